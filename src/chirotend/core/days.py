@@ -1,0 +1,40 @@
+"""Practice days: 04:00 to 04:00 by the player's own clock, so a late performance belongs to its evening.
+
+Instants are timezone-aware datetimes (UTC inside); days are dates. On the two daylight-saving nights a practice
+day lasts 23 or 25 hours. Common practice, no source: 04:00 is ours.
+"""
+
+from datetime import UTC, date, datetime, time, timedelta
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+from chirotend.core.errors import NotANumber, OutOfRange
+
+DAY_STARTS = time(4, 0)
+
+
+def zone_named(name: str) -> ZoneInfo:
+    """Return the time zone called `name` (IANA, such as "Europe/Vienna"); `OutOfRange` if there is none."""
+    try:
+        return ZoneInfo(name)
+    except (ZoneInfoNotFoundError, ValueError, OSError) as error:
+        raise OutOfRange("zone", name, words=("a time zone such as Europe/Vienna",)) from error
+
+
+def practice_day(instant: datetime, zone: ZoneInfo) -> date:
+    """Return the practice day that holds `instant` (aware) for a player whose clock shows `zone`."""
+    if instant.tzinfo is None:
+        raise NotANumber("instant", "an instant needs its time zone")
+    local = instant.astimezone(zone)
+    return local.date() if local.time() >= DAY_STARTS else local.date() - timedelta(days=1)
+
+
+def practice_day_bounds(day: date, zone: ZoneInfo) -> tuple[datetime, datetime]:
+    """Return the first instant of practice day `day` and the first instant after it, both in UTC."""
+    first = datetime.combine(day, DAY_STARTS, zone).astimezone(UTC)
+    after = datetime.combine(day + timedelta(days=1), DAY_STARTS, zone).astimezone(UTC)
+    return first, after
+
+
+def days_between(first: date, last: date) -> list[date]:
+    """Return every day from `first` to `last`, both included; empty when `last` is earlier."""
+    return [first + timedelta(days=n) for n in range((last - first).days + 1)]

@@ -1,0 +1,169 @@
+"""The record as the rules read it: marks by day, her own usual, her usual load range.
+
+"Usual" is the median of the last 28 logged days; the usual load range is the 10th to 90th percentile of played days
+over the 42 days ending 7 days ago. Both are hers alone; she is never compared with others.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, timedelta
+from functools import cached_property
+
+import numpy as np
+
+from chirotend.core.judge.rules import rules
+from chirotend.core.load.series import LoadSeries, load_series
+from chirotend.core.record import Check, Entry, Record
+
+Place = tuple[str, str]  # region, side
+
+
+@dataclass(frozen=True)
+class Mark:
+    """A symptom entry with the day, timing and (if known) instant at which it was felt."""
+
+    day: date
+    timing: str
+    at_utc: datetime | None
+    entry: Entry
+
+    @property
+    def place(self) -> Place:
+        return self.entry.region, self.entry.side
+
+    @property
+    def night(self) -> date | None:
+        """The night it belongs to, named by the practice day before it; None when not of the night."""
+        if self.timing == "night":
+            return self.day
+        return self.day - timedelta(days=1) if self.timing == "waking" else None
+
+
+@dataclass(frozen=True)
+class Range:
+    """Her usual range of one quantity: low and high edge, and on how many played days it rests."""
+
+    low: float
+    high: float
+    days: int
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """Everything the rows of the call table look at.
+
+    `settled_until`: symptom windows of rows 4-6 begin after this day (the way back, or a dismissed sign, settled it).
+    `cleared_at`: the instant of the latest "seen by a clinician"; rows 1-2 look only after it.
+    """
+
+    record: Record
+    today: date
+    now_utc: datetime
+    settled_until: date | None = None
+    cleared_at: datetime | None = None
+
+    @cached_property
+    def marks(self) -> tuple[Mark, ...]:
+        return tuple(
+            Mark(c.day, c.timing, c.at_utc, e)
+            for c in self.record.checks
+            if c.day <= self.today
+            for e in c.entries
+            if e.intensity > 0
+        )
+
+    @cached_property
+    def load(self) -> LoadSeries:
+        first = self.today - timedelta(days=int(rules()["judge_days"]))
+        return load_series(self.record, first, self.today)
+
+    def since(self, days: int, settle: bool = True) -> Iterator[Mark]:
+        """Yield the marks of the last `days` practice days, today included, after the settled day."""
+        first = self.today - timedelta(days=days - 1)
+        for mark in self.marks:
+            if mark.day >= first and not (settle and self.is_settled(mark.day)):
+                yield mark
+
+    def within_hours(self, hours: float, settle: bool = True) -> Iterator[Mark]:
+        """Yield the marks of the last `hours`; a mark without a time counts by its practice day."""
+        days = int(np.ceil(hours / 24))
+        for mark in self.since(days + 1, settle):
+            if mark.at_utc is None or (self.now_utc - mark.at_utc.astimezone(UTC)).total_seconds() <= hours * 3600:
+                yield mark
+
+    def is_settled(self, day: date) -> bool:
+        return self.settled_until is not None and day <= self.settled_until
+
+    def uncleared_checks(self) -> Iterator[Check]:
+        """Yield the checks that no "seen by a clinician" has answered."""
+        for check in self.record.checks:
+            if check.day <= self.today and not self._is_cleared(check):
+                yield check
+
+    def _is_cleared(self, check: Check) -> bool:
+        if self.cleared_at is None:
+            return False
+        if check.at_utc is not None:
+            return check.at_utc.astimezone(UTC) <= self.cleared_at
+        return check.day <= self.cleared_at.date()
+
+    @cached_property
+    def asked(self) -> list[date]:
+        """Days with a completed check, oldest first, up to today."""
+        return sorted(d for d in self.record.asked_days if d <= self.today)
+
+    def daily_worst(self, kinds: tuple[str, ...], timing: str | None = None) -> dict[Place, dict[date, float]]:
+        """Return the strongest mark of `kinds` a day for each place that was ever marked (0 is not stored)."""
+        worst: dict[Place, dict[date, float]] = {}
+        for mark in self.marks:
+            if mark.entry.kind in kinds and timing in (None, mark.timing):
+                by_day = worst.setdefault(mark.place, {})
+                by_day[mark.day] = max(by_day.get(mark.day, 0.0), mark.entry.intensity)
+        return worst
+
+    def usual(self, by_day: dict[date, float]) -> float:
+        """Return the median over the last 28 logged (asked) days before today; a day asked without a mark is 0."""
+        days = [d for d in self.asked if d < self.today][-int(rules()["usual_days"]) :]
+        return float(np.median([by_day.get(d, 0.0) for d in days])) if days else 0.0
+
+    def usual_range(self, values: np.ndarray[tuple[int, ...], np.dtype[np.float64]], at: date) -> Range | None:
+        """Return the usual range of `values` (a series aligned with `self.load`) as it stood on day `at`."""
+        r = rules()
+        end = self.load.index(at) - int(r["usual_range_ends_before"])
+        window = values[max(0, end - int(r["usual_range_days"]) + 1) : max(0, end + 1)]
+        played = window[np.nan_to_num(window) > 0]
+        if played.size < r["usual_range_min_days"]:
+            return None
+        low, high = np.percentile(played, [r["usual_range_low"], r["usual_range_high"]])
+        return Range(float(low), float(high), int(played.size))
+
+    @cached_property
+    def usual_load(self) -> Range | None:
+        return self.usual_range(self.load.load, self.today)
+
+    @cached_property
+    def usual_minutes_range(self) -> Range | None:
+        return self.usual_range(self.load.minutes, self.today)
+
+    @cached_property
+    def usual_minutes(self) -> float | None:
+        """Median minutes of the last 28 days that were played, today excluded; None without any."""
+        past = self.load.minutes[:-1]
+        played = past[np.nan_to_num(past) > 0][-int(rules()["usual_days"]) :]
+        return float(np.median(played)) if played.size else None
+
+    @cached_property
+    def days_over_usual(self) -> tuple[date, ...]:
+        """The days among the last three (and today) whose load passed the usual range of that day."""
+        days = []
+        for back in range(int(rules()["load_days"]), -1, -1):
+            day = self.today - timedelta(days=back)
+            load, usual = self.load.on(day)[1], self.usual_range(self.load.load, day)
+            if usual is not None and load > usual.high:
+                days.append(day)
+        return tuple(days)
+
+    def playing_days(self, count: int, within: int = 28) -> list[date]:
+        """Return the last `count` days with a session, newest first, not older than `within` days."""
+        first = self.today - timedelta(days=within)
+        return sorted({s.day for s in self.record.sessions if first <= s.day <= self.today}, reverse=True)[:count]

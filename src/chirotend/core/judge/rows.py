@@ -1,0 +1,295 @@
+"""The rows of the call table, one function each: evidence in, findings out.
+
+Common practice put together with care; not yet reviewed by a clinician. All matching rows are listed; the first
+decides. Numbers come from `call_rules.csv`.
+"""
+
+from collections.abc import Callable, Iterator
+from datetime import date, timedelta
+
+from chirotend.core.body.redflags import CORD_PAIR, red_flag, redflag_tier
+from chirotend.core.body.stages import fry_grade
+from chirotend.core.judge.evidence import Evidence, Mark
+from chirotend.core.judge.findings import Finding
+from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, OPEN, TACET, rules
+from chirotend.core.judge.signs import signs
+
+Findings = Iterator[Finding]
+
+
+def urgent_signs(e: Evidence) -> Findings:
+    """Row 1, and the prompt codes of rows 0 and 2: signs answered on the urgent list and not yet seen to."""
+    seen: dict[str, date] = {}
+    for check in e.uncleared_checks():
+        for code in check.red_flags:
+            seen[code] = max(check.day, seen.get(code, check.day))
+    pair = set(seen) >= CORD_PAIR
+    for code, day in seen.items():
+        flag = red_flag(code)
+        tier = redflag_tier([code, *CORD_PAIR]) if pair and code in CORD_PAIR else flag.tier
+        book = {"emergency": "now", "same_day": "today", "prompt": "week", "routine": "two_weeks"}[tier]
+        if tier in ("emergency", "same_day"):
+            yield Finding("urgent_sign", 1, TACET, {"sign": code, "tier": tier}, (day,), book, nerve=True)
+        elif flag.row == 2:
+            yield Finding("prompt_sign", 2, TACET, {"sign": code, "tier": tier}, (day,), book, nerve=True)
+        elif flag.row == 8:
+            if (e.today - day).days <= 1:
+                yield Finding("fever", 8, TACET, {"sign": code}, (day,), book)
+        else:
+            yield Finding("worth_showing", 9, OPEN, {"sign": code}, (day,), book)
+
+
+def loss(e: Evidence) -> Findings:
+    """Row 2: numbness that stays, weakness, loss of control, a locked finger, swelling."""
+    for check in e.uncleared_checks():
+        for entry in check.entries:
+            what = _loss_in(entry.kind, entry.lasting, entry.flags) if entry.intensity > 0 else None
+            if what:
+                yield Finding(
+                    "loss",
+                    2,
+                    TACET,
+                    {"what": what, "zone": entry.zone, "side": entry.side},
+                    (check.day,),
+                    "week",
+                    nerve=True,
+                )
+
+
+def _loss_in(kind: str, lasting: str | None, flags: tuple[str, ...]) -> str | None:
+    if kind == "numbness" and lasting in ("longer", "constant"):
+        return "numb_constant" if lasting == "constant" else "numb_longer"
+    if kind == "weakness":
+        return "weakness"
+    return next((f for f in ("loss_of_control", "locked", "swelling") if f in flags), None)
+
+
+def strong_pain(e: Evidence) -> Findings:
+    """Row 3: pain of 5 or more in 24 hours, or stage 4 and above."""
+    r = rules()
+    strong = [m for m in e.within_hours(r["tacet_pain_hours"]) if _pain(m) >= r["tacet_pain"]]
+    stage = playing_stage(e)
+    if not strong and stage < r["tacet_stage"]:
+        return
+    first = e.today - timedelta(days=int(r["tacet_repeat_days"]) - 1)
+    days = {m.day for m in e.marks if m.day >= first and _pain(m) >= r["tacet_pain"]}
+    book = "two_weeks" if len(days) >= 2 else ""
+    if strong:
+        worst = max(strong, key=_pain)
+        yield Finding("strong_pain", 3, TACET, {**_where(worst), "times": len(days)}, (worst.day,), book)
+    if stage >= r["tacet_stage"]:
+        yield Finding("stage", 3, TACET, {"stage": stage}, (), book or "two_weeks")
+
+
+def playing_stage(e: Evidence) -> int:
+    """Return Fry's stage from the marks of the last seven days; 0 without pain while playing."""
+    week = [m for m in e.since(7) if m.entry.kind == "pain"]
+    sites = {(m.entry.zone, m.entry.side) for m in week if m.timing == "playing"}
+    if not sites:
+        return 0
+    answers = {
+        c.other_uses
+        for c in e.record.checks
+        if c.other_uses and e.today - timedelta(days=6) <= c.day <= e.today and not e.is_settled(c.day)
+    }
+    away = any(
+        m.timing in ("waking", "night", "daily") or (m.timing == "after" and m.entry.lasting == "longer") for m in week
+    )
+    other = next((u for u in ("all", "some") if u in answers), "none")
+    return fry_grade(True, len(sites), away, other, "lost" in answers)
+
+
+def nights_and_nerves(e: Evidence) -> Findings:
+    """Row 4: tingling that stays or returns, being woken, stage 3, mornings worse than usual."""
+    r = rules()
+    recent = list(e.within_hours(r["single_event_hours"]))
+    tingling = [m for m in e.since(7) if m.entry.kind == "tingling"]
+    for mark in recent:
+        if mark.entry.kind == "tingling" and mark.entry.lasting in ("longer", "constant"):
+            yield Finding("tingling_stays", 4, MUTED_PP, _where(mark), (mark.day,), "two_weeks", nerve=True)
+            break
+    nights = {m.night for m in tingling if m.night is not None}
+    if len(nights) >= r["pp_tingling_nights"]:
+        yield Finding(
+            "tingling_nights",
+            4,
+            MUTED_PP,
+            {**_where(tingling[-1]), "nights": len(nights)},
+            tuple(sorted(m.day for m in tingling if m.night)),
+            "two_weeks",
+            nerve=True,
+        )
+    playing = set(e.playing_days(7))
+    days = {m.day for m in e.since(28) if m.entry.kind == "tingling" and m.day in playing}
+    if len(days) >= r["pp_tingling_playing_days"]:
+        yield Finding(
+            "tingling_playing_days", 4, MUTED_PP, {"days": len(days)}, tuple(sorted(days)), "two_weeks", nerve=True
+        )
+    woken = [m for m in recent if m.timing == "night"]
+    if woken:
+        mark = max(woken, key=lambda m: m.entry.intensity)
+        yield Finding(
+            "woken",
+            4,
+            MUTED_PP,
+            _where(mark),
+            (mark.day,),
+            "two_weeks",
+            nerve=mark.entry.kind in ("tingling", "numbness"),
+        )
+    if playing_stage(e) == r["pp_stage"]:
+        yield Finding("stage", 4, MUTED_PP, {"stage": 3}, (), "two_weeks")
+    yield from _worse_mornings(e)
+
+
+def _worse_mornings(e: Evidence) -> Findings:
+    for (region, side), by_day in e.daily_worst(("pain",), "waking").items():
+        usual = e.usual(by_day)
+        now = 0.0 if e.is_settled(e.today) else by_day.get(e.today, 0.0)
+        if now >= usual + rules()["pp_morning_rise"]:
+            yield Finding(
+                "morning_pain",
+                4,
+                MUTED_PP,
+                {"region": region, "side": side, "intensity": now, "usual": usual},
+                (e.today,),
+                "two_weeks",
+            )
+
+
+def moderate(e: Evidence) -> Findings:
+    """Row 5: pain of 3 to 4, or one brief tingling, in 48 hours."""
+    r = rules()
+    recent = list(e.within_hours(r["single_event_hours"]))
+    pains = [m for m in recent if r["mp_pain"] <= _pain(m) < r["tacet_pain"]]
+    if pains:
+        worst = max(pains, key=_pain)
+        yield Finding("moderate_pain", 5, MUTED_MP, _where(worst), (worst.day,))
+    nerve = [m for m in recent if m.entry.kind in ("tingling", "numbness") and m.entry.lasting in (None, "brief")]
+    if nerve:
+        yield Finding("brief_tingling", 5, MUTED_MP, _where(nerve[-1]), (nerve[-1].day,), nerve=True)
+
+
+def rising_tightness(e: Evidence) -> Findings:
+    """Row 6: tightness or stiffness above her usual on several logged days, or a raised sign."""
+    r = rules()
+    over = e.days_over_usual
+    needed = r["mp_days_with_load"] if over else r["mp_days_without_load"]
+    last_logged = e.asked[-7:]
+    for (region, side), by_day in e.daily_worst(("tension", "stiffness")).items():
+        usual = e.usual(by_day)
+        least = max(r["mp_tightness"], usual + r["mp_tightness_rise"])
+        days = [d for d in last_logged if not e.is_settled(d) and by_day.get(d, 0.0) >= least]
+        if len(days) >= needed:
+            yield Finding(
+                "tightness_with_load" if over else "tightness",
+                6,
+                MUTED_MP,
+                {
+                    "region": region,
+                    "side": side,
+                    "days": len(days),
+                    "usual": usual,
+                    "highest": max(by_day[d] for d in days),
+                },
+                tuple(days),
+            )
+    for sign in signs(e):
+        if sign.speaks:
+            yield Finding(
+                "sign",
+                6,
+                MUTED_MP,
+                {
+                    "region": sign.region,
+                    "side": sign.side,
+                    "since": sign.since.isoformat(),
+                    "height": round(sign.height, 2),
+                    "line": round(sign.line, 2),
+                },
+                (sign.raised_on,),
+            )
+
+
+def not_enough(e: Evidence) -> Findings:
+    """Row 7: fewer than 3 of 7 days logged, or no check today. No call is invented."""
+    week = {e.today - timedelta(days=n) for n in range(7)}
+    logged = len(week & e.record.logged_days)
+    asked_today = e.today in e.record.asked_days
+    if logged < rules()["enough_days"] or not asked_today:
+        yield Finding("not_enough", 7, OPEN, {"logged": logged, "asked_today": int(asked_today)})
+
+
+def return_after_gap(e: Evidence) -> Findings:
+    """Row 8: after 7 days off half of usual, after 28 a quarter; then at most 10 minutes more a played day."""
+    r = rules()
+    played = sorted({s.day for s in e.record.sessions if s.day <= e.today})
+    if not played or e.usual_minutes is None:
+        return
+    days = sorted({d for d in played if d < e.today} | {e.today})
+    gap, steps = 0, 0
+    for i in range(len(days) - 1, 0, -1):
+        off = (days[i] - days[i - 1]).days - 1
+        if off >= r["off_days_half"]:
+            gap, steps = off, len(days) - 1 - i
+            break
+    if not gap:
+        return
+    share = 25 if gap >= r["off_days_quarter"] else 50
+    before = _usual_before_gap(e, days[len(days) - 1 - steps])
+    dose = before * share / 100 + steps * r["return_step_min"]
+    if dose < before:
+        yield Finding(
+            "return",
+            8,
+            OPEN,
+            {"off_days": gap, "share": share, "step": steps, "dose_min": round(dose), "usual_min": round(before)},
+            (),
+        )
+
+
+def _usual_before_gap(e: Evidence, back_on: date) -> float:
+    past = [float(e.load.on(d)[0]) for d in sorted({s.day for s in e.record.sessions if s.day < back_on})]
+    past = [m for m in past if m == m and m > 0][-int(rules()["usual_days"]) :]
+    return sorted(past)[len(past) // 2] if past else (e.usual_minutes or 0.0)
+
+
+def stands_out(e: Evidence) -> Findings:
+    """Row 9: only load, sleep or cold stands out: Open, capped at the usual range."""
+    over = e.days_over_usual
+    if over and e.usual_load is not None:
+        load = e.load.on(over[-1])[1]
+        yield Finding("load_high", 9, OPEN, {"load": round(load), "usual_high": round(e.usual_load.high)}, over)
+    note = e.record.note(e.today)
+    if note and note.sleep in ("short", "broken"):
+        yield Finding("sleep", 9, OPEN, {"sleep": note.sleep}, (e.today,))
+    if note and note.hands == "cold":
+        yield Finding("cold", 9, OPEN, {"hands": note.hands}, (e.today,))
+
+
+ROWS: tuple[Callable[[Evidence], Findings], ...] = (
+    urgent_signs,
+    loss,
+    strong_pain,
+    nights_and_nerves,
+    moderate,
+    rising_tightness,
+    not_enough,
+    return_after_gap,
+    stands_out,
+)
+
+
+def _pain(mark: Mark) -> float:
+    return mark.entry.intensity if mark.entry.kind == "pain" else 0.0
+
+
+def _where(mark: Mark) -> dict[str, str | float | int]:
+    entry = mark.entry
+    return {
+        "zone": entry.zone,
+        "side": entry.side,
+        "kind": entry.kind,
+        "intensity": entry.intensity,
+        "timing": mark.timing,
+    }

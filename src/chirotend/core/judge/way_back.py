@@ -1,0 +1,90 @@
+"""The way back: one level per two clear wakings (five after nerve signs), each after playing at that level.
+
+A waking is clear when it, and the day and night before, were at the player's own usual (less than 2 above it).
+Days not logged do not count. Common practice, not yet reviewed by a clinician.
+"""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from chirotend.core.judge.evidence import Evidence
+from chirotend.core.judge.rules import MUTED_MP, OPEN, TACET, muted_dose, rules
+from chirotend.core.words import KINDS, NERVE_KINDS
+
+CLOSE = 1e-9  # intensities are compared as "below", strictly
+
+
+@dataclass(frozen=True)
+class Standing:
+    """Where a player stands on the way back at the end of a call: carried from day to day.
+
+    `level` is the ceiling (0 open … 3 tacet), `clear` the clear wakings at that level, `held` true when only the
+    answer "seen by a clinician" opens the way, `start_dose_min` the dose given with that answer.
+    """
+
+    level: int = OPEN
+    clear: int = 0
+    nerve: bool = False
+    held: bool = False
+    settled_until: date | None = None
+    start_dose_min: float | None = None
+
+    @property
+    def wakings_needed(self) -> int:
+        return int(rules()["clear_wakings_nerve" if self.nerve else "clear_wakings"])
+
+
+def carried(before: Standing, evidence: Evidence) -> Standing:
+    """Return the standing that `before` becomes with this morning's waking check, before today's rows are read."""
+    if before.level == OPEN or before.held:
+        return before
+    waking = [c for c in evidence.record.checks_on(evidence.today) if c.timing == "waking"]
+    if not waking:
+        return before
+    if not clear_waking(evidence):
+        return _with(before, clear=0)
+    if not played_at_level(before, evidence):
+        return before
+    clear = before.clear + 1
+    if clear < before.wakings_needed:
+        return _with(before, clear=clear)
+    level = before.level - 1
+    # what she marks later today must still count: settled is everything before this clear morning
+    settled = evidence.today - timedelta(days=1)
+    return Standing(
+        level, 0, before.nerve and level > OPEN, False, settled, before.start_dose_min if level > MUTED_MP else None
+    )
+
+
+def clear_waking(evidence: Evidence) -> bool:
+    """True when today's waking, and yesterday's playing, after and night, were at the player's own usual.
+
+    "At usual" is less than 2 above it: at + 1 most steady but noisy players would be thrown back by chance. For
+    tingling, numbness and weakness anything above usual counts.
+    """
+    yesterday = evidence.today - timedelta(days=1)
+    for kind in KINDS:
+        room = 0.0 if kind in NERVE_KINDS else rules()["clear_below_rise"] - CLOSE
+        mornings = evidence.daily_worst((kind,), "waking")
+        if any(m.get(evidence.today, 0.0) > evidence.usual(m) + room for m in mornings.values()):
+            return False
+        days = evidence.daily_worst((kind,))
+        if any(d.get(yesterday, 0.0) > evidence.usual(d) + room for d in days.values()):
+            return False
+    return True
+
+
+def played_at_level(standing: Standing, evidence: Evidence) -> bool:
+    """True when yesterday was played within the level's dose; under Tacet, when it was not played."""
+    minutes = evidence.load.on(evidence.today - timedelta(days=1))[0]
+    if standing.level == TACET:
+        return not minutes > 0
+    dose = muted_dose(standing.level, evidence.usual_minutes).minutes
+    most = standing.start_dose_min if standing.start_dose_min is not None else dose
+    return 0 < minutes <= (most if most is not None else minutes)
+
+
+def _with(standing: Standing, clear: int) -> Standing:
+    return Standing(
+        standing.level, clear, standing.nerve, standing.held, standing.settled_until, standing.start_dose_min
+    )

@@ -1,0 +1,44 @@
+"""Session load. Units here: minutes, effort 0-10, load in arbitrary units (AU)."""
+
+from chirotend.core.errors import check_range
+from chirotend.core.evidence import Source
+from chirotend.core.record import Session
+from chirotend.core.words import EFFORT_MAX, SESSION_MAX_MIN
+
+SOURCE = Source("Foster et al. 2001, J Strength Cond Res 15:109–115", "published")
+
+
+def srpe_load(rpe: float, minutes: float) -> float:
+    """Return a load in AU: effort times minutes played.
+
+    Session-RPE as in Foster et al. 2001, J Strength Cond Res 15:109-115 (from memory). Ratings differ between
+    people: compare a person with themself only.
+
+    Parameters
+    ----------
+    rpe : float
+        The person's own rating, 0 (rest) to 10 (maximal).
+    minutes : float
+        Playing time without rests, 0 to 1440.
+
+    Raises
+    ------
+    NotANumber, OutOfRange
+        If a value is not finite or outside its range.
+    """
+    check_range("rpe", rpe, 0, EFFORT_MAX)
+    check_range("minutes", minutes, 0, SESSION_MAX_MIN, "min")
+    return float(rpe * minutes)
+
+
+def session_load(session: Session) -> float | None:
+    """Return the load of a session in AU; None when some minutes have no effort rating at all."""
+    total = 0.0
+    for block in session.blocks:
+        effort = block.effort if block.effort is not None else session.effort
+        if effort is None:
+            if block.minutes:
+                return None
+            continue
+        total += srpe_load(effort, block.minutes)
+    return total

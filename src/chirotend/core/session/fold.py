@@ -1,0 +1,146 @@
+"""A running session is a fold over appended events: the state is computed, never stored.
+
+Events may arrive twice and out of order; the page gives each its own id, and the instants put them in order.
+"""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field, replace
+from datetime import UTC, datetime, timedelta
+
+from chirotend.core.errors import check_word
+
+EVENT_KINDS = ("start", "block", "rest", "pause", "resume", "mark", "unmark", "note", "stop", "close")
+FORGOTTEN_AFTER = timedelta(hours=3)  # without any event (ours, common practice)
+
+
+@dataclass(frozen=True)
+class Event:
+    """Something that happened in a session. `at_utc` is when, `seq` breaks ties of one device."""
+
+    uid: str
+    session: str
+    device: str
+    seq: int
+    at_utc: datetime
+    kind: str
+    payload: dict[str, str] = field(default_factory=dict)
+    monotonic_ms: float | None = None
+
+    def __post_init__(self) -> None:
+        check_word("kind", self.kind, EVENT_KINDS)
+
+
+@dataclass(frozen=True)
+class Span:
+    """A stretch of playing or rest with the seconds it lasted so far (pauses excluded)."""
+
+    kind: str  # play | rest
+    instrument: str
+    block_kind: str
+    began_utc: datetime
+    seconds: float
+
+
+@dataclass(frozen=True)
+class MadeMark:
+    """A mark made while playing: where, and when; side and strength are settled afterwards."""
+
+    uid: str
+    place: str
+    at_utc: datetime
+
+
+@dataclass(frozen=True)
+class Running:
+    """The state of a session: idle, playing, resting, paused, stopped or closed."""
+
+    phase: str = "idle"
+    spans: tuple[Span, ...] = ()
+    marks: tuple[MadeMark, ...] = ()
+    began_utc: datetime | None = None
+    phase_since: datetime | None = None
+    ended_utc: datetime | None = None
+    last_utc: datetime | None = None
+    preset: str = ""
+    resume_to: str = ""
+
+    @property
+    def live(self) -> bool:
+        return self.phase in ("playing", "resting", "paused")
+
+    @property
+    def played_minutes(self) -> float:
+        return sum(s.seconds for s in self.spans if s.kind == "play") / 60
+
+    def forgotten(self, now_utc: datetime) -> bool:
+        """True when the session still runs though nothing has happened for three hours."""
+        return self.live and self.last_utc is not None and now_utc - self.last_utc > FORGOTTEN_AFTER
+
+
+def state_of(events: Iterable[Event]) -> Running:
+    """Return the state after `events`, in whatever order and number of copies they came. Nothing: idle."""
+    once = {e.uid: e for e in events}
+    state = Running()
+    for event in sorted(once.values(), key=lambda e: (e.at_utc, e.seq, e.uid)):
+        state = _apply(state, event)
+    return state
+
+
+def state_at(events: Iterable[Event], now_utc: datetime) -> Running:
+    """Return the state with the running span grown up to `now_utc`."""
+    state = state_of(events)
+    return _grow(state, now_utc) if state.phase in ("playing", "resting") else state
+
+
+def _grow(state: Running, until: datetime) -> Running:
+    if state.phase not in ("playing", "resting") or not state.spans or state.phase_since is None:
+        return state
+    last = state.spans[-1]
+    seconds = max(0.0, (until - state.phase_since).total_seconds())
+    return replace(state, spans=(*state.spans[:-1], replace(last, seconds=last.seconds + seconds)), phase_since=until)
+
+
+def _apply(state: Running, event: Event) -> Running:
+    at = event.at_utc.astimezone(UTC)
+    if state.phase == "closed":
+        return state
+    if state.phase == "stopped" and event.kind not in ("close", "note"):
+        return state
+    state = replace(_grow(state, at), last_utc=at)
+    payload = event.payload
+    match event.kind:
+        case "start" if state.phase == "idle":
+            span = Span("play", payload.get("instrument", ""), payload.get("block_kind", "repertoire"), at, 0.0)
+            return replace(
+                state, phase="playing", began_utc=at, phase_since=at, spans=(span,), preset=payload.get("preset", "")
+            )
+        case "block" | "rest" if state.live:
+            playing = [s for s in state.spans if s.kind == "play"]
+            before = playing[-1] if playing else None
+            span = Span(
+                "play" if event.kind == "block" else "rest",
+                payload.get("instrument") or (before.instrument if before else ""),
+                payload.get("block_kind") or (before.block_kind if before else "repertoire"),
+                at,
+                0.0,
+            )
+            return replace(
+                state,
+                phase="playing" if event.kind == "block" else "resting",
+                phase_since=at,
+                spans=(*state.spans, span),
+            )
+        case "pause" if state.phase in ("playing", "resting"):
+            return replace(state, phase="paused", resume_to=state.phase, phase_since=at)
+        case "resume" if state.phase == "paused":
+            return replace(state, phase=state.resume_to, phase_since=at)
+        case "mark" if state.live:
+            return replace(state, marks=(*state.marks, MadeMark(event.uid, payload.get("place", ""), at)))
+        case "unmark":
+            return replace(state, marks=tuple(m for m in state.marks if m.uid != payload.get("mark", "")))
+        case "stop" if state.live:
+            return replace(state, phase="stopped", ended_utc=at)
+        case "close":
+            return replace(state, phase="closed", ended_utc=state.ended_utc or at)
+        case _:
+            return state

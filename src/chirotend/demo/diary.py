@@ -1,0 +1,109 @@
+"""From plan to diary: the simulated player lives the plan, and what she would have written becomes a record."""
+
+from collections.abc import Callable, Sequence
+from datetime import date, datetime, timedelta
+from zoneinfo import ZoneInfo
+
+import numpy as np
+
+from chirotend.core.record import Block, Check, DayNote, Entry, Record, Session
+from chirotend.core.simulate.player import FeltDay, Played, Spot, live
+from chirotend.demo import schedule
+from chirotend.demo.schedule import Sitting
+from chirotend.formats.csv_log import check_uid
+
+ZONE = ZoneInfo("Europe/Vienna")
+WORDS = (
+    ("Low F spoke at pp, three times in four.", "", ""),
+    ("", "Slur up to the C sharp; the thumb creeps back on.", ""),
+    ("", "", "Where does the left thumb live on low B?"),
+    ("Act III solo even at 66.", "", ""),
+)
+
+
+def bassoonist() -> Record:
+    """Return the demo diary, 18 May to the morning of 12 November 2026."""
+    short = frozenset(
+        d for d in schedule.days() if np.random.default_rng([schedule.SEED, d.toordinal(), 7]).random() < 0.12
+    )
+    return _diary(schedule.days(), schedule.plan, schedule.BASSOONIST, schedule.SEED, short, open_last_day=True)
+
+
+def steady() -> Record:
+    """Return the second player's diary: 120 days until 11 November 2026, every day answered."""
+    days = [schedule.LAST - timedelta(days=n) for n in range(120, 0, -1)]
+    return _diary(days, schedule.steady_plan, schedule.STEADY, 7, frozenset(), open_last_day=False, patchy=False)
+
+
+def _diary(
+    days: Sequence[date],
+    plan: Callable[[date], list[Sitting]],
+    spots: Sequence[Spot],
+    seed: int,
+    short_sleep: frozenset[date],
+    open_last_day: bool,
+    patchy: bool = True,
+) -> Record:
+    played = {day: [b for s in plan(day) for b in s.blocks] for day in days}
+    felt = live(days, played, spots, seed, short_sleep)
+    sessions: list[Session] = []
+    checks: list[Check] = []
+    notes: list[DayNote] = []
+    for today in felt:
+        rng = np.random.default_rng([seed, today.day.toordinal(), 3])
+        flu = patchy and schedule.FLU[0] <= today.day <= schedule.FLU[1]
+        written = not patchy or (not flu and rng.random() < 0.93)
+        last = open_last_day and today.day == days[-1]
+        if not last:
+            sessions += [
+                _session(today.day, i, s, rng)
+                for i, s in enumerate(plan(today.day))
+                if written or s.kind == "performance"
+            ]
+        if written or last:
+            checks += _checks(today, bool(plan(today.day)) and not last)
+        off = not plan(today.day) and written and not last
+        sleep = "short" if today.day in short_sleep else "sound"
+        if off or written or last:
+            notes.append(
+                DayNote(today.day, off, sleep if written or last else None, "warm" if written or last else None)
+            )
+    return Record(tuple(sessions), tuple(checks), tuple(notes))
+
+
+def _session(day: date, number: int, sitting: Sitting, rng: np.random.Generator) -> Session:
+    hour, minute = map(int, sitting.start.split(":"))
+    start = datetime(day.year, day.month, day.day, hour, minute, tzinfo=ZONE)
+    blocks = tuple(_block(b, sitting.kind) for b in sitting.blocks)
+    minutes = sum(b.minutes for b in blocks)
+    away = 45 if sitting.kind == "performance" else 10
+    effort = round(sum(b.minutes * b.effort for b in sitting.blocks) / minutes * 2) / 2
+    well, hard, question = WORDS[int(rng.integers(len(WORDS)))] if rng.random() < 0.12 else ("", "", "")
+    return Session(
+        f"{day.isoformat()}-{number}",
+        day,
+        blocks,
+        effort,
+        start,
+        start + timedelta(minutes=minutes + away),
+        well,
+        hard,
+        question,
+    )
+
+
+def _block(played: Played, kind: str) -> Block:
+    return Block(played.minutes, played.instrument, kind, played.effort)
+
+
+def _checks(felt: FeltDay, played: bool) -> list[Check]:
+    found = [_check(felt.day, "waking", felt.waking)]
+    if played:
+        if felt.playing:
+            found.append(_check(felt.day, "playing", felt.playing))
+        found.append(_check(felt.day, "after", felt.after))
+    return found
+
+
+def _check(day: date, timing: str, entries: Sequence[Entry]) -> Check:
+    return Check(check_uid(day, timing), day, timing, tuple(entries))

@@ -1,0 +1,61 @@
+"""The demo database: the committed diary brought in like any log, then each morning’s call said in turn."""
+
+from dataclasses import replace
+from datetime import UTC, datetime, time, timedelta
+from importlib.resources import files
+from pathlib import Path
+
+from chirotend.core.days import practice_day
+from chirotend.formats import csv_log
+from chirotend.services import accounts, database, today
+from chirotend.services.desk import Desk
+from chirotend.services.imports import Plan, save
+
+#: Thursday 12 November 2026, 10:10 in Vienna
+DEMO_NOW = datetime(2026, 11, 12, 9, 10, tzinfo=UTC)
+WEEKS_OF_CALLS = 13
+
+
+def make_demo(folder: Path, player: str = "bassoonist") -> None:
+    """Fill an empty data folder with the demo account, its diary and the calls of its last thirteen weeks."""
+    opened = database.open_database(folder, DEMO_NOW)
+    with opened.open_db() as db:
+        account = accounts.add_account(
+            db, accounts.Passwords(cheap=True), "demo", "bars and rests", *_who(player), DEMO_NOW - timedelta(weeks=26)
+        )
+        desk = accounts.desk_of(db, account, DEMO_NOW)
+        assert desk is not None
+        desk.player.emergency_number = "0 00 00"
+        bring_diary(desk, player)
+        say_calls(desk, WEEKS_OF_CALLS)
+        db.commit()
+
+
+def _who(player: str) -> tuple[str, str, list[str]]:
+    if player == "steady":
+        return "Jonas Breitwies", "Europe/Vienna", ["violin"]
+    return "Ilse Varnholt", "Europe/Vienna", ["bassoon", "contrabassoon"]
+
+
+def bring_diary(desk: Desk, player: str) -> None:
+    """Read the committed CSV files of `player` and write them in."""
+    draft = csv_log.Draft()
+    for kind in csv_log.FILES:
+        data = files("chirotend.demo").joinpath("data", player, f"{kind}.csv").read_bytes()
+        csv_log.read(draft, kind, data, f"{kind}.csv", desk.zone, practice_day(desk.now, desk.zone))
+    if draft.bad:
+        raise ValueError(str(draft.bad[0]))
+    save(
+        desk,
+        Plan(draft.sessions, list(draft.checks.values()), [], list(draft.notes.values()), {}, [], []),
+        lambda rows: None,
+    )
+    desk.db.flush()
+
+
+def say_calls(desk: Desk, weeks: int) -> None:
+    """Say each morning's call in turn, from what was known that morning."""
+    for back in range(7 * weeks, -1, -1):
+        day = desk.today - timedelta(days=back)
+        at = datetime.combine(day, time(7, 52), desk.zone).astimezone(UTC)
+        today.issue(replace(desk, now=at), morning=True)

@@ -1,0 +1,1 @@
+"""Numbers of the core turned into frozen shapes in viewBox units. Templates only write them out."""

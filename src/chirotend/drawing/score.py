@@ -1,0 +1,360 @@
+"""The Score: systems of bars (days) on five lines of body regions, signs by timing, load on her own drifting range.
+
+A day that was not asked has dotted lines, not an empty bar: no log is not "no symptom". A day without a known load has
+no column at all. Ledger lines above and below carry jaw and back.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from datetime import date
+
+from chirotend.core.body.zones import LEDGER_REGIONS, STAFF_REGIONS
+from chirotend.drawing.shapes import Shape, line, path, pencil_ring, rect, words
+from chirotend.drawing.signs import call, fermata, sign_radius, symptom
+
+GAP = 16.0  # between staff lines
+TIMING_AT = {"waking": 0.17, "playing": 0.4, "daily": 0.56, "after": 0.71, "night": 0.88}
+SIGN_SCALE = 1.12
+STEM = 25.0
+LOAD_HEIGHT = 52.0
+RISE_DAYS = 3
+
+
+@dataclass(frozen=True)
+class ScoreMark:
+    """The strongest sign of one region, side, kind and timing of a day."""
+
+    region: str
+    side: str
+    kind: str
+    intensity: float
+    timing: str
+
+
+@dataclass(frozen=True)
+class Remark:
+    """What is pencilled in: where the ring goes (region and days, if any), the words, whether it has settled."""
+
+    day: date
+    text: str
+    region: str | None
+    days: tuple[date, ...]
+    settled: bool
+
+
+@dataclass(frozen=True)
+class ScoreDay:
+    """One bar. `load` (AU), `usual` (low, high) and `call` are None where nothing is known or was said."""
+
+    day: date
+    call: str | None = None
+    overrule: str | None = None
+    performance: bool = False
+    off: bool = False
+    played: bool = False
+    load: float | None = None
+    usual: tuple[float, float] | None = None
+    asked: bool = False
+    marks: tuple[ScoreMark, ...] = ()
+    summary: str = ""
+    by_region: dict[str, str] = field(default_factory=dict)
+    today: bool = False
+    future: bool = False
+
+
+@dataclass(frozen=True)
+class DrawnBar:
+    """A day's bar: where it lies, what is in it, what is said of it."""
+
+    day: ScoreDay
+    x: float
+    width: float
+    shapes: tuple[Shape, ...]
+
+
+@dataclass(frozen=True)
+class System:
+    """One line of the score."""
+
+    title: str
+    width: float
+    height: float
+    under: tuple[Shape, ...]
+    bars: tuple[DrawnBar, ...]
+    over: tuple[Shape, ...]
+
+
+@dataclass(frozen=True)
+class Layout:
+    """Width of the page in units, bars a system, room for labels on the left."""
+
+    width: float
+    bars: int
+    label: float
+    short: bool = False
+
+
+DESK, TABLET, PHONE = Layout(1052, 14, 136), Layout(900, 14, 84, short=True), Layout(354, 7, 0, short=True)
+
+
+def systems(
+    days: Sequence[ScoreDay], remarks: Sequence[Remark], layout: Layout, regions: dict[str, str]
+) -> list[System]:
+    """Return `days` broken into systems. `regions` gives the short names used after the first system."""
+    top = max([d.load for d in days if d.load is not None] + [d.usual[1] for d in days if d.usual] + [1.0])
+    return [
+        _system(
+            days[i : i + layout.bars], remarks, layout, regions, top, first=i == 0, final=i + layout.bars >= len(days)
+        )
+        for i in range(0, len(days), layout.bars)
+    ]
+
+
+@dataclass(frozen=True)
+class _Frame:
+    """Vertical places of a system."""
+
+    dates: float
+    staff: float
+    pins: float
+    notes: float
+    base: float
+
+    @property
+    def foot(self) -> float:
+        return self.staff + 4 * GAP
+
+    def line_of(self, region: str) -> float:
+        if region in STAFF_REGIONS:
+            return self.staff + STAFF_REGIONS.index(region) * GAP
+        return self.staff - GAP if region == LEDGER_REGIONS[0] else self.foot + GAP
+
+
+def _system(
+    days: Sequence[ScoreDay],
+    remarks: Sequence[Remark],
+    layout: Layout,
+    regions: dict[str, str],
+    top: float,
+    first: bool,
+    final: bool,
+) -> System:
+    here = [r for r in remarks if days[0].day <= r.day <= days[-1].day]
+    low = any(m.region == LEDGER_REGIONS[1] for d in days for m in d.marks)
+    staff = 66.0 if any(d.performance for d in days) else 54.0
+    foot = staff + 4 * GAP + (GAP if low else 0)
+    note_rows = _note_rows(here, days, layout)
+    pins = foot + 24
+    notes = pins + 22
+    base = notes + 20 * max(1, len(note_rows)) - 12 + LOAD_HEIGHT
+    frame = _Frame(16, staff, pins, notes, base)
+    bar = (layout.width - layout.label - 6) / layout.bars
+    under = [*_band(days, layout, bar, frame, top), *_labels(layout, regions, frame, first)]
+    over = [*_hairpins(days, layout, bar, frame), *_rings(here, days, layout, bar, frame), *_notes(note_rows, frame)]
+    bars = [
+        _bar(
+            d,
+            layout.label + i * bar,
+            bar,
+            frame,
+            top,
+            last=final and i == len(days) - 1,
+            week_end=d.day.weekday() == 6,
+            one_letter=bar < 52,
+        )
+        for i, d in enumerate(days)
+    ]
+    title = f"{days[0].day:%-d %B} – {days[-1].day:%-d %B}"
+    return System(title, layout.width, base + 6, tuple(under), tuple(bars), tuple(over))
+
+
+def _labels(layout: Layout, regions: dict[str, str], frame: _Frame, first: bool) -> list[Shape]:
+    shapes = [line(layout.label, frame.staff, layout.label, frame.foot, "barline")]
+    if not layout.label:
+        return shapes
+    for region in STAFF_REGIONS:
+        name = region if first and not layout.short else regions[region]
+        shapes.append(words(layout.label - 10, frame.line_of(region) + 5, name, "tick", "end"))
+    shapes.append(words(layout.label - 10, frame.base - 22, "load, usual" if first else "load", "tick", "end"))
+    return shapes
+
+
+def _load_y(frame: _Frame, top: float, value: float) -> float:
+    return frame.base - value / top * LOAD_HEIGHT
+
+
+def _band(days: Sequence[ScoreDay], layout: Layout, bar: float, frame: _Frame, top: float) -> list[Shape]:
+    """The usual range as one drifting ribbon, broken where there is none."""
+    shapes = [line(layout.label, frame.base, layout.label + bar * len(days), frame.base, "axis")]
+    upper: list[tuple[float, float]] = []
+    lower: list[tuple[float, float]] = []
+    for i, d in enumerate([*days, ScoreDay(days[-1].day)]):
+        if d.usual and i < len(days):
+            x = layout.label + i * bar
+            upper += [(x, _load_y(frame, top, d.usual[1])), (x + bar, _load_y(frame, top, d.usual[1]))]
+            lower += [(x, _load_y(frame, top, d.usual[0])), (x + bar, _load_y(frame, top, d.usual[0]))]
+        elif upper:
+            d_path = "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in [*upper, *lower[::-1]]) + "Z"
+            shapes.append(path(d_path, "usual"))
+            upper, lower = [], []
+    return shapes
+
+
+def _bar(
+    d: ScoreDay, x: float, bar: float, frame: _Frame, top: float, last: bool, week_end: bool, one_letter: bool
+) -> DrawnBar:
+    shapes: list[Shape] = []
+    if d.today:
+        shapes.append(rect(x + 1, 0, bar - 2, frame.base, "today-wash"))
+    if not d.future:
+        cls = "staff" if d.asked else "staff-unasked"
+        shapes += [line(x, frame.staff + i * GAP, x + bar, frame.staff + i * GAP, cls) for i in range(5)]
+        shapes += _barlines(x + bar, frame, last, week_end)
+    shapes += _date(d, x, bar, frame, one_letter)
+    if d.performance:
+        shapes += fermata(x + bar / 2, frame.staff - 30)
+    if d.off:
+        shapes.append(rect(x + bar / 2 - 8, frame.staff + GAP, 16, 7.5, "ink-fill"))
+    shapes += _column(d, x + bar / 2, frame, top)
+    shapes += _signs(d, x, bar, frame)
+    return DrawnBar(d, x, bar, tuple(shapes))
+
+
+def _barlines(x: float, frame: _Frame, last: bool, week_end: bool) -> list[Shape]:
+    if last:
+        return [
+            line(x - 7, frame.staff, x - 7, frame.foot, "barline"),
+            rect(x - 4, frame.staff - 0.5, 5, 4 * GAP + 1, "ink-fill"),
+        ]
+    shapes = [line(x, frame.staff, x, frame.foot, "barline")]
+    if week_end:
+        shapes.append(line(x - 4, frame.staff, x - 4, frame.foot, "barline"))
+    return shapes
+
+
+def _date(d: ScoreDay, x: float, bar: float, frame: _Frame, one_letter: bool) -> list[Shape]:
+    said = d.overrule or d.call
+    shapes = call(said, x + 9.5, frame.dates - 5, 5.3) if said else []
+    label = f"{d.day.day}" if one_letter else f"{d.day:%a}"[:2] + f" {d.day.day}"
+    return [*shapes, words(x + 20.5, frame.dates, label, "tick today" if d.today else "tick")]
+
+
+def _column(d: ScoreDay, x: float, frame: _Frame, top: float) -> list[Shape]:
+    if d.load is None:
+        return [rect(x - 4.5, frame.base - 12, 9, 12, "load-unrated")] if d.played else []
+    if d.load <= 0:
+        return []
+    y = _load_y(frame, top, d.load)
+    if d.usual and d.load > d.usual[1]:
+        edge = _load_y(frame, top, d.usual[1])
+        return [rect(x - 4.5, edge, 9, frame.base - edge, "ink-fill"), rect(x - 6, y, 12, edge - y - 1.5, "load-cap")]
+    return [rect(x - 4.5, y, 9, frame.base - y, "ink-fill")]
+
+
+def placed_signs(
+    d: ScoreDay, x: float, bar: float, line_of: dict[str, float]
+) -> list[tuple[ScoreMark, float, float, float]]:
+    """Return (mark, x, y, radius) so that no two heads touch: each keeps its line and moves sideways within the bar.
+
+    The strongest are placed first, at their timing; when a bar is too full to part them the rest overlap least.
+    """
+    placed: list[tuple[ScoreMark, float, float, float]] = []
+    for mark in sorted(d.marks, key=lambda m: (-m.intensity, m.timing, m.region)):
+        r = sign_radius(mark.intensity, SIGN_SCALE)
+        y, home = line_of[mark.region], x + TIMING_AT[mark.timing] * bar
+        inside = [
+            home + step * side
+            for step in range(0, int(bar), 2)
+            for side in ((1, -1) if step else (1,))
+            if x + r + 1 <= home + step * side <= x + bar - r - 1
+        ] or [home]
+
+        def room(at: float, y: float = y, r: float = r) -> float:
+            return min(
+                (((at - px) ** 2 + (y - py) ** 2) ** 0.5 - (r + pr) * 1.12 for _, px, py, pr in placed), default=99.0
+            )
+
+        at = next((c for c in inside if room(c) >= 0), None)
+        placed.append((mark, at if at is not None else max(inside, key=room), y, r))
+    return placed
+
+
+def _signs(d: ScoreDay, x: float, bar: float, frame: _Frame) -> list[Shape]:
+    shapes: list[Shape] = []
+    lines = {region: frame.line_of(region) for region in (*STAFF_REGIONS, *LEDGER_REGIONS)}
+    for mark, px, py, r in placed_signs(d, x, bar, lines):
+        if mark.region in LEDGER_REGIONS:
+            shapes.append(line(px - r * 1.7, py, px + r * 1.7, py, "ledger"))
+        if mark.side == "right":
+            shapes.append(line(px + r * 1.1, py - 1, px + r * 1.1, py - STEM, "stem"))
+        elif mark.side == "left":
+            shapes.append(line(px - r * 1.1, py + 1, px - r * 1.1, py + STEM, "stem"))
+        shapes += symptom(mark.kind, px, py, r)
+    return shapes
+
+
+def runs(days: Sequence[ScoreDay]) -> list[tuple[int, int, bool]]:
+    """Return (first, last, rising) of every stretch in which the load rose, or fell, three days running or more."""
+    found = []
+    for rising in (True, False):
+        start = 0
+        for i in range(1, len(days) + 1):
+            a, b = days[i - 1].load, days[i].load if i < len(days) else None
+            if a is None or b is None or not (b > a if rising else b < a):
+                if i - 1 - start >= RISE_DAYS:
+                    found.append((start, i - 1, rising))
+                start = i
+    return sorted(found)
+
+
+def _hairpins(days: Sequence[ScoreDay], layout: Layout, bar: float, frame: _Frame) -> list[Shape]:
+    shapes = []
+    for first, last, rising in runs(days):
+        a, b, h = layout.label + (first + 0.15) * bar, layout.label + (last + 0.85) * bar, 5.5
+        point, mouth = (a, b) if rising else (b, a)
+        shapes.append(
+            path(f"M{mouth:.1f} {frame.pins - h}L{point:.1f} {frame.pins}L{mouth:.1f} {frame.pins + h}", "hairpin")
+        )
+    return shapes
+
+
+def _rings(here: Sequence[Remark], days: Sequence[ScoreDay], layout: Layout, bar: float, frame: _Frame) -> list[Shape]:
+    shapes = []
+    first, last = days[0].day, days[-1].day
+    for seed, remark in enumerate(here):
+        inside = [d for d in remark.days if first <= d <= last] or [remark.day]
+        if remark.region is None:
+            continue
+        a = layout.label + (min(inside) - first).days * bar
+        b = layout.label + ((max(inside) - first).days + 1) * bar
+        shapes.append(pencil_ring((a + b) / 2, frame.line_of(remark.region), (b - a) / 2 - 2, 15, seed))
+    return shapes
+
+
+def _note_rows(here: Sequence[Remark], days: Sequence[ScoreDay], layout: Layout) -> list[list[tuple[float, str, bool]]]:
+    """Lay the pencilled words in rows so that none runs into another; each begins under its bar if it fits."""
+    bar = (layout.width - layout.label - 6) / layout.bars
+    rows: list[list[tuple[float, str, bool]]] = []
+    ends: list[float] = []
+    for remark in here:
+        text = remark.text + (" ✓" if remark.settled else "")
+        wide = len(text) * 7.4
+        x = min(layout.label + (remark.day - days[0].day).days * bar, layout.width - wide - 4)
+        x = max(x, layout.label + 2)
+        for i, end in enumerate(ends):
+            if x >= end + 12:
+                rows[i].append((x, text, remark.settled))
+                ends[i] = x + wide
+                break
+        else:
+            rows.append([(x, text, remark.settled)])
+            ends.append(x + wide)
+    return rows
+
+
+def _notes(rows: list[list[tuple[float, str, bool]]], frame: _Frame) -> list[Shape]:
+    return [
+        words(x, frame.notes + 20 * i, text, "remark-text settled" if settled else "remark-text")
+        for i, row in enumerate(rows)
+        for x, text, settled in row
+    ]

@@ -1,0 +1,185 @@
+"""Cells of a table: reading with a clear complaint for each, and text that no spreadsheet will run.
+
+A cell that begins with = + - @ tab or return is run by spreadsheets. Text cells get an apostrophe in front when they
+are written, and lose it when they are read; text that already begins with an apostrophe and such a sign gets a second
+one, so that everything comes back unchanged.
+"""
+
+import csv
+import io
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import date, datetime, time
+from zoneinfo import ZoneInfo
+
+RUNNABLE = "=+-@\t\r"
+CELL_MAX = 20_000
+
+
+@dataclass(frozen=True)
+class BadCell:
+    """A cell (or a whole row, with column "") that cannot be taken, and what is expected instead."""
+
+    file: str
+    line: int
+    column: str
+    value: str
+    expected: str
+
+    def __str__(self) -> str:
+        shown = self.value if len(self.value) <= 40 else self.value[:40] + "…"
+        where = f"{self.file}, line {self.line}" + (f", {self.column}" if self.column else "")
+        return f"{where}: “{shown}” — {self.expected}"
+
+
+class UnreadableFile(ValueError):
+    """The file as a whole cannot be read."""
+
+
+def safe_text(text: str) -> str:
+    risky = (text[:1] in RUNNABLE and text != "") or (
+        text[:1] == "'" and text[1:2] != "" and text[1:2] in RUNNABLE + "'"
+    )
+    return "'" + text if risky else text
+
+
+def plain_text(cell: str) -> str:
+    return cell[1:] if cell[:1] == "'" and cell[1:2] != "" and cell[1:2] in RUNNABLE + "'" else cell
+
+
+def decoded(data: bytes, file: str) -> str:
+    """Return the text of a file, which must be UTF-8 without NUL bytes."""
+    if b"\x00" in data:
+        raise UnreadableFile(f"{file} is not a text file. Save the table as CSV (UTF-8) and choose that file.")
+    try:
+        return data.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise UnreadableFile(f"{file} is not UTF-8 text (byte {error.start}). Save it again as CSV, UTF-8.") from error
+
+
+def table(
+    data: bytes, file: str, known: tuple[str, ...]
+) -> tuple[list[str], Iterator[tuple[int, list[str] | BadCell]]]:
+    """Return the header and the rows (line number, cells) of a comma- or semicolon-separated file.
+
+    A row with a wrong number of cells, or one that cannot be read at all, comes as a `BadCell`.
+    """
+    text = decoded(data, file)
+    head = text.split("\n", 1)[0]
+    delimiter = ";" if head.count(";") > head.count(",") else ","
+    reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
+    try:
+        header = [name.strip().lower() for name in next(reader, [])]
+    except csv.Error as error:
+        raise UnreadableFile(f"{file}: the first line cannot be read ({error}).") from error
+    unknown = [name for name in header if name not in known]
+    if not header or unknown:
+        what = f"does not know the column “{unknown[0][:40]}”" if unknown else "is empty"
+        raise UnreadableFile(f"{file} {what}. Its first line names columns among: {', '.join(known)}.")
+    return header, _rows(reader, header, file)
+
+
+def _rows(reader: Iterator[list[str]], header: list[str], file: str) -> Iterator[tuple[int, list[str] | BadCell]]:
+    line = 1
+    while True:
+        line = getattr(reader, "line_num", line) + 1
+        try:
+            cells = next(reader)
+        except StopIteration:
+            return
+        except csv.Error as error:
+            why = "the file ends inside a quoted cell" if "unexpected end" in str(error) else str(error)
+            yield line, BadCell(file, line, "", "", f"{why}; nothing after this line could be read")
+            return
+        if not any(cell.strip() for cell in cells):
+            continue
+        if len(cells) > len(header):
+            yield line, BadCell(file, line, "", cells[-1], f"{len(header)} cells; put text with a comma in quotes")
+        elif len(cells) < len(header):
+            yield (
+                line,
+                BadCell(
+                    file,
+                    line,
+                    header[len(cells)],
+                    cells[-1],
+                    f"{len(header)} cells, found {len(cells)}: the line breaks off here",
+                ),
+            )
+        else:
+            long = next((i for i, c in enumerate(cells) if len(c) > CELL_MAX), None)
+            if long is None:
+                yield line, cells
+            else:
+                yield line, BadCell(file, line, header[long], cells[long], f"at most {CELL_MAX} characters in a cell")
+
+
+class Cells:
+    """The cells of one row by column name. Each reader returns the value, or notes a `BadCell` and returns None."""
+
+    def __init__(self, file: str, line: int, header: list[str], cells: list[str]) -> None:
+        self.file, self.line = file, line
+        self.raw = dict(zip(header, cells, strict=True))
+        self.bad: list[BadCell] = []
+
+    def refuse(self, column: str, expected: str) -> None:
+        self.bad.append(BadCell(self.file, self.line, column, self.raw.get(column, ""), expected))
+
+    def text(self, column: str) -> str:
+        return plain_text(self.raw.get(column, ""))
+
+    def day(self, column: str) -> date | None:
+        value = self.raw.get(column, "").strip()
+        if not value:
+            return None
+        try:
+            return date.fromisoformat(value)
+        except ValueError:
+            self.refuse(column, "a day that exists, written YYYY-MM-DD, such as 2026-11-12")
+            return None
+
+    def number(self, column: str, low: float, high: float, unit: str = "") -> float | None:
+        value = self.raw.get(column, "").strip()
+        if not value:
+            return None
+        try:
+            number = float(value.replace(",", ".") if value.count(",") == 1 and "." not in value else value)
+        except ValueError:
+            number = math.nan
+        if not (math.isfinite(number) and low <= number <= high):
+            self.refuse(column, f"a number from {low:g} to {high:g} {unit}".rstrip())
+            return None
+        return number
+
+    def word(self, column: str, words: tuple[str, ...]) -> str | None:
+        value = self.raw.get(column, "").strip().lower().replace(" ", "_")
+        if not value:
+            return None
+        if value not in words:
+            self.refuse(column, f"one of {', '.join(words)}")
+            return None
+        return value
+
+    def words(self, column: str, words: tuple[str, ...]) -> tuple[str, ...]:
+        found = self.raw.get(column, "").lower().split()
+        for word in found:
+            if word not in words:
+                self.refuse(column, f"words among {', '.join(words)}, with spaces between")
+                return ()
+        return tuple(dict.fromkeys(found))
+
+    def instant(self, column: str, day: date | None, zone: ZoneInfo) -> datetime | None:
+        """An ISO 8601 instant with or without offset, or a time of `day` such as 10:30, by the clock of `zone`."""
+        value = self.raw.get(column, "").strip()
+        if not value:
+            return None
+        try:
+            if len(value) <= 5 and day is not None:
+                found = datetime.combine(day, time.fromisoformat(value.zfill(5)))
+            else:
+                found = datetime.fromisoformat(value)
+        except ValueError:
+            self.refuse(column, "a time such as 10:30 or 2026-11-12T10:30")
+            return None
+        return found if found.tzinfo else found.replace(tzinfo=zone)

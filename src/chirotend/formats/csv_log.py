@@ -1,0 +1,350 @@
+"""The practice log as three CSV files: sessions, symptoms, days. See docs/formats.md.
+
+Reading gives drafts and complaints, never a half-read row; writing gives files that read back to the same record,
+but for the instants at which checks were answered (the JSON export keeps those).
+"""
+
+import csv
+import hashlib
+import io
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field, replace
+from datetime import UTC, date, datetime, timedelta
+from zoneinfo import ZoneInfo
+
+from chirotend.core import words
+from chirotend.core.body.redflags import red_flags
+from chirotend.core.body.zones import zone, zones
+from chirotend.core.days import practice_day
+from chirotend.core.errors import MethodError
+from chirotend.core.record import Block, Check, DayNote, Entry, Record, Session, overlap
+from chirotend.formats.cells import BadCell, Cells, safe_text, table
+
+SESSION_COLUMNS = (
+    "day",
+    "start",
+    "end",
+    "session",
+    "instrument",
+    "kind",
+    "minutes",
+    "effort",
+    "block_effort",
+    "dynamic",
+    "tempo_bpm",
+    "went_well",
+    "was_hard",
+    "question",
+)
+SYMPTOM_COLUMNS = ("day", "timing", "zone", "side", "kind", "intensity", "lasting", "flags")
+DAY_COLUMNS = ("day", "off", "checks", "sleep", "hands", "red_flags", "other_uses", "note")
+FILES = {"sessions": SESSION_COLUMNS, "symptoms": SYMPTOM_COLUMNS, "days": DAY_COLUMNS}
+YES = ("yes", "no", "1", "0", "true", "false")
+
+Step = Callable[[int], None]
+
+
+@dataclass
+class Draft:
+    """What was read: documents ready to be written, and every cell that could not be taken."""
+
+    sessions: list[Session] = field(default_factory=list)
+    checks: dict[tuple[date, str], Check] = field(default_factory=dict)
+    notes: dict[date, DayNote] = field(default_factory=dict)
+    bad: list[BadCell] = field(default_factory=list)
+
+    @property
+    def record(self) -> Record:
+        return Record(tuple(self.sessions), tuple(self.checks.values()), tuple(self.notes.values()))
+
+
+def which_file(data: bytes, name: str) -> str:
+    """Return which of the three files `data` is, by its first line; "" if it is none."""
+    head = data[:4096].decode("utf-8-sig", errors="replace").split("\n", 1)[0].lower()
+    columns = {c.strip() for c in head.replace(";", ",").split(",")}
+    for kind, need in (("symptoms", {"zone", "kind"}), ("sessions", {"minutes"}), ("days", {"day"})):
+        if need <= columns:
+            return kind
+    return next((kind for kind in FILES if kind in name.lower()), "")
+
+
+def read(
+    draft: Draft, kind: str, data: bytes, file: str, home: ZoneInfo, today: date, step: Step = lambda n: None
+) -> None:
+    """Read one file into `draft`. `today` is the last practice day that may be written; `step(n)` may raise to stop."""
+    header, rows = table(data, file, FILES[kind])
+    take = {
+        "sessions": _Sessions(draft, home, today),
+        "symptoms": _Symptoms(draft, today),
+        "days": _Days(draft, today),
+    }[kind]
+    for count, (line, cells) in enumerate(rows, start=1):
+        if isinstance(cells, BadCell):
+            draft.bad.append(cells)
+        else:
+            take(Cells(file, line, header, cells))
+        if count % 500 == 0:
+            step(500)
+    take.finish()
+
+
+class _Taker:
+    def __init__(self, draft: Draft, today: date) -> None:
+        self.draft, self.today = draft, today
+
+    def day_of(self, cells: Cells) -> date | None:
+        day = cells.day("day")
+        if day is None and not cells.bad:
+            cells.refuse("day", "a day, written YYYY-MM-DD; it is missing")
+        return self.not_future(cells, day)
+
+    def not_future(self, cells: Cells, day: date | None, column: str = "day") -> date | None:
+        if day is not None and day > self.today:
+            cells.refuse(column, f"a day up to today, {self.today.isoformat()}; this one is in the future")
+            return None
+        return day
+
+    def finish(self) -> None:
+        """Nothing to do after the last row, unless a subclass joins rows."""
+
+
+class _Sessions(_Taker):
+    """One row a block; rows of one day with the same `session` are one sitting."""
+
+    def __init__(self, draft: Draft, home: ZoneInfo, today: date) -> None:
+        super().__init__(draft, today)
+        self.home = home
+        self.sittings: dict[str, tuple[Session, int, str]] = {}
+
+    def __call__(self, cells: Cells) -> None:
+        day = cells.day("day")
+        start = cells.instant("start", day, self.home)
+        if day is None and start is not None:
+            day = practice_day(start, self.home)
+        elif day is None and not cells.bad:
+            cells.refuse("day", "a day, written YYYY-MM-DD, or a start with its date")
+        day = self.not_future(cells, day)
+        end = cells.instant("end", day, self.home)
+        minutes = cells.number("minutes", 0, words.SESSION_MAX_MIN, "minutes")
+        if minutes is None and not cells.raw.get("minutes", "").strip():
+            cells.refuse("minutes", "the minutes played, 0 to 1440; they are missing")
+        effort = cells.number("effort", 0, words.EFFORT_MAX)
+        block = {
+            "effort": cells.number("block_effort", 0, words.EFFORT_MAX),
+            "dynamic": cells.word("dynamic", words.DYNAMICS),
+            "tempo_bpm": cells.number("tempo_bpm", 10, 400, "beats per minute"),
+            "kind": cells.word("kind", words.BLOCK_KINDS) or "repertoire",
+        }
+        if cells.bad or day is None or minutes is None:
+            self.draft.bad.extend(cells.bad)
+            return
+        made = Block(minutes, cells.text("instrument").strip(), **block)
+        start = start.astimezone(UTC) if start else None
+        end = end.astimezone(UTC) if end else (start + timedelta(minutes=minutes) if start else None)
+        if start and end and end <= start:
+            cells.refuse("end", "a time after the start")
+            self.draft.bad.extend(cells.bad)
+            return
+        texts = {name: cells.text(name) for name in ("went_well", "was_hard", "question")}
+        named = cells.text("session").strip()
+        uid = named or _made_uid(day, start, made, len(self.sittings))
+        self._join(uid, Session(uid, day, (made,), effort, start, end, **texts), cells)
+
+    def _join(self, uid: str, session: Session, cells: Cells) -> None:
+        if uid not in self.sittings:
+            self.sittings[uid] = session, cells.line, cells.file
+            return
+        first, line, file = self.sittings[uid]
+        if first.day != session.day:
+            cells.refuse("session", f"rows of one session lie on one day; line {line} has {first.day}")
+            self.draft.bad.extend(cells.bad)
+            return
+        try:
+            joined = replace(first, blocks=(*first.blocks, *session.blocks))
+        except MethodError:
+            cells.refuse("minutes", "at most 1440 minutes in one session")
+            self.draft.bad.extend(cells.bad)
+            return
+        if first.end_utc and session.end_utc and first.start_utc and not cells.raw.get("end", "").strip():
+            joined = replace(joined, end_utc=first.start_utc + timedelta(minutes=joined.minutes))
+        self.sittings[uid] = joined, line, file
+
+    def finish(self) -> None:
+        timed = sorted(
+            (s for s in self.sittings.values() if s[0].start_utc and s[0].end_utc),
+            key=lambda s: (s[0].start_utc, s[0].uid),
+        )
+        clashes = set()
+        latest = None
+        for sitting in timed:
+            if latest and overlap(sitting[0], [latest[0]]):
+                session, line, file = sitting
+                self.draft.bad.append(
+                    BadCell(
+                        file,
+                        line,
+                        "start",
+                        session.start_utc.isoformat() if session.start_utc else "",
+                        f"a time outside the session of line {latest[1]}; the two overlap",
+                    )
+                )
+                clashes.add(session.uid)
+            elif latest is None or sitting[0].end_utc > latest[0].end_utc:  # type: ignore[operator]
+                latest = sitting
+        self.draft.sessions.extend(s for s, _, _ in self.sittings.values() if s.uid not in clashes)
+
+
+def _made_uid(day: date, start: datetime | None, block: Block, position: int) -> str:
+    """An id from the content, so that the same diary read twice is recognised; rows alike on one day stay apart."""
+    digest = hashlib.sha256(f"{day}|{start}|{block}".encode()).hexdigest()[:24]
+    return f"row-{digest}" if start else f"row-{digest}-{position}"
+
+
+class _Symptoms(_Taker):
+    """One row a symptom; rows of one day and timing make one check."""
+
+    def __call__(self, cells: Cells) -> None:
+        day = self.day_of(cells)
+        timing = cells.word("timing", words.TIMINGS)
+        if not timing and not cells.raw.get("timing", "").strip():
+            cells.refuse("timing", f"one of {', '.join(words.TIMINGS)}; it is missing")
+        place = cells.word("zone", tuple(zones()))
+        if (cells.bad and cells.bad[-1].column == "zone") or not cells.raw.get("zone", "").strip():
+            cells.bad = [b for b in cells.bad if b.column != "zone"]
+            cells.refuse("zone", "a zone of the list in help, such as thumb_base_joint")
+        side = cells.word("side", words.SIDES)
+        if place and zone(place).sided and side not in ("left", "right"):
+            cells.refuse("side", "left or right")
+        kind = cells.word("kind", words.KINDS)
+        if not kind and not cells.raw.get("kind", "").strip():
+            cells.refuse("kind", f"one of {', '.join(words.KINDS)}; it is missing")
+        intensity = cells.number("intensity", 0, words.INTENSITY_MAX)
+        if intensity is None and not cells.raw.get("intensity", "").strip():
+            cells.refuse("intensity", "a number from 0 to 10; it is missing")
+        lasting, flags = cells.word("lasting", words.LASTING), cells.words("flags", words.FLAGS)
+        if cells.bad or not (day and timing and place and kind) or intensity is None:
+            self.draft.bad.extend(cells.bad)
+            return
+        entry = Entry(place, side if side and zone(place).sided else "none", kind, intensity, lasting, flags)
+        check = self.draft.checks.get((day, timing)) or Check(check_uid(day, timing), day, timing)
+        self.draft.checks[day, timing] = replace(check, entries=(*check.entries, entry))
+
+
+def check_uid(day: date, timing: str) -> str:
+    """There is one check a day and timing, so its id is just that."""
+    return f"{day.isoformat()}-{timing}"
+
+
+class _Days(_Taker):
+    """One row a day: off or not, which checks were answered, sleep, hands, the urgent list."""
+
+    def __call__(self, cells: Cells) -> None:
+        day = self.day_of(cells)
+        off = cells.word("off", YES) in ("yes", "1", "true")
+        checks = cells.words("checks", words.TIMINGS)
+        sleep, hands = cells.word("sleep", words.SLEEP), cells.word("hands", words.HANDS)
+        flags = self._timed(cells, "red_flags", tuple(red_flags()))
+        uses = self._timed(cells, "other_uses", words.OTHER_USES)
+        if day and day in self.draft.notes:
+            cells.refuse("day", "one row a day; this day stands above already")
+        if cells.bad or day is None:
+            self.draft.bad.extend(cells.bad)
+            return
+        self.draft.notes[day] = DayNote(day, off, sleep, hands, cells.text("note"))
+        for timing in dict.fromkeys((*checks, *(t for t, _ in flags), *(t for t, _ in uses))):
+            check = self.draft.checks.get((day, timing)) or Check(check_uid(day, timing), day, timing)
+            self.draft.checks[day, timing] = replace(
+                check,
+                red_flags=tuple(code for t, code in flags if t == timing),
+                other_uses=next((word for t, word in uses if t == timing), None),
+            )
+
+    @staticmethod
+    def _timed(cells: Cells, column: str, known: tuple[str, ...]) -> list[tuple[str, str]]:
+        """Read `timing:word` pairs; a word alone belongs to daily life."""
+        found = []
+        for token in cells.raw.get(column, "").lower().split():
+            timing, _, word = token.rpartition(":")
+            if word not in known or (timing or "daily") not in words.TIMINGS:
+                cells.refuse(
+                    column,
+                    f"words among {', '.join(known[:6])}{' …' if len(known) > 6 else ''}, "
+                    "each with its timing before it, such as waking:" + known[0],
+                )
+                return []
+            found.append((timing or "daily", word))
+        return found
+
+
+def write(record: Record, home: ZoneInfo) -> dict[str, str]:
+    """Return the three files of `record` as text, by name."""
+    return {
+        "sessions.csv": _written(SESSION_COLUMNS, _session_rows(record, home)),
+        "symptoms.csv": _written(SYMPTOM_COLUMNS, _symptom_rows(record)),
+        "days.csv": _written(DAY_COLUMNS, _day_rows(record)),
+    }
+
+
+def _written(columns: tuple[str, ...], rows: Iterable[Iterable[str]]) -> str:
+    out = io.StringIO(newline="")
+    writer = csv.writer(out, lineterminator="\r\n")
+    writer.writerow(columns)
+    writer.writerows(rows)
+    return out.getvalue()
+
+
+def _number(value: float | None) -> str:
+    return "" if value is None else repr(int(value)) if float(value).is_integer() else repr(value)
+
+
+def _session_rows(record: Record, home: ZoneInfo) -> Iterable[list[str]]:
+    for s in record.sessions:
+        start, end = (t.astimezone(home).isoformat() if t else "" for t in (s.start_utc, s.end_utc))
+        for i, b in enumerate(s.blocks):
+            texts = (s.went_well, s.was_hard, s.question) if i == 0 else ("", "", "")
+            yield [
+                s.day.isoformat(),
+                start,
+                end,
+                safe_text(s.uid),
+                safe_text(b.instrument),
+                b.kind,
+                _number(b.minutes),
+                _number(s.effort),
+                _number(b.effort),
+                b.dynamic or "",
+                _number(b.tempo_bpm),
+                *map(safe_text, texts),
+            ]
+
+
+def _symptom_rows(record: Record) -> Iterable[list[str]]:
+    for c in record.checks:
+        for e in c.entries:
+            yield [
+                c.day.isoformat(),
+                c.timing,
+                e.zone,
+                e.side,
+                e.kind,
+                _number(e.intensity),
+                e.lasting or "",
+                " ".join(e.flags),
+            ]
+
+
+def _day_rows(record: Record) -> Iterable[list[str]]:
+    notes = {n.day: n for n in record.notes}
+    for day in sorted(record.asked_days | set(notes)):
+        note = notes.get(day) or DayNote(day)
+        checks = record.checks_on(day)
+        yield [
+            day.isoformat(),
+            "yes" if note.off else "",
+            " ".join(c.timing for c in checks),
+            note.sleep or "",
+            note.hands or "",
+            " ".join(f"{c.timing}:{code}" for c in checks for code in c.red_flags),
+            " ".join(f"{c.timing}:{c.other_uses}" for c in checks if c.other_uses),
+            safe_text(note.note),
+        ]

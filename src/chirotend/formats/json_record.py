@@ -1,0 +1,57 @@
+"""Everything of one player in one JSON file. Written twice from the same record it is the same, byte for byte."""
+
+import json
+from typing import Any
+
+from chirotend.core.errors import MethodError
+from chirotend.core.record import Record
+from chirotend.formats import documents
+from chirotend.formats.cells import UnreadableFile, decoded
+
+FORMAT, VERSION = "chirotend-record", 1
+KEPT = ("events", "calls", "clearances", "changes")
+
+
+def write(player: dict[str, Any], record: Record, kept: dict[str, list[dict[str, Any]]]) -> str:
+    """Return the file's text: the player's settings, the documents, and the tables kept as they are."""
+    everything = {
+        "format": FORMAT,
+        "version": VERSION,
+        "player": player,
+        "sessions": [documents.session_document(s) for s in record.sessions],
+        "checks": [documents.check_document(c) for c in record.checks],
+        "days": [documents.note_document(n) for n in record.notes],
+        **{name: kept[name] for name in KEPT},
+    }
+    return json.dumps(everything, ensure_ascii=False, indent=1, sort_keys=True) + "\n"
+
+
+def read(data: bytes, file: str) -> tuple[dict[str, Any], Record, dict[str, list[dict[str, Any]]]]:
+    """Return (player, record, kept tables) of a file; `UnreadableFile` says what is wrong and where."""
+    try:
+        everything = json.loads(decoded(data, file))
+    except json.JSONDecodeError as error:
+        raise UnreadableFile(f"{file} breaks off or is not JSON: line {error.lineno}, {error.msg}.") from error
+    if not isinstance(everything, dict) or everything.get("format") != FORMAT:
+        raise UnreadableFile(f"{file} is not a record exported from here (its “format” is not {FORMAT}).")
+    if everything.get("version") != VERSION:
+        raise UnreadableFile(
+            f"{file} is of version {everything.get('version')!r}; this server reads version {VERSION}."
+        )
+    record = Record(
+        tuple(_each(everything, "sessions", documents.session_from, file)),
+        tuple(_each(everything, "checks", documents.check_from, file)),
+        tuple(_each(everything, "days", documents.note_from, file)),
+    )
+    kept = {name: list(everything.get(name, [])) for name in KEPT}
+    return dict(everything.get("player", {})), record, kept
+
+
+def _each(everything: dict[str, Any], name: str, made: Any, file: str) -> list[Any]:
+    found = []
+    for number, document in enumerate(everything.get(name, []), start=1):
+        try:
+            found.append(made(document))
+        except (MethodError, documents.BadDocument, KeyError, ValueError, TypeError) as error:
+            raise UnreadableFile(f"{file}, {name} number {number}: {error}") from error
+    return found

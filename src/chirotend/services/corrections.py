@@ -1,0 +1,120 @@
+"""Every write to the record goes through here: what stood before is kept, deletes can be undone for a while.
+
+An edit keeps the older version in the record's history. A delete keeps it only while undo is offered (ten minutes),
+and takes the history of that document with it: a delete is real and complete.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from chirotend.core.record import Check, DayNote, Session
+from chirotend.formats import documents
+from chirotend.services.desk import Desk, NotThere
+
+UNDO_FOR = timedelta(minutes=10)
+Written = Session | Check | DayNote
+
+
+@dataclass(frozen=True)
+class Undo:
+    """What can be undone now: the number to ask with, and what it was."""
+
+    number: int
+    action: str
+    subject: str
+
+
+def _key(document: Written) -> tuple[str, str]:
+    match document:
+        case Session():
+            return "session", document.uid
+        case Check():
+            return "check", f"{document.day.isoformat()} {document.timing}"
+        case DayNote():
+            return "day", document.day.isoformat()
+
+
+def _standing(desk: Desk, subject: str, key: str) -> Written | None:
+    if subject == "session":
+        return desk.store.session(key)
+    if subject == "check":
+        day, timing = key.split()
+        return desk.store.check(date.fromisoformat(day), timing)
+    return desk.store.note(date.fromisoformat(key))
+
+
+_OUT: dict[str, Callable[..., documents.Document]] = {
+    "session": documents.session_document,
+    "check": documents.check_document,
+    "day": documents.note_document,
+}
+_IN: dict[str, Callable[..., Written]] = {
+    "session": documents.session_from,
+    "check": documents.check_from,
+    "day": documents.note_from,
+}
+
+
+def put(desk: Desk, document: Written) -> int | None:
+    """Write `document`; returns the number of the change, or None when nothing changed."""
+    subject, key = _key(document)
+    before = _standing(desk, subject, key)
+    if before == document:
+        return None
+    _write(desk, document)
+    return desk.store.add_change(
+        desk.now, "edit" if before else "new", subject, key, _OUT[subject](before) if before else None
+    )
+
+
+def delete(desk: Desk, subject: str, key: str) -> int:
+    """Delete a document; `NotThere` if this player has none of that key."""
+    before = _standing(desk, subject, key)
+    if before is None:
+        raise NotThere(key)
+    _drop(desk, subject, key)
+    desk.store.forget_history_of(subject, key)
+    return desk.store.add_change(desk.now, "delete", subject, key, _OUT[subject](before))
+
+
+def undo(desk: Desk, number: int) -> None:
+    """Put back what stood before change `number`; `NotThere` when it is too old, or not hers."""
+    change = desk.store.change(number)
+    if change is None or desk.now - change.at_utc > UNDO_FOR:
+        raise NotThere(number)
+    if change.before is None:
+        _drop(desk, change.subject, change.key)
+    else:
+        _write(desk, _IN[change.subject](change.before))
+    desk.store.drop_change(number)
+
+
+def offered(desk: Desk) -> Undo | None:
+    """Return the newest change that can still be undone, and forget what older deletes had kept."""
+    desk.store.forget_deleted(desk.now - UNDO_FOR)
+    change = desk.store.newest_change()
+    if change is None or desk.now - change.at_utc > UNDO_FOR:
+        return None
+    return Undo(change.number, change.action, change.subject)
+
+
+def _write(desk: Desk, document: Written) -> None:
+    match document:
+        case Session():
+            desk.store.put_session(document)
+        case Check():
+            desk.store.put_check(document)
+        case DayNote():
+            desk.store.put_note(document)
+
+
+def _drop(desk: Desk, subject: str, key: str) -> None:
+    if subject == "session":
+        desk.store.drop_session(key)
+        desk.store.drop_events(key)
+    elif subject == "check":
+        day, timing = key.split()
+        desk.store.drop_check(date.fromisoformat(day), timing)
+    else:
+        desk.store.drop_note(date.fromisoformat(key))

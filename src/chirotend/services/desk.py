@@ -1,0 +1,54 @@
+"""The player's desk: her settings, her store, her clock. Every service takes one."""
+
+from dataclasses import dataclass
+from datetime import date, datetime
+from zoneinfo import ZoneInfo
+
+from sqlalchemy.orm import Session as Db
+
+from chirotend.core.days import practice_day, zone_named
+from chirotend.library.loader import instrument_name
+from chirotend.store.models import PlayerRow
+from chirotend.store.player_store import PlayerStore
+
+
+@dataclass(frozen=True)
+class Desk:
+    """Bound to one player and one instant; whoever opened `db` commits or rolls back."""
+
+    db: Db
+    player: PlayerRow
+    now: datetime
+
+    @property
+    def store(self) -> PlayerStore:
+        return PlayerStore(self.db, self.player.id)
+
+    @property
+    def zone(self) -> ZoneInfo:
+        return zone_named(self.player.zone)
+
+    @property
+    def today(self) -> date:
+        return practice_day(self.now, self.zone)
+
+    @property
+    def plays(self) -> str:
+        """What she plays as one line: "Bassoon, doubling Contrabassoon"."""
+        names = [instrument_name(i) for i in self.player.instruments]
+        return (
+            names[0] + (", doubling " + ", ".join(n.lower() for n in names[1:]) if names[1:] else "") if names else ""
+        )
+
+
+class Refused(ValueError):
+    """Something the player typed cannot be taken: the field and a sentence that says how to mend it."""
+
+    def __init__(self, field: str, sentence: str) -> None:
+        super().__init__(sentence)
+        self.field = field
+        self.sentence = sentence
+
+
+class NotThere(LookupError):
+    """What was asked for is not in this player's record."""

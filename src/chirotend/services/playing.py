@@ -1,0 +1,276 @@
+"""A sitting while it runs: appended events, the state they fold to, and the wrap-up that writes it in."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
+from typing import Any
+from uuid import uuid4
+
+from chirotend.core.days import practice_day
+from chirotend.core.errors import MethodError
+from chirotend.core.record import Block, Session
+from chirotend.core.session.fold import EVENT_KINDS, Event, Running, state_at
+from chirotend.core.words import BLOCK_KINDS, EFFORT_MAX, SESSION_MAX_MIN
+from chirotend.services import checks, corrections
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.today import issue, said
+
+#: what can be marked with one touch while playing, and the zone a settled mark is written to
+PLACES = {
+    "thumb": ("Thumb", "thumb_base_joint", True),
+    "wrist": ("Wrist", "wrist_back_mid", True),
+    "forearm": ("Forearm", "forearm_outer_high", True),
+    "shoulder": ("Shoulder", "shoulder_top", True),
+    "jaw": ("Jaw, breath", "lower_lip", False),
+}
+#: play minutes and rest minutes in turn (common practice); the last pair repeats
+PRESET = ((30.0, 5.0), (20.0, 5.0))
+TEXT_MAX = 2000
+CLOCKS_MAY_DIFFER = timedelta(minutes=2)
+
+
+@dataclass(frozen=True)
+class Stand:
+    """What the stand shows: the session, its state, the minutes of this bar and the next, today's ceiling."""
+
+    uid: str | None
+    state: Running
+    forgotten: bool
+    bar_min: float
+    next_kind: str
+    next_min: float
+    left_s: float
+    call: str
+    dynamic: str
+    tempo_pct: float
+    dose_min: float | None
+    played_today_min: float
+
+
+def start(desk: Desk, instrument: str, block_kind: str, uid: str | None = None, device: str = "page") -> str:
+    """Begin a sitting; `Refused` when one is open already. Returns its id."""
+    if desk.store.open_session_uid() is not None:
+        raise Refused("instrument", "A session is open already. Go on with it, or write it in first.")
+    if block_kind not in BLOCK_KINDS:
+        raise Refused("block_kind", f"Choose one of {', '.join(BLOCK_KINDS)}.")
+    session_uid = uuid4().hex
+    append(
+        desk,
+        [
+            {
+                "uid": uid or uuid4().hex,
+                "session": session_uid,
+                "device": device,
+                "seq": 0,
+                "kind": "start",
+                "payload": {"instrument": instrument[:80], "block_kind": block_kind, "preset": "30/5/20"},
+            }
+        ],
+    )
+    return session_uid
+
+
+def append(desk: Desk, sent: Sequence[dict[str, Any]]) -> int:
+    """Append events the page made; one sent before is passed over. Returns how many were new.
+
+    Each is a dictionary with uid, session, device, seq, kind, payload and (if the page kept it) at_utc, the
+    instant by the page's clock; an instant in the future, or none, becomes now. `Refused` names what is wrong.
+    """
+    new = 0
+    open_uid = desk.store.open_session_uid()
+    for each in sent:
+        event = _event(desk, each)
+        if desk.store.has_event(event.uid):
+            continue
+        if event.kind != "start" and event.session != open_uid:
+            if not desk.store.events(event.session):
+                raise NotThere(event.session)
+            continue  # it came after the session was written in
+        desk.store.add_event(
+            uid=event.uid,
+            session_uid=event.session,
+            device=event.device,
+            seq=event.seq,
+            at_utc=event.at_utc,
+            monotonic_ms=event.monotonic_ms,
+            kind=event.kind,
+            payload=event.payload,
+        )
+        open_uid = event.session if event.kind == "start" else open_uid
+        new += 1
+    return new
+
+
+def _event(desk: Desk, each: dict[str, Any]) -> Event:
+    try:
+        at = datetime.fromisoformat(each["at_utc"]) if each.get("at_utc") else desk.now
+        if at.tzinfo is None or at > desk.now + CLOCKS_MAY_DIFFER:
+            at = desk.now
+        uid, session, kind = str(each["uid"]), str(each["session"]), str(each["kind"])
+        payload = {str(k)[:40]: str(v)[:200] for k, v in dict(each.get("payload") or {}).items()}
+        ms = each.get("monotonic_ms")
+        if not (0 < len(uid) <= 64 and 0 < len(session) <= 64):
+            raise ValueError("uid and session have 1 to 64 characters")
+        return Event(
+            uid,
+            session,
+            str(each.get("device", ""))[:64],
+            int(each.get("seq", 0)),
+            at,
+            kind,
+            payload,
+            float(ms) if ms is not None else None,
+        )
+    except MethodError as error:
+        raise Refused("kind", f"An event is one of {', '.join(EVENT_KINDS)}.") from error
+    except (KeyError, ValueError, TypeError) as error:
+        raise Refused("events", f"This event cannot be read: {error}.") from error
+
+
+def stand(desk: Desk) -> Stand:
+    """Return the open sitting as the stand shows it (idle when none is open)."""
+    uid = desk.store.open_session_uid()
+    state = _state(desk, uid) if uid else Running()
+    rests = sum(1 for s in state.spans if s.kind == "rest")
+    resting = state.phase == "resting" or (state.phase == "paused" and state.resume_to == "resting")
+    pair = PRESET[min(rests - (1 if resting else 0), len(PRESET) - 1)] if state.spans else PRESET[0]
+    follow = PRESET[min(rests, len(PRESET) - 1)]
+    row, evidence = issue(desk)
+    today = said(row)
+    call = today.effective
+    block, rest = (today.dose.block_min, today.dose.rest_min) if call.startswith("muted") else (0.0, 0.0)
+    bar = (rest or pair[1]) if resting else (block or pair[0])
+    after = (block or follow[0]) if resting else (rest or pair[1])
+    span_s = state.spans[-1].seconds if state.spans else 0.0
+    played = sum(s.minutes for s in evidence.record.sessions if s.day == desk.today) + state.played_minutes
+    return Stand(
+        uid,
+        state,
+        state.forgotten(desk.now),
+        bar,
+        "play" if resting else "rest",
+        after,
+        max(0.0, bar * 60 - span_s),
+        call,
+        today.dose.dynamic,
+        today.dose.tempo_pct,
+        today.dose.minutes,
+        played,
+    )
+
+
+def _state(desk: Desk, uid: str) -> Running:
+    events = [
+        Event(e.uid, e.session_uid, e.device, e.seq, e.at_utc, e.kind, e.payload, e.monotonic_ms)
+        for e in desk.store.events(uid)
+    ]
+    return state_at(events, desk.now)
+
+
+def close_forgotten(desk: Desk, minutes: float | None) -> None:
+    """Stop a forgotten sitting after `minutes` from its start, as the player says. Never silently."""
+    uid = desk.store.open_session_uid()
+    if uid is None:
+        raise NotThere("session")
+    state = _state(desk, uid)
+    if state.began_utc is None:
+        raise NotThere("session")
+    most = (desk.now - state.began_utc).total_seconds() / 60
+    if minutes is None or not 0 < minutes <= min(most, SESSION_MAX_MIN):
+        raise Refused("minutes", f"Type the minutes from the start until you stopped, from 1 to {min(most, 1440):.0f}.")
+    append(
+        desk,
+        [
+            {
+                "uid": uuid4().hex,
+                "session": uid,
+                "device": "question",
+                "seq": 10**6,
+                "kind": "stop",
+                "at_utc": (state.began_utc + timedelta(minutes=minutes)).isoformat(),
+            }
+        ],
+    )
+
+
+def discard(desk: Desk) -> None:
+    """Throw the open sitting away, with its events."""
+    uid = desk.store.open_session_uid()
+    if uid is None:
+        raise NotThere("session")
+    desk.store.drop_events(uid)
+
+
+@dataclass(frozen=True)
+class WrapUp:
+    """The answers after playing: effort 0-10, "nothing more" or not, settled marks, and words for later."""
+
+    effort: float | None
+    nothing_more: bool
+    settled: Sequence[tuple[str, str, float]]  # mark uid, side, strength 0-10
+    went_well: str = ""
+    was_hard: str = ""
+    question: str = ""
+
+
+def write_in(desk: Desk, wrap: WrapUp) -> Session:
+    """Write the stopped sitting into the record: blocks from its events, marks as a check, effort as said."""
+    uid = desk.store.open_session_uid()
+    if uid is None:
+        raise NotThere("session")
+    if wrap.effort is None or not 0 <= wrap.effort <= EFFORT_MAX:
+        raise Refused("effort", "Say how hard it was, from 0 (nothing) to 10 (all you have).")
+    for name in ("went_well", "was_hard", "question"):
+        if len(getattr(wrap, name)) > TEXT_MAX:
+            raise Refused(name, f"At most {TEXT_MAX} characters.")
+    state = _state(desk, uid)
+    if state.live:
+        append(desk, [{"uid": uuid4().hex, "session": uid, "kind": "stop", "seq": 10**6}])
+        state = _state(desk, uid)
+    session = _as_written(desk, uid, state, wrap)
+    corrections.put(desk, session)
+    _write_marks(desk, session, state, wrap)
+    append(desk, [{"uid": uuid4().hex, "session": uid, "kind": "close", "seq": 10**6 + 1}])
+    issue(desk)
+    return session
+
+
+def _as_written(desk: Desk, uid: str, state: Running, wrap: WrapUp) -> Session:
+    blocks: list[Block] = []
+    for span in state.spans:
+        if span.kind != "play":
+            continue
+        block = Block(round(span.seconds / 60, 2), span.instrument, span.block_kind)
+        last = blocks[-1] if blocks else None
+        if last and (last.instrument, last.kind) == (block.instrument, block.kind):
+            blocks[-1] = replace(last, minutes=round(last.minutes + block.minutes, 2))
+        else:
+            blocks.append(block)
+    if state.began_utc is None or state.ended_utc is None:
+        raise NotThere(uid)
+    end = max(state.ended_utc, state.began_utc + timedelta(seconds=1))
+    return Session(
+        uid,
+        practice_day(state.began_utc, desk.zone),
+        tuple(blocks),
+        wrap.effort,
+        state.began_utc,
+        end,
+        wrap.went_well.strip(),
+        wrap.was_hard.strip(),
+        wrap.question.strip(),
+    )
+
+
+def _write_marks(desk: Desk, session: Session, state: Running, wrap: WrapUp) -> None:
+    places = {m.uid: m.place for m in state.marks}
+    for mark, side, strength in wrap.settled:
+        if mark not in places or places[mark] not in PLACES:
+            raise NotThere(mark)
+        _, zone_id, sided = PLACES[places[mark]]
+        if sided and side not in ("left", "right"):
+            raise Refused("settled", "Say left or right for each mark you settle, or leave its strength empty.")
+        marks = checks.TypedMarks((f"{zone_id}.{side if sided else 'none'}",), "tension", strength, ("playing",))
+        checks.write_marks(desk, marks, session.day)
+    if wrap.nothing_more and session.day == desk.today:
+        checks.nothing(desk, "after")

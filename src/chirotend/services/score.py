@@ -1,0 +1,283 @@
+"""E Score: days of the record as bars, with the calls as they were said then."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+import numpy as np
+
+from chirotend.core.judge.rules import rules
+from chirotend.core.load.series import LoadSeries, load_series
+from chirotend.core.record import Check, DayNote, Record, Session
+from chirotend.drawing import score as drawn
+from chirotend.drawing.score import Remark, ScoreDay, ScoreMark, System
+from chirotend.drawing.strip import Bar, Strip, strip
+from chirotend.library.loader import instrument_name
+from chirotend.services import words
+from chirotend.services.desk import Desk
+from chirotend.services.playing import Stand
+from chirotend.services.today import Said, said
+from chirotend.store.models import CallRow
+
+ROOM_BEFORE = 60  # days read before the first bar, for the usual range
+
+
+@dataclass(frozen=True)
+class Page:
+    first: date
+    last: date
+    days: tuple[ScoreDay, ...]
+    remarks: tuple[Remark, ...]
+    wide: tuple[System, ...]
+    tablet: tuple[System, ...]
+    phone: tuple[System, ...]
+    logged: int
+
+
+@dataclass(frozen=True)
+class DayShown:
+    """All there is of one day."""
+
+    day: date
+    sessions: tuple[Session, ...]
+    checks: tuple[Check, ...]
+    note: DayNote | None
+    said: Said | None
+    load: float | None
+    minutes: float | None
+
+
+def page(desk: Desk, weeks: int, last: date) -> Page:
+    """Return `weeks` weeks ending with the week of `last`, broken into systems for desk, tablet and phone."""
+    end = last + timedelta(days=6 - last.weekday())
+    first = end - timedelta(days=7 * weeks - 1)
+    record = desk.store.record(first - timedelta(days=ROOM_BEFORE), end)
+    calls = desk.store.calls(first, end)
+    days = _days(desk, record, calls, first, end)
+    remarks = _remarks(calls, end)
+    return Page(
+        first,
+        end,
+        days,
+        remarks,
+        tuple(_drawn(days, remarks, drawn.DESK)),
+        tuple(_drawn(days, remarks, drawn.TABLET)),
+        tuple(_drawn(days[-14:], remarks, drawn.PHONE)),
+        sum(d.asked or d.played or d.off for d in days),
+    )
+
+
+def last_week(desk: Desk) -> System:
+    """Return the last seven days as one system, for Today."""
+    first = desk.today - timedelta(days=6)
+    record = desk.store.record(first - timedelta(days=ROOM_BEFORE), desk.today)
+    days = _days(desk, record, desk.store.calls(first, desk.today), first, desk.today)
+    return _drawn(days, (), drawn.Layout(500, 7, 0, short=True))[0]
+
+
+def _drawn(days: Sequence[ScoreDay], remarks: Sequence[Remark], layout: drawn.Layout) -> list[System]:
+    return drawn.systems(days, remarks, layout, words.SHORT_REGIONS)
+
+
+def _days(desk: Desk, record: Record, calls: dict[date, CallRow], first: date, last: date) -> tuple[ScoreDay, ...]:
+    start = first - timedelta(days=ROOM_BEFORE)
+    series = load_series(record, start, last)
+    ranges = usual_ranges(series, (first - start).days)
+    sessions: dict[date, list[Session]] = {}
+    for s in record.sessions:
+        sessions.setdefault(s.day, []).append(s)
+    off = {n.day for n in record.notes if n.off}
+    today = desk.today
+    found = []
+    for i in range((last - first).days + 1):
+        day = first + timedelta(days=i)
+        load = series.on(day)[1]
+        row = calls.get(day)
+        marks = _marks(record.checks_on(day))
+        performed = any(b.kind == "performance" for s in sessions.get(day, ()) for b in s.blocks)
+        found.append(
+            ScoreDay(
+                day,
+                row.call if row else None,
+                row.overrule if row else None,
+                performed,
+                day in off,
+                day in sessions,
+                None if load != load else load,
+                ranges[i],
+                bool(record.checks_on(day)),
+                marks,
+                _summary(day, row, performed, day in off, marks, bool(record.checks_on(day))),
+                {r: _region_summary(r, marks) for r in {m.region for m in marks}},
+                day == today,
+                day > today,
+            )
+        )
+    return tuple(found)
+
+
+def usual_ranges(series: LoadSeries, skip: int) -> list[tuple[float, float] | None]:
+    """Return the usual load range as it stood on each day of `series` after the first `skip`."""
+    r = rules()
+    length, back = int(r["usual_range_days"]), int(r["usual_range_ends_before"])
+    found: list[tuple[float, float] | None] = []
+    for i in range(skip, len(series.load)):
+        window = series.load[max(0, i - back - length + 1) : max(0, i - back + 1)]
+        played = window[np.nan_to_num(window) > 0]
+        if played.size < r["usual_range_min_days"]:
+            found.append(None)
+        else:
+            low, high = np.percentile(played, [r["usual_range_low"], r["usual_range_high"]])
+            found.append((float(low), float(high)))
+    return found
+
+
+def _marks(checks: Sequence[Check]) -> tuple[ScoreMark, ...]:
+    strongest: dict[tuple[str, str, str, str], float] = {}
+    for c in checks:
+        for e in c.entries:
+            if e.intensity > 0:
+                key = (e.region, e.side, e.kind, c.timing)
+                strongest[key] = max(strongest.get(key, 0.0), e.intensity)
+    return tuple(
+        ScoreMark(region, side, kind, value, timing) for (region, side, kind, timing), value in strongest.items()
+    )
+
+
+def _summary(
+    day: date, row: CallRow | None, performed: bool, off: bool, marks: Sequence[ScoreMark], asked: bool
+) -> str:
+    parts = [words.day_words(day)]
+    if row:
+        parts.append(words.CALL_WORDS[row.overrule or row.call])
+    if performed:
+        parts.append("performance")
+    if off:
+        parts.append("day off")
+    parts += [f"{_mark_words(m)} {words.TIMING_WORDS[m.timing]}" for m in sorted(marks, key=lambda m: -m.intensity)[:4]]
+    if not marks:
+        parts.append("nothing marked" if asked else "not asked")
+    return ", ".join(parts)
+
+
+def _mark_words(m: ScoreMark) -> str:
+    side = "" if m.side == "none" else m.side + " "
+    return f"{side}{words.SHORT_REGIONS[m.region]} {words.KIND_WORDS[m.kind]} {m.intensity:g}"
+
+
+def _region_summary(region: str, marks: Sequence[ScoreMark]) -> str:
+    return ", ".join(f"{_mark_words(m)} {words.TIMING_WORDS[m.timing]}" for m in marks if m.region == region)
+
+
+REMARKS = {
+    "sign": "{place}: higher since {since}",
+    "tightness": "{place} tight, {days} of 7 days",
+    "tightness_with_load": "{place} tight, {days} of 7, load up",
+    "moderate_pain": "{place}: pain {intensity}",
+    "brief_tingling": "{place}: {kind}",
+    "strong_pain": "{place}: pain {intensity}",
+    "woken": "woken: {place}",
+    "tingling_nights": "tingling, {nights} nights",
+    "tingling_playing_days": "tingling, {days} playing days",
+    "tingling_stays": "tingling stayed",
+    "morning_pain": "{place}: morning pain {intensity}",
+    "stage": "stage {stage}",
+    "loss": "{place}: {what}",
+    "urgent_sign": "urgent sign",
+    "prompt_sign": "see someone",
+}
+
+
+def _remarks(calls: dict[date, CallRow], last: date) -> tuple[Remark, ...]:
+    """A remark stands where a finding was first said; it has settled when a later call came back to Open."""
+    found = []
+    before: set[str] = set()
+    for day in sorted(calls):
+        row = calls[day]
+        now = {}
+        for f in row.findings:
+            if 1 <= f["row"] <= 6 and f["code"] in REMARKS and row.call not in ("open", "not_enough"):
+                now.setdefault(words.place_words(f["values"]), f)
+        fresh = [f for place, f in now.items() if place not in before]
+        if fresh:
+            settled = any(d > day and calls[d].call == "open" for d in calls)
+            found.append(_remark(day, fresh[0], settled))
+        before = set(now)
+    return tuple(found)
+
+
+def _remark(day: date, finding: dict, settled: bool) -> Remark:  # type: ignore[type-arg]
+    values = {**finding["values"], "place": words.place_words(finding["values"])}
+    if "since" in values:
+        since = date.fromisoformat(values["since"])
+        values["since"] = f"{since.day} {since:%b}"
+    if "kind" in values:
+        values["kind"] = words.KIND_WORDS[values["kind"]]
+    if "what" in values:
+        values["what"] = words.LOSS_WORDS[values["what"]]
+    for key, value in values.items():
+        if isinstance(value, float):
+            values[key] = f"{value:g}"
+    region = values.get("region")
+    if region is None and "zone" in values:
+        region = words.zone(values["zone"]).region
+    days = tuple(date.fromisoformat(d) for d in finding["days"])
+    if finding["code"] == "sign":
+        days = (date.fromisoformat(finding["values"]["since"]), *days)
+    return Remark(day, REMARKS[finding["code"]].format(**values), region, days, settled)
+
+
+def day(desk: Desk, wanted: date) -> DayShown:
+    """Return everything of one day; an empty day is a day too."""
+    record = desk.store.record(wanted, wanted)
+    row = desk.store.latest_call(wanted)
+    minutes, load = load_series(record, wanted, wanted).on(wanted)
+    return DayShown(
+        wanted,
+        record.sessions,
+        record.checks,
+        record.note(wanted),
+        said(row) if row else None,
+        None if load != load else load,
+        None if minutes != minutes else minutes,
+    )
+
+
+def todays_part(desk: Desk, sessions: Sequence[Session]) -> list[tuple[Session, Strip, Strip]]:
+    """Return each sitting of today with its strip, wide and narrow."""
+    found = []
+    for s in sessions:
+        bars = [
+            Bar(
+                b.minutes,
+                f"{b.kind}, {instrument_name(b.instrument)}" if b.instrument else b.kind,
+                "performance" if b.kind == "performance" else "play",
+                b.effort if b.effort is not None else s.effort,
+            )
+            for b in s.blocks
+        ]
+        found.append((s, strip(bars, 900), strip(bars, 350)))
+    return found
+
+
+def stand_strips(stand: Stand) -> tuple[Strip, Strip] | None:
+    """Return the sitting so far with what is ahead, drawn wide and narrow; None when nothing runs."""
+    spans = stand.state.spans
+    if not spans:
+        return None
+    bars = [
+        Bar(s.seconds / 60, _span_name(s.block_kind, s.instrument), "rest" if s.kind == "rest" else "play", state="now")
+        for s in spans
+        if s.seconds > 0
+    ]
+    played = sum(b.minutes for b in bars)
+    if stand.state.live:
+        current = "rest" if spans[-1].kind == "rest" else "play"
+        bars.append(Bar(max(stand.left_s / 60, 0.1), "", current, state="ahead"))
+        bars.append(Bar(stand.next_min, "", stand.next_kind, state="ahead"))
+    now_min = played if stand.state.live else None
+    return strip(bars, 1200, now_min), strip(bars, 400, now_min)
+
+
+def _span_name(kind: str, instrument: str) -> str:
+    return f"{kind}, {instrument_name(instrument).lower()}" if instrument else kind

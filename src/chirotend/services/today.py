@@ -1,0 +1,239 @@
+"""The day's call: issued when something it rests on was written, stored as it was said, overruled with a reason."""
+
+from dataclasses import asdict, dataclass, replace
+from datetime import date, timedelta
+from typing import Any
+
+from chirotend.core.judge.call import Call, overruled, seen_by_clinician, todays_call
+from chirotend.core.judge.evidence import Evidence
+from chirotend.core.judge.findings import Finding
+from chirotend.core.judge.rules import Dose, rules
+from chirotend.core.judge.way_back import Standing
+from chirotend.core.load.averages import ewma_over_gaps
+from chirotend.core.record import Session
+from chirotend.services.desk import Desk, Refused
+from chirotend.services.words import Reason, reason
+from chirotend.store.models import CallRow
+
+REASON_MAX = 500
+
+
+@dataclass(frozen=True)
+class Said:
+    """The call that stands for a day, as it was said, with the overrule if there is one."""
+
+    day: date
+    call: str
+    row: int
+    reasons: tuple[Reason, ...]
+    dose: Dose
+    standing: Standing
+    overrulable: bool
+    urgent: bool
+    version: int
+    overrule: str | None = None
+    overrule_reason: str = ""
+
+    @property
+    def effective(self) -> str:
+        return self.overrule or self.call
+
+
+@dataclass(frozen=True)
+class Week:
+    """Seven days of playing up to and with `today`; None = nothing known. Minutes; load in AU a day."""
+
+    minutes: float
+    minutes_before: float | None
+    logged: int
+    running_load: float | None
+    usual_low: float | None
+    usual_high: float | None
+    today_minutes: float | None
+    usual_minutes: float | None
+
+
+@dataclass(frozen=True)
+class Today:
+    said: Said
+    week: Week
+    sessions: tuple[Session, ...]
+    asked: tuple[str, ...]
+    day_off: bool
+
+
+def evidence_on(desk: Desk, day: date, before: Standing, morning: bool = False) -> Evidence:
+    """Return what the judgement looks at for `day`; `morning` leaves out what came after waking."""
+    store = desk.store
+    record = store.record(day - timedelta(days=int(rules()["judge_days"])), day, older_signs=before.held)
+    if morning:
+        record = record.until_morning(day)
+    clearance = store.latest_clearance()
+    return Evidence(record, day, desk.now, before.settled_until, clearance.at_utc if clearance else None)
+
+
+def issue(desk: Desk, morning: bool = False) -> tuple[CallRow, Evidence]:
+    """Work out today's call and store it if it says something new. Returns the row that stands."""
+    day, store = desk.today, desk.store
+    before = _standing_before(desk, day)
+    evidence = evidence_on(desk, day, before, morning)
+    call = todays_call(evidence, before)
+    last = store.latest_call(day)
+    if last is not None and _same(last, call):
+        return last, evidence
+    kept = last if last is not None and last.overrule and _still_overruled(last, call) else None
+    row = store.add_call(
+        day=day,
+        issued_utc=desk.now,
+        version=call.version,
+        call=call.call,
+        row=call.row,
+        findings=[_finding_out(f) for f in call.findings],
+        dose=asdict(call.dose),
+        standing=_standing_out(overruled(call) if kept and kept.overrule == "open" else call.standing),
+        overrule=kept.overrule if kept else None,
+        reason=kept.reason if kept else "",
+    )
+    return row, evidence
+
+
+def todays_page(desk: Desk) -> Today:
+    """Return what A Today shows."""
+    row, evidence = issue(desk)
+    today, record = desk.today, evidence.record
+    note = record.note(today)
+    return Today(
+        said(row),
+        week_of(evidence),
+        tuple(s for s in record.sessions if s.day == today),
+        tuple(c.timing for c in record.checks_on(today)),
+        bool(note and note.off),
+    )
+
+
+def said(row: CallRow) -> Said:
+    """Return a stored call in words."""
+    found = tuple(_finding_in(f) for f in row.findings)
+    call = Call(row.day, row.call, row.row, found, Dose(**row.dose), _standing_in(row.standing), row.version)
+    return Said(
+        row.day,
+        row.call,
+        row.row,
+        tuple(reason(f) for f in found),
+        call.dose,
+        call.standing,
+        call.overrulable,
+        call.urgent,
+        row.version,
+        row.overrule,
+        row.reason,
+    )
+
+
+def week_of(evidence: Evidence) -> Week:
+    load, today = evidence.load, evidence.today
+    minutes = load.minutes
+    last, before = minutes[-7:], minutes[-14:-7]
+    loads = [None if v != v else float(v) for v in load.load]
+    average = ewma_over_gaps(loads, 7)
+    usual = evidence.usual_load
+    now = load.on(today)[0]
+    logged = [v for v in last if v == v]
+    return Week(
+        sum(logged),
+        sum(v for v in before if v == v) if any(v == v for v in before) else None,
+        len(logged),
+        average.ewma if average else None,
+        usual.low if usual else None,
+        usual.high if usual else None,
+        None if now != now else now,
+        evidence.usual_minutes,
+    )
+
+
+def overrule(desk: Desk, to: str, why: str) -> None:
+    """Make today's call lighter (rows 5 and 6 only, with a reason) or Tacet (always, no reason asked)."""
+    row, evidence = issue(desk)
+    call = todays_call(evidence, _standing_before(desk, desk.today))
+    if to == "tacet":
+        row.overrule, row.reason = "tacet", why[:REASON_MAX]
+        return
+    if to != "open":
+        raise Refused("to", "Choose Open or Tacet.")
+    if not call.overrulable:
+        raise Refused("to", "This call rests on signs that cannot be overruled here. It can only be made stricter.")
+    if not why.strip():
+        raise Refused("reason", "Write the reason in a few words: it stands in the score beside the call.")
+    row.overrule, row.reason = "open", why.strip()[:REASON_MAX]
+    row.standing = _standing_out(overruled(call))
+
+
+def take_back_overrule(desk: Desk) -> None:
+    """Let today's call stand again as it was said."""
+    row, evidence = issue(desk)
+    row.overrule, row.reason = None, ""
+    row.standing = _standing_out(todays_call(evidence, _standing_before(desk, desk.today)).standing)
+
+
+def clear_by_clinician(desk: Desk, start_dose_min: float | None) -> None:
+    """Take the answer "seen by a clinician" with the dose she was given; today's call follows from it."""
+    if start_dose_min is None or not 1 <= start_dose_min <= 240:
+        raise Refused(
+            "start_dose_min", "Type the minutes a day you were given, from 1 to 240. There is no default dose."
+        )
+    row, _ = issue(desk)
+    if not _standing_in(row.standing).held:
+        raise Refused("start_dose_min", "Nothing waits for a clinician’s answer now.")
+    desk.store.add_clearance(desk.now, start_dose_min)
+    issue(desk)
+
+
+def _standing_before(desk: Desk, day: date) -> Standing:
+    """The standing carried into `day`: from the last earlier call, or from a clearance given today."""
+    clearance = desk.store.latest_clearance()
+    last = desk.store.call_before(day)
+    before = _standing_in(last.standing) if last is not None else Standing()
+    if clearance is not None and (last is None or clearance.at_utc > last.issued_utc) and clearance.at_utc <= desk.now:
+        return seen_by_clinician(day, clearance.start_dose_min)
+    return before
+
+
+def _same(row: CallRow, call: Call) -> bool:
+    return (
+        row.call == call.call
+        and row.row == call.row
+        and row.version == call.version
+        and row.findings == [_finding_out(f) for f in call.findings]
+        and row.dose == asdict(call.dose)
+        and (row.overrule is not None or row.standing == _standing_out(call.standing))
+    )
+
+
+def _still_overruled(last: CallRow, call: Call) -> bool:
+    """An overrule holds for the rest of the day unless the call has become stricter."""
+    return last.overrule == "tacet" or (call.overrulable and call.call == last.call)
+
+
+def _finding_out(f: Finding) -> dict[str, Any]:
+    return {
+        "code": f.code,
+        "row": f.row,
+        "level": f.level,
+        "values": f.values,
+        "book": f.book,
+        "nerve": f.nerve,
+        "days": [d.isoformat() for d in f.days],
+    }
+
+
+def _finding_in(d: dict[str, Any]) -> Finding:
+    return Finding(**{**d, "days": tuple(date.fromisoformat(x) for x in d["days"])})
+
+
+def _standing_out(s: Standing) -> dict[str, Any]:
+    return {**asdict(s), "settled_until": s.settled_until.isoformat() if s.settled_until else None}
+
+
+def _standing_in(d: dict[str, Any]) -> Standing:
+    until = d.get("settled_until")
+    return replace(Standing(**{**d, "settled_until": None}), settled_until=date.fromisoformat(until) if until else None)

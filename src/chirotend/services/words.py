@@ -1,0 +1,161 @@
+"""Sentences from findings: made when they are shown, never stored."""
+
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+
+from chirotend.core.body.redflags import red_flag
+from chirotend.core.body.zones import zone
+from chirotend.core.judge.findings import Finding
+from chirotend.library.loader import wordings
+
+KIND_WORDS = {
+    "pain": "pain",
+    "tension": "tightness",
+    "tingling": "tingling",
+    "numbness": "numbness",
+    "weakness": "weakness",
+    "stiffness": "stiffness",
+}
+TIMING_WORDS = {"waking": "waking", "playing": "playing", "after": "after", "night": "night", "daily": "daily life"}
+LASTING_WORDS = {"brief": "gone within 10 minutes", "longer": "longer than 10 minutes", "constant": "all the time"}
+FLAG_WORDS = {
+    "swelling": "swollen",
+    "catching": "catches or clicks",
+    "locked": "locked",
+    "loss_of_control": "will not obey",
+    "colour": "changes colour, or cold",
+}
+LOSS_WORDS = {
+    "numb_constant": "numbness that is always there",
+    "numb_longer": "numbness longer than ten minutes",
+    "weakness": "weakness",
+    "loss_of_control": "loss of control",
+    "locked": "a locked finger",
+    "swelling": "swelling",
+}
+CALL_WORDS = {
+    "open": "Open",
+    "muted_mp": "Muted",
+    "muted_pp": "Muted",
+    "tacet": "Tacet",
+    "not_enough": "Not enough written",
+}
+CALL_SIGNS = {"open": "open", "muted_mp": "muted", "muted_pp": "muted", "tacet": "tacet", "not_enough": "none"}
+CALL_DYNAMICS = {"muted_mp": "mp", "muted_pp": "pp"}
+BOOK_WORDS = {"now": "now", "today": "today", "week": "within a week", "two_weeks": "within two weeks", "": ""}
+INTENSITY_WORDS = (
+    "nothing",
+    "just there",
+    "there",
+    "clearly there, playing unchanged",
+    "in the way of some notes",
+    "changes how you play",
+    "hard to play with",
+    "most notes hurt",
+    "cannot go on",
+    "very strong",
+    "as strong as can be",
+)
+EFFORT_WORDS = {
+    0: "nothing",
+    1: "very easy",
+    2: "easy",
+    3: "moderate",
+    4: "",
+    5: "hard",
+    6: "",
+    7: "very hard",
+    8: "",
+    9: "",
+    10: "all I have",
+}
+SHORT_REGIONS = {
+    "neck & shoulder": "neck",
+    "upper arm & elbow": "upper arm",
+    "forearm": "forearm",
+    "wrist & thumb": "wrist",
+    "fingers": "fingers",
+    "jaw & lips": "jaw",
+    "back & seat": "back",
+}
+
+
+@dataclass(frozen=True)
+class Reason:
+    """A finding in words: what was seen, the rule, what to do, where the rule comes from."""
+
+    code: str
+    row: int
+    sentence: str
+    rule: str
+    do: str
+    source: str
+    days: tuple[date, ...]
+    book: str
+
+
+def reason(finding: Finding) -> Reason:
+    """Return `finding` in words."""
+    w = wordings()[finding.code]
+    values = _spoken(finding)
+    return Reason(
+        finding.code,
+        finding.row,
+        _capital(w.sentence.format(**values)),
+        w.rule.format(**values),
+        w.do.format(**values),
+        w.source,
+        finding.days,
+        BOOK_WORDS[finding.book],
+    )
+
+
+def place_words(values: dict[str, Any]) -> str:
+    if "zone" in values:
+        return zone(str(values["zone"])).spoken(str(values["side"]))
+    side = str(values.get("side", "none"))
+    region = str(values.get("region", "")).replace("&", "and")
+    return region if side == "none" else f"{side} {region}"
+
+
+def _spoken(finding: Finding) -> dict[str, Any]:
+    values: dict[str, Any] = {k: f"{v:g}" if isinstance(v, float) else v for k, v in finding.values.items()}
+    values["place"] = place_words(finding.values)
+    values["book"] = BOOK_WORDS[finding.book]
+    if finding.days:
+        values["day"] = day_words(finding.days[-1])
+    if "sign" in values:
+        values["sign"] = red_flag(str(values["sign"])).sentence
+    if "kind" in values:
+        values["kind"] = KIND_WORDS[str(values["kind"])]
+    if "what" in values:
+        values["what"] = LOSS_WORDS[str(values["what"])]
+    if "since" in values:
+        values["since"] = day_words(date.fromisoformat(str(values["since"])))
+    if finding.code == "way_back":
+        values["held_sentence"] = _way_back_sentence(finding.values)
+    if finding.code == "not_enough":
+        values["logged_sentence"] = _not_enough_sentence(finding.values)
+    return values
+
+
+def _way_back_sentence(values: dict[str, Any]) -> str:
+    if values["held"]:
+        return "It stays Tacet until a clinician has seen it and given you a dose to start with."
+    left = int(values["needed"]) - int(values["clear"])
+    mornings = "one more clear morning" if left == 1 else f"{left} clear mornings"
+    return f"On the way back: {mornings} at this level, then one level lighter."
+
+
+def _not_enough_sentence(values: dict[str, Any]) -> str:
+    logged = f"{values['logged']} of the last 7 days are written"
+    return f"{logged}, and today’s check is open." if not values["asked_today"] else f"{logged}."
+
+
+def day_words(day: date) -> str:
+    return f"{day:%A} {day.day} {day:%B}"
+
+
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]

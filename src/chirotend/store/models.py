@@ -1,0 +1,213 @@
+"""The tables. Every personal row begins its key with the player; instants are UTC, days are practice days."""
+
+from datetime import UTC, date, datetime
+from typing import Any
+
+from sqlalchemy import JSON, DateTime, ForeignKey, ForeignKeyConstraint, Index, MetaData, String, Text, TypeDecorator
+from sqlalchemy.engine import Dialect
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+
+class UTCDateTime(TypeDecorator[datetime]):
+    """An instant: aware in Python, stored as UTC without a zone."""
+
+    impl = DateTime
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        return None if value is None else value.astimezone(UTC).replace(tzinfo=None)
+
+    def process_result_value(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        return None if value is None else value.replace(tzinfo=UTC)
+
+
+NAMES = {
+    "ix": "ix_%(column_0_label)s",
+    "uq": "uq_%(table_name)s_%(column_0_name)s",
+    "fk": "fk_%(table_name)s_%(column_0_name)s_%(referred_table_name)s",
+    "pk": "pk_%(table_name)s",
+}
+
+
+class Base(DeclarativeBase):
+    metadata = MetaData(naming_convention=NAMES)
+    type_annotation_map = {datetime: UTCDateTime, dict[str, Any]: JSON, list[Any]: JSON, str: Text}
+
+
+class AccountRow(Base):
+    __tablename__ = "account"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(80), unique=True)
+    password_hash: Mapped[str]
+    #: changes with every new password, so that other browsers are signed out
+    stamp: Mapped[str] = mapped_column(String(32))
+    created_utc: Mapped[datetime]
+
+
+class SetupLinkRow(Base):
+    """A one-time link to make the first account; only its digest is kept."""
+
+    __tablename__ = "setup_link"
+    digest: Mapped[str] = mapped_column(String(64), primary_key=True)
+    created_utc: Mapped[datetime]
+
+
+class PlayerRow(Base):
+    __tablename__ = "player"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(80))
+    zone: Mapped[str] = mapped_column(String(64))
+    #: what she plays, in her order: ids of the library
+    instruments: Mapped[list[Any]]
+    #: "" until she enters hers
+    emergency_number: Mapped[str] = mapped_column(String(40), default="")
+    units: Mapped[str] = mapped_column(String(8), default="metric")
+    letter_keys: Mapped[bool] = mapped_column(default=True)
+    created_utc: Mapped[datetime]
+
+
+class GrantRow(Base):
+    """Joins an account with a player's record."""
+
+    __tablename__ = "grant"
+    account_id: Mapped[int] = mapped_column(ForeignKey("account.id", ondelete="CASCADE"), primary_key=True)
+    player_id: Mapped[int] = mapped_column(ForeignKey("player.id", ondelete="CASCADE"), primary_key=True)
+
+
+class Personal(Base):
+    """A row that belongs to one player."""
+
+    __abstract__ = True
+    player_id: Mapped[int] = mapped_column(ForeignKey("player.id", ondelete="CASCADE"), primary_key=True, sort_order=-1)
+
+
+class SessionRow(Personal):
+    __tablename__ = "session"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    day: Mapped[date]
+    start_utc: Mapped[datetime | None]
+    end_utc: Mapped[datetime | None]
+    effort: Mapped[float | None]
+    went_well: Mapped[str] = mapped_column(default="")
+    was_hard: Mapped[str] = mapped_column(default="")
+    question: Mapped[str] = mapped_column(default="")
+    __table_args__ = (Index("ix_session_day", "player_id", "day"),)
+
+
+class BlockRow(Personal):
+    __tablename__ = "block"
+    session_uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    position: Mapped[int] = mapped_column(primary_key=True)
+    minutes: Mapped[float]
+    instrument: Mapped[str] = mapped_column(String(80), default="")
+    kind: Mapped[str] = mapped_column(String(20))
+    effort: Mapped[float | None]
+    dynamic: Mapped[str | None] = mapped_column(String(4))
+    tempo_bpm: Mapped[float | None]
+    __table_args__ = (
+        ForeignKeyConstraint(["player_id", "session_uid"], ["session.player_id", "session.uid"], ondelete="CASCADE"),
+    )
+
+
+class CheckRow(Personal):
+    __tablename__ = "check"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    day: Mapped[date]
+    timing: Mapped[str] = mapped_column(String(12))
+    at_utc: Mapped[datetime | None]
+    other_uses: Mapped[str | None] = mapped_column(String(8))
+    #: codes, space between
+    red_flags: Mapped[str] = mapped_column(default="")
+    __table_args__ = (Index("ix_check_day", "player_id", "day", "timing", unique=True),)
+
+
+class EntryRow(Personal):
+    __tablename__ = "entry"
+    check_uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    position: Mapped[int] = mapped_column(primary_key=True)
+    zone: Mapped[str] = mapped_column(String(40))
+    side: Mapped[str] = mapped_column(String(5))
+    kind: Mapped[str] = mapped_column(String(12))
+    intensity: Mapped[float]
+    lasting: Mapped[str | None] = mapped_column(String(8))
+    flags: Mapped[str] = mapped_column(default="")
+    __table_args__ = (
+        ForeignKeyConstraint(["player_id", "check_uid"], ["check.player_id", "check.uid"], ondelete="CASCADE"),
+    )
+
+
+class DayRow(Personal):
+    __tablename__ = "day"
+    day: Mapped[date] = mapped_column(primary_key=True)
+    off: Mapped[bool] = mapped_column(default=False)
+    sleep: Mapped[str | None] = mapped_column(String(8))
+    hands: Mapped[str | None] = mapped_column(String(8))
+    note: Mapped[str] = mapped_column(default="")
+
+
+class EventRow(Personal):
+    """An appended event of a session; never changed."""
+
+    __tablename__ = "event"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    session_uid: Mapped[str] = mapped_column(String(64))
+    device: Mapped[str] = mapped_column(String(64))
+    seq: Mapped[int]
+    at_utc: Mapped[datetime]
+    monotonic_ms: Mapped[float | None]
+    kind: Mapped[str] = mapped_column(String(12))
+    payload: Mapped[dict[str, Any]]
+    __table_args__ = (Index("ix_event_session", "player_id", "session_uid"),)
+
+
+class CallRow(Personal):
+    """A call as it was said: a later one of the same day has a higher number, none is rewritten."""
+
+    __tablename__ = "call"
+    day: Mapped[date] = mapped_column(primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True)
+    issued_utc: Mapped[datetime]
+    version: Mapped[int]
+    call: Mapped[str] = mapped_column(String(12))
+    row: Mapped[int]
+    findings: Mapped[list[Any]]
+    dose: Mapped[dict[str, Any]]
+    standing: Mapped[dict[str, Any]]
+    #: the call she made it instead, and why
+    overrule: Mapped[str | None] = mapped_column(String(12))
+    reason: Mapped[str] = mapped_column(default="")
+
+
+class ClearanceRow(Personal):
+    """The answer "seen by a clinician", with the dose to start with (minutes a day)."""
+
+    __tablename__ = "clearance"
+    at_utc: Mapped[datetime] = mapped_column(primary_key=True)
+    start_dose_min: Mapped[float]
+
+
+class ChangeRow(Personal):
+    """What stood before a correction. A deleted document stays only while undo is offered."""
+
+    __tablename__ = "change"
+    number: Mapped[int] = mapped_column(primary_key=True)
+    at_utc: Mapped[datetime]
+    action: Mapped[str] = mapped_column(String(8))
+    subject: Mapped[str] = mapped_column(String(8))
+    key: Mapped[str] = mapped_column(String(64))
+    before: Mapped[dict[str, Any] | None] = mapped_column(JSON)
+
+
+class JobRow(Personal):
+    """Work in the background: its progress, its result, and the wish to stop it."""
+
+    __tablename__ = "job"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    kind: Mapped[str] = mapped_column(String(20))
+    #: waiting, running, ready, saving, done, cancelled, failed
+    state: Mapped[str] = mapped_column(String(12))
+    done: Mapped[int] = mapped_column(default=0)
+    total: Mapped[int] = mapped_column(default=0)
+    cancel: Mapped[bool] = mapped_column(default=False)
+    result: Mapped[dict[str, Any]]
+    created_utc: Mapped[datetime]

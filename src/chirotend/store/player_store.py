@@ -1,0 +1,448 @@
+"""The record of one player: every query here is bound to that player; another player's rows do not exist for it."""
+
+from collections.abc import Callable, Iterable, Sequence
+from datetime import date, datetime
+from typing import Any
+
+from sqlalchemy import Table, delete, exists, func, insert, or_, select
+from sqlalchemy.orm import Session as Db
+
+from chirotend.core.record import Block, Check, DayNote, Entry, Record, Session
+from chirotend.store.models import (
+    BlockRow,
+    CallRow,
+    ChangeRow,
+    CheckRow,
+    ClearanceRow,
+    DayRow,
+    EntryRow,
+    EventRow,
+    JobRow,
+    Personal,
+    SessionRow,
+)
+
+CHUNK = 2000
+PERSONAL = (BlockRow, EntryRow, SessionRow, CheckRow, DayRow, EventRow, CallRow, ClearanceRow, ChangeRow, JobRow)
+
+
+class PlayerStore:
+    """Reads and writes the core's frozen values for one player. Nothing commits here: the edge does."""
+
+    def __init__(self, db: Db, player_id: int) -> None:
+        self.db = db
+        self.player_id = player_id
+
+    # --- reading -------------------------------------------------------------------------------------------
+
+    def record(self, first: date | None = None, last: date | None = None, older_signs: bool = False) -> Record:
+        """Return what was written from `first` to `last` (None = no limit); `older_signs` adds the checks before
+        `first` that hold a sign of rows 1 or 2 of the call table."""
+        checks = self._checks(_span(CheckRow, first, last))
+        if older_signs and first is not None:
+            checks = (*self._checks([CheckRow.day < first, self._holds_a_sign()]), *checks)
+        return Record(self.sessions(first, last), checks, self._notes(first, last))
+
+    def sessions(
+        self, first: date | None = None, last: date | None = None, uid: str | None = None
+    ) -> tuple[Session, ...]:
+        wanted = [SessionRow.player_id == self.player_id, *_span(SessionRow, first, last)]
+        if uid is not None:
+            wanted.append(SessionRow.uid == uid)
+        blocks: dict[str, list[Block]] = {}
+        for row in self.db.execute(
+            select(
+                BlockRow.session_uid,
+                BlockRow.minutes,
+                BlockRow.instrument,
+                BlockRow.kind,
+                BlockRow.effort,
+                BlockRow.dynamic,
+                BlockRow.tempo_bpm,
+            )
+            .join(SessionRow, (SessionRow.player_id == BlockRow.player_id) & (SessionRow.uid == BlockRow.session_uid))
+            .where(*wanted)
+            .order_by(BlockRow.position)
+        ):
+            blocks.setdefault(row[0], []).append(Block(*row[1:]))
+        rows = self.db.execute(
+            select(
+                SessionRow.uid,
+                SessionRow.day,
+                SessionRow.effort,
+                SessionRow.start_utc,
+                SessionRow.end_utc,
+                SessionRow.went_well,
+                SessionRow.was_hard,
+                SessionRow.question,
+            )
+            .where(*wanted)
+            .order_by(SessionRow.day, SessionRow.start_utc, SessionRow.uid)
+        )
+        return tuple(Session(r.uid, r.day, tuple(blocks[r.uid]), *r[2:]) for r in rows)
+
+    def session(self, uid: str) -> Session | None:
+        return next(iter(self.sessions(uid=uid)), None)
+
+    def check(self, day: date, timing: str) -> Check | None:
+        return next(iter(self._checks([CheckRow.day == day, CheckRow.timing == timing])), None)
+
+    def _checks(self, wanted: Sequence[Any]) -> tuple[Check, ...]:
+        wanted = [CheckRow.player_id == self.player_id, *wanted]
+        entries: dict[str, list[Entry]] = {}
+        for row in self.db.execute(
+            select(
+                EntryRow.check_uid,
+                EntryRow.zone,
+                EntryRow.side,
+                EntryRow.kind,
+                EntryRow.intensity,
+                EntryRow.lasting,
+                EntryRow.flags,
+            )
+            .join(CheckRow, (CheckRow.player_id == EntryRow.player_id) & (CheckRow.uid == EntryRow.check_uid))
+            .where(*wanted)
+            .order_by(EntryRow.position)
+        ):
+            entries.setdefault(row[0], []).append(Entry(*row[1:6], tuple(row[6].split())))
+        rows = self.db.execute(
+            select(
+                CheckRow.uid, CheckRow.day, CheckRow.timing, CheckRow.red_flags, CheckRow.other_uses, CheckRow.at_utc
+            )
+            .where(*wanted)
+            .order_by(CheckRow.day, CheckRow.timing)
+        )
+        return tuple(
+            Check(
+                r.uid,
+                r.day,
+                r.timing,
+                tuple(entries.get(r.uid, ())),
+                tuple(r.red_flags.split()),
+                r.other_uses,
+                r.at_utc,
+            )
+            for r in rows
+        )
+
+    def _holds_a_sign(self) -> Any:
+        sign = select(EntryRow.position).where(
+            EntryRow.player_id == CheckRow.player_id,
+            EntryRow.check_uid == CheckRow.uid,
+            or_(
+                EntryRow.kind == "weakness",
+                EntryRow.flags != "",
+                (EntryRow.kind == "numbness") & EntryRow.lasting.in_(("longer", "constant")),
+            ),
+        )
+        return or_(CheckRow.red_flags != "", exists(sign))
+
+    def _notes(self, first: date | None, last: date | None) -> tuple[DayNote, ...]:
+        rows = self.db.execute(
+            select(DayRow.day, DayRow.off, DayRow.sleep, DayRow.hands, DayRow.note)
+            .where(DayRow.player_id == self.player_id, *_span(DayRow, first, last))
+            .order_by(DayRow.day)
+        )
+        return tuple(DayNote(*row) for row in rows)
+
+    def note(self, day: date) -> DayNote | None:
+        return next(iter(self._notes(day, day)), None)
+
+    def first_day(self) -> date | None:
+        """Return the first day on which anything was written; None for an empty record."""
+        days = [
+            self.db.scalar(select(func.min(model.day)).where(model.player_id == self.player_id))
+            for model in (SessionRow, CheckRow, DayRow)
+        ]
+        return min((d for d in days if d), default=None)
+
+    def counts(self) -> dict[str, int]:
+        """Return how many rows of each kind the record holds."""
+        return {
+            model.__tablename__: self.db.scalar(
+                select(func.count()).select_from(model).where(model.player_id == self.player_id)
+            )
+            or 0
+            for model in (SessionRow, CheckRow, EntryRow, DayRow, EventRow, CallRow)
+        }
+
+    # --- writing -------------------------------------------------------------------------------------------
+
+    def put_session(self, session: Session) -> None:
+        """Write a session, in the place of an older one with the same uid."""
+        self.drop_session(session.uid)
+        self.add_all([session], [], [])
+
+    def put_check(self, check: Check) -> None:
+        """Write a check, in the place of an older one of the same day and timing."""
+        self.drop_check(check.day, check.timing)
+        self.add_all([], [check], [])
+
+    def put_note(self, note: DayNote) -> None:
+        self.drop_note(note.day)
+        self.add_all([], [], [note])
+
+    def drop_session(self, uid: str) -> None:
+        self.db.execute(delete(SessionRow).where(SessionRow.player_id == self.player_id, SessionRow.uid == uid))
+
+    def drop_check(self, day: date, timing: str) -> None:
+        self.db.execute(
+            delete(CheckRow).where(CheckRow.player_id == self.player_id, CheckRow.day == day, CheckRow.timing == timing)
+        )
+
+    def drop_note(self, day: date) -> None:
+        self.db.execute(delete(DayRow).where(DayRow.player_id == self.player_id, DayRow.day == day))
+
+    def add_all(
+        self,
+        sessions: Sequence[Session],
+        checks: Sequence[Check],
+        notes: Sequence[DayNote],
+        step: Callable[[int], None] = lambda n: None,
+    ) -> None:
+        """Insert many new documents; `step(n)` is called after each chunk of n rows and may raise to stop."""
+        own = {"player_id": self.player_id}
+        self._insert(
+            SessionRow,
+            (
+                {
+                    **own,
+                    "uid": s.uid,
+                    "day": s.day,
+                    "start_utc": s.start_utc,
+                    "end_utc": s.end_utc,
+                    "effort": s.effort,
+                    "went_well": s.went_well,
+                    "was_hard": s.was_hard,
+                    "question": s.question,
+                }
+                for s in sessions
+            ),
+            step,
+        )
+        self._insert(
+            BlockRow,
+            (
+                {
+                    **own,
+                    "session_uid": s.uid,
+                    "position": i,
+                    "minutes": b.minutes,
+                    "instrument": b.instrument,
+                    "kind": b.kind,
+                    "effort": b.effort,
+                    "dynamic": b.dynamic,
+                    "tempo_bpm": b.tempo_bpm,
+                }
+                for s in sessions
+                for i, b in enumerate(s.blocks)
+            ),
+            step,
+        )
+        self._insert(
+            CheckRow,
+            (
+                {
+                    **own,
+                    "uid": c.uid,
+                    "day": c.day,
+                    "timing": c.timing,
+                    "at_utc": c.at_utc,
+                    "other_uses": c.other_uses,
+                    "red_flags": " ".join(c.red_flags),
+                }
+                for c in checks
+            ),
+            step,
+        )
+        self._insert(
+            EntryRow,
+            (
+                {
+                    **own,
+                    "check_uid": c.uid,
+                    "position": i,
+                    "zone": e.zone,
+                    "side": e.side,
+                    "kind": e.kind,
+                    "intensity": e.intensity,
+                    "lasting": e.lasting,
+                    "flags": " ".join(e.flags),
+                }
+                for c in checks
+                for i, e in enumerate(c.entries)
+            ),
+            step,
+        )
+        self._insert(
+            DayRow,
+            ({**own, "day": n.day, "off": n.off, "sleep": n.sleep, "hands": n.hands, "note": n.note} for n in notes),
+            step,
+        )
+
+    def add_rows(
+        self, model: type[Personal], rows: Iterable[dict[str, Any]], step: Callable[[int], None] = lambda n: None
+    ) -> None:
+        """Insert rows of a table that is kept as it is (events, calls, clearances, changes)."""
+        self._insert(model, ({"player_id": self.player_id, **row} for row in rows), step)
+
+    def _insert(self, model: type[Personal], rows: Iterable[dict[str, Any]], step: Callable[[int], None]) -> None:
+        table: Table = model.__table__  # type: ignore[assignment]
+        chunk: list[dict[str, Any]] = []
+        for row in rows:
+            chunk.append(row)
+            if len(chunk) == CHUNK:
+                self.db.execute(insert(table), chunk)
+                step(len(chunk))
+                chunk = []
+        if chunk:
+            self.db.execute(insert(table), chunk)
+            step(len(chunk))
+
+    def drop_everything(self) -> None:
+        """Delete the whole record of this player, really and completely."""
+        for model in PERSONAL:
+            self.db.execute(delete(model).where(model.player_id == self.player_id))
+
+    # --- calls and clearances ------------------------------------------------------------------------------
+
+    def latest_call(self, day: date) -> CallRow | None:
+        """Return the last call said for `day`."""
+        return self.db.scalar(
+            select(CallRow)
+            .where(CallRow.player_id == self.player_id, CallRow.day == day)
+            .order_by(CallRow.number.desc())
+            .limit(1)
+        )
+
+    def call_before(self, day: date) -> CallRow | None:
+        """Return the last call said for any day before `day`."""
+        return self.db.scalar(
+            select(CallRow)
+            .where(CallRow.player_id == self.player_id, CallRow.day < day)
+            .order_by(CallRow.day.desc(), CallRow.number.desc())
+            .limit(1)
+        )
+
+    def calls(self, first: date, last: date) -> dict[date, CallRow]:
+        """Return the last call of each day that has one."""
+        rows = self.db.scalars(
+            select(CallRow)
+            .where(CallRow.player_id == self.player_id, CallRow.day >= first, CallRow.day <= last)
+            .order_by(CallRow.day, CallRow.number)
+        )
+        return {row.day: row for row in rows}
+
+    def add_call(self, **values: Any) -> CallRow:
+        last = self.latest_call(values["day"])
+        row = CallRow(player_id=self.player_id, number=1 + (last.number if last else 0), **values)
+        self.db.add(row)
+        self.db.flush()
+        return row
+
+    def latest_clearance(self) -> ClearanceRow | None:
+        return self.db.scalar(
+            select(ClearanceRow)
+            .where(ClearanceRow.player_id == self.player_id)
+            .order_by(ClearanceRow.at_utc.desc())
+            .limit(1)
+        )
+
+    def add_clearance(self, at_utc: datetime, start_dose_min: float) -> None:
+        self.db.add(ClearanceRow(player_id=self.player_id, at_utc=at_utc, start_dose_min=start_dose_min))
+        self.db.flush()
+
+    # --- events --------------------------------------------------------------------------------------------
+
+    def events(self, session_uid: str) -> list[EventRow]:
+        return list(
+            self.db.scalars(
+                select(EventRow)
+                .where(EventRow.player_id == self.player_id, EventRow.session_uid == session_uid)
+                .order_by(EventRow.at_utc)
+            )
+        )
+
+    def has_event(self, uid: str) -> bool:
+        return self.db.get(EventRow, (self.player_id, uid)) is not None
+
+    def add_event(self, **values: Any) -> None:
+        self.db.add(EventRow(player_id=self.player_id, **values))
+        self.db.flush()
+
+    def open_session_uid(self) -> str | None:
+        """Return the session that has events but no `close`: running, or stopped and not yet written in."""
+        closed = select(EventRow.session_uid).where(EventRow.player_id == self.player_id, EventRow.kind == "close")
+        return self.db.scalar(
+            select(EventRow.session_uid)
+            .where(EventRow.player_id == self.player_id, EventRow.kind == "start", EventRow.session_uid.not_in(closed))
+            .order_by(EventRow.at_utc.desc())
+            .limit(1)
+        )
+
+    def drop_events(self, session_uid: str) -> None:
+        self.db.execute(
+            delete(EventRow).where(EventRow.player_id == self.player_id, EventRow.session_uid == session_uid)
+        )
+
+    # --- corrections ---------------------------------------------------------------------------------------
+
+    def add_change(self, at_utc: datetime, action: str, subject: str, key: str, before: dict[str, Any] | None) -> int:
+        number = 1 + (
+            self.db.scalar(select(func.max(ChangeRow.number)).where(ChangeRow.player_id == self.player_id)) or 0
+        )
+        self.db.add(
+            ChangeRow(
+                player_id=self.player_id,
+                number=number,
+                at_utc=at_utc,
+                action=action,
+                subject=subject,
+                key=key,
+                before=before,
+            )
+        )
+        self.db.flush()
+        return number
+
+    def change(self, number: int) -> ChangeRow | None:
+        return self.db.get(ChangeRow, (self.player_id, number))
+
+    def newest_change(self) -> ChangeRow | None:
+        return self.db.scalar(
+            select(ChangeRow).where(ChangeRow.player_id == self.player_id).order_by(ChangeRow.number.desc()).limit(1)
+        )
+
+    def drop_change(self, number: int) -> None:
+        self.db.execute(delete(ChangeRow).where(ChangeRow.player_id == self.player_id, ChangeRow.number == number))
+
+    def forget_deleted(self, before_utc: datetime) -> None:
+        """Remove what deletes had kept for undo until `before_utc`."""
+        self.db.execute(
+            delete(ChangeRow).where(
+                ChangeRow.player_id == self.player_id, ChangeRow.action == "delete", ChangeRow.at_utc < before_utc
+            )
+        )
+
+    def forget_history_of(self, subject: str, key: str) -> None:
+        """Remove earlier versions of a deleted document: a delete is complete."""
+        self.db.execute(
+            delete(ChangeRow).where(
+                ChangeRow.player_id == self.player_id,
+                ChangeRow.subject == subject,
+                ChangeRow.key == key,
+                ChangeRow.action != "delete",
+            )
+        )
+
+    def all_rows(self, model: type[Personal], *order: Any) -> list[Any]:
+        return list(self.db.scalars(select(model).where(model.player_id == self.player_id).order_by(*order)))
+
+
+def _span(model: Any, first: date | None, last: date | None) -> list[Any]:
+    wanted = []
+    if first is not None:
+        wanted.append(model.day >= first)
+    if last is not None:
+        wanted.append(model.day <= last)
+    return wanted

@@ -1,0 +1,75 @@
+"""The one place that wires the application together."""
+
+from collections.abc import Callable
+from datetime import UTC, datetime
+from pathlib import Path
+
+from flask import Flask
+from flask_compress import Compress
+from flask_limiter import Limiter
+from flask_limiter.util import get_remote_address
+from flask_wtf import CSRFProtect
+
+from chirotend.services.accounts import Passwords
+from chirotend.services.database import open_database, secret_key
+from chirotend.services.worker import Worker
+from chirotend.web import errors, filters, security, signin, transaction
+from chirotend.web.pages import account, body, help, play, record, score, today
+
+UPLOAD_MAX = 32 * 1024 * 1024
+PAGES = (today, play, body, score, record, account, help)
+limiter = Limiter(get_remote_address, storage_uri="memory://")
+
+
+def real_clock() -> datetime:
+    return datetime.now(UTC)
+
+
+def create_app(
+    folder: Path,
+    clock: Callable[[], datetime] = real_clock,
+    demo: bool = False,
+    testing: bool = False,
+    trusted_hosts: list[str] | None = None,
+) -> Flask:
+    """Return the application over the database in `folder`; `clock` gives the instant everything happens at.
+
+    `demo` signs the only account in by itself, on loopback alone. `testing` runs jobs at once, in the request.
+    """
+    app = Flask("chirotend.web", static_folder="static", template_folder="templates")
+    app.config.update(
+        SECRET_KEY=secret_key(folder) if folder.exists() else b"",
+        MAX_CONTENT_LENGTH=UPLOAD_MAX,
+        MAX_FORM_MEMORY_SIZE=2 * 1024 * 1024,
+        SESSION_COOKIE_HTTPONLY=True,
+        SESSION_COOKIE_SAMESITE="Lax",
+        REMEMBER_COOKIE_HTTPONLY=True,
+        REMEMBER_COOKIE_SAMESITE="Lax",
+        TESTING=testing,
+        RATELIMIT_ENABLED=not testing,
+        WTF_CSRF_TIME_LIMIT=None,
+        SEND_FILE_MAX_AGE_DEFAULT=3600,
+        DEMO=demo,
+        COMPRESS_MIN_SIZE=500,
+        TRUSTED_HOSTS=trusted_hosts,
+        TEMPLATES_AUTO_RELOAD=False,
+    )
+    database = open_database(folder, clock())
+    app.config["SECRET_KEY"] = secret_key(folder)
+    app.extensions["database"], app.extensions["clock"] = database, clock
+    app.extensions["passwords"] = Passwords(cheap=testing)
+    worker = app.extensions["worker"] = Worker(database.open_db, clock, database.uploads)
+    if not testing:
+        worker.start()
+    CSRFProtect(app)
+    Compress(app)
+    limiter.init_app(app)
+    transaction.init_app(app)
+    signin.init_app(app)
+    security.init_app(app)
+    filters.init_app(app)
+    errors.init_app(app)
+    for page in PAGES:
+        app.register_blueprint(page.bp)
+    limiter.limit("12 per minute", methods=["POST"])(account.sign_in_page)
+    return app

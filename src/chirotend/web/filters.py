@@ -1,0 +1,56 @@
+"""How numbers, days and times are written on the screen."""
+
+from datetime import date, datetime
+
+from flask import Flask
+
+from chirotend.core.judge.rules import rules_version
+from chirotend.drawing import signs
+from chirotend.library.loader import cautions_for, instrument_name
+from chirotend.services import words
+from chirotend.web.markup import svg
+from chirotend.web.transaction import desk, now
+
+
+def init_app(app: Flask) -> None:
+    app.jinja_env.filters.update(
+        day=long_day, short_day=short_day, clock=clock, minutes=minutes, num=number, svg=svg, instrument=instrument_name
+    )
+    app.jinja_env.globals.update(
+        words=words,
+        symptom=signs.symptom,
+        call_sign=signs.call,
+        sign_radius=signs.sign_radius,
+        cautions_for=cautions_for,
+        rules_version=rules_version,
+    )
+    app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
+
+    @app.context_processor
+    def page_context() -> dict[str, object]:
+        return {"here": desk, "page_now": lambda: now().isoformat()}
+
+
+def long_day(day: date) -> str:
+    return words.day_words(day)
+
+
+def short_day(day: date) -> str:
+    return f"{day:%a} {day.day} {day:%b}"
+
+
+def clock(at: datetime | None) -> str:
+    """The local time of the player, written 19.00."""
+    return f"{at.astimezone(desk().zone):%H.%M}" if at else ""
+
+
+def minutes(value: float | None) -> str:
+    """43 min, 3 h 15."""
+    if value is None:
+        return "–"
+    whole = round(value)
+    return f"{whole} min" if whole < 120 else f"{whole // 60} h {whole % 60:02d}"
+
+
+def number(value: float | None, digits: int = 0) -> str:
+    return "–" if value is None else f"{value:.{digits}f}"

@@ -1,0 +1,105 @@
+"""D Body: touch where, say what kind, how strong and when; the history of a place."""
+
+from datetime import date
+
+from flask import Blueprint, redirect, render_template, request, url_for
+
+from chirotend.core.body.zones import regions, zone, zones
+from chirotend.core.errors import OutOfRange
+from chirotend.core.words import FLAGS, KINDS, LASTING, OTHER_USES, TIMINGS
+from chirotend.drawing import bodymap
+from chirotend.services import checks, corrections
+from chirotend.services.desk import NotThere, Refused
+from chirotend.web import fields
+from chirotend.web.transaction import desk
+
+bp = Blueprint("body", __name__, url_prefix="/body")
+VIEWS = ("palm", "back")
+
+
+def _page(problem: Refused | None = None, code: int = 200):  # type: ignore[no-untyped-def]
+    d = desk()
+    marked = checks.marked_on(d, d.today)
+    side = request.values.get("view", "palm")
+    timing = request.values.get("timing", "")
+    chosen = set(request.form.getlist("places"))
+    maps = bodymap.maps([(m.entry.zone, m.entry.side, m.entry.kind, m.entry.intensity) for m in marked])
+    return render_template(
+        "body/index.html",
+        maps=maps,
+        view=side if side in VIEWS else "palm",
+        timing=timing,
+        marked=marked,
+        chosen=chosen,
+        kinds=KINDS,
+        timings=TIMINGS,
+        lasting=LASTING,
+        flags=FLAGS,
+        uses=OTHER_USES,
+        regions=regions(),
+        zones=zones().values(),
+        problem=problem,
+        undo=corrections.offered(d),
+    ), code
+
+
+@bp.get("/")
+def index():  # type: ignore[no-untyped-def]
+    return _page()
+
+
+@bp.post("/")
+def write():  # type: ignore[no-untyped-def]
+    form = request.form
+    try:
+        strength = fields.number("intensity")
+        if strength is None:
+            raise Refused("intensity", "Say how strong it is, from 0 to 10.")
+        checks.write_marks(
+            desk(),
+            checks.TypedMarks(
+                form.getlist("places"),
+                form.get("kind", ""),
+                strength,
+                form.getlist("timings"),
+                form.get("lasting") or None,
+                form.getlist("flags"),
+                form.get("other_uses") or None,
+            ),
+        )
+    except Refused as error:
+        return _page(error, 422)
+    except OutOfRange as error:
+        return _page(Refused(error.field, "Choose one of the answers shown."), 422)
+    return redirect(url_for(".index", view=form.get("view", "palm")))
+
+
+@bp.post("/nothing")
+def nothing():  # type: ignore[no-untyped-def]
+    try:
+        checks.nothing(desk(), request.form.get("timing", ""))
+    except Refused as error:
+        return _page(error, 422)
+    return redirect(url_for("today.index"))
+
+
+@bp.post("/rub-out")
+def rub_out():  # type: ignore[no-untyped-def]
+    form = request.form
+    try:
+        day = date.fromisoformat(form.get("day", ""))
+    except ValueError as error:
+        raise NotThere(form.get("day")) from error
+    checks.rub_out(
+        desk(), day, form.get("timing", ""), form.get("zone", ""), form.get("side", ""), form.get("kind", "")
+    )
+    return redirect(url_for(".index"))
+
+
+@bp.get("/history/<zone_id>/<side>")
+def history(zone_id: str, side: str):  # type: ignore[no-untyped-def]
+    if zone_id not in zones():
+        raise NotThere(zone_id)
+    return render_template(
+        "body/history.html", place=zone(zone_id), side=side, marks=checks.history(desk(), zone_id, side)
+    )

@@ -1,0 +1,122 @@
+"""C Play: start, bars and rests, marks with one touch, stop, and the wrap-up."""
+
+from flask import Blueprint, redirect, render_template, request, url_for
+
+from chirotend.core.words import BLOCK_KINDS
+from chirotend.library.loader import families, instruments
+from chirotend.services import playing, score
+from chirotend.services.desk import Refused
+from chirotend.web import fields
+from chirotend.web.transaction import desk
+
+bp = Blueprint("play", __name__, url_prefix="/play")
+
+
+def _page(problem: Refused | None = None, code: int = 200):  # type: ignore[no-untyped-def]
+    d = desk()
+    stand = playing.stand(d)
+    if stand.forgotten:
+        template = "play/forgotten.html"
+    elif stand.state.phase == "stopped":
+        template = "play/wrapup.html"
+    elif stand.state.live:
+        template = "play/_stand.html" if fields.is_part() else "play/stand.html"
+    else:
+        template = "play/start.html"
+    return render_template(
+        template,
+        stand=stand,
+        places=playing.PLACES,
+        kinds=BLOCK_KINDS,
+        own=d.player.instruments,
+        families=families().values(),
+        instruments=instruments().values(),
+        problem=problem,
+        strips=score.stand_strips(stand),
+    ), code
+
+
+@bp.get("/")
+def index():  # type: ignore[no-untyped-def]
+    return _page()
+
+
+@bp.post("/start")
+def start():  # type: ignore[no-untyped-def]
+    form = request.form
+    try:
+        playing.start(desk(), form.get("instrument", ""), form.get("block_kind", ""), form.get("uid") or None)
+    except Refused as error:
+        return _page(error, 422)
+    return redirect(url_for(".index"))
+
+
+@bp.post("/events")
+def events():  # type: ignore[no-untyped-def]
+    """Take events as the page made them (JSON list), or one from a plain form; answer with the stand."""
+    sent = request.get_json() if request.is_json else [_event_of_form()]
+    if not isinstance(sent, list) or len(sent) > 500:
+        return {"problem": "A list of at most 500 events."}, 422
+    try:
+        playing.append(desk(), sent)
+    except Refused as error:
+        if request.is_json:
+            return {"problem": error.sentence}, 422
+        return _page(error, 422)
+    return _page() if fields.is_part() else redirect(url_for(".index"))
+
+
+def _event_of_form() -> dict[str, object]:
+    form = request.form
+    payload = {k: form[k] for k in ("place", "mark", "instrument", "block_kind") if form.get(k)}
+    return {
+        "uid": form.get("uid", ""),
+        "session": form.get("session", ""),
+        "kind": form.get("kind", ""),
+        "device": "page",
+        "seq": 0,
+        "payload": payload,
+    }
+
+
+@bp.post("/forgotten")
+def forgotten():  # type: ignore[no-untyped-def]
+    try:
+        playing.close_forgotten(desk(), fields.number("minutes"))
+    except Refused as error:
+        return _page(error, 422)
+    return redirect(url_for(".index"))
+
+
+@bp.post("/discard")
+def discard():  # type: ignore[no-untyped-def]
+    playing.discard(desk())
+    return redirect(url_for("today.index"))
+
+
+@bp.post("/write")
+def write():  # type: ignore[no-untyped-def]
+    form = request.form
+    try:
+        settled = [
+            (m, form.get(f"side-{m}", ""), strength)
+            for m in form.getlist("mark")
+            if (strength := fields.number(f"strength-{m}")) is not None
+        ]
+        playing.write_in(
+            desk(),
+            playing.WrapUp(
+                fields.number("effort"),
+                form.get("anything") == "nothing",
+                settled,
+                form.get("went_well", ""),
+                form.get("was_hard", ""),
+                form.get("question", ""),
+            ),
+        )
+    except Refused as error:
+        return _page(error, 422)
+    anything = form.get("anything", "nothing")
+    return redirect(
+        url_for("today.index") if anything == "nothing" else url_for("body.index", timing="after", kind=anything)
+    )

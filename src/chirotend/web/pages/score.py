@@ -1,0 +1,48 @@
+"""E Score: the record as a part; a day's detail; the same as a table."""
+
+from datetime import date, timedelta
+
+from flask import Blueprint, render_template, request
+
+from chirotend.services import score
+from chirotend.services.desk import NotThere
+from chirotend.web.transaction import desk
+
+bp = Blueprint("score", __name__, url_prefix="/score")
+
+
+def _span() -> tuple[int, date]:
+    weeks = {"2": 2, "6": 6, "26": 26}.get(request.args.get("weeks", "6"), 6)
+    try:
+        last = date.fromisoformat(request.args.get("until", ""))
+    except ValueError:
+        last = desk().today
+    return weeks, min(last, desk().today)
+
+
+@bp.get("/")
+def index():  # type: ignore[no-untyped-def]
+    weeks, last = _span()
+    page = score.page(desk(), weeks, last)
+    return render_template(
+        "score/index.html",
+        page=page,
+        weeks=weeks,
+        earlier=page.first - timedelta(days=1),
+        later=min(desk().today, last + timedelta(weeks=weeks)),
+    )
+
+
+@bp.get("/table")
+def table():  # type: ignore[no-untyped-def]
+    weeks, last = _span()
+    return render_template("score/table.html", page=score.page(desk(), weeks, last), weeks=weeks)
+
+
+@bp.get("/<day>")
+def detail(day: str):  # type: ignore[no-untyped-def]
+    try:
+        wanted = date.fromisoformat(day)
+    except ValueError as error:
+        raise NotThere(day) from error
+    return render_template("score/day.html", shown=score.day(desk(), wanted))

@@ -1,0 +1,27 @@
+"""Headers of every answer: a strict content policy, no framing, no sniffing, nothing kept by shared caches."""
+
+from flask import Flask, Response, request
+
+POLICY = "; ".join(
+    (
+        "default-src 'self'",
+        "img-src 'self' data: blob:",
+        "object-src 'none'",
+        "base-uri 'none'",
+        "form-action 'self'",
+        "frame-ancestors 'none'",
+    )
+)
+
+
+def init_app(app: Flask) -> None:
+    @app.after_request
+    def headers(response: Response) -> Response:
+        response.headers["Content-Security-Policy"] = POLICY
+        response.headers["X-Content-Type-Options"] = "nosniff"
+        response.headers["Referrer-Policy"] = "same-origin"
+        response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
+        if request.endpoint != "static":
+            response.headers["Cache-Control"] = "no-store"
+            response.vary.add("HX-Request")
+        return response

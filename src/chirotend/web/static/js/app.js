@@ -1,0 +1,29 @@
+// Letters open pages; an urgent answer jumps at once; the urgent page is kept for when there is no network.
+(() => {
+  const typing = (el) => el.closest("input:not([type=checkbox]):not([type=radio]), textarea, select, [contenteditable]");
+
+  document.addEventListener("keydown", (event) => {
+    if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
+    if (!document.querySelector("[data-letters]")) return;
+    const link = document.querySelector(`[data-letter="${event.key.toUpperCase()}"]`);
+    if (link && event.key.length === 1) link.click();
+  });
+
+  document.addEventListener("change", (event) => {
+    if (!event.target.matches("[data-urgent]") || !event.target.checked) return;
+    const form = event.target.form;
+    fetch(form.action, { method: "POST", body: new FormData(form), redirect: "manual" })
+      .catch(() => {})
+      .finally(() => { window.location.href = "/urgent"; });
+  });
+
+  const print = document.getElementById("print");
+  if (print) print.addEventListener("click", () => window.print());
+
+  if ("serviceWorker" in navigator && window.isSecureContext) {
+    navigator.serviceWorker.register("/sw.js").then(() => caches.open("urgent-1"))
+      .then((cache) => cache.add("/urgent/offline")).catch(() => {});
+    const out = document.querySelector("[data-sign-out]");
+    if (out) out.addEventListener("submit", () => { caches.delete("urgent-1"); });
+  }
+})();

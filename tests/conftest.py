@@ -1,0 +1,82 @@
+"""What the tests share: a clock that can be moved, a server over an empty or a demo record."""
+
+from collections.abc import Iterator
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+
+import pytest
+from flask import Flask
+from flask.testing import FlaskClient
+
+from chirotend.services import accounts
+from chirotend.services.desk import Desk
+from chirotend.web import create_app
+
+NOW = datetime(2026, 11, 12, 9, 10, tzinfo=UTC)  # Thursday, 10:10 in Vienna
+
+
+class Clock:
+    """The application's clock: `clock()` reads it, `clock.to(...)` and `clock.on(...)` move it."""
+
+    def __init__(self, now: datetime = NOW) -> None:
+        self.now = now
+
+    def __call__(self) -> datetime:
+        return self.now
+
+    def on(self, **step: float) -> None:
+        self.now += timedelta(**step)
+
+
+@pytest.fixture
+def clock() -> Clock:
+    return Clock()
+
+
+@pytest.fixture
+def app(tmp_path: Path, clock: Clock) -> Iterator[Flask]:
+    app = create_app(tmp_path / "data", clock=clock, testing=True)
+    app.config["WTF_CSRF_ENABLED"] = False
+    yield app
+    app.extensions["database"].engine.dispose()
+
+
+def add_player(app: Flask, name: str = "ilse", instruments: tuple[str, ...] = ("bassoon", "contrabassoon")) -> None:
+    with app.extensions["database"].open_db() as db:
+        accounts.add_account(
+            db,
+            app.extensions["passwords"],
+            name,
+            "bars and rests",
+            name.title(),
+            "Europe/Vienna",
+            list(instruments),
+            NOW,
+        )
+        db.commit()
+
+
+def sign_in(client: FlaskClient, name: str = "ilse") -> None:
+    answer = client.post("/sign-in", data={"name": name, "password": "bars and rests"})
+    assert answer.status_code == 302, answer.text
+
+
+@pytest.fixture
+def client(app: Flask) -> FlaskClient:
+    add_player(app)
+    client = app.test_client()
+    sign_in(client)
+    return client
+
+
+@pytest.fixture
+def desk(app: Flask, clock: Clock) -> Iterator[Desk]:
+    """The desk of a new player, in a transaction of its own."""
+    add_player(app)
+    with app.extensions["database"].open_db() as db:
+        account = accounts.the_only_account(db)
+        assert account is not None
+        found = accounts.desk_of(db, account, clock())
+        assert found is not None
+        yield found
+        db.rollback()

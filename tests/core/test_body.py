@@ -1,0 +1,111 @@
+"""Check values: methods.md section 8; the additions of clinical.md beside them."""
+
+import csv
+from importlib.resources import files
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from chirotend.core.body.redflags import TIERS, red_flags, redflag_tier
+from chirotend.core.body.stages import fry_grade
+from chirotend.core.body.zones import regions, zone, zones
+from chirotend.core.errors import Inconsistent, OutOfRange
+from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, muted_dose, rules
+from chirotend.core.record import Block, Check, Entry, Session
+
+
+@pytest.mark.parametrize(
+    ("flags", "tier"),
+    [
+        ([], "none"),
+        (["bilateral_hand_numbness", "gait_trouble"], "same_day"),
+        (["night_tingling", "face_droop"], "emergency"),
+        (["thenar_wasting"], "prompt"),
+        (["breathless"], "emergency"),
+        (["tendon_pain_after_new_medicine"], "same_day"),  # clinical.md
+        (["pain_after_fall"], "same_day"),  # notes to the library drafts
+    ],
+)
+def test_redflag_tier_check_values(flags, tier):
+    assert redflag_tier(flags) == tier
+
+
+@given(st.sets(st.sampled_from(sorted(red_flags()))), st.sampled_from(sorted(red_flags())))
+def test_another_red_flag_never_lowers_the_tier(flags, more):
+    assert TIERS.index(redflag_tier({*flags, more})) >= TIERS.index(redflag_tier(flags))
+
+
+def test_unknown_codes_and_zones_are_refused():
+    with pytest.raises(OutOfRange):
+        redflag_tier(["headache"])
+    with pytest.raises(OutOfRange):
+        zone("left_ear")
+
+
+@pytest.mark.parametrize(
+    ("answers", "grade"),
+    [
+        ((True, 1, False, "none", False), 1),
+        ((True, 3, False, "none", False), 2),
+        ((True, 2, True, "all", False), 4),
+        ((True, 1, True, "none", False), 3),
+        ((True, 1, False, "some", False), 3),
+        ((True, 1, False, "none", True), 5),
+        ((False, 0, False, "none", False), 0),
+    ],
+)
+def test_fry_grade(answers, grade):
+    assert fry_grade(*answers) == grade
+
+
+@pytest.mark.parametrize("answers", [(False, 0, True, "none", False), (False, 2, False, "none", False)])
+def test_fry_grade_refuses_contradictions(answers):
+    with pytest.raises(Inconsistent):
+        fry_grade(*answers)
+
+
+def test_the_zone_table_is_whole():
+    assert len(zones()) == 84 and sum(z.sided for z in zones().values()) == 79
+    for z in zones().values():
+        assert z.region in regions() and z.view in ("palm", "back", "front") and z.name and z.anatomical_term
+    assert zone("upper_lip").spoken("none") == "upper lip"
+
+
+@pytest.mark.parametrize("table", ["call_rules", "red_flags"])
+def test_every_row_of_a_table_says_where_it_comes_from(table):
+    text = files("chirotend.core").joinpath("tables", f"{table}.csv").read_text()
+    for row in csv.DictReader(text.splitlines()):
+        assert row["source"] and row["status"], row
+        assert None not in row and None not in row.values(), row
+
+
+@pytest.mark.parametrize(
+    "make",
+    [
+        lambda: Entry("thumb_ball", "none", "pain", 3),
+        lambda: Entry("upper_lip", "left", "pain", 3),
+        lambda: Entry("thumb_ball", "left", "ache", 3),
+        lambda: Entry("thumb_ball", "left", "pain", 11),
+        lambda: Entry("thumb_ball", "left", "pain", 3, "forever"),
+        lambda: Entry("thumb_ball", "left", "pain", 3, None, ("x",)),
+        lambda: Check("a", None, "noon"),
+        lambda: Block(-5),
+        lambda: Block(10, kind="sleep"),
+        lambda: Block(10, effort=11),
+        lambda: Session("a", None, ()),
+        lambda: Session("a", None, (Block(900), Block(900))),
+        lambda: Block(10, dynamic="fff"),
+        lambda: Block(10, tempo_bpm=4000),
+    ],
+)
+def test_the_record_refuses_what_cannot_be(make):
+    with pytest.raises(OutOfRange):
+        make()
+
+
+def test_doses_follow_her_usual_with_a_ceiling():
+    # by hand: 70 % of 100 min, at most 120; 40 % of 100 min, at most 45 (clinical.md)
+    assert muted_dose(MUTED_MP, 100).minutes == 70 and muted_dose(MUTED_MP, 300).minutes == 120
+    assert muted_dose(MUTED_PP, 100).minutes == 40 and muted_dose(MUTED_PP, 300).minutes == 45
+    assert muted_dose(MUTED_PP, None).minutes == rules()["pp_most_min"]

@@ -1,0 +1,62 @@
+"""A running session is a fold over events: copies, order and gaps do not matter."""
+
+from datetime import UTC, datetime, timedelta
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from chirotend.core.errors import OutOfRange
+from chirotend.core.session.fold import FORGOTTEN_AFTER, Event, state_at, state_of
+
+T0 = datetime(2026, 11, 12, 9, 30, tzinfo=UTC)
+
+
+def event(minute: float, kind: str, uid: str = "", **payload: str) -> Event:
+    return Event(
+        uid or f"{kind}{minute}", "s", "tablet", int(minute * 60), T0 + timedelta(minutes=minute), kind, payload
+    )
+
+
+SITTING = [
+    event(0, "start", instrument="bassoon", block_kind="warm-up", preset="30/5/20"),
+    event(10, "mark", "m1", place="thumb"),
+    event(12, "mark", "m2", place="jaw"),
+    event(12.5, "unmark", mark="m2"),
+    event(30, "rest"),
+    event(35, "block", instrument="contrabassoon"),
+    event(40, "pause"),
+    event(50, "resume"),
+    event(60, "stop"),
+]
+
+
+def test_a_sitting_with_a_rest_a_pause_and_a_switch():
+    state = state_of(SITTING)
+    assert state.phase == "stopped" and state.ended_utc == T0 + timedelta(minutes=60)
+    assert [(s.kind, s.instrument, s.seconds / 60) for s in state.spans] == [
+        ("play", "bassoon", 30),
+        ("rest", "bassoon", 5),
+        ("play", "contrabassoon", 15),
+    ]
+    assert state.played_minutes == 45 and [m.place for m in state.marks] == ["thumb"]
+
+
+@given(st.permutations(SITTING + SITTING[:4]))
+def test_copies_and_order_do_not_matter(events):
+    assert state_of(events) == state_of(SITTING)
+
+
+def test_the_running_span_grows_with_the_clock_and_a_silent_one_is_forgotten():
+    state = state_at(SITTING[:1], T0 + timedelta(minutes=7))
+    assert state.played_minutes == 7 and state.live
+    assert not state.forgotten(T0 + FORGOTTEN_AFTER)
+    assert state.forgotten(T0 + FORGOTTEN_AFTER + timedelta(seconds=1))
+
+
+def test_nothing_happens_after_the_end_and_nothing_before_the_start():
+    assert state_of([]).phase == "idle" and state_of([event(1, "mark", place="thumb")]).marks == ()
+    late = state_of([*SITTING, event(70, "block"), event(80, "close")])
+    assert late.phase == "closed" and late.played_minutes == 45
+    with pytest.raises(OutOfRange):
+        event(1, "applaud")

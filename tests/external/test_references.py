@@ -1,0 +1,93 @@
+"""The main job against references outside the project; each names its own."""
+
+import itertools
+from datetime import UTC, date, datetime, timedelta
+from zoneinfo import ZoneInfo
+
+import numpy as np
+import pandas as pd
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.stats import rankdata
+
+from chirotend.core.days import practice_day, practice_day_bounds
+from chirotend.core.judge.cusum import arl_cusum, rank_cusum
+from chirotend.core.load.averages import ewma, week_summary
+
+loads = st.lists(st.floats(0, 2000), min_size=1, max_size=60)
+
+
+@given(loads, st.integers(1, 60))
+def test_ewma_agrees_with_pandas(x, span):
+    """pandas `ewm(span, adjust=False)`."""
+    assert ewma(x, span).ewma == pytest.approx(pd.Series(x).ewm(span=span, adjust=False).mean().iloc[-1], abs=1e-9)
+
+
+@given(st.lists(st.integers(0, 600), min_size=7, max_size=7).filter(lambda x: len(set(x)) > 1))
+def test_week_summary_agrees_with_pandas(x):
+    """pandas `describe` for sum, mean and the sample SD."""
+    s, w = pd.Series(x, dtype=float), week_summary(x)
+    assert (w.sum, w.mean, w.sd) == pytest.approx((s.sum(), s.mean(), s.std()))
+
+
+@pytest.mark.parametrize(
+    ("k", "h", "shift", "two_sided", "arl"),
+    [
+        (0.5, 4, 0, True, 167.68),  # R package spc, as printed in packages.md
+        (0.5, 5, 0, True, 465.44),  # R package spc
+        (0.5, 5, 1, True, 10.38),  # R package spc
+        (0.5, 5, 0, False, 930.887),  # methods.md 9: Markov chain (Brook & Evans 1972), recomputed
+        (0.5, 4, 0.5, False, 26.68),
+        (0.5, 5, 2, False, 4.009),
+    ],
+)
+def test_cusum_run_lengths(k, h, shift, two_sided, arl):
+    assert arl_cusum(k, h, shift, two_sided) == pytest.approx(arl, rel=5e-4)
+
+
+def test_cusum_run_length_by_simulation():
+    """A plain simulation of the definition (seeded): mean run length 10.38 at a shift of 1 SD, h = 5."""
+    rng = np.random.default_rng(20261112)
+    runs = []
+    for _ in range(2000):
+        total = days = 0
+        while total <= 5:
+            total = max(0.0, total + rng.normal(1) - 0.5)
+            days += 1
+        runs.append(days)
+    assert np.mean(runs) == pytest.approx(10.38, abs=0.4)
+
+
+@given(st.lists(st.integers(0, 6), min_size=14, max_size=14), st.integers(0, 6))
+def test_the_first_rank_agrees_with_scipy(reference, value):
+    """scipy `rankdata` mid-ranks; their spread is the population SD of all mid-ranks."""
+    ranks = rankdata([*reference, value])
+    spread = ranks.std()
+    z = 0.0 if spread == 0 else (ranks[-1] - 8) / spread
+    assert rank_cusum([*reference, value]).C[0] == pytest.approx(max(0, min(z, 2) - 0.5), abs=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("day", "hours"),
+    [(date(2026, 3, 28), 23), (date(2026, 3, 29), 24), (date(2026, 10, 24), 25), (date(2026, 10, 25), 24)],
+)
+def test_practice_days_over_both_daylight_saving_nights(day, hours):
+    """Python's zoneinfo (IANA tz database): Vienna changes on 29 March and 25 October 2026 at 01:00 UTC."""
+    zone = ZoneInfo("Europe/Vienna")
+    first, after = practice_day_bounds(day, zone)
+    assert after - first == timedelta(hours=hours)
+    # minute by minute: the day changes once, and where zoneinfo shows 04:00
+    at = first - timedelta(hours=2)
+    seen = []
+    while at < after + timedelta(hours=2):
+        seen.append((practice_day(at, zone), at))
+        at += timedelta(minutes=1)
+    for (a, _), (b, when) in itertools.pairwise(seen):
+        if a != b:
+            assert b - a == timedelta(days=1) and when.astimezone(zone).strftime("%H:%M") == "04:00"
+    assert [
+        d
+        for d, t in seen
+        if t == datetime.combine(day, datetime.min.time(), zone).astimezone(UTC) + timedelta(hours=12)
+    ] == [day]
