@@ -44,7 +44,7 @@ def sessions(draw, day=None):
             draw(st.none() | st.integers(0, 20).map(lambda n: n / 2)),
             draw(st.none() | st.sampled_from(words.DYNAMICS)),
             draw(st.none() | st.integers(40, 200)),
-        )  # fmt: skip
+        )
         for _ in range(draw(st.integers(1, 3)))
     )
     said = [draw(texts) for _ in range(3)]
@@ -65,7 +65,7 @@ def records(draw):
                 float(draw(st.integers(0, 10))),
                 draw(st.none() | st.sampled_from(words.LASTING)),
                 tuple(draw(st.sets(st.sampled_from(words.FLAGS)))),
-            )  # fmt: skip
+            )
             for z in draw(st.lists(st.sampled_from(list(zones().values())), max_size=3))
         )
         flags = tuple(draw(st.sets(st.sampled_from(("fever", "chest_pain")))))
@@ -74,8 +74,10 @@ def records(draw):
                 check_uid(day, timing), day, timing, entries, flags, draw(st.none() | st.sampled_from(words.OTHER_USES))
             )
         )
-    notes = [DayNote(d, draw(st.booleans()), None, draw(st.none() | st.sampled_from(words.HANDS)), draw(texts))
-             for d in draw(st.sets(days, max_size=4))]  # fmt: skip
+    notes = [
+        DayNote(d, draw(st.booleans()), None, draw(st.none() | st.sampled_from(words.HANDS)), draw(texts))
+        for d in draw(st.sets(days, max_size=4))
+    ]
     return Record(tuple(found), tuple(checks), tuple(notes))
 
 
@@ -135,32 +137,55 @@ def test_rows_of_one_session_are_its_blocks():
     assert [b.instrument for b in session.blocks] == ["bassoon", "contrabassoon"] and session.minutes == 30
 
 
-@pytest.mark.parametrize(("kind", "row", "column", "expected"), [
-    ("sessions", "day,minutes\n2026-02-30,30", "day", "a day that exists"),
-    ("sessions", "day,minutes\n2026-11-13,30", "day", "future"),
-    ("sessions", "day,minutes\n2026-11-01,1620", "minutes", "0 to 1440"),  # 27 hours
-    ("sessions", "day,minutes\n2026-11-01,-5", "minutes", "0 to 1440"),
-    ("sessions", "day,minutes\n2026-11-01,", "minutes", "missing"),
-    ("sessions", "day,minutes,effort\n2026-11-01,30,11", "effort", "0 to 10"),
-    ("sessions", "day,minutes,kind\n2026-11-01,30,sleep", "kind", "one of warm-up"),
-    ("sessions", "day,start,minutes\n2026-11-01,25:00,30", "start", "a time such as"),
-    ("sessions", "day,start,end,minutes\n2026-11-01,10:00,09:00,30", "end", "after the start"),
-    ("sessions", "day,session,minutes\n2026-11-01,a,30\n2026-11-02,a,30", "session", "one day"),
-    ("sessions", "day,start,minutes\n2026-11-01,10:00,60\n2026-11-01,10:30,60", "start", "overlap"),
-    ("sessions", "day,minutes,instrument\n2026-11-01", "minutes", "breaks off"),
-    ("sessions", "day,minutes\n2026-11-01,30,x", "", "2 cells"),
-    ("sessions", 'day,minutes,question\n2026-11-01,30,"half', "", "ends inside a quoted cell"),
-    ("sessions", "day,minutes,question\n2026-11-01,30," + "x" * 1_000_000, "", "field larger"),
-    ("sessions", "day,minutes,question\n2026-11-01,30," + "x" * 30_000, "question", "at most 20000"),
-    ("symptoms", "day,timing,zone,side,kind,intensity\n2026-11-01,waking,left_ear,left,pain,3", "zone", "a zone of the list"),
-    ("symptoms", "day,timing,zone,side,kind,intensity\n2026-11-01,waking,thumb_ball,,pain,3", "side", "left or right"),
-    ("symptoms", "day,timing,zone,side,kind,intensity\n2026-11-01,noon,thumb_ball,left,pain,3", "timing", "waking"),
-    ("symptoms", "day,timing,zone,side,kind,intensity\n2026-11-01,waking,thumb_ball,left,pain,", "intensity", "missing"),
-    ("symptoms", "day,timing,zone,side,kind,intensity,flags\n2026-11-01,after,thumb_ball,left,pain,2,hot", "flags", "words among"),
-    ("days", "day,off\n2026-11-01,maybe", "off", "one of yes"),
-    ("days", "day,red_flags\n2026-11-01,waking:headache", "red_flags", "words among"),
-    ("days", "day,off\n2026-11-01,yes\n2026-11-01,no", "day", "one row a day"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("kind", "row", "column", "expected"),
+    [
+        ("sessions", "day,minutes\n2026-02-30,30", "day", "a day that exists"),
+        ("sessions", "day,minutes\n2026-11-13,30", "day", "future"),
+        ("sessions", "day,minutes\n2026-11-01,1620", "minutes", "0 to 1440"),  # 27 hours
+        ("sessions", "day,minutes\n2026-11-01,-5", "minutes", "0 to 1440"),
+        ("sessions", "day,minutes\n2026-11-01,", "minutes", "missing"),
+        ("sessions", "day,minutes,effort\n2026-11-01,30,11", "effort", "0 to 10"),
+        ("sessions", "day,minutes,kind\n2026-11-01,30,sleep", "kind", "one of warm-up"),
+        ("sessions", "day,start,minutes\n2026-11-01,25:00,30", "start", "a time such as"),
+        ("sessions", "day,start,end,minutes\n2026-11-01,10:00,09:00,30", "end", "after the start"),
+        ("sessions", "day,session,minutes\n2026-11-01,a,30\n2026-11-02,a,30", "session", "one day"),
+        ("sessions", "day,start,minutes\n2026-11-01,10:00,60\n2026-11-01,10:30,60", "start", "overlap"),
+        ("sessions", "day,minutes,instrument\n2026-11-01", "minutes", "breaks off"),
+        ("sessions", "day,minutes\n2026-11-01,30,x", "", "2 cells"),
+        ("sessions", 'day,minutes,question\n2026-11-01,30,"half', "", "ends inside a quoted cell"),
+        ("sessions", "day,minutes,question\n2026-11-01,30," + "x" * 1_000_000, "", "field larger"),
+        ("sessions", "day,minutes,question\n2026-11-01,30," + "x" * 30_000, "question", "at most 20000"),
+        (
+            "symptoms",
+            "day,timing,zone,side,kind,intensity\n2026-11-01,waking,left_ear,left,pain,3",
+            "zone",
+            "a zone of the list",
+        ),
+        (
+            "symptoms",
+            "day,timing,zone,side,kind,intensity\n2026-11-01,waking,thumb_ball,,pain,3",
+            "side",
+            "left or right",
+        ),
+        ("symptoms", "day,timing,zone,side,kind,intensity\n2026-11-01,noon,thumb_ball,left,pain,3", "timing", "waking"),
+        (
+            "symptoms",
+            "day,timing,zone,side,kind,intensity\n2026-11-01,waking,thumb_ball,left,pain,",
+            "intensity",
+            "missing",
+        ),
+        (
+            "symptoms",
+            "day,timing,zone,side,kind,intensity,flags\n2026-11-01,after,thumb_ball,left,pain,2,hot",
+            "flags",
+            "words among",
+        ),
+        ("days", "day,off\n2026-11-01,maybe", "off", "one of yes"),
+        ("days", "day,red_flags\n2026-11-01,waking:headache", "red_flags", "words among"),
+        ("days", "day,off\n2026-11-01,yes\n2026-11-01,no", "day", "one row a day"),
+    ],
+)
 def test_a_bad_cell_says_where_it_is_and_what_is_expected(kind, row, column, expected):
     draft = read(kind, row + "\n")
     (bad,) = draft.bad
@@ -168,10 +193,15 @@ def test_a_bad_cell_says_where_it_is_and_what_is_expected(kind, row, column, exp
     assert len(str(bad)) < 400
 
 
-@pytest.mark.parametrize(("data", "sentence"), [
-    (b"PK\x03\x04\x00\x00", "not a text file"), (b"day,minutes\n\xff\xfe", "not UTF-8"), (b"", "is empty"),
-    (b"day,heart_rate\n", "does not know the column"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("data", "sentence"),
+    [
+        (b"PK\x03\x04\x00\x00", "not a text file"),
+        (b"day,minutes\n\xff\xfe", "not UTF-8"),
+        (b"", "is empty"),
+        (b"day,heart_rate\n", "does not know the column"),
+    ],
+)
 def test_a_file_that_is_no_log_is_refused_as_a_whole(data, sentence):
     with pytest.raises(UnreadableFile, match=sentence):
         read("sessions", data)

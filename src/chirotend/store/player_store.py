@@ -6,6 +6,7 @@ from typing import Any
 
 from sqlalchemy import Table, delete, exists, func, insert, or_, select
 from sqlalchemy.orm import Session as Db
+from sqlalchemy.orm import aliased
 
 from chirotend.core.record import Block, Check, DayNote, Entry, Record, Session
 from chirotend.store.models import (
@@ -126,16 +127,17 @@ class PlayerStore:
         )
 
     def _holds_a_sign(self) -> Any:
-        sign = select(EntryRow.position).where(
-            EntryRow.player_id == CheckRow.player_id,
-            EntryRow.check_uid == CheckRow.uid,
+        entry = aliased(EntryRow)
+        sign = select(entry.position).where(
+            entry.player_id == CheckRow.player_id,
+            entry.check_uid == CheckRow.uid,
             or_(
-                EntryRow.kind == "weakness",
-                EntryRow.flags != "",
-                (EntryRow.kind == "numbness") & EntryRow.lasting.in_(("longer", "constant")),
+                entry.kind == "weakness",
+                entry.flags != "",
+                (entry.kind == "numbness") & entry.lasting.in_(("longer", "constant")),
             ),
         )
-        return or_(CheckRow.red_flags != "", exists(sign))
+        return or_(CheckRow.red_flags != "", exists(sign.correlate(CheckRow)))
 
     def _notes(self, first: date | None, last: date | None) -> tuple[DayNote, ...]:
         rows = self.db.execute(

@@ -13,6 +13,7 @@ from chirotend.services import accounts
 from chirotend.services.desk import Refused
 from chirotend.web.signin import Visitor
 from chirotend.web.transaction import db, desk, now
+from chirotend.web.typed import choices
 
 bp = Blueprint("account", __name__)
 ZONES = sorted(
@@ -31,8 +32,8 @@ class PlayerForm(FlaskForm):
     player = StringField(
         "Your name, as on your part", [InputRequired("Type your name as it should stand on your part.")]
     )
-    instruments = SelectMultipleField("What you play", choices=[(i.id, i.name) for i in instruments().values()])
-    zone = SelectField("Home time zone", choices=[(z, z.replace("_", " ")) for z in [*ZONES, "UTC"]])
+    instruments = SelectMultipleField("What you play", choices=choices((i.id, i.name) for i in instruments().values()))
+    zone = SelectField("Home time zone", choices=choices((z, z.replace("_", " ")) for z in [*ZONES, "UTC"]))
 
 
 class FirstRunForm(PlayerForm):
@@ -42,7 +43,7 @@ class FirstRunForm(PlayerForm):
 
 class SettingsForm(PlayerForm):
     emergency_number = StringField("Your local emergency number")
-    units = SelectField("Units", choices=[("metric", "metric (cm, g)"), ("inch", "inch (in, oz)")])
+    units = SelectField("Units", choices=choices({"metric": "metric (cm, g)", "inch": "inch (in, oz)"}))
     letter_keys = BooleanField("Letters A to H on the keyboard open the pages")
 
 

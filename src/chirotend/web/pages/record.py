@@ -6,7 +6,7 @@ from datetime import date
 
 from flask import Blueprint, Response, current_app, redirect, render_template, request, url_for
 from flask_wtf import FlaskForm
-from wtforms import DateField, DecimalField, SelectField, StringField, TextAreaField, TimeField
+from wtforms import SelectField, StringField, TextAreaField
 from wtforms.validators import InputRequired, Length, Optional
 
 from chirotend.core.words import BLOCK_KINDS
@@ -14,6 +14,7 @@ from chirotend.services import corrections, exports, imports, log
 from chirotend.services.desk import NotThere, Refused
 from chirotend.services.today import issue
 from chirotend.web.transaction import commit, desk
+from chirotend.web.typed import ClockField, DayField, NumberField, choices
 
 bp = Blueprint("record", __name__, url_prefix="/record")
 
@@ -21,12 +22,12 @@ bp = Blueprint("record", __name__, url_prefix="/record")
 class SessionForm(FlaskForm):
     """A past session."""
 
-    day = DateField("Day", [InputRequired("Choose a day that exists, written YYYY-MM-DD.")])
-    start = TimeField("Began at", [Optional()])
-    minutes = DecimalField("Minutes played", [InputRequired("Type the minutes played, without rests, 1 to 1440.")])
-    effort = DecimalField("Effort, 0–10", [Optional()])
+    day = DayField("Day", [InputRequired("Choose a day that exists, written YYYY-MM-DD.")])
+    start = ClockField("Began at", [Optional()])
+    minutes = NumberField("Minutes played", [InputRequired("Type the minutes played, without rests, 1 to 1440.")])
+    effort = NumberField("Effort, 0–10", [Optional()])
     instrument = StringField("Instrument", [Length(max=80, message="At most 80 characters.")])
-    kind = SelectField("Kind", choices=[(k, k) for k in BLOCK_KINDS], default="repertoire")
+    kind = SelectField("Kind", choices=choices((k, k) for k in BLOCK_KINDS), default="repertoire")
     went_well = TextAreaField("Went well", [Length(max=2000, message="At most 2000 characters.")])
     was_hard = TextAreaField("Was hard", [Length(max=2000, message="At most 2000 characters.")])
     question = TextAreaField("A question", [Length(max=2000, message="At most 2000 characters.")])
@@ -48,8 +49,8 @@ class SessionForm(FlaskForm):
 class DayForm(FlaskForm):
     """A past day."""
 
-    day = DateField("Day", [InputRequired("Choose a day that exists, written YYYY-MM-DD.")])
-    off = SelectField("Played?", choices=[("yes", "no: a day off"), ("no", "yes, or not sure")], default="yes")
+    day = DayField("Day", [InputRequired("Choose a day that exists, written YYYY-MM-DD.")])
+    off = SelectField("Played?", choices=choices({"yes": "no: a day off", "no": "yes, or not sure"}), default="yes")
     note = TextAreaField("Note", [Length(max=2000, message="A note holds at most 2000 characters.")])
 
 

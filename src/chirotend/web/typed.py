@@ -1,0 +1,39 @@
+"""Fields for typed answers, with sentences that say how to mend a wrong one."""
+
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from wtforms import DateField, DecimalField, TimeField
+from wtforms.fields.choices import SelectChoice
+
+
+def choices(pairs: Iterable[tuple[str, str]] | Mapping[str, str]) -> list[SelectChoice]:
+    """Return (value, label) pairs as the choices of a select field."""
+    return [SelectChoice(value, label) for value, label in (pairs.items() if isinstance(pairs, Mapping) else pairs)]
+
+
+class _Told:
+    """Replaces the library's message for what cannot be read by `wrong`."""
+
+    wrong = ""
+
+    def process_formdata(self, valuelist: list[str]) -> Any:
+        try:
+            return super().process_formdata(valuelist)  # type: ignore[misc]
+        except ValueError as error:
+            raise ValueError(self.wrong) from error
+
+
+class DayField(_Told, DateField):
+    wrong = "Choose a day that exists, written YYYY-MM-DD."
+
+
+class ClockField(_Told, TimeField):
+    wrong = "Type a time such as 10:30, or leave it empty."
+
+
+class NumberField(_Told, DecimalField):
+    wrong = "This is not a number. Type digits, such as 43 or 4.5."
+
+    def process_formdata(self, valuelist: list[str]) -> Any:
+        return super().process_formdata([v.replace(",", ".") for v in valuelist])

@@ -1,0 +1,270 @@
+"""Calls as they are said, corrections and their undo, a sitting from start to wrap-up."""
+
+from dataclasses import replace
+from datetime import UTC, date, datetime, time, timedelta
+
+import pytest
+
+from chirotend.core.record import Block, Session
+from chirotend.demo.scenario import bring_diary
+from chirotend.services import checks, corrections, log, playing, today
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.log import TypedSession
+from chirotend.store.models import ChangeRow
+
+
+def at(desk: Desk, **step: float) -> Desk:
+    return replace(desk, now=desk.now + timedelta(**step))
+
+
+@pytest.fixture
+def steady(desk) -> Desk:
+    """A player with 120 steady days behind her, this morning answered."""
+    bring_diary(desk, "steady")
+    checks.as_usual(desk)
+    return desk
+
+
+def mute(desk: Desk) -> None:
+    checks.write_marks(desk, checks.TypedMarks(["thumb_base_joint.left"], "pain", 4, ["after"]))
+
+
+def test_a_call_is_stored_once_and_a_new_one_stands_beside_it(steady):
+    first, _ = today.issue(steady)
+    assert (first.call, today.issue(steady)[0].number) == ("open", first.number)
+    mute(steady)
+    row = steady.store.latest_call(steady.today)
+    assert (row.call, row.number) == ("muted_mp", first.number + 1)
+    assert len(steady.store.calls(steady.today, steady.today)) == 1
+
+
+def test_two_clear_mornings_after_playing_lead_back(steady):
+    mute(steady)
+    said = []
+    for day in (1, 2, 3):
+        tomorrow = at(steady, days=day)
+        log.write_session(tomorrow, TypedSession(tomorrow.today - timedelta(days=1), 40, time(18, 0), 3))
+        checks.as_usual(tomorrow)
+        said.append(tomorrow.store.latest_call(tomorrow.today).call)
+    assert said == ["muted_mp", "muted_mp", "open"]  # the first evening still held the mark
+
+
+def test_overruling_needs_rows_5_or_6_and_a_reason(steady):
+    mute(steady)
+    with pytest.raises(Refused, match="reason"):
+        today.overrule(steady, "open", "  ")
+    today.overrule(steady, "open", "a bruise from the door")
+    assert today.todays_page(steady).said.effective == "open"
+    today.take_back_overrule(steady)
+    assert today.todays_page(steady).said.effective == "muted_mp"
+    checks.write_marks(steady, checks.TypedMarks(["thumb_ball.left"], "weakness", 2, ["after"]))
+    with pytest.raises(Refused, match="cannot be overruled"):
+        today.overrule(steady, "open", "no")
+    today.overrule(steady, "tacet", "")
+
+
+def test_an_overrule_falls_when_the_call_becomes_stricter(steady):
+    mute(steady)
+    today.overrule(steady, "open", "a bruise")
+    checks.write_marks(steady, checks.TypedMarks(["thumb_ball.left"], "pain", 7, ["daily"]))
+    assert today.todays_page(steady).said.effective == "tacet"
+
+
+def test_an_urgent_sign_holds_until_a_clinician_has_answered(steady):
+    with pytest.raises(Refused, match="Nothing waits"):
+        today.clear_by_clinician(steady, 20)
+    assert checks.morning(steady, None, None, ["sudden_weakness"]) == "emergency"
+    assert today.todays_page(steady).said.urgent
+    later = at(steady, days=3)
+    checks.as_usual(later)
+    assert today.todays_page(later).said.call == "tacet"
+    for wrong in (None, 0, 500):
+        with pytest.raises(Refused, match="minutes a day"):
+            today.clear_by_clinician(later, wrong)
+    today.clear_by_clinician(later, 20)
+    said = today.todays_page(at(later, minutes=5)).said
+    assert (said.call, said.dose.minutes) == ("muted_pp", 20)
+    assert today.todays_page(at(later, days=1)).said.call == "muted_pp"
+
+
+def test_a_slip_is_rubbed_out(steady):
+    checks.morning(steady, "short", "cold", ["chest_pain", "fever"])
+    checks.rub_out_flags(steady)
+    assert steady.store.check(steady.today, "waking").red_flags == ("fever",)
+    assert not today.todays_page(steady).said.urgent
+
+
+@pytest.mark.parametrize(
+    ("typed", "field"),
+    [
+        ({"day": date(2026, 11, 13)}, "day"),
+        ({"day": date(1826, 1, 1)}, "day"),
+        ({"minutes": 1620}, "minutes"),
+        ({"minutes": -5}, "minutes"),
+        ({"minutes": 0}, "minutes"),
+        ({"effort": 11}, "effort"),
+        ({"kind": "sleep"}, "kind"),
+        ({"start": time(23, 0)}, "start"),
+        ({"start": time(9, 0), "minutes": 120}, "minutes"),
+    ],
+)
+def test_a_session_that_cannot_be_is_refused_at_its_field(desk, typed, field):
+    with pytest.raises(Refused) as refused:
+        log.write_session(desk, TypedSession(**{"day": desk.today, "minutes": 30, **typed}))
+    assert refused.value.field == field and desk.store.first_day() is None
+
+
+def test_sessions_do_not_overlap_and_a_late_one_belongs_to_its_evening(desk):
+    yesterday = desk.today - timedelta(days=1)
+    late = log.write_session(desk, TypedSession(yesterday, 60, time(23, 30)))
+    night = log.write_session(desk, TypedSession(yesterday, 20, time(1, 0)))
+    assert night.start_utc == datetime(2026, 11, 12, 0, 0, tzinfo=UTC) and night.day == yesterday
+    with pytest.raises(Refused, match="overlaps the session of 23.30"):
+        log.write_session(desk, TypedSession(yesterday, 60, time(23, 45)))
+    log.write_session(desk, TypedSession(yesterday, 50, time(23, 30)), late.uid)  # itself is no clash
+    with pytest.raises(NotThere):
+        log.write_session(desk, TypedSession(yesterday, 50), "nobody")
+    with pytest.raises(Refused, match="Sessions are written"):
+        log.write_day(desk, yesterday, True)
+
+
+def test_mending_a_session_keeps_its_parts(desk):
+    parts = (Block(30, "bassoon", effort=3), Block(60, "contrabassoon", effort=6))
+    corrections.put(desk, Session("s", desk.today, parts, 5))
+    log.write_session(desk, TypedSession(desk.today, 45, effort=5, instrument="bassoon", kind="lesson"), "s")
+    mended = desk.store.session("s")
+    assert [(b.minutes, b.effort, b.kind) for b in mended.blocks] == [(15, 3, "lesson"), (30, 6, "repertoire")]
+    log.write_session(desk, TypedSession(desk.today, 45, effort=8), "s")
+    assert {b.effort for b in desk.store.session("s").blocks} == {None}
+
+
+def test_every_change_can_be_undone_for_ten_minutes_and_a_delete_is_complete(desk):
+    session = log.write_session(desk, TypedSession(desk.today, 30, effort=4))
+    edited = corrections.put(desk, replace(session, effort=9.0))
+    assert corrections.put(desk, replace(session, effort=9.0)) is None
+    corrections.undo(desk, edited)
+    assert desk.store.session(session.uid).effort == 4
+    corrections.put(desk, replace(session, effort=8.0))
+    deleted = corrections.delete(desk, "session", session.uid)
+    changes = desk.store.all_rows(ChangeRow)
+    assert [c.action for c in changes] == ["delete"]  # the older versions went with it
+    corrections.undo(desk, deleted)
+    assert desk.store.session(session.uid).effort == 8
+    deleted = corrections.delete(desk, "session", session.uid)
+    late = at(desk, minutes=11)
+    with pytest.raises(NotThere):
+        corrections.undo(late, deleted)
+    assert corrections.offered(late) is None and desk.store.all_rows(ChangeRow) == []
+    with pytest.raises(NotThere):
+        corrections.delete(desk, "session", session.uid)
+
+
+@pytest.mark.parametrize(
+    ("marks", "field"),
+    [
+        ({"places": []}, "places"),
+        ({"timings": []}, "timings"),
+        ({"timings": ["noon"]}, "timings"),
+        ({"places": ["left_ear.left"]}, "zone"),
+        ({"places": ["thumb_ball"]}, "side"),
+        ({"kind": "ache"}, "kind"),
+        ({"intensity": 11}, "intensity"),
+        ({"lasting": "ever"}, "lasting"),
+        ({"flags": ["x"]}, "flags"),
+    ],
+)
+def test_a_mark_that_cannot_be_is_refused_at_its_field(desk, marks, field):
+    typed = {"places": ["thumb_ball.left"], "kind": "pain", "intensity": 3, "timings": ["after"], **marks}
+    with pytest.raises(Refused) as refused:
+        checks.write_marks(desk, checks.TypedMarks(**typed))
+    assert refused.value.field == field and desk.store.first_day() is None
+
+
+def test_a_mark_is_replaced_listed_and_rubbed_out(desk):
+    for strength in (3, 5):
+        checks.write_marks(desk, checks.TypedMarks(["thumb_ball.left"], "pain", strength, ["after", "night"]))
+    assert [(m.timing, m.entry.intensity) for m in checks.marked_on(desk, desk.today)] == [("after", 5), ("night", 5)]
+    checks.rub_out(desk, desk.today, "night", "thumb_ball", "left", "pain")
+    assert [m.name for m in checks.history(desk, "thumb_ball", "left")] == ["left thumb ball"]
+    assert desk.store.check(desk.today, "night").entries == ()  # asked, nothing there
+    with pytest.raises(NotThere):
+        checks.rub_out(desk, desk.today, "night", "thumb_ball", "left", "pain")
+
+
+def send(desk: Desk, uid: str, session: str, kind: str, **payload: str) -> dict:
+    return {"uid": uid, "session": session, "kind": kind, "payload": payload, "at_utc": desk.now.isoformat()}
+
+
+def test_a_sitting_from_start_to_wrap_up(steady):
+    session = playing.start(steady, "bassoon", "warm-up")
+    with pytest.raises(Refused, match="open already"):
+        playing.start(steady, "bassoon", "warm-up")
+    mark = send(at(steady, minutes=10), "m1", session, "mark", place="thumb")
+    rest = send(at(steady, minutes=30), "r", session, "rest")
+    assert playing.append(at(steady, minutes=31), [rest, mark, mark]) == 2
+    assert playing.append(at(steady, minutes=31), [rest]) == 0
+    stand = playing.stand(at(steady, minutes=31))
+    assert (stand.state.phase, stand.bar_min, stand.next_kind, round(stand.left_s)) == ("resting", 5, "play", 240)
+    later = at(steady, minutes=50)
+    playing.append(
+        later,
+        [
+            send(at(steady, minutes=35), "b", session, "block", instrument="contrabassoon"),
+            send(later, "e", session, "stop"),
+        ],
+    )
+    with pytest.raises(Refused, match="how hard"):
+        playing.write_in(later, playing.WrapUp(None, True, []))
+    with pytest.raises(Refused, match="left or right"):
+        playing.write_in(later, playing.WrapUp(4, True, [("m1", "", 3)]))
+    written = playing.write_in(later, playing.WrapUp(4, True, [("m1", "left", 3)], "low F", "", ""))
+    assert [(b.instrument, b.minutes) for b in written.blocks] == [("bassoon", 30), ("contrabassoon", 15)]
+    assert steady.store.session(session).effort == 4
+    assert steady.store.check(steady.today, "playing").entries[0].intensity == 3
+    assert steady.store.check(steady.today, "after").entries == ()
+    assert playing.append(later, [send(later, "late", session, "mark", place="thumb")]) == 0
+    assert playing.stand(later).state.phase == "idle"
+
+
+@pytest.mark.parametrize("bad", [{"kind": "applaud"}, {"uid": ""}, {"payload": 3}, {"seq": "x"}, {"at_utc": "noon"}])
+def test_an_event_that_cannot_be_read_is_refused(steady, bad):
+    session = playing.start(steady, "bassoon", "warm-up")
+    with pytest.raises(Refused):
+        playing.append(steady, [{**send(steady, "u", session, "mark", place="thumb"), **bad}])
+    with pytest.raises(NotThere):
+        playing.append(steady, [send(steady, "u", "another", "mark", place="thumb")])
+
+
+def test_a_forgotten_sitting_is_asked_about_never_closed_silently(steady):
+    playing.start(steady, "bassoon", "repertoire")
+    night = at(steady, hours=9)
+    assert playing.stand(night).forgotten
+    for wrong in (None, 0, 9 * 60 + 5):
+        with pytest.raises(Refused, match="Type the minutes"):
+            playing.close_forgotten(night, wrong)
+    playing.close_forgotten(night, 50)
+    assert playing.write_in(night, playing.WrapUp(3, True, [])).minutes == 50
+    with pytest.raises(NotThere):
+        playing.close_forgotten(night, 50)
+    with pytest.raises(NotThere):
+        playing.discard(night)
+    playing.start(night, "bassoon", "repertoire")
+    playing.discard(night)
+    assert playing.stand(night).uid is None
+
+
+def test_a_page_clock_set_wrong_cannot_write_the_future(steady):
+    session = playing.start(steady, "bassoon", "warm-up")
+    ahead = {**send(steady, "r", session, "rest"), "at_utc": (steady.now + timedelta(days=1)).isoformat()}
+    playing.append(at(steady, minutes=5), [ahead])
+    assert playing.stand(at(steady, minutes=5)).state.played_minutes == 5
+
+
+def test_an_old_sign_outside_the_window_still_holds_while_it_waits_for_an_answer(steady):
+    old = steady.today - timedelta(days=200)
+    checks.write_marks(steady, checks.TypedMarks(["thumb_ball.left"], "weakness", 2, ["after"]), old)
+    assert [c.day for c in steady.store.record(steady.today, steady.today, older_signs=True).checks] == [
+        old,
+        steady.today,
+    ]
+    assert [c.day for c in steady.store.record(steady.today, steady.today).checks] == [steady.today]

@@ -1,0 +1,291 @@
+"""Pages over HTTP: access, refusals at their fields with 4xx and nothing changed, headers, the whole and the part."""
+
+import io
+import json
+import re
+import zipfile
+
+import pytest
+
+from chirotend.services import accounts
+from chirotend.web import create_app
+from tests.conftest import add_player, sign_in
+
+PAGES = [
+    "/",
+    "/play/",
+    "/body/",
+    "/score/",
+    "/score/?weeks=2",
+    "/score/?weeks=26",
+    "/score/table",
+    "/score/2026-11-12",
+    "/record/",
+    "/record/session/new",
+    "/record/day",
+    "/record/delete",
+    "/settings",
+    "/help",
+    "/urgent",
+    "/body/history/thumb_ball/left",
+    "/record/export.json",
+    "/record/export.csv.zip",
+]
+
+
+def counts(client) -> dict:
+    return json.loads(client.get("/record/export.json").data)
+
+
+@pytest.mark.parametrize("path", PAGES)
+def test_every_page_opens_on_an_empty_record_with_a_strict_policy(client, path):
+    answer = client.get(path)
+    assert answer.status_code == 200
+    assert (
+        "default-src 'self'" in answer.headers["Content-Security-Policy"]
+        and answer.headers["Cache-Control"] == "no-store"
+    )
+    assert not re.search(r"<script(?![^>]*src=)|\sstyle=|\son[a-z]+=", answer.text if "html" in answer.mimetype else "")
+
+
+@pytest.mark.parametrize("path", PAGES)
+def test_nothing_opens_without_signing_in(app, path):
+    add_player(app)
+    answer = app.test_client().get(path)
+    assert answer.status_code == 302 and "/sign-in" in answer.headers["Location"]
+
+
+def test_another_players_data_answers_404(app, client):
+    client.post("/record/session/new", data={"day": "2026-11-11", "minutes": "30", "kind": "lesson"})
+    uid = counts(client)["sessions"][0]["uid"]
+    add_player(app, "jonas")
+    with app.extensions["database"].open_db() as db:
+        account = accounts.store.account_named(db, "jonas")
+        other = accounts.desk_of(db, account, app.extensions["clock"]())
+        assert other.store.session(uid) is None
+    stranger = app.test_client()
+    sign_in(stranger, "jonas")
+    assert stranger.get(f"/record/session/{uid}").status_code == 404
+    assert stranger.post(f"/record/session/{uid}/delete").status_code == 404
+    assert stranger.post("/undo/1").status_code == 404
+    assert stranger.get("/record/import/abc").status_code == 404
+    assert counts(client)["sessions"] and not counts(stranger)["sessions"]
+
+
+def test_csrf_is_asked_for(app, client):
+    app.config["WTF_CSRF_ENABLED"] = True
+    for path in ("/morning/as-usual", "/body/", "/play/start", "/record/delete", "/play/events"):
+        assert client.post(path).status_code == 400
+    assert counts(client)["checks"] == []
+
+
+@pytest.mark.parametrize(
+    ("form", "sentence"),
+    [
+        ({"day": "2026-02-30", "minutes": "30"}, "a day that exists"),
+        ({"day": "2026-11-13", "minutes": "30"}, "lies in the future"),
+        ({"day": "2026-11-11", "minutes": "1620"}, "1 to 1440"),
+        ({"day": "2026-11-11", "minutes": "-5"}, "1 to 1440"),
+        ({"day": "2026-11-11", "minutes": "30", "effort": "11"}, "0 .nothing. to 10"),
+        ({"day": "2026-11-11", "minutes": "soon"}, "Type digits, such as 43"),
+        ({}, "Choose a day"),
+        ({"day": "2026-11-11", "minutes": "30", "start": "10:20"}, "overlaps"),
+        ({"day": "2026-11-11", "minutes": "30", "kind": "sleep"}, "Not a valid choice"),
+        ({"day": "2026-11-11", "minutes": "30", "question": "x" * 3000}, "At most 2000"),
+    ],
+)
+def test_a_typed_session_is_refused_at_its_field_and_what_was_typed_stays(client, form, sentence):
+    first = {
+        "day": "2026-11-11",
+        "start": "10:00",
+        "minutes": "60",
+        "effort": "4",
+        "kind": "lesson",
+        "instrument": "bassoon",
+    }
+    assert client.post("/record/session/new", data=first).status_code == 302
+    answer = client.post("/record/session/new", data={"kind": "lesson", "went_well": "low F", **form})
+    assert answer.status_code == 422 and re.search(sentence, answer.text), answer.text
+    assert "low F" in answer.text or not form
+    assert len(counts(client)["sessions"]) == 1
+
+
+@pytest.mark.parametrize(
+    ("path", "form", "sentence"),
+    [
+        ("/body/", {"kind": "pain", "intensity": "3", "timings": "after"}, "Touch where"),
+        (
+            "/body/",
+            {"places": "ear.left", "kind": "pain", "intensity": "3", "timings": "after"},
+            "not a place on the body map",
+        ),
+        ("/body/", {"places": "thumb_ball.left", "kind": "pain", "timings": "after"}, "how strong"),
+        ("/body/", {"places": "thumb_ball.left", "kind": "pain", "intensity": "12", "timings": "after"}, "0 to 10"),
+        (
+            "/body/",
+            {"places": "thumb_ball.left", "kind": "pain", "intensity": "3", "timings": "after", "other_uses": "x"},
+            "Choose one",
+        ),
+        ("/body/nothing", {"timing": "noon"}, "Choose among"),
+        ("/morning", {"red_flags": "headache"}, "not on the urgent list"),
+        ("/morning", {"sleep": "well"}, "Choose one of"),
+        ("/play/start", {"block_kind": "sleep"}, "Choose one of"),
+        ("/call", {"to": "open"}, "cannot be overruled"),
+        ("/call", {"to": "loud"}, "Choose Open or Tacet"),
+        ("/seen", {"start_dose_min": "x"}, "not a number"),
+        ("/record/delete", {"sure": "yes"}, "Type the word delete"),
+        ("/record/day", {"day": "2027-01-01", "off": "yes"}, "future"),
+        ("/record/import", {}, "Choose a file"),
+        ("/settings", {"player": "", "zone": "Europe/Vienna", "units": "metric"}, "Type your name"),
+        (
+            "/settings",
+            {"player": "I", "zone": "Europe/Vienna", "units": "metric", "emergency_number": "call me"},
+            "digits",
+        ),
+    ],
+)
+def test_what_is_touched_wrongly_is_refused_in_words(client, path, form, sentence):
+    answer = client.post(path, data=form)
+    assert answer.status_code == 422 and sentence in answer.text.replace("&#39;", "'")
+    after = counts(client)
+    assert after["sessions"] == after["checks"] == after["days"] == []
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "code", "sentence"),
+    [
+        ("sessions.csv", b"\x89PNG\x00\x00", 422, "not a text file"),
+        ("sessions.csv", b"", 422, "is empty"),
+        ("all.json", b'{"format": "chirotend-record", "ver', 422, "breaks off"),
+    ],
+)
+def test_an_upload_that_is_no_log(client, name, data, code, sentence):
+    answer = client.post("/record/import", data={"files": (io.BytesIO(data), name)}, follow_redirects=True)
+    assert answer.status_code == code and sentence in answer.text
+    assert counts(client)["sessions"] == []
+
+
+def test_an_upload_of_100_mb_is_refused(client):
+    answer = client.post(
+        "/record/import", data={"files": (io.BytesIO(b"day,minutes\n" + b"x" * 100_000_000), "sessions.csv")}
+    )
+    assert answer.status_code == 413 and "32 MB" in answer.text
+
+
+def test_import_over_http_shows_then_saves_and_can_be_left(client):
+    files = {"files": (io.BytesIO(b"day,minutes,effort\n2026-11-10,60,4\n2026-11-40,60,4\n"), "sessions.csv")}
+    shown = client.post("/record/import", data=files, follow_redirects=True)
+    assert "1 rows cannot be taken" in shown.text and "line 3, day" in shown.text and "2026-11-40" in shown.text
+    job = shown.request.path
+    assert client.post(job + "/confirm").status_code == 422 and counts(client)["sessions"] == []
+    part = client.get(job, headers={"HX-Request": "true"})
+    assert "<html" not in part.text and 'id="job"' in part.text
+    done = client.post(job + "/confirm", data={"leave_bad_out": "yes"}, follow_redirects=True)
+    assert "It is written in" in done.text and len(counts(client)["sessions"]) == 1
+    assert client.post(job + "/cancel", follow_redirects=True).status_code == 200
+
+
+def test_the_csv_export_is_a_zip_of_three_tables(client):
+    client.post(
+        "/record/session/new", data={"day": "2026-11-11", "minutes": "30", "kind": "lesson", "question": "=1+1"}
+    )
+    archive = zipfile.ZipFile(io.BytesIO(client.get("/record/export.csv.zip").data))
+    assert archive.namelist() == ["sessions.csv", "symptoms.csv", "days.csv"] and b"'=1+1" in archive.read(
+        "sessions.csv"
+    )
+
+
+def test_what_the_player_wrote_is_escaped(client):
+    nasty = "<script>alert(1)</script>"
+    client.post(
+        "/record/session/new",
+        data={"day": "2026-11-11", "minutes": "30", "kind": "lesson", "instrument": nasty, "question": nasty},
+    )
+    for path in ("/score/2026-11-11", "/", "/record/session/new"):
+        assert nasty not in client.get(path).text
+
+
+def test_the_morning_in_one_touch_and_an_urgent_answer(client):
+    assert client.post("/morning/as-usual").status_code == 302
+    assert "Not enough written" in client.get("/").text
+    answer = client.post("/morning", data={"hands": "cold", "red_flags": "face_droop"})
+    assert answer.headers["Location"] == "/urgent"
+    urgent = client.get("/urgent").text
+    assert "one side of the face droops" in urgent and "Ring now." in urgent
+    today = client.get("/").text
+    assert "Tacet" in today and "Start playing" not in today and today.index("Put it down") < today.index("On waking")
+    client.post("/urgent/slip")
+    assert "Put it down" not in client.get("/").text
+    client.post("/morning", data={"red_flags": "hot_swollen_joint"})
+    assert "Be seen today." in client.get("/urgent").text
+
+
+def test_a_sitting_without_scripts(client, clock):
+    client.post("/play/start", data={"instrument": "bassoon", "block_kind": "lesson"})
+    session = counts(client)["events"][0]["session_uid"]
+    clock.on(minutes=20)
+    event = {"uid": "m", "session": session, "kind": "mark", "place": "thumb"}
+    for _ in range(2):
+        assert client.post("/play/events", data=event).status_code == 302
+    part = client.post("/play/events", json=[], headers={"HX-Request": "true"})
+    assert "<html" not in part.text and "marked 1×" in part.text
+    assert client.post("/play/events", json=[{"uid": "x", "session": session, "kind": "clap"}]).status_code == 422
+    assert client.post("/play/events", json={"a": 1}).status_code == 422
+    client.post("/play/events", data={"uid": "e", "session": session, "kind": "stop"})
+    assert client.post("/play/write", data={"anything": "nothing"}).status_code == 422
+    answer = client.post(
+        "/play/write", data={"effort": "4", "anything": "tingling", "mark": "m", "side-m": "left", "strength-m": "3"}
+    )
+    assert answer.headers["Location"] == "/body/?timing=after&kind=tingling"
+    assert counts(client)["sessions"][0]["blocks"][0]["minutes"] == 20
+    assert "20 min, effort 4" in client.get("/").text
+
+
+def test_a_forgotten_sitting_is_asked_about_on_today(client, clock):
+    client.post("/play/start", data={"instrument": "bassoon", "block_kind": "lesson"})
+    clock.on(hours=5)
+    assert "Say when you stopped" in client.get("/").text
+    assert client.post("/play/forgotten", data={"minutes": ""}).status_code == 422
+    assert client.post("/play/forgotten", data={"minutes": "40"}).status_code == 302
+    assert "How hard was it?" in client.get("/play/").text
+
+
+def test_first_run_happens_once_and_sign_in_refuses_politely(app):
+    with app.extensions["database"].open_db() as db:
+        secret = accounts.make_setup_link(db, app.extensions["clock"]())
+        db.commit()
+    client = app.test_client()
+    assert client.get("/first-run/wrong").status_code == 404
+    form = {"player": "Ilse", "zone": "Europe/Vienna", "instruments": ["bassoon"], "name": "ilse", "password": "short"}
+    answer = client.post(f"/first-run/{secret}", data=form)
+    assert answer.status_code == 422 and "At least 10 characters" in answer.text and "Ilse" in answer.text
+    assert client.post(f"/first-run/{secret}", data={**form, "password": "bars and rests"}).status_code == 302
+    assert client.get("/").status_code == 200 and client.get(f"/first-run/{secret}").status_code == 404
+    client.post("/sign-out")
+    answer = client.post("/sign-in?next=//elsewhere.example", data={"name": "ilse", "password": "bars and test"})
+    assert answer.status_code == 422 and "do not fit together" in answer.text
+    answer = client.post("/sign-in?next=//elsewhere.example", data={"name": "Ilse", "password": "bars and rests"})
+    assert answer.headers["Location"] == "/"
+    with app.extensions["database"].open_db() as db:
+        accounts.set_password(db, app.extensions["passwords"], "ilse", "another one now")
+        db.commit()
+    assert client.get("/").status_code == 302  # a new password signs every browser out
+
+
+def test_the_demo_signs_in_by_itself_on_loopback_only(tmp_path, clock):
+    app = create_app(tmp_path, clock=clock, testing=True, demo=True)
+    add_player(app)
+    assert app.test_client().get("/").status_code == 200
+    assert app.test_client().get("/", headers={"Host": "evil.example"}).status_code == 302
+    assert app.test_client().get("/", environ_overrides={"REMOTE_ADDR": "192.0.2.7"}).status_code == 302
+    app.extensions["database"].engine.dispose()
+
+
+def test_a_crash_shows_a_calm_page_and_changes_nothing(app, client, monkeypatch):
+    app.config["PROPAGATE_EXCEPTIONS"] = False
+    monkeypatch.setattr("chirotend.services.checks.issue", lambda desk: 1 / 0)
+    answer = client.post("/morning/as-usual")
+    assert answer.status_code == 500 and "reference" in answer.text and "ZeroDivision" not in answer.text
+    monkeypatch.undo()
+    assert counts(client)["checks"] == []
+    assert client.get("/nowhere").status_code == 404 and client.get("/score/noday").status_code == 404
