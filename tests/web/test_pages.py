@@ -236,6 +236,7 @@ def test_a_sitting_without_scripts(client, clock):
     answer = client.post(
         "/play/write", data={"effort": "4", "anything": "tingling", "mark": "m", "side-m": "left", "strength-m": "3"}
     )
+    assert answer.status_code == 302, answer.text
     assert answer.headers["Location"] == "/body/?timing=after&kind=tingling"
     assert counts(client)["sessions"][0]["blocks"][0]["minutes"] == 20
     assert "20 min, effort 4" in client.get("/").text

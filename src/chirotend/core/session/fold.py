@@ -10,6 +10,7 @@ from datetime import UTC, datetime, timedelta
 from chirotend.core.errors import check_word
 
 EVENT_KINDS = ("start", "block", "rest", "pause", "resume", "mark", "unmark", "note", "stop", "close")
+ENDS = ("stop", "close")
 FORGOTTEN_AFTER = timedelta(hours=3)  # without any event (ours, common practice)
 
 
@@ -81,9 +82,14 @@ def state_of(events: Iterable[Event]) -> Running:
     """Return the state after `events`, in whatever order and number of copies they came. Nothing: idle."""
     once = {e.uid: e for e in events}
     state = Running()
-    for event in sorted(once.values(), key=lambda e: (e.at_utc, e.seq, e.uid)):
+    for event in sorted(once.values(), key=_order):
         state = _apply(state, event)
     return state
+
+
+def _order(event: Event) -> tuple[datetime, int, int, str]:
+    """By instant, then by the device's own count; an end at the same instant comes last."""
+    return event.at_utc, event.seq, ENDS.index(event.kind) + 1 if event.kind in ENDS else 0, event.uid
 
 
 def state_at(events: Iterable[Event], now_utc: datetime) -> Running:

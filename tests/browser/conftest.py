@@ -1,0 +1,75 @@
+"""A real server on loopback with a clock the test moves, and Debian's chromium. Any policy violation fails the test."""
+
+import shutil
+import threading
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from flask import Flask
+from playwright.sync_api import Page
+from waitress.server import create_server
+
+from chirotend.demo.scenario import make_demo
+from chirotend.web import create_app
+from tests.conftest import Clock
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args() -> dict:
+    flags = ("--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
+             "--disable-component-update --disable-sync")  # fmt: skip
+    return {"executable_path": shutil.which("chromium"), "args": flags.split()}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args() -> dict:
+    return {"viewport": {"width": 1280, "height": 800}}
+
+
+@dataclass
+class Server:
+    """A running server: its address, its application, the clock it lives by."""
+
+    url: str
+    app: Flask
+    clock: Clock
+
+
+@pytest.fixture
+def serve(tmp_path: Path, clock: Clock) -> Iterator[Callable[..., Server]]:
+    """Start a server over an empty folder, or over the record of a demo player."""
+    running = []
+
+    def start(player: str | None = None) -> Server:
+        if player:
+            make_demo(tmp_path / "data", player)
+        app = create_app(tmp_path / "data", clock=clock, demo=player is not None)
+        server = create_server(app, host="127.0.0.1", port=0, threads=4)
+        threading.Thread(target=server.run, daemon=True).start()
+        running.append((server, app))
+        return Server(f"http://127.0.0.1:{server.effective_port}", app, clock)
+
+    yield start
+    for server, app in running:
+        server.close()
+        app.extensions["database"].engine.dispose()
+
+
+@pytest.fixture
+def page(page: Page) -> Iterator[Page]:
+    """A page on which a script error or a content-policy violation fails the test."""
+    faults: list[str] = []
+    page.on("pageerror", lambda error: faults.append(str(error)))
+    page.on("console", lambda m: faults.append(m.text) if "Content Security Policy" in m.text else None)
+    page.set_default_timeout(8000)
+    yield page
+    assert faults == []
+
+
+def assert_accessible(page: Page) -> None:
+    """axe finds nothing on the page as it stands."""
+    found = Axe().run(page)
+    assert found.violations_count == 0, found.generate_report()
