@@ -141,7 +141,7 @@ def test_an_interrupted_job_begins_again(desk, worker):
     imports.job_of(desk, uid).state = "running"
     desk.db.commit()
     assert not worker.run_one()
-    worker.start()
+    worker.recover()
     worker.run_one()
     desk.db.expire_all()
     assert imports.job_of(desk, uid).state == "ready"

@@ -119,7 +119,7 @@ def test_sessions_do_not_overlap_and_a_late_one_belongs_to_its_evening(desk):
     late = log.write_session(desk, TypedSession(yesterday, 60, time(23, 30)))
     night = log.write_session(desk, TypedSession(yesterday, 20, time(1, 0)))
     assert night.start_utc == datetime(2026, 11, 12, 0, 0, tzinfo=UTC) and night.day == yesterday
-    with pytest.raises(Refused, match="overlaps the session of 23.30"):
+    with pytest.raises(Refused, match=r"overlaps the session of 23\.30"):
         log.write_session(desk, TypedSession(yesterday, 60, time(23, 45)))
     log.write_session(desk, TypedSession(yesterday, 50, time(23, 30)), late.uid)  # itself is no clash
     with pytest.raises(NotThere):

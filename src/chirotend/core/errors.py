@@ -51,6 +51,8 @@ class Inconsistent(MethodError):
 
 def check_number(field: str, value: object) -> float:
     """Return `value` as a float; `NotANumber` if it is not a finite real number."""
+    if type(value) is float and math.isfinite(value):
+        return value  # nearly every value read from the store takes this way
     if isinstance(value, bool) or not isinstance(value, Real) or not math.isfinite(float(value)):
         raise NotANumber(field, f"{value!r} is not a finite number")
     return float(value)

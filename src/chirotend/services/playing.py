@@ -30,6 +30,15 @@ CLOCKS_MAY_DIFFER = timedelta(minutes=2)
 
 
 @dataclass(frozen=True)
+class Sitting:
+    """The open sitting: its id (None = none is open), its state now, whether it seems forgotten."""
+
+    uid: str | None
+    state: Running
+    forgotten: bool
+
+
+@dataclass(frozen=True)
 class Stand:
     """What the stand shows: the session, its state, the minutes of this bar and the next, today's ceiling."""
 
@@ -127,10 +136,17 @@ def _event(desk: Desk, each: dict[str, Any]) -> Event:
         raise Refused("events", f"This event cannot be read: {error}.") from error
 
 
-def stand(desk: Desk) -> Stand:
-    """Return the open sitting as the stand shows it (idle when none is open)."""
+def sitting(desk: Desk) -> Sitting:
+    """Return the open sitting, idle when none is open."""
     uid = desk.store.open_session_uid()
     state = _state(desk, uid) if uid else Running()
+    return Sitting(uid, state, state.forgotten(desk.now))
+
+
+def stand(desk: Desk) -> Stand:
+    """Return the open sitting as the stand shows it, with today's call."""
+    open_sitting = sitting(desk)
+    uid, state = open_sitting.uid, open_sitting.state
     rests = sum(1 for s in state.spans if s.kind == "rest")
     resting = state.phase == "resting" or (state.phase == "paused" and state.resume_to == "resting")
     pair = PRESET[min(rests - (1 if resting else 0), len(PRESET) - 1)] if state.spans else PRESET[0]
@@ -146,7 +162,7 @@ def stand(desk: Desk) -> Stand:
     return Stand(
         uid,
         state,
-        state.forgotten(desk.now),
+        open_sitting.forgotten,
         bar,
         "play" if resting else "rest",
         after,

@@ -19,6 +19,7 @@ from chirotend.services.playing import Stand
 from chirotend.services.today import Said, said
 from chirotend.store.models import CallRow
 
+TABLET_WEEKS = 6  # longer pages are drawn once and scaled, to stay quick
 ROOM_BEFORE = 60  # days read before the first bar, for the usual range
 
 
@@ -61,16 +62,15 @@ def page(desk: Desk, weeks: int, last: date) -> Page:
         days,
         remarks,
         tuple(_drawn(days, remarks, drawn.DESK)),
-        tuple(_drawn(days, remarks, drawn.TABLET)),
+        tuple(_drawn(days, remarks, drawn.TABLET)) if weeks <= TABLET_WEEKS else (),
         tuple(_drawn(days[-14:], remarks, drawn.PHONE)),
         sum(d.asked or d.played or d.off for d in days),
     )
 
 
-def last_week(desk: Desk) -> System:
-    """Return the last seven days as one system, for Today."""
+def last_week(desk: Desk, record: Record) -> System:
+    """Return the last seven days as one system, for Today; `record` reaches back far enough for the usual range."""
     first = desk.today - timedelta(days=6)
-    record = desk.store.record(first - timedelta(days=ROOM_BEFORE), desk.today)
     days = _days(desk, record, desk.store.calls(first, desk.today), first, desk.today)
     return _drawn(days, (), drawn.Layout(500, 7, 0, short=True))[0]
 

@@ -10,7 +10,7 @@ from chirotend.core.judge.findings import Finding
 from chirotend.core.judge.rules import Dose, rules
 from chirotend.core.judge.way_back import Standing
 from chirotend.core.load.averages import ewma_over_gaps
-from chirotend.core.record import Session
+from chirotend.core.record import Record, Session
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.words import Reason, reason
 from chirotend.store.models import CallRow
@@ -57,6 +57,7 @@ class Week:
 class Today:
     said: Said
     week: Week
+    record: Record
     sessions: tuple[Session, ...]
     asked: tuple[str, ...]
     day_off: bool
@@ -105,6 +106,7 @@ def todays_page(desk: Desk) -> Today:
     return Today(
         said(row),
         week_of(evidence),
+        record,
         tuple(s for s in record.sessions if s.day == today),
         tuple(c.timing for c in record.checks_on(today)),
         bool(note and note.off),

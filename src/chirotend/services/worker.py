@@ -34,11 +34,15 @@ class Worker:
         self.stopped: set[str] = set()
         self._wake = threading.Event()
 
-    def start(self) -> None:
-        """Put back what a stopped server left half-way, and begin."""
+    def recover(self) -> None:
+        """Put back to waiting what a stopped server left half-way."""
         with self.open_db() as db:
             jobs.wake_interrupted(db)
             db.commit()
+
+    def start(self) -> None:
+        """Recover, and begin to work in the background."""
+        self.recover()
         threading.Thread(target=self._loop, name="jobs", daemon=True).start()
 
     def wake(self) -> None:

@@ -6,7 +6,6 @@ from typing import Any
 
 from sqlalchemy import Table, delete, exists, func, insert, or_, select
 from sqlalchemy.orm import Session as Db
-from sqlalchemy.orm import aliased
 
 from chirotend.core.record import Block, Check, DayNote, Entry, Record, Session
 from chirotend.store.models import (
@@ -24,6 +23,8 @@ from chirotend.store.models import (
 )
 
 CHUNK = 2000
+#: columns of the tables read as plain tuples
+S, B, C, E = (model.__table__.c for model in (SessionRow, BlockRow, CheckRow, EntryRow))
 PERSONAL = (BlockRow, EntryRow, SessionRow, CheckRow, DayRow, EventRow, CallRow, ClearanceRow, ChangeRow, JobRow)
 
 
@@ -39,105 +40,108 @@ class PlayerStore:
     def record(self, first: date | None = None, last: date | None = None, older_signs: bool = False) -> Record:
         """Return what was written from `first` to `last` (None = no limit); `older_signs` adds the checks before
         `first` that hold a sign of rows 1 or 2 of the call table."""
-        checks = self._checks(_span(CheckRow, first, last))
+        checks = self._checks(_span(C, first, last))
         if older_signs and first is not None:
-            checks = (*self._checks([CheckRow.day < first, self._holds_a_sign()]), *checks)
+            checks = (*self._checks([C.day < first, self._holds_a_sign()]), *checks)
         return Record(self.sessions(first, last), checks, self._notes(first, last))
 
     def sessions(
         self, first: date | None = None, last: date | None = None, uid: str | None = None
     ) -> tuple[Session, ...]:
-        wanted = [SessionRow.player_id == self.player_id, *_span(SessionRow, first, last)]
+        """Return sessions with their blocks, by day, start and uid. One joined read of plain tuples."""
+        wanted = [S.player_id == self.player_id, *_span(S, first, last)]
         if uid is not None:
-            wanted.append(SessionRow.uid == uid)
-        blocks: dict[str, list[Block]] = {}
-        for row in self.db.execute(
+            wanted.append(S.uid == uid)
+        query = (
             select(
-                BlockRow.session_uid,
-                BlockRow.minutes,
-                BlockRow.instrument,
-                BlockRow.kind,
-                BlockRow.effort,
-                BlockRow.dynamic,
-                BlockRow.tempo_bpm,
+                S.uid,
+                S.day,
+                S.effort,
+                S.start_utc,
+                S.end_utc,
+                S.went_well,
+                S.was_hard,
+                S.question,
+                B.minutes,
+                B.instrument,
+                B.kind,
+                B.effort,
+                B.dynamic,
+                B.tempo_bpm,
             )
-            .join(SessionRow, (SessionRow.player_id == BlockRow.player_id) & (SessionRow.uid == BlockRow.session_uid))
-            .where(*wanted)
-            .order_by(BlockRow.position)
-        ):
-            blocks.setdefault(row[0], []).append(Block(*row[1:]))
-        rows = self.db.execute(
-            select(
-                SessionRow.uid,
-                SessionRow.day,
-                SessionRow.effort,
-                SessionRow.start_utc,
-                SessionRow.end_utc,
-                SessionRow.went_well,
-                SessionRow.was_hard,
-                SessionRow.question,
+            .join_from(
+                SessionRow.__table__, BlockRow.__table__, (S.player_id == B.player_id) & (S.uid == B.session_uid)
             )
             .where(*wanted)
-            .order_by(SessionRow.day, SessionRow.start_utc, SessionRow.uid)
+            .order_by(S.day, S.start_utc, S.uid, B.position)
         )
-        return tuple(Session(r.uid, r.day, tuple(blocks[r.uid]), *r[2:]) for r in rows)
+        found: dict[str, tuple[Any, list[Block]]] = {}
+        for row in self._tuples(query):
+            kept = found.get(row[0])
+            if kept is None:
+                kept = found[row[0]] = row, []
+            kept[1].append(Block(*row[8:]))
+        return tuple(Session(r[0], r[1], tuple(blocks), *r[2:8]) for r, blocks in found.values())
 
     def session(self, uid: str) -> Session | None:
         return next(iter(self.sessions(uid=uid)), None)
 
     def check(self, day: date, timing: str) -> Check | None:
-        return next(iter(self._checks([CheckRow.day == day, CheckRow.timing == timing])), None)
+        return next(iter(self._checks([C.day == day, C.timing == timing])), None)
 
     def _checks(self, wanted: Sequence[Any]) -> tuple[Check, ...]:
-        wanted = [CheckRow.player_id == self.player_id, *wanted]
-        entries: dict[str, list[Entry]] = {}
-        for row in self.db.execute(
+        query = (
             select(
-                EntryRow.check_uid,
-                EntryRow.zone,
-                EntryRow.side,
-                EntryRow.kind,
-                EntryRow.intensity,
-                EntryRow.lasting,
-                EntryRow.flags,
+                C.uid,
+                C.day,
+                C.timing,
+                C.red_flags,
+                C.other_uses,
+                C.at_utc,
+                E.zone,
+                E.side,
+                E.kind,
+                E.intensity,
+                E.lasting,
+                E.flags,
             )
-            .join(CheckRow, (CheckRow.player_id == EntryRow.player_id) & (CheckRow.uid == EntryRow.check_uid))
-            .where(*wanted)
-            .order_by(EntryRow.position)
-        ):
-            entries.setdefault(row[0], []).append(Entry(*row[1:6], tuple(row[6].split())))
-        rows = self.db.execute(
-            select(
-                CheckRow.uid, CheckRow.day, CheckRow.timing, CheckRow.red_flags, CheckRow.other_uses, CheckRow.at_utc
+            .join_from(
+                CheckRow.__table__,
+                EntryRow.__table__,
+                (C.player_id == E.player_id) & (C.uid == E.check_uid),
+                isouter=True,
             )
-            .where(*wanted)
-            .order_by(CheckRow.day, CheckRow.timing)
+            .where(C.player_id == self.player_id, *wanted)
+            .order_by(C.day, C.timing, E.position)
         )
+        found: dict[str, tuple[Any, list[Entry]]] = {}
+        for row in self._tuples(query):
+            kept = found.get(row[0])
+            if kept is None:
+                kept = found[row[0]] = row, []
+            if row[6] is not None:
+                kept[1].append(Entry(*row[6:11], tuple(row[11].split())))
         return tuple(
-            Check(
-                r.uid,
-                r.day,
-                r.timing,
-                tuple(entries.get(r.uid, ())),
-                tuple(r.red_flags.split()),
-                r.other_uses,
-                r.at_utc,
-            )
-            for r in rows
+            Check(r[0], r[1], r[2], tuple(entries), tuple(r[3].split()), r[4], r[5]) for r, entries in found.values()
         )
 
+    def _tuples(self, query: Any) -> Any:
+        """Run a query for plain tuples, past the identity map: most of what is read here is only looked at."""
+        self.db.flush()
+        return self.db.connection().execute(query)
+
     def _holds_a_sign(self) -> Any:
-        entry = aliased(EntryRow)
+        entry = EntryRow.__table__.alias().c
         sign = select(entry.position).where(
-            entry.player_id == CheckRow.player_id,
-            entry.check_uid == CheckRow.uid,
+            entry.player_id == C.player_id,
+            entry.check_uid == C.uid,
             or_(
                 entry.kind == "weakness",
                 entry.flags != "",
                 (entry.kind == "numbness") & entry.lasting.in_(("longer", "constant")),
             ),
         )
-        return or_(CheckRow.red_flags != "", exists(sign.correlate(CheckRow)))
+        return or_(C.red_flags != "", exists(sign.correlate(CheckRow.__table__)))
 
     def _notes(self, first: date | None, last: date | None) -> tuple[DayNote, ...]:
         rows = self.db.execute(

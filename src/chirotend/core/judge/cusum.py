@@ -1,7 +1,9 @@
 """Noticing that one person's values have risen: cumulative sums, and a version for diaries full of zeros."""
 
 import math
-from collections.abc import Sequence
+from bisect import bisect_left, insort
+from collections import Counter
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -94,28 +96,43 @@ def rank_cusum(
     logged = [(i, check_number("x", v)) for i, v in enumerate(x, start=1) if v is not None]
     if len(logged) < m:
         raise TooFew("x", f"{len(logged)} logged days, {m} are needed")
-    reference = np.sort(np.array([v for _, v in logged[:m]]))
+    reference = _Reference(v for _, v in logged[:m])
     total, sums, days = 0.0, [], []
     alarm = None
     for day, value in logged[m:]:
-        z = _rank_z(reference, value)
         before = total
-        total = max(0.0, total + min(z, cap) - k)
+        total = max(0.0, total + min(reference.z(value), cap) - k)
         sums.append(total)
         days.append(day)
         if alarm is None and total > h:
             alarm = day
         if before <= gate:
-            reference = np.insert(reference, np.searchsorted(reference, value), value)
+            reference.add(value)
     return RankCusum(tuple(sums), tuple(days), alarm)
 
 
-def _rank_z(reference: np.ndarray[tuple[int, ...], np.dtype[np.float64]], value: float) -> float:
-    n = reference.size + 1
-    below = int(np.searchsorted(reference, value, side="left"))
-    equal = int(np.searchsorted(reference, value, side="right")) - below
-    rank = below + (equal + 2) / 2
-    counts = np.unique(reference, return_counts=True)[1].astype(float)
-    ties = float(np.sum(counts**3 - counts)) + ((equal + 1) ** 3 - (equal + 1)) - (equal**3 - equal)
-    spread = (n * n - 1) / 12 * (1 - ties / (n**3 - n))
-    return (rank - (n + 1) / 2) / math.sqrt(spread) if spread > 1e-12 else 0.0
+class _Reference:
+    """The earlier days, kept sorted, with the running sum of t^3 - t over their ties."""
+
+    def __init__(self, values: Iterable[float]) -> None:
+        self.values: list[float] = []
+        self.counts: Counter[float] = Counter()
+        self.ties = 0
+        for value in values:
+            self.add(value)
+
+    def add(self, value: float) -> None:
+        insort(self.values, value)
+        self.ties += self._more_ties(value)
+        self.counts[value] += 1
+
+    def _more_ties(self, value: float) -> int:
+        t = self.counts[value]
+        return ((t + 1) ** 3 - (t + 1)) - (t**3 - t)
+
+    def z(self, value: float) -> float:
+        """Mid-rank of `value` among the reference and itself, as a z with the tie-corrected spread; 0 if all equal."""
+        n = len(self.values) + 1
+        rank = bisect_left(self.values, value) + (self.counts[value] + 2) / 2
+        spread = (n * n - 1) / 12 * (1 - (self.ties + self._more_ties(value)) / (n**3 - n))
+        return (rank - (n + 1) / 2) / math.sqrt(spread) if spread > 1e-12 else 0.0

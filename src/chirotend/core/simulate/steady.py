@@ -21,7 +21,7 @@ def steady_levels(
     Parameters
     ----------
     zeros : float
-        Share of days without any symptom, 0 to below 1.
+        Share of days without any symptom, 0 to below 1; 0 gives a diary around 3 of 10.
     r : float
         Correlation of a day's latent level with the day before, 0 to below 1.
     shift_from, shift_sd

@@ -16,7 +16,7 @@ URGENT = ("emergency", "same_day")
 def _page(problem: Refused | None = None, code: int = 200):  # type: ignore[no-untyped-def]
     d = desk()
     shown = today.todays_page(d)
-    stand = playing.stand(d)
+    stand = playing.sitting(d)
     return render_template(
         "today/index.html",
         today=shown,
@@ -27,7 +27,7 @@ def _page(problem: Refused | None = None, code: int = 200):  # type: ignore[no-u
         hands=HANDS,
         problem=problem,
         undo=corrections.offered(d),
-        week=score.last_week(d),
+        week=score.last_week(d, shown.record),
         part=score.todays_part(d, shown.sessions),
         empty=d.store.first_day() is None,
     ), code

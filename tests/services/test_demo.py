@@ -1,0 +1,30 @@
+"""The demo and its second player, end to end: the growing thumb is caught, the steady player is not muted."""
+
+from chirotend.demo.scenario import DEMO_NOW, make_demo
+from chirotend.demo.schedule import STRAP_TORN
+from chirotend.services import accounts, database, score, today
+
+
+def test_the_thumb_is_caught_within_its_nine_days_and_what_was_said_is_not_rewritten(tmp_path):
+    make_demo(tmp_path)
+    opened = database.open_database(tmp_path, DEMO_NOW)
+    with opened.open_db() as db:
+        desk = accounts.desk_of(db, accounts.the_only_account(db), DEMO_NOW)
+        page = score.page(desk, 6, desk.today)
+        first = min(d.day for d in page.days if d.call == "muted_mp" and d.day >= STRAP_TORN)
+        assert 0 < (first - STRAP_TORN).days <= 9
+        said = today.todays_page(desk).said
+        assert said.call == "muted_mp" and "left wrist and thumb" in said.reasons[0].sentence
+        assert any(r.region == "wrist & thumb" and not r.settled for r in page.remarks)
+        assert database.faults(opened) == []
+    opened.engine.dispose()
+
+
+def test_the_steady_player_stays_open(tmp_path):
+    make_demo(tmp_path, "steady")
+    opened = database.open_database(tmp_path, DEMO_NOW)
+    with opened.open_db() as db:
+        desk = accounts.desk_of(db, accounts.the_only_account(db), DEMO_NOW)
+        calls = [row.call for row in desk.store.calls(desk.store.first_day(), desk.today).values()]
+        assert calls.count("open") / len(calls) > 0.8 and "tacet" not in calls
+    opened.engine.dispose()
