@@ -1,5 +1,6 @@
 """Speed as ratios, over a generated ten-year log: `make bench`. It asserts nothing."""
 
+import gc
 import statistics
 import sys
 import time
@@ -64,7 +65,8 @@ def bare_read(desk: Desk) -> None:
         sums[day] = sums.get(day, 0.0) + minutes * effort
     marks = desk.db.execute(text(
         "select c.day, c.timing, c.at_utc, e.zone, e.side, e.kind, e.intensity, e.lasting, e.flags from \"check\" c"
-        " left join entry e on e.player_id = c.player_id and e.check_uid = c.uid where c.player_id = 1 and c.day >= :first"),
+        " left join entry e on e.player_id = c.player_id and e.check_uid = c.uid"
+        " where c.player_id = 1 and c.day >= :first"),
         {"first": first}).all()  # fmt: skip
     load = np.array(list(sums.values()))
     np.percentile(load[-49:-7], [10, 90])
@@ -90,6 +92,9 @@ def main() -> None:
             start = time.perf_counter()
             desk.store.add_all(sessions, checks, [])
             db.commit()
+            del sessions, checks  # kept, they would cost the garbage collector in every measurement
+            gc.collect()
+            gc.freeze()  # as `chirotend serve` does after start-up
             print(f"record: {desk.store.counts()}, written in {time.perf_counter() - start:.1f} s")
             client = app.test_client()
             client.post("/sign-in", data={"name": "ten", "password": "bars and rests"})

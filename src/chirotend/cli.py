@@ -1,5 +1,6 @@
 """The command line: serve, demo, check, password, backup."""
 
+import gc
 import getpass
 import sys
 import tempfile
@@ -45,6 +46,7 @@ def serve(data: Path | None, port: int) -> None:
             db.commit()
             click.echo(f"Set up the first account: {address}/first-run/{secret}")
     click.echo(f"Chirotend: {address}")
+    gc.freeze()  # what start-up made stays: no collection need look at it again
     waitress_serve(app, host=LOOPBACK, port=port, threads=4)
 
 
@@ -56,6 +58,7 @@ def demo(port: int) -> None:
         make_demo(Path(folder))
         app = create_app(Path(folder), clock=running_clock(DEMO_NOW), demo=True, trusted_hosts=HOSTS)
         click.echo(f"Chirotend demo, signed in by itself: http://{LOOPBACK}:{port}")
+        gc.freeze()
         waitress_serve(app, host=LOOPBACK, port=port, threads=4)
 
 

@@ -16,16 +16,16 @@ FIRST, LAST = date(2026, 5, 18), date(2026, 11, 12)
 FLU = (date(2026, 9, 14), date(2026, 9, 22))
 STRAP_TORN = date(2026, 11, 3)
 SEED = 20261112
-TORN_STRAP = 1.5  # how much more the left thumb takes without the strap (assumed)
+TORN_STRAP = 1.9  # how much more the left thumb takes without the strap (assumed)
 
 BASSOONIST = (
     Spot(
         "thumb_base_joint",
         "left",
         "tension",
-        0.5,
-        {"bassoon": 1.0, "contrabassoon": 1.2},
-        half_life_days=6.0,
+        0.2,
+        {"bassoon": 0.9, "contrabassoon": 0.8},
+        half_life_days=5.0,
         noise_sd=0.5,
     ),
     Spot(

@@ -322,11 +322,11 @@ def _rings(here: Sequence[Remark], days: Sequence[ScoreDay], layout: Layout, bar
     shapes = []
     first, last = days[0].day, days[-1].day
     for seed, remark in enumerate(here):
-        inside = [d for d in remark.days if first <= d <= last] or [remark.day]
         if remark.region is None:
             continue
-        a = layout.label + (min(inside) - first).days * bar
-        b = layout.label + ((max(inside) - first).days + 1) * bar
+        since, until = min(remark.days, default=remark.day), max(remark.days, default=remark.day)
+        a = layout.label + (max(since, first) - first).days * bar
+        b = layout.label + ((min(until, last) - first).days + 1) * bar
         shapes.append(pencil_ring((a + b) / 2, frame.line_of(remark.region), (b - a) / 2 - 2, 15, seed))
     return shapes
 

@@ -1,6 +1,6 @@
 """The day's call: issued when something it rests on was written, stored as it was said, overruled with a reason."""
 
-from dataclasses import asdict, dataclass, replace
+from dataclasses import asdict, dataclass
 from datetime import date, timedelta
 from typing import Any
 
@@ -233,9 +233,11 @@ def _finding_in(d: dict[str, Any]) -> Finding:
 
 
 def _standing_out(s: Standing) -> dict[str, Any]:
-    return {**asdict(s), "settled_until": s.settled_until.isoformat() if s.settled_until else None}
+    until = s.settled_until.isoformat() if s.settled_until else None
+    return {**asdict(s), "settled_until": until, "places": [list(p) for p in s.places]}
 
 
 def _standing_in(d: dict[str, Any]) -> Standing:
-    until = d.get("settled_until")
-    return replace(Standing(**{**d, "settled_until": None}), settled_until=date.fromisoformat(until) if until else None)
+    until = d["settled_until"]
+    settled = date.fromisoformat(until) if until else None
+    return Standing(**{**d, "settled_until": settled, "places": tuple((region, side) for region, side in d["places"])})

@@ -108,13 +108,15 @@ def todays_call(evidence: Evidence, before: Standing) -> Call:
 def _ruled_standing(standing: Standing, first: Finding, symptoms: list[Finding], today: date) -> Standing:
     """A row that only looks back over a window does not undo clear wakings; one with evidence of today does."""
     fresh = first.level > standing.level or (bool(first.days) and first.days[-1] == today)
-    nerve = any(f.nerve for f in symptoms if f.level == first.level)
+    here = [f for f in symptoms if f.level == first.level]
+    places = () if any(f.place is None for f in here) else tuple(dict.fromkeys(f.place for f in here if f.place))
     return Standing(
         first.level,
         0 if fresh else standing.clear,
-        nerve or (standing.nerve and not fresh),
+        any(f.nerve for f in here) or (standing.nerve and not fresh),
         first.row in (1, 2),
         standing.settled_until,
+        places=places,
     )
 
 

@@ -3,6 +3,8 @@
 from dataclasses import dataclass, field
 from datetime import date
 
+from chirotend.core.body.zones import zone
+
 
 @dataclass(frozen=True)
 class Finding:
@@ -19,3 +21,10 @@ class Finding:
     days: tuple[date, ...] = ()
     book: str = ""
     nerve: bool = False
+
+    @property
+    def place(self) -> tuple[str, str] | None:
+        """The (region, side) it is about; None when it is about no one place."""
+        if "zone" in self.values:
+            return zone(str(self.values["zone"])).region, str(self.values["side"])
+        return (str(self.values["region"]), str(self.values["side"])) if "region" in self.values else None

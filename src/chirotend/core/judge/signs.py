@@ -1,7 +1,8 @@
 """Signs: places whose tightness, stiffness or pain has been higher than usual over weeks (`rank_cusum`).
 
-One budget of false signs a player: with n places watched, the sum must pass h + ln(n), because the chance of a false
-alarm falls about by e for each step of 1 in h. `docs/methods.md` has the simulated rates.
+One budget of false signs a player: with n places watched, the sum must pass h + 2 ln(n). For independent days the
+chance of a false alarm falls about by e for each step of 1 in h; days that resemble the day before need twice the step.
+`docs/methods.md` has the simulated rates.
 """
 
 import math
@@ -42,7 +43,7 @@ def signs(evidence: Evidence) -> tuple[Sign, ...]:
         return ()
     r = rules()
     watched = evidence.daily_worst(WATCHED)
-    line = r["cusum_h"] + math.log(max(1, len(watched)))
+    line = r["cusum_h"] + r["cusum_h_per_ln"] * math.log(max(1, len(watched)))
     found = [
         sign
         for place, by_day in watched.items()

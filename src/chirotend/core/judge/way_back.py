@@ -4,10 +4,10 @@ A waking is clear when it, and the day and night before, were at the player's ow
 Days not logged do not count. Common practice, not yet reviewed by a clinician.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
-from chirotend.core.judge.evidence import Evidence
+from chirotend.core.judge.evidence import Evidence, Place
 from chirotend.core.judge.rules import MUTED_MP, OPEN, TACET, muted_dose, rules
 from chirotend.core.words import KINDS, NERVE_KINDS
 
@@ -19,7 +19,8 @@ class Standing:
     """Where a player stands on the way back at the end of a call: carried from day to day.
 
     `level` is the ceiling (0 open … 3 tacet), `clear` the clear wakings at that level, `held` true when only the
-    answer "seen by a clinician" opens the way, `start_dose_min` the dose given with that answer.
+    answer "seen by a clinician" opens the way, `start_dose_min` the dose given with that answer. `places` are the
+    (region, side) that brought the level: a waking is clear when these are; none named = all.
     """
 
     level: int = OPEN
@@ -28,6 +29,7 @@ class Standing:
     held: bool = False
     settled_until: date | None = None
     start_dose_min: float | None = None
+    places: tuple[Place, ...] = ()
 
     @property
     def wakings_needed(self) -> int:
@@ -41,36 +43,37 @@ def carried(before: Standing, evidence: Evidence) -> Standing:
     waking = [c for c in evidence.record.checks_on(evidence.today) if c.timing == "waking"]
     if not waking:
         return before
-    if not clear_waking(evidence):
-        return _with(before, clear=0)
+    if not clear_waking(evidence, before.places):
+        return replace(before, clear=0)
     if not played_at_level(before, evidence):
         return before
     clear = before.clear + 1
     if clear < before.wakings_needed:
-        return _with(before, clear=clear)
+        return replace(before, clear=clear)
     level = before.level - 1
     # what she marks later today must still count: settled is everything before this clear morning
     settled = evidence.today - timedelta(days=1)
-    return Standing(
-        level, 0, before.nerve and level > OPEN, False, settled, before.start_dose_min if level > MUTED_MP else None
-    )
+    if level == OPEN:
+        return Standing(settled_until=settled)
+    start_dose = before.start_dose_min if level > MUTED_MP else None
+    return replace(before, level=level, clear=0, held=False, settled_until=settled, start_dose_min=start_dose)
 
 
-def clear_waking(evidence: Evidence) -> bool:
-    """True when today's waking, and yesterday's playing, after and night, were at the player's own usual.
+def clear_waking(evidence: Evidence, places: tuple[Place, ...] = ()) -> bool:
+    """True when today's waking, and yesterday's playing, after and night, were at the player's own usual there.
 
     "At usual" is less than 2 above it: at + 1 most steady but noisy players would be thrown back by chance. For
-    tingling, numbness and weakness anything above usual counts.
+    tingling, numbness and weakness anything above usual counts, wherever it is.
     """
     yesterday = evidence.today - timedelta(days=1)
     for kind in KINDS:
-        room = 0.0 if kind in NERVE_KINDS else rules()["clear_below_rise"] - CLOSE
-        mornings = evidence.daily_worst((kind,), "waking")
-        if any(m.get(evidence.today, 0.0) > evidence.usual(m) + room for m in mornings.values()):
-            return False
-        days = evidence.daily_worst((kind,))
-        if any(d.get(yesterday, 0.0) > evidence.usual(d) + room for d in days.values()):
-            return False
+        nerve = kind in NERVE_KINDS
+        room = 0.0 if nerve else rules()["clear_below_rise"] - CLOSE
+        for timing, day in (("waking", evidence.today), (None, yesterday)):
+            for place, by_day in evidence.daily_worst((kind,), timing).items():
+                watched = nerve or not places or place in places
+                if watched and by_day.get(day, 0.0) > evidence.usual(by_day) + room:
+                    return False
     return True
 
 
@@ -82,9 +85,3 @@ def played_at_level(standing: Standing, evidence: Evidence) -> bool:
     dose = muted_dose(standing.level, evidence.usual_minutes).minutes
     most = standing.start_dose_min if standing.start_dose_min is not None else dose
     return 0 < minutes <= (most if most is not None else minutes)
-
-
-def _with(standing: Standing, clear: int) -> Standing:
-    return Standing(
-        standing.level, clear, standing.nerve, standing.held, standing.settled_until, standing.start_dose_min
-    )
