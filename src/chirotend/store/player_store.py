@@ -76,11 +76,12 @@ class PlayerStore:
             .order_by(S.day, S.start_utc, S.uid, B.position)
         )
         found: dict[str, tuple[Any, list[Block]]] = {}
+        blocks_seen: dict[Any, Block] = {}
         for row in self._tuples(query):
             kept = found.get(row[0])
             if kept is None:
                 kept = found[row[0]] = row, []
-            kept[1].append(Block(*row[8:]))
+            kept[1].append(_shared(blocks_seen, Block, row[8:]))
         return tuple(Session(r[0], r[1], tuple(blocks), *r[2:8]) for r, blocks in found.values())
 
     def session(self, uid: str) -> Session | None:
@@ -115,12 +116,13 @@ class PlayerStore:
             .order_by(C.day, C.timing, E.position)
         )
         found: dict[str, tuple[Any, list[Entry]]] = {}
+        entries_seen: dict[Any, Entry] = {}
         for row in self._tuples(query):
             kept = found.get(row[0])
             if kept is None:
                 kept = found[row[0]] = row, []
             if row[6] is not None:
-                kept[1].append(Entry(*row[6:11], tuple(row[11].split())))
+                kept[1].append(_shared(entries_seen, _entry, row[6:]))
         return tuple(
             Check(r[0], r[1], r[2], tuple(entries), tuple(r[3].split()), r[4], r[5]) for r, entries in found.values()
         )
@@ -443,6 +445,18 @@ class PlayerStore:
 
     def all_rows(self, model: type[Personal], *order: Any) -> list[Any]:
         return list(self.db.scalars(select(model).where(model.player_id == self.player_id).order_by(*order)))
+
+
+def _shared(seen: dict[Any, Any], make: Callable[..., Any], values: Any) -> Any:
+    """Return the frozen value of `values`, made (and checked) once for rows that are alike."""
+    found = seen.get(values)
+    if found is None:
+        found = seen[values] = make(*values)
+    return found
+
+
+def _entry(zone: str, side: str, kind: str, intensity: float, lasting: str | None, flags: str) -> Entry:
+    return Entry(zone, side, kind, intensity, lasting, tuple(flags.split()))
 
 
 def _span(model: Any, first: date | None, last: date | None) -> list[Any]:

@@ -63,6 +63,10 @@ class Evidence:
     cleared_at: datetime | None = None
 
     @cached_property
+    def _worst(self) -> dict[tuple[tuple[str, ...], str | None], dict[Place, dict[date, float]]]:
+        return {}
+
+    @cached_property
     def marks(self) -> tuple[Mark, ...]:
         return tuple(
             Mark(c.day, c.timing, c.at_utc, e)
@@ -114,11 +118,14 @@ class Evidence:
 
     def daily_worst(self, kinds: tuple[str, ...], timing: str | None = None) -> dict[Place, dict[date, float]]:
         """Return the strongest mark of `kinds` a day for each place that was ever marked (0 is not stored)."""
+        if (known := self._worst.get((kinds, timing))) is not None:
+            return known
         worst: dict[Place, dict[date, float]] = {}
         for mark in self.marks:
             if mark.entry.kind in kinds and timing in (None, mark.timing):
                 by_day = worst.setdefault(mark.place, {})
                 by_day[mark.day] = max(by_day.get(mark.day, 0.0), mark.entry.intensity)
+        self._worst[kinds, timing] = worst
         return worst
 
     def usual(self, by_day: dict[date, float]) -> float:
