@@ -1,0 +1,131 @@
+"""The knowledge files: whole, consistent, and within what may be said (clinical rules: "never say")."""
+
+import re
+from pathlib import Path
+
+import pytest
+
+import chirotend
+from chirotend.core.body.redflags import red_flags
+from chirotend.core.body.zones import regions, zones
+from chirotend.core.judge.findings import Finding
+from chirotend.core.judge.rules import rules
+from chirotend.core.words import FLAGS, KINDS, LASTING, TIMINGS
+from chirotend.library import loader
+from chirotend.services import words
+from tests.core.diary import TODAY, Diary, mark
+
+ROOT = Path(chirotend.__file__).parent
+SHOWN = [*ROOT.glob("web/templates/**/*.html"), ROOT / "library/sentences.toml", ROOT / "services/words.py",
+         ROOT / "services/score.py", ROOT / "core/tables/red_flags.csv"]  # fmt: skip
+NEVER = ("you are safe", "cleared to", "play through", "just tension", "damage", "bad posture", "complian",
+         "risk of", "injury risk", "% risk", "streak", "score out of", "crush", "warning!", "patient", "diagnosed", "goal")  # fmt: skip
+
+
+@pytest.mark.parametrize("file", SHOWN, ids=lambda p: p.name)
+def test_nothing_shown_says_what_may_never_be_said(file):
+    text = re.sub(r"\{#.*?#\}|\{%.*?%\}", " ", file.read_text(encoding="utf-8"), flags=re.S).lower()
+    assert [phrase for phrase in NEVER if phrase in text] == []
+
+
+def test_cautions_are_short_sourced_and_none_claims_a_review():
+    for caution in loader.cautions():
+        assert len(re.findall(r"[.!?](?:\s|$)", caution.text)) <= 3 and caution.source
+        assert not caution.reviewed_by_clinician
+    for screen in ("today", "body", "score", "help"):
+        assert "general" in [c.id for c in loader.cautions_for(screen)]
+    assert loader.cautions_for("today")[0].tone == "urgent"
+
+
+def test_instruments_belong_to_families_and_unknown_ones_keep_their_word():
+    assert len(loader.instruments()) >= 24 and {i.family for i in loader.instruments().values()} <= set(
+        loader.families()
+    )
+    assert (
+        loader.instrument_name("contrabassoon") == "Contrabassoon"
+        and loader.instrument_name("nose flute") == "nose flute"
+    )
+
+
+def test_an_unknown_field_in_a_knowledge_file_is_refused():
+    with pytest.raises(ValueError, match="extra"):
+        loader.Instrument.model_validate({"id": "a", "name": "A", "family": "b", "colour": "red"})
+
+
+def every_finding() -> dict[str, Finding]:
+    """Diaries that between them bring every finding there is."""
+    steady = Diary().steady().checks_in(0, "waking")
+    diaries = [
+        Diary(),
+        Diary().steady().checks_in(0, "waking", flags=list(red_flags())),
+        Diary().steady().checks_in(0, "waking", flags=["fever"]),
+        Diary().steady(until=9).off(8).checks_in(0, "waking"),
+        Diary().steady().plays(1, 200, 9).off(0, sleep="broken", hands="cold").checks_in(0, "waking"),
+    ]
+    for entry in (
+        mark("weakness", 2), mark("numbness", 2, lasting="constant"), mark("numbness", 2, lasting="longer"), mark("pain", 2, flags=["swelling"]),
+        mark("pain", 2, flags=["locked"]), mark("pain", 2, flags=["loss_of_control"]),
+        mark("pain", 6), mark("pain", 3), mark("tingling", 1), mark("tingling", 1, lasting="longer"),
+    ):  # fmt: skip
+        diaries.append(Diary().steady().checks_in(0, "waking").checks_in(1, "after", entry))
+    nights = (
+        Diary()
+        .steady()
+        .checks_in(0, "waking", mark("tingling", 2), mark("pain", 3))
+        .checks_in(2, "night", mark("tingling", 1))
+    )
+    for back in range(1, 5):
+        nights.checks_in(back, "playing", mark("tingling", 1), mark("pain", 2))
+    tight, pushed = Diary().steady(), Diary().steady().plays(1, 200, 9)
+    for back in range(6):
+        tight.checks_in(back, "waking", mark("tension", 4))
+        pushed.checks_in(back, "waking", mark("tension", 4))
+    slow = Diary().steady(until=25)
+    for back in range(24, -1, -1):
+        slow.plays(back, 70).checks_in(back, "waking", mark("tension", 2))
+    found = {}
+    for diary in (*diaries, steady, nights, tight, pushed, slow):
+        call = diary.call()
+        held = diary.call(0, call.standing) if call.standing.level else call
+        for finding in (*call.findings, *held.findings):
+            found[finding.code] = finding
+    found["way_back"] = Diary().steady().checks_in(0, "waking").call(0, slow.call().standing).findings[0]
+    return found
+
+
+def test_every_finding_can_be_said_with_its_rule_and_source():
+    found = every_finding()
+    assert set(found) == set(loader.wordings()), set(loader.wordings()) ^ set(found)
+    for finding in found.values():
+        reason = words.reason(finding)
+        assert reason.sentence and reason.rule and reason.source
+        assert not re.search(r"[{}]|None|nan", " ".join((reason.sentence, reason.rule, reason.do)))
+
+
+@pytest.mark.parametrize("code", sorted(red_flags()))
+def test_each_urgent_sign_says_what_she_wrote_and_how_soon(code):
+    call = Diary().steady().checks_in(0, "waking", flags=[code]).call()
+    (reason,) = [words.reason(f) for f in call.findings if f.values.get("sign") == code]
+    flag = red_flags()[code]
+    assert flag.sentence in reason.sentence or code == "fever"
+    wanted = {"emergency": "now", "same_day": "today", "prompt": "within a week", "routine": "within two weeks"}
+    assert reason.book == wanted[flag.tier]
+
+
+def test_every_word_of_the_record_has_a_word_on_the_screen():
+    assert set(words.KIND_WORDS) == set(KINDS) and set(words.TIMING_WORDS) == set(TIMINGS)
+    assert set(words.LASTING_WORDS) == set(LASTING) and set(words.FLAG_WORDS) == set(FLAGS)
+    assert set(words.SHORT_REGIONS) == set(regions()) and len(words.INTENSITY_WORDS) == 11
+    assert set(words.EFFORT_WORDS) == set(range(11))
+
+
+def test_the_rules_are_those_of_the_paper():
+    """The numbers of clinical.md, looked up there; common practice, no source."""
+    r = rules()
+    paper = {"tacet_pain": 5, "mp_pain": 3, "mp_tightness": 3, "mp_tightness_rise": 2, "mp_days_with_load": 3,
+             "mp_days_without_load": 5, "enough_days": 3, "mp_share": 70, "mp_most_min": 120, "pp_share": 40,
+             "pp_most_min": 45,
+             "mp_tempo": 80, "pp_tempo": 60, "clear_wakings": 2, "clear_wakings_nerve": 5, "usual_days": 28,
+             "off_days_half": 7, "off_days_quarter": 28, "cusum_h": 7, "cusum_h_faint": 5}  # fmt: skip
+    assert {k: r[k] for k in paper} == paper
+    assert TODAY.year == 2026 and len(zones()) == 84
