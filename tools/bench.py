@@ -59,15 +59,22 @@ def bare_read(desk: Desk) -> None:
     """The floor: the rows the call needs as plain tuples, and the numpy arithmetic of range, usual and averages."""
     first = (NOW - timedelta(days=180)).date().isoformat()
     sums: dict[str, float] = {}
-    for day, minutes, effort in desk.db.execute(text(
-        "select s.day, b.minutes, coalesce(b.effort, s.effort) from session s join block b on b.player_id = s.player_id"
-        " and b.session_uid = s.uid where s.player_id = 1 and s.day >= :first"), {"first": first}):  # fmt: skip
+    for day, minutes, effort in desk.db.execute(
+        text(
+            "select s.day, b.minutes, coalesce(b.effort, s.effort) from session s join block b on b.player_id = s.player_id"
+            " and b.session_uid = s.uid where s.player_id = 1 and s.day >= :first"
+        ),
+        {"first": first},
+    ):
         sums[day] = sums.get(day, 0.0) + minutes * effort
-    marks = desk.db.execute(text(
-        "select c.day, c.timing, c.at_utc, e.zone, e.side, e.kind, e.intensity, e.lasting, e.flags from \"check\" c"
-        " left join entry e on e.player_id = c.player_id and e.check_uid = c.uid"
-        " where c.player_id = 1 and c.day >= :first"),
-        {"first": first}).all()  # fmt: skip
+    marks = desk.db.execute(
+        text(
+            'select c.day, c.timing, c.at_utc, e.zone, e.side, e.kind, e.intensity, e.lasting, e.flags from "check" c'
+            " left join entry e on e.player_id = c.player_id and e.check_uid = c.uid"
+            " where c.player_id = 1 and c.day >= :first"
+        ),
+        {"first": first},
+    ).all()
     load = np.array(list(sums.values()))
     np.percentile(load[-49:-7], [10, 90])
     np.median(load[-28:])
@@ -84,8 +91,9 @@ def main() -> None:
         app.config["WTF_CSRF_ENABLED"] = False
         database = app.extensions["database"]
         with database.open_db() as db:
-            account = accounts.add_account(db, app.extensions["passwords"], "ten", "bars and rests", "Ten Years",
-                                           "Europe/Vienna", ["bassoon"], NOW)  # fmt: skip
+            account = accounts.add_account(
+                db, app.extensions["passwords"], "ten", "bars and rests", "Ten Years", "Europe/Vienna", ["bassoon"], NOW
+            )
             desk = accounts.desk_of(db, account, NOW)
             assert desk is not None
             sessions, checks = ten_years()

@@ -72,8 +72,10 @@ def plain_rules(levels: list[np.ndarray]) -> tuple[float, float, bool, bool]:
 
 def main() -> None:
     players = int(sys.argv[1]) if len(sys.argv) > 1 else 60
-    print("| zeros | day-to-day r | a sign spoke in 90 days | h = 7 for each place | h = 5 for each place "
-          "| Muted mornings | plain “3 of 7 at 3+” | plain “3 of 7 at any level” |")  # fmt: skip
+    print(
+        "| zeros | day-to-day r | a sign spoke in 90 days | h = 7 for each place | h = 5 for each place "
+        "| Muted mornings | plain “3 of 7 at 3+” | plain “3 of 7 at any level” |"
+    )
     print("|---|---|---|---|---|---|---|---|")
     for zeros in (0.8, 0.6, 0.4):
         for r in (0.0, 0.3):
@@ -85,8 +87,11 @@ def main() -> None:
                 muted.append(m)
                 plain.append(plain_rules(levels))
             three, anyone, seven, five = np.mean(plain, axis=0)
-            print(f"| {zeros:.0%} | {r:.1f} | {np.mean(spoke):.0%} | {seven:.0%} | {five:.0%} | {np.mean(muted):.1%} | "
-                  f"{three:.0%} | {anyone:.0%} |", flush=True)  # fmt: skip
+            print(
+                f"| {zeros:.0%} | {r:.1f} | {np.mean(spoke):.0%} | {seven:.0%} | {five:.0%} | {np.mean(muted):.1%} | "
+                f"{three:.0%} | {anyone:.0%} |",
+                flush=True,
+            )
 
 
 if __name__ == "__main__":

@@ -13,8 +13,15 @@ from chirotend.demo.scenario import DEMO_NOW, make_demo
 from chirotend.web import create_app
 
 OUT = Path(__file__).parents[1] / "docs/screenshots"
-CHROMIUM = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-            "--disable-component-update", "--disable-sync"]  # fmt: skip
+CHROMIUM = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 SIZES = {"": (1280, 800), "-1024": (1024, 768), "-390": (390, 844)}
 
 

@@ -19,8 +19,10 @@ from tests.conftest import Clock
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args() -> dict:
-    flags = ("--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
-             "--disable-component-update --disable-sync")  # fmt: skip
+    flags = (
+        "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
+        "--disable-component-update --disable-sync"
+    )
     return {"executable_path": shutil.which("chromium"), "args": flags.split()}
 
 

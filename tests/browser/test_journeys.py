@@ -185,8 +185,20 @@ def test_take_everything_away_delete_it_and_bring_it_back(serve, page: Page, tmp
 def test_no_page_is_wider_than_the_screen_and_axe_is_content(serve, page: Page, width: int):
     server = serve("bassoonist")
     page.set_viewport_size({"width": width, "height": 800})
-    for path in ("/", "/body/", "/score/", "/score/table", "/score/2026-11-11", "/record/", "/record/session/new",
-                 "/record/day", "/settings", "/help", "/urgent", "/play/"):  # fmt: skip
+    for path in (
+        "/",
+        "/body/",
+        "/score/",
+        "/score/table",
+        "/score/2026-11-11",
+        "/record/",
+        "/record/session/new",
+        "/record/day",
+        "/settings",
+        "/help",
+        "/urgent",
+        "/play/",
+    ):
         page.goto(server.url + path)
         assert page.evaluate("document.documentElement.scrollWidth <= innerWidth"), path
         assert_accessible(page)

@@ -17,8 +17,14 @@ from chirotend.web.markup import svg
 
 MONDAY = date(2026, 11, 2)
 REGIONS = (*STAFF_REGIONS, *LEDGER_REGIONS)
-marks = st.builds(ScoreMark, st.sampled_from(REGIONS), st.sampled_from(words.SIDES), st.sampled_from(words.KINDS),
-                  st.integers(1, 10).map(float), st.sampled_from(words.TIMINGS))  # fmt: skip
+marks = st.builds(
+    ScoreMark,
+    st.sampled_from(REGIONS),
+    st.sampled_from(words.SIDES),
+    st.sampled_from(words.KINDS),
+    st.integers(1, 10).map(float),
+    st.sampled_from(words.TIMINGS),
+)
 
 
 def day(n: int, **kw) -> ScoreDay:
@@ -122,10 +128,18 @@ def test_the_part_above_her_usual_is_a_cap_at_the_edge_of_the_ribbon():
     assert ribbon.attrs["d"].count("L") == 7  # two days, then broken: no usual on the third
 
 
-@pytest.mark.parametrize(("loads", "runs"), [
-    ([1, 2, 3, 4], [(0, 3, True)]), ([4, 3, 2, 1], [(0, 3, False)]), ([1, 2, 3], []), ([1, 2, None, 3, 4], []),
-    ([1, 2, 3, 4, 3, 2, 1], [(0, 3, True), (3, 6, False)]), ([2, 2, 2, 2], []), ([], []),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("loads", "runs"),
+    [
+        ([1, 2, 3, 4], [(0, 3, True)]),
+        ([4, 3, 2, 1], [(0, 3, False)]),
+        ([1, 2, 3], []),
+        ([1, 2, None, 3, 4], []),
+        ([1, 2, 3, 4, 3, 2, 1], [(0, 3, True), (3, 6, False)]),
+        ([2, 2, 2, 2], []),
+        ([], []),
+    ],
+)
 def test_hairpins_need_three_rises_running(loads, runs):
     days = [day(i, load=None if v is None else float(v)) for i, v in enumerate(loads)]
     assert score.runs(days) == runs

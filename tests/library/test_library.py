@@ -16,10 +16,32 @@ from chirotend.services import words
 from tests.core.diary import TODAY, Diary, mark
 
 ROOT = Path(chirotend.__file__).parent
-SHOWN = [*ROOT.glob("web/templates/**/*.html"), ROOT / "library/sentences.toml", ROOT / "services/words.py",
-         ROOT / "services/score.py", ROOT / "core/tables/red_flags.csv"]  # fmt: skip
-NEVER = ("you are safe", "cleared to", "play through", "just tension", "damage", "bad posture", "complian",
-         "risk of", "injury risk", "% risk", "streak", "score out of", "crush", "warning!", "patient", "diagnosed", "goal")  # fmt: skip
+SHOWN = [
+    *ROOT.glob("web/templates/**/*.html"),
+    ROOT / "library/sentences.toml",
+    ROOT / "services/words.py",
+    ROOT / "services/score.py",
+    ROOT / "core/tables/red_flags.csv",
+]
+NEVER = (
+    "you are safe",
+    "cleared to",
+    "play through",
+    "just tension",
+    "damage",
+    "bad posture",
+    "complian",
+    "risk of",
+    "injury risk",
+    "% risk",
+    "streak",
+    "score out of",
+    "crush",
+    "warning!",
+    "patient",
+    "diagnosed",
+    "goal",
+)
 
 
 @pytest.mark.parametrize("file", SHOWN, ids=lambda p: p.name)
@@ -63,10 +85,17 @@ def every_finding() -> dict[str, Finding]:
         Diary().steady().plays(1, 200, 9).off(0, sleep="broken", hands="cold").checks_in(0, "waking"),
     ]
     for entry in (
-        mark("weakness", 2), mark("numbness", 2, lasting="constant"), mark("numbness", 2, lasting="longer"), mark("pain", 2, flags=["swelling"]),
-        mark("pain", 2, flags=["locked"]), mark("pain", 2, flags=["loss_of_control"]),
-        mark("pain", 6), mark("pain", 3), mark("tingling", 1), mark("tingling", 1, lasting="longer"),
-    ):  # fmt: skip
+        mark("weakness", 2),
+        mark("numbness", 2, lasting="constant"),
+        mark("numbness", 2, lasting="longer"),
+        mark("pain", 2, flags=["swelling"]),
+        mark("pain", 2, flags=["locked"]),
+        mark("pain", 2, flags=["loss_of_control"]),
+        mark("pain", 6),
+        mark("pain", 3),
+        mark("tingling", 1),
+        mark("tingling", 1, lasting="longer"),
+    ):
         diaries.append(Diary().steady().checks_in(0, "waking").checks_in(1, "after", entry))
     nights = (
         Diary()
@@ -122,10 +151,27 @@ def test_every_word_of_the_record_has_a_word_on_the_screen():
 def test_the_rules_are_those_of_the_paper():
     """The numbers of clinical.md, looked up there; common practice, no source."""
     r = rules()
-    paper = {"tacet_pain": 5, "mp_pain": 3, "mp_tightness": 3, "mp_tightness_rise": 2, "mp_days_with_load": 3,
-             "mp_days_without_load": 5, "enough_days": 3, "mp_share": 70, "mp_most_min": 120, "pp_share": 40,
-             "pp_most_min": 45,
-             "mp_tempo": 80, "pp_tempo": 60, "clear_wakings": 2, "clear_wakings_nerve": 5, "usual_days": 28,
-             "off_days_half": 7, "off_days_quarter": 28, "cusum_h": 7, "cusum_h_faint": 5}  # fmt: skip
+    paper = {
+        "tacet_pain": 5,
+        "mp_pain": 3,
+        "mp_tightness": 3,
+        "mp_tightness_rise": 2,
+        "mp_days_with_load": 3,
+        "mp_days_without_load": 5,
+        "enough_days": 3,
+        "mp_share": 70,
+        "mp_most_min": 120,
+        "pp_share": 40,
+        "pp_most_min": 45,
+        "mp_tempo": 80,
+        "pp_tempo": 60,
+        "clear_wakings": 2,
+        "clear_wakings_nerve": 5,
+        "usual_days": 28,
+        "off_days_half": 7,
+        "off_days_quarter": 28,
+        "cusum_h": 7,
+        "cusum_h_faint": 5,
+    }
     assert {k: r[k] for k in paper} == paper
     assert TODAY.year == 2026 and len(zones()) == 84
