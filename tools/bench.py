@@ -61,8 +61,9 @@ def bare_read(desk: Desk) -> None:
     sums: dict[str, float] = {}
     for day, minutes, effort in desk.db.execute(
         text(
-            "select s.day, b.minutes, coalesce(b.effort, s.effort) from session s join block b on b.player_id = s.player_id"
-            " and b.session_uid = s.uid where s.player_id = 1 and s.day >= :first"
+            "select s.day, b.minutes, coalesce(b.effort, s.effort) from session s"
+            " join block b on b.player_id = s.player_id and b.session_uid = s.uid"
+            " where s.player_id = 1 and s.day >= :first"
         ),
         {"first": first},
     ):

@@ -233,3 +233,11 @@ def test_overruling_settles_what_was_seen_but_not_what_comes():
 def test_fever_means_no_playing_today_but_leaves_the_way_back_alone():
     call = steady().checks_in(0, "waking", flags=["fever"]).call(0, Standing(MUTED_PP))
     assert call.call == "tacet" and call.dose.minutes == 0 and call.standing.level == MUTED_PP
+
+
+def test_a_faint_rise_is_kept_but_neither_spoken_nor_muted():
+    diary = Diary().steady(until=20)
+    for back in range(19, -1, -1):
+        diary.plays(back, 70).checks_in(back, "waking", *([mark("tension", 1)] if back < 4 else []))
+    call = diary.call()
+    assert call.call == "open" and [f.code for f in call.findings] == ["faint"]

@@ -124,8 +124,9 @@ def every_finding() -> dict[str, Finding]:
 
 def test_every_finding_can_be_said_with_its_rule_and_source():
     found = every_finding()
-    assert set(found) == set(loader.wordings()), set(loader.wordings()) ^ set(found)
-    for finding in found.values():
+    spoken = {code: f for code, f in found.items() if code != "faint"}  # only a ring in the score
+    assert set(spoken) == set(loader.wordings()), set(loader.wordings()) ^ set(spoken)
+    for finding in spoken.values():
         reason = words.reason(finding)
         assert reason.sentence and reason.rule and reason.source
         assert not re.search(r"[{}]|None|nan", " ".join((reason.sentence, reason.rule, reason.do)))

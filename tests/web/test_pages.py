@@ -290,3 +290,18 @@ def test_a_crash_shows_a_calm_page_and_changes_nothing(app, client, monkeypatch)
     monkeypatch.undo()
     assert counts(client)["checks"] == []
     assert client.get("/nowhere").status_code == 404 and client.get("/score/noday").status_code == 404
+
+
+def test_a_mark_and_a_nothing_can_be_backdated_but_not_ahead(client):
+    mark = {"places": "thumb_ball.left", "kind": "pain", "intensity": "2", "timings": "after"}
+    assert client.post("/body/", data={**mark, "day": "2026-11-09"}).headers["Location"].endswith("day=2026-11-09")
+    assert "Marking <b>Monday 9 November" in client.get("/body/?day=2026-11-09").text
+    client.post("/body/nothing", data={"timing": "waking", "day": "2026-11-08"})
+    client.post("/body/", data={**mark, "day": "2026-12-24"})  # a later day becomes today
+    assert [(c["day"], c["timing"]) for c in counts(client)["checks"]] == [
+        ("2026-11-08", "waking"),
+        ("2026-11-09", "after"),
+        ("2026-11-12", "after"),
+    ]
+    assert counts(client)["checks"][1]["at_utc"] is None
+    assert "Waking: nothing" in client.get("/score/2026-11-09").text

@@ -33,7 +33,8 @@ class ScoreMark:
 
 @dataclass(frozen=True)
 class Remark:
-    """What is pencilled in: where the ring goes (region and days, if any), the words, whether it has settled."""
+    """What is pencilled in: where the ring goes (region and days, if any), the words ("" = only a faint ring),
+    whether it has settled."""
 
     day: date
     text: str
@@ -327,7 +328,9 @@ def _rings(here: Sequence[Remark], days: Sequence[ScoreDay], layout: Layout, bar
         since, until = min(remark.days, default=remark.day), max(remark.days, default=remark.day)
         a = layout.label + (max(since, first) - first).days * bar
         b = layout.label + ((min(until, last) - first).days + 1) * bar
-        shapes.append(pencil_ring((a + b) / 2, frame.line_of(remark.region), (b - a) / 2 - 2, 15, seed))
+        shapes.append(
+            pencil_ring((a + b) / 2, frame.line_of(remark.region), (b - a) / 2 - 2, 15, seed, faint=not remark.text)
+        )
     return shapes
 
 
@@ -336,7 +339,7 @@ def _note_rows(here: Sequence[Remark], days: Sequence[ScoreDay], layout: Layout)
     bar = (layout.width - layout.label - 6) / layout.bars
     rows: list[list[tuple[float, str, bool]]] = []
     ends: list[float] = []
-    for remark in here:
+    for remark in (r for r in here if r.text):
         text = remark.text + (" ✓" if remark.settled else "")
         wide = len(text) * 7.4
         x = min(layout.label + (remark.day - days[0].day).days * bar, layout.width - wide - 4)

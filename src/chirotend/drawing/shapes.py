@@ -64,7 +64,7 @@ def curve(points: Sequence[Point], closed: bool = False, tension: float = 0.5) -
     return d + ("Z" if closed else "")
 
 
-def pencil_ring(x: float, y: float, rx: float, ry: float, seed: int = 1) -> Shape:
+def pencil_ring(x: float, y: float, rx: float, ry: float, seed: int = 1, faint: bool = False) -> Shape:
     """Return a pencilled ring: two turns, not quite closed, a little uneven (the unevenness follows from `seed`)."""
     points = []
     turns, n = 1.12, 20
@@ -72,4 +72,4 @@ def pencil_ring(x: float, y: float, rx: float, ry: float, seed: int = 1) -> Shap
         a = math.radians(-158) + 2 * math.pi * turns * i / n
         k = 1 + (i / n - 0.5) * 0.07 + 0.012 * math.sin(seed * 7.3 + i * 2.1)
         points.append((x + rx * k * math.cos(a), y + ry * k * math.sin(a)))
-    return path(curve(points, tension=0.5), "pencil-ring")
+    return path(curve(points, tension=0.5), "pencil-faint" if faint else "pencil-ring")

@@ -63,9 +63,7 @@ class TypedMarks:
 
 def write_marks(desk: Desk, typed: TypedMarks, day: date | None = None) -> None:
     """Write the same symptom at several places and timings; earlier ones of the same place and kind are replaced."""
-    day = day or desk.today
-    if day > desk.today:
-        raise Refused("day", "This day lies in the future. Choose today or an earlier day.")
+    day = _not_future(desk, day or desk.today)
     if not typed.places:
         raise Refused("places", "Touch where you feel it, or choose a place in the list.")
     if not typed.timings:
@@ -97,12 +95,18 @@ def _entry(typed: TypedMarks, place: str) -> Entry:
         raise Refused(error.field, sentences.get(error.field, str(error))) from error
 
 
-def nothing(desk: Desk, timing: str) -> None:
+def nothing(desk: Desk, timing: str, day: date | None = None) -> None:
     """Answer a check with "nothing": asked, and no symptom."""
+    day = _not_future(desk, day or desk.today)
     if timing not in TIMINGS:
         raise Refused("timing", f"Choose among {', '.join(TIMINGS)}.")
-    before = desk.store.check(desk.today, timing) or Check(check_uid(desk.today, timing), desk.today, timing)
-    _put(desk, before)
+    _put(desk, desk.store.check(day, timing) or Check(check_uid(day, timing), day, timing))
+
+
+def _not_future(desk: Desk, day: date) -> date:
+    if day > desk.today:
+        raise Refused("day", "This day lies in the future. Choose today or an earlier day.")
+    return day
 
 
 def rub_out(desk: Desk, day: date, timing: str, zone_id: str, side: str, kind: str) -> None:

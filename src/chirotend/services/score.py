@@ -203,7 +203,21 @@ def _remarks(calls: dict[date, CallRow], last: date) -> tuple[Remark, ...]:
             settled = any(d > day and calls[d].call == "open" for d in calls)
             found.append(_remark(day, fresh[0], settled))
         before = set(now)
-    return tuple(found)
+    return (*found, *_faint_remarks(calls))
+
+
+def _faint_remarks(calls: dict[date, CallRow]) -> list[Remark]:
+    """The last faint sign of each place is a thin ring without words, unless it has come to speak since."""
+    latest: dict[str, Remark | None] = {}
+    for day in sorted(calls):
+        for f in calls[day].findings:
+            place = words.place_words(f["values"])
+            if f["code"] == "faint":
+                days = (date.fromisoformat(f["values"]["since"]), *(date.fromisoformat(d) for d in f["days"]))
+                latest[place] = Remark(day, "", f["values"]["region"], days, False)
+            elif f["code"] == "sign":
+                latest[place] = None
+    return [r for r in latest.values() if r is not None]
 
 
 def _remark(day: date, finding: dict, settled: bool) -> Remark:  # type: ignore[type-arg]

@@ -11,6 +11,7 @@ from chirotend.core.judge.rules import Dose, rules
 from chirotend.core.judge.way_back import Standing
 from chirotend.core.load.averages import ewma_over_gaps
 from chirotend.core.record import Record, Session
+from chirotend.library.loader import wordings
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.words import Reason, reason
 from chirotend.store.models import CallRow
@@ -121,7 +122,7 @@ def said(row: CallRow) -> Said:
         row.day,
         row.call,
         row.row,
-        tuple(reason(f) for f in found),
+        tuple(reason(f) for f in found if f.code in wordings()),
         call.dose,
         call.standing,
         call.overrulable,

@@ -15,6 +15,7 @@ from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, OPEN, TACET, rules
 from chirotend.core.judge.signs import signs
 
 Findings = Iterator[Finding]
+FAINT_ROW = 10  # a faint mark in the score: it is kept, never spoken, and decides nothing
 
 
 def urgent_signs(e: Evidence) -> Findings:
@@ -195,20 +196,15 @@ def rising_tightness(e: Evidence) -> Findings:
                 tuple(days),
             )
     for sign in signs(e):
-        if sign.speaks:
-            yield Finding(
-                "sign",
-                6,
-                MUTED_MP,
-                {
-                    "region": sign.region,
-                    "side": sign.side,
-                    "since": sign.since.isoformat(),
-                    "height": round(sign.height, 2),
-                    "line": round(sign.line, 2),
-                },
-                (sign.raised_on,),
-            )
+        code, row, level = ("sign", 6, MUTED_MP) if sign.speaks else ("faint", FAINT_ROW, OPEN)
+        values: dict[str, str | float | int] = {
+            "region": sign.region,
+            "side": sign.side,
+            "since": sign.since.isoformat(),
+            "height": round(sign.height, 2),
+            "line": round(sign.line, 2),
+        }
+        yield Finding(code, row, level, values, (sign.raised_on,))
 
 
 def not_enough(e: Evidence) -> Findings:

@@ -17,9 +17,18 @@ bp = Blueprint("body", __name__, url_prefix="/body")
 VIEWS = ("palm", "back")
 
 
+def _day() -> date:
+    """The practice day that is marked: today, or an earlier one named in the address or the form."""
+    try:
+        return min(date.fromisoformat(request.values.get("day", "")), desk().today)
+    except ValueError:
+        return desk().today
+
+
 def _page(problem: Refused | None = None, code: int = 200):  # type: ignore[no-untyped-def]
     d = desk()
-    marked = checks.marked_on(d, d.today)
+    day = _day()
+    marked = checks.marked_on(d, day)
     side = request.values.get("view", "palm")
     timing = request.values.get("timing", "")
     chosen = set(request.form.getlist("places"))
@@ -27,6 +36,8 @@ def _page(problem: Refused | None = None, code: int = 200):  # type: ignore[no-u
     return render_template(
         "body/index.html",
         maps=maps,
+        day=day,
+        backdated=day != d.today,
         view=side if side in VIEWS else "palm",
         timing=timing,
         marked=marked,
@@ -66,18 +77,19 @@ def write():  # type: ignore[no-untyped-def]
                 form.getlist("flags"),
                 form.get("other_uses") or None,
             ),
+            _day(),
         )
     except Refused as error:
         return _page(error, 422)
     except OutOfRange as error:
         return _page(Refused(error.field, "Choose one of the answers shown."), 422)
-    return redirect(url_for(".index", view=form.get("view", "palm")))
+    return redirect(url_for(".index", view=form.get("view", "palm"), day=form.get("day") or None))
 
 
 @bp.post("/nothing")
 def nothing():  # type: ignore[no-untyped-def]
     try:
-        checks.nothing(desk(), request.form.get("timing", ""))
+        checks.nothing(desk(), request.form.get("timing", ""), _day())
     except Refused as error:
         return _page(error, 422)
     return redirect(url_for("today.index"))
