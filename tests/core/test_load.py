@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from chirotend.core.days import days_between, practice_day, practice_day_bounds, zone_named
+from chirotend.core.days import practice_day, practice_day_bounds, zone_named
 from chirotend.core.errors import Degenerate, Missing, NotANumber, OutOfRange, TooFew
 from chirotend.core.load.averages import ewma, ewma_over_gaps, week_summary
 from chirotend.core.load.series import load_series
@@ -121,8 +121,3 @@ def test_every_instant_lies_inside_the_bounds_of_its_own_day(instant, name):
     zone, at = ZoneInfo(name), instant.replace(tzinfo=UTC)
     first, after = practice_day_bounds(practice_day(at, zone), zone)
     assert first <= at < after
-
-
-def test_days_between():
-    assert days_between(DAY, date(2026, 11, 4)) == [DAY, date(2026, 11, 3), date(2026, 11, 4)]
-    assert days_between(DAY, date(2026, 11, 1)) == []

@@ -145,3 +145,18 @@ def test_an_interrupted_job_begins_again(desk, worker):
     worker.run_one()
     desk.db.expire_all()
     assert imports.job_of(desk, uid).state == "ready"
+
+
+def test_a_cancelled_saving_stays_cancelled_through_a_restart(desk, worker):
+    uid = imports.begin(desk, [("sessions.csv", SESSIONS)], worker.uploads)
+    desk.db.commit()
+    worker.run_one()
+    desk.db.expire_all()
+    imports.confirm(desk, uid, False)
+    imports.cancel(desk, uid, worker.uploads)
+    desk.db.commit()
+    fresh = Worker(worker.open_db, worker.clock, worker.uploads)
+    fresh.recover()
+    fresh.run_one()
+    desk.db.expire_all()
+    assert imports.job_of(desk, uid).state == "cancelled" and desk.store.first_day() is None

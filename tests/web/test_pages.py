@@ -3,11 +3,13 @@
 import io
 import json
 import re
+import threading
 import zipfile
 
 import pytest
+from sqlalchemy.exc import IntegrityError
 
-from chirotend.services import accounts
+from chirotend.services import accounts, today
 from chirotend.web import create_app
 from tests.conftest import add_player, sign_in
 
@@ -305,3 +307,38 @@ def test_a_mark_and_a_nothing_can_be_backdated_but_not_ahead(client):
     ]
     assert counts(client)["checks"][1]["at_utc"] is None
     assert "Waking: nothing" in client.get("/score/2026-11-09").text
+
+
+def test_many_pages_read_at_once_say_one_call(app, client):
+    client.post("/morning/as-usual")
+    cookies = client.get_cookie("session").value
+    answers = []
+
+    def read() -> None:
+        other = app.test_client()
+        other.set_cookie("session", cookies)
+        answers.append(other.get("/", follow_redirects=True).status_code)
+
+    threads = [threading.Thread(target=read) for _ in range(8)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert answers == [200] * 8 and len({c["number"] for c in counts(client)["calls"]}) == len(counts(client)["calls"])
+
+
+def test_answers_that_cross_are_read_again_or_said(app, client, monkeypatch):
+    real, failed = today.issue, []
+
+    def once(desk, **kw):
+        if not failed:
+            failed.append(1)
+            raise IntegrityError("insert", {}, Exception("unique"))
+        return real(desk, **kw)
+
+    monkeypatch.setattr("chirotend.services.today.issue", once)
+    assert client.get("/", follow_redirects=True).status_code == 200 and failed
+    failed.clear()
+    monkeypatch.setattr("chirotend.services.checks.issue", once)
+    answer = client.post("/morning/as-usual")
+    assert answer.status_code == 409 and "Two answers crossed" in answer.text and counts(client)["checks"] == []

@@ -33,8 +33,3 @@ def practice_day_bounds(day: date, zone: ZoneInfo) -> tuple[datetime, datetime]:
     first = datetime.combine(day, DAY_STARTS, zone).astimezone(UTC)
     after = datetime.combine(day + timedelta(days=1), DAY_STARTS, zone).astimezone(UTC)
     return first, after
-
-
-def days_between(first: date, last: date) -> list[date]:
-    """Return every day from `first` to `last`, both included; empty when `last` is earlier."""
-    return [first + timedelta(days=n) for n in range((last - first).days + 1)]

@@ -5,7 +5,7 @@ origin in the middle of the wrist crease. The right hand, and the backs, are mir
 import math
 from functools import cache
 
-from chirotend.drawing.shapes import Point, Shape, curve, path, polygon
+from chirotend.drawing.shapes import Point, Shape, curve, path
 
 #: joints of each finger (web level, middle crease, end crease, tip) and half widths there, mm
 FINGERS: dict[str, tuple[tuple[Point, ...], tuple[float, ...]]] = {
@@ -267,7 +267,3 @@ def hand_lines(scale: float, mirrored: bool, at: Point, back: bool) -> list[Shap
     """Return creases and outline of a hand, to be drawn above its zones."""
     fine = [path(curve(placed(c, scale, mirrored, at)), "crease") for c in creases(back)]
     return [*fine, path(curve(placed(outline(), scale, mirrored, at)), "outline")]
-
-
-def zone_path(points: list[Point], scale: float, mirrored: bool, at: Point) -> str:
-    return polygon(placed(points, scale, mirrored, at))

@@ -75,8 +75,6 @@ def begin(desk: Desk, files: Sequence[tuple[str, bytes]], uploads: Path) -> str:
                 "uid": uid,
                 "kind": "import",
                 "state": "waiting",
-                "done": 0,
-                "total": 0,
                 "cancel": False,
                 "result": {},
                 "created_utc": desk.now,

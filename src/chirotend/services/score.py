@@ -9,6 +9,7 @@ import numpy as np
 from chirotend.core.judge.rules import rules
 from chirotend.core.load.series import LoadSeries, load_series
 from chirotend.core.record import Check, DayNote, Record, Session
+from chirotend.core.words import TIMINGS
 from chirotend.drawing import score as drawn
 from chirotend.drawing.score import Remark, ScoreDay, ScoreMark, System
 from chirotend.drawing.strip import Bar, Strip, strip
@@ -249,7 +250,7 @@ def day(desk: Desk, wanted: date) -> DayShown:
     return DayShown(
         wanted,
         record.sessions,
-        record.checks,
+        tuple(sorted(record.checks, key=lambda c: TIMINGS.index(c.timing))),
         record.note(wanted),
         said(row) if row else None,
         None if load != load else load,

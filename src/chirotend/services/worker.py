@@ -69,6 +69,8 @@ class Worker:
             if not saving:
                 row.state = "running"
             uid, folder = row.uid, self.uploads / row.uid
+            if row.cancel:
+                self.stopped.add(uid)
             db.commit()
             desk = Desk(db, player, self.clock())
             try:
@@ -104,6 +106,7 @@ class Worker:
             if uid in self.stopped:
                 raise Cancelled
 
+        step(0)
         plan = imports.planned(desk, folder, step)
         if not saving:
             return "ready", plan.summary()

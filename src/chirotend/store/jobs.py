@@ -14,12 +14,8 @@ def next_waiting(db: Db) -> JobRow | None:
 
 def wake_interrupted(db: Db) -> None:
     """Put back to waiting what a stopped server left half-way: nothing of it had been saved."""
-    db.execute(update(JobRow).where(JobRow.state == "running").values(state="waiting", done=0))
+    db.execute(update(JobRow).where(JobRow.state == "running").values(state="waiting"))
 
 
 def job(db: Db, player_id: int, uid: str) -> JobRow | None:
     return db.get(JobRow, (player_id, uid))
-
-
-def newest(db: Db, player_id: int) -> JobRow | None:
-    return db.scalar(select(JobRow).where(JobRow.player_id == player_id).order_by(JobRow.created_utc.desc()).limit(1))

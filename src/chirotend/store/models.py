@@ -206,8 +206,7 @@ class JobRow(Personal):
     kind: Mapped[str] = mapped_column(String(20))
     #: waiting, running, ready, saving, done, cancelled, failed
     state: Mapped[str] = mapped_column(String(12))
-    done: Mapped[int] = mapped_column(default=0)
-    total: Mapped[int] = mapped_column(default=0)
+    #: the player's wish to stop it, kept through a restart
     cancel: Mapped[bool] = mapped_column(default=False)
     result: Mapped[dict[str, Any]]
     created_utc: Mapped[datetime]

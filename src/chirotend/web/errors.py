@@ -3,8 +3,9 @@
 import logging
 from uuid import uuid4
 
-from flask import Flask, render_template, request
+from flask import Flask, redirect, render_template, request
 from flask_wtf.csrf import CSRFError
+from sqlalchemy.exc import IntegrityError
 from werkzeug.exceptions import HTTPException
 
 from chirotend.services.desk import NotThere
@@ -15,6 +16,7 @@ SENTENCES = {
     403: ("Not for this account", "Sign in with the account this belongs to."),
     404: ("Nothing here", "This page or entry is not in your record. It may have been deleted."),
     405: ("Not this way", "Open the page from the letters in the margin."),
+    409: ("Two answers crossed", "The other one was kept. Look at the page again, and repeat yours if it is missing."),
     413: ("Too large", "A file may have up to 32 MB. Split the log by year and bring the parts one after another."),
     415: ("Not understood", "The page sent something this server does not read. Reload it and try again."),
     429: ("Too many tries", "Wait a minute, then try again."),
@@ -31,6 +33,11 @@ def init_app(app: Flask) -> None:
         return page(
             400, "This page was open for long, or cookies are off. Reload it and try again; nothing was changed."
         )
+
+    @app.errorhandler(IntegrityError)
+    def crossed(_error: IntegrityError):  # type: ignore[no-untyped-def]
+        """Two requests wrote the same row: a page is simply read again, an answer is not guessed at."""
+        return redirect(request.full_path) if request.method == "GET" else page(409)
 
     @app.errorhandler(HTTPException)
     def http(error: HTTPException):  # type: ignore[no-untyped-def]

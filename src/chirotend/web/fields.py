@@ -1,6 +1,6 @@
 """Reading touched (not typed) answers of a form; a wrong one is refused with its field."""
 
-from flask import render_template, request
+from flask import request
 
 from chirotend.services.desk import Refused
 
@@ -17,11 +17,6 @@ def number(name: str) -> float | None:
     if found != found or abs(found) == float("inf"):
         raise Refused(name, f"“{value[:30]}” is not a number. Type digits, such as 43.")
     return found
-
-
-def refused(template: str, error: Refused, **values: object) -> tuple[str, int]:
-    """Render `template` with the complaint at its field; what was typed stays in the form."""
-    return render_template(template, problem=error, **values), 422
 
 
 def is_part() -> bool:

@@ -146,8 +146,6 @@ def upgrade() -> None:
         sa.Column("uid", sa.String(length=64), nullable=False),
         sa.Column("kind", sa.String(length=20), nullable=False),
         sa.Column("state", sa.String(length=12), nullable=False),
-        sa.Column("done", sa.Integer(), nullable=False),
-        sa.Column("total", sa.Integer(), nullable=False),
         sa.Column("cancel", sa.Boolean(), nullable=False),
         sa.Column("result", sa.JSON(), nullable=False),
         sa.Column("created_utc", sa.DateTime(), nullable=False),
