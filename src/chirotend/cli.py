@@ -97,3 +97,7 @@ def backup(data: Path | None) -> None:
     now = real_clock()
     saved = database.backup(database.open_database(data or database.data_folder(), now), now)
     click.echo(str(saved) if saved else "This database has backup tools of its own.")
+
+
+if __name__ == "__main__":
+    main()
