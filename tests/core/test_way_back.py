@@ -1,0 +1,175 @@
+"""The way back, step by step, and the evidence it reads (clinical rules; what they left open in docs/methods.md)."""
+
+from datetime import UTC, date, datetime, timedelta
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from chirotend.core.judge.evidence import Evidence
+from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, OPEN, TACET, muted_dose
+from chirotend.core.judge.signs import signs
+from chirotend.core.judge.way_back import Standing, carried, clear_waking, played_at_level
+from chirotend.core.record import Block, DayNote, Record, Session, overlap
+from tests.core.diary import TODAY, Diary, mark
+
+THUMB = (("wrist & thumb", "left"),)
+
+
+def rested(minutes: float = 30) -> Diary:
+    return Diary().steady(until=2).plays(1, minutes).checks_in(1, "waking").checks_in(0, "waking")
+
+
+@pytest.mark.parametrize(
+    ("level", "minutes", "counts"),
+    [
+        (MUTED_MP, 30, True),
+        (MUTED_MP, 200, False),
+        (MUTED_PP, 20, True),
+        (MUTED_PP, 60, False),
+        (TACET, 20, False),
+    ],
+)
+def test_only_days_played_within_the_level_count(level, minutes, counts):
+    assert played_at_level(Standing(level), rested(minutes).evidence()) == counts
+
+
+def test_a_day_without_playing_counts_under_tacet_only():
+    off = Diary().steady(until=2).off(1).checks_in(1, "waking").checks_in(0, "waking").evidence()
+    silent = Diary().steady(until=2).checks_in(0, "waking").evidence()
+    assert played_at_level(Standing(TACET), off) and not played_at_level(Standing(MUTED_MP), off)
+    assert played_at_level(Standing(TACET), silent) and not played_at_level(Standing(MUTED_MP), silent)
+
+
+def test_a_start_dose_replaces_the_share_of_usual():
+    given_dose = Standing(MUTED_PP, start_dose_min=15)
+    assert played_at_level(given_dose, rested(15).evidence()) and not played_at_level(given_dose, rested(16).evidence())
+
+
+@pytest.mark.parametrize(
+    ("entry", "clear"),
+    [
+        (mark("tension", 1), True),
+        (mark("tension", 2), False),
+        (mark("tension", 5, "neck_back", "right"), True),
+        (mark("pain", 1), True),
+        (mark("pain", 2), False),
+        (mark("tingling", 1, "neck_back", "right"), False),
+        (mark("numbness", 1), False),
+        (mark("weakness", 1), False),
+    ],
+)
+def test_what_a_clear_waking_is(entry, clear):
+    diary = rested().checks_in(0, "waking", entry)
+    assert clear_waking(diary.evidence(), THUMB) == clear
+    evening = rested().checks_in(1, "after", entry)
+    assert clear_waking(evening.evidence(), THUMB) == clear
+
+
+def test_clear_is_judged_against_her_own_usual():
+    used = Diary().steady(until=1, entries=[mark("tension", 3)]).checks_in(0, "waking", mark("tension", 4))
+    assert clear_waking(used.evidence(), THUMB)
+    assert not clear_waking(used.checks_in(0, "waking", mark("tension", 5)).evidence(), THUMB)
+
+
+@pytest.mark.parametrize(
+    ("before", "after"),
+    [
+        (Standing(OPEN), Standing(OPEN)),
+        (Standing(TACET, held=True), Standing(TACET, held=True)),
+        (Standing(MUTED_MP, places=THUMB), Standing(MUTED_MP, clear=1, places=THUMB)),
+        (Standing(MUTED_MP, clear=1), Standing(OPEN, settled_until=TODAY - timedelta(days=1))),
+        (Standing(MUTED_MP, clear=1, nerve=True), Standing(MUTED_MP, clear=2, nerve=True)),
+        (
+            Standing(MUTED_PP, clear=4, nerve=True, start_dose_min=30),
+            Standing(MUTED_MP, nerve=True, settled_until=TODAY - timedelta(days=1)),
+        ),
+    ],
+)
+def test_one_step_of_the_way(before, after):
+    assert carried(before, rested().evidence()) == after
+
+
+def test_no_waking_check_no_step_and_an_unclear_one_begins_again():
+    silent = Diary().steady(until=2).plays(1, 30).evidence()
+    assert carried(Standing(MUTED_MP, clear=1), silent).clear == 1
+    worse = rested().checks_in(0, "waking", mark("tension", 4)).evidence()
+    assert carried(Standing(MUTED_MP, clear=1, places=THUMB), worse).clear == 0
+
+
+@given(st.integers(0, 3), st.integers(0, 5), st.booleans(), st.floats(0, 300))
+def test_a_morning_never_makes_it_lighter_by_more_than_one_level(level, clear, nerve, minutes):
+    before = Standing(level, clear, nerve)
+    after = carried(before, rested(minutes).evidence())
+    assert before.level - 1 <= after.level <= before.level
+
+
+@given(st.floats(0, 600), st.floats(0, 600))
+def test_doses_grow_with_usual_up_to_their_ceiling_and_pp_is_never_more_than_mp(a, b):
+    low, high = sorted((a, b))
+    for level in (MUTED_MP, MUTED_PP):
+        assert muted_dose(level, low).minutes <= muted_dose(level, high).minutes
+    assert muted_dose(MUTED_PP, a).minutes <= muted_dose(MUTED_MP, a).minutes
+
+
+def test_the_usual_range_leaves_out_the_last_week_and_days_off():
+    """By hand: 42 days ending 7 days ago, played days only; numpy's percentiles of 1..n."""
+    diary = Diary()
+    for back in range(48, 6, -1):
+        diary.plays(back, 10.0 * (49 - back), 1) if back % 7 else diary.off(back)
+    diary.plays(3, 600, 10)
+    usual = diary.evidence().usual_load
+    played = [10.0 * (49 - back) for back in range(48, 6, -1) if back % 7]
+    assert usual is not None and usual.days == len(played)
+    assert (usual.low, usual.high) == pytest.approx(tuple(np.percentile(played, [10, 90])))
+    few = Diary()
+    for back in range(13, 7, -1):
+        few.plays(back)
+    assert few.evidence().usual_load is None
+
+
+def test_usual_is_the_median_of_answered_days_and_unanswered_ones_do_not_count():
+    diary = Diary()
+    for back, strength in ((5, 4), (4, 0), (3, 2)):
+        diary.checks_in(back, "waking", mark("tension", strength))
+    evidence = diary.checks_in(0, "waking", mark("tension", 9)).evidence()
+    (by_day,) = evidence.daily_worst(("tension",)).values()
+    assert evidence.usual(by_day) == 2 and Evidence(Record(), TODAY, datetime(2026, 11, 12, tzinfo=UTC)).usual({}) == 0
+
+
+def test_signs_need_answers_of_late_and_forget_over_a_long_gap():
+    rising = Diary().steady(until=12)
+    for back in range(11, -1, -1):
+        rising.checks_in(back, "waking", mark("tension", 3))
+    (sign,) = signs(rising.evidence())
+    assert sign.speaks and sign.since == TODAY - timedelta(days=11) and sign.raised_on > sign.since
+    assert signs(rising.evidence(settled_until=TODAY)) == ()
+    gap = Diary().steady(until=30)
+    for back in range(9, -1, -1):
+        gap.checks_in(back, "waking", mark("tension", 3))
+    assert signs(gap.evidence()) == ()  # fewer than 14 answered days since the gap
+    assert signs(Diary().steady(until=20).evidence()) == ()  # 20 days without an answer
+
+
+def test_overlaps_need_times_and_another_session():
+    nine = datetime(2026, 11, 12, 9, tzinfo=UTC)
+
+    def sat(uid: str, start: int | None, minutes: int) -> Session:
+        begin = nine + timedelta(minutes=start) if start is not None else None
+        end = begin + timedelta(minutes=minutes) if begin else None
+        return Session(uid, date(2026, 11, 12), (Block(minutes),), None, begin, end)
+
+    first = sat("a", 0, 60)
+    assert overlap(sat("b", 59, 10), [first]) is first
+    for free in (sat("b", 60, 10), sat("b", -10, 10), sat("b", None, 500), sat("a", 10, 10)):
+        assert overlap(free, [first]) is None
+
+
+def test_until_morning_holds_what_was_known_then():
+    diary = Diary().plays(1).plays(0).checks_in(1, "after").checks_in(0, "waking").checks_in(0, "after")
+    diary.notes.append(DayNote(TODAY, sleep="short"))
+    morning = diary.record.until_morning(TODAY)
+    assert [s.day for s in morning.sessions] == [TODAY - timedelta(days=1)]
+    assert [c.timing for c in morning.checks] == ["after", "waking"] and morning.note(TODAY).sleep == "short"
+    assert morning.note(TODAY - timedelta(days=1)) is None
