@@ -35,7 +35,7 @@ def clock() -> Clock:
 
 @pytest.fixture
 def app(tmp_path: Path, clock: Clock) -> Iterator[Flask]:
-    app = create_app(tmp_path / "data", clock=clock, testing=True)
+    app = create_app(tmp_path / "data", clock=clock, testing=True, limit_tries=False)
     app.config["WTF_CSRF_ENABLED"] = False
     yield app
     app.extensions["database"].engine.dispose()

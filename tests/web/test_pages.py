@@ -342,3 +342,62 @@ def test_answers_that_cross_are_read_again_or_said(app, client, monkeypatch):
     monkeypatch.setattr("chirotend.services.checks.issue", once)
     answer = client.post("/morning/as-usual")
     assert answer.status_code == 409 and "Two answers crossed" in answer.text and counts(client)["checks"] == []
+
+
+def test_guessing_passwords_is_slowed_down(tmp_path, clock):
+    app = create_app(tmp_path, clock=clock, testing=True)
+    app.config["WTF_CSRF_ENABLED"] = False
+    add_player(app)
+    client = app.test_client()
+    tries = [client.post("/sign-in", data={"name": "ilse", "password": f"guess {n}"}).status_code for n in range(14)]
+    assert tries == [422] * 12 + [429] * 2
+    answer = client.post("/sign-in", data={"name": "ilse", "password": "bars and rests"})
+    assert answer.status_code == 429 and "Wait a minute" in answer.text
+    assert client.get("/sign-in").status_code == 200
+    app.extensions["database"].engine.dispose()
+
+
+@pytest.mark.parametrize(
+    ("call", "shown"),
+    [
+        ({"kind": "pain", "intensity": 4}, ["Muted", "At most", "Blocks of 20, rest 5", "Why lighter?"]),
+        (
+            {"kind": "tingling", "intensity": 2, "lasting": "longer"},
+            ["Muted", "Blocks of 10, rest 10", "cannot be overruled here", "Book someone within two weeks."],
+        ),
+        (
+            {"kind": "weakness", "intensity": 2},
+            ["Tacet", "Don’t play today.", "Seen by a clinician?", "Book someone within a week."],
+        ),
+    ],
+)
+def test_each_call_says_what_to_do_and_what_may_be_changed(client, call, shown):
+    for day in ("2026-11-08", "2026-11-09", "2026-11-10"):
+        client.post("/record/session/new", data={"day": day, "minutes": "60", "effort": "4", "kind": "lesson"})
+    client.post("/body/", data={"places": "thumb_ball.left", "timings": "after", **call})
+    page = client.get("/").text
+    assert [words for words in shown if words not in page] == []
+    assert "Row" in page and "Source:" in page and "not yet been reviewed by a clinician" in page
+
+
+def test_a_dose_that_is_passed_is_said(client):
+    for day in ("2026-11-08", "2026-11-09", "2026-11-10"):
+        client.post("/record/session/new", data={"day": day, "minutes": "60", "effort": "4", "kind": "lesson"})
+    client.post("/body/", data={"places": "thumb_ball.left", "timings": "after", "kind": "pain", "intensity": "4"})
+    assert "pass the ceiling" not in client.get("/").text
+    client.post("/record/session/new", data={"day": "2026-11-12", "minutes": "50", "effort": "4", "kind": "rehearsal"})
+    assert "Today’s 50 min pass the ceiling" in client.get("/").text
+
+
+def test_settings_are_kept_and_letters_can_be_turned_off(client):
+    form = {
+        "player": "Ilse V.",
+        "zone": "Australia/Lord_Howe",
+        "units": "inch",
+        "emergency_number": "+00 (0) 00-00",
+        "instruments": ["flute"],
+    }
+    assert client.post("/settings", data=form).status_code == 302
+    page = client.get("/settings").text
+    assert "Ilse V." in page and "data-letters" not in page and "+00 (0) 00-00" in client.get("/urgent/offline").text
+    assert "Flute" in page and "20.10" in client.get("/help").text  # 9:10 UTC on Lord Howe: UTC+11 in November

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterable, Sequence
 from datetime import date, datetime
+from itertools import islice
 from typing import Any
 
 from sqlalchemy import Table, delete, exists, func, insert, or_, select
@@ -23,6 +24,12 @@ from chirotend.store.models import (
 )
 
 CHUNK = 2000
+#: columns that are fields of the same name
+SESSION_COLUMNS = ("uid", "day", "start_utc", "end_utc", "effort", "went_well", "was_hard", "question")
+BLOCK_COLUMNS = ("minutes", "instrument", "kind", "effort", "dynamic", "tempo_bpm")
+CHECK_COLUMNS = ("uid", "day", "timing", "at_utc", "other_uses")
+ENTRY_COLUMNS = ("zone", "side", "kind", "intensity", "lasting")
+DAY_COLUMNS = ("day", "off", "sleep", "hands", "note")
 #: columns of the tables read as plain tuples
 S, B, C, E = (model.__table__.c for model in (SessionRow, BlockRow, CheckRow, EntryRow))
 PERSONAL = (BlockRow, EntryRow, SessionRow, CheckRow, DayRow, EventRow, CallRow, ClearanceRow, ChangeRow, JobRow)
@@ -209,101 +216,32 @@ class PlayerStore:
         step: Callable[[int], None] = lambda n: None,
     ) -> None:
         """Insert many new documents; `step(n)` is called after each chunk of n rows and may raise to stop."""
-        own = {"player_id": self.player_id}
-        self._insert(
-            SessionRow,
-            (
-                {
-                    **own,
-                    "uid": s.uid,
-                    "day": s.day,
-                    "start_utc": s.start_utc,
-                    "end_utc": s.end_utc,
-                    "effort": s.effort,
-                    "went_well": s.went_well,
-                    "was_hard": s.was_hard,
-                    "question": s.question,
-                }
-                for s in sessions
-            ),
-            step,
+        blocks = ((s.uid, i, b) for s in sessions for i, b in enumerate(s.blocks))
+        entries = ((c.uid, i, e) for c in checks for i, e in enumerate(c.entries))
+        self.add_rows(SessionRow, (_columns(s, SESSION_COLUMNS) for s in sessions), step)
+        self.add_rows(
+            BlockRow, ({"session_uid": u, "position": i, **_columns(b, BLOCK_COLUMNS)} for u, i, b in blocks), step
         )
-        self._insert(
-            BlockRow,
-            (
-                {
-                    **own,
-                    "session_uid": s.uid,
-                    "position": i,
-                    "minutes": b.minutes,
-                    "instrument": b.instrument,
-                    "kind": b.kind,
-                    "effort": b.effort,
-                    "dynamic": b.dynamic,
-                    "tempo_bpm": b.tempo_bpm,
-                }
-                for s in sessions
-                for i, b in enumerate(s.blocks)
-            ),
-            step,
+        self.add_rows(
+            CheckRow, ({**_columns(c, CHECK_COLUMNS), "red_flags": " ".join(c.red_flags)} for c in checks), step
         )
-        self._insert(
-            CheckRow,
-            (
-                {
-                    **own,
-                    "uid": c.uid,
-                    "day": c.day,
-                    "timing": c.timing,
-                    "at_utc": c.at_utc,
-                    "other_uses": c.other_uses,
-                    "red_flags": " ".join(c.red_flags),
-                }
-                for c in checks
-            ),
-            step,
-        )
-        self._insert(
+        self.add_rows(
             EntryRow,
             (
-                {
-                    **own,
-                    "check_uid": c.uid,
-                    "position": i,
-                    "zone": e.zone,
-                    "side": e.side,
-                    "kind": e.kind,
-                    "intensity": e.intensity,
-                    "lasting": e.lasting,
-                    "flags": " ".join(e.flags),
-                }
-                for c in checks
-                for i, e in enumerate(c.entries)
+                {"check_uid": u, "position": i, **_columns(e, ENTRY_COLUMNS), "flags": " ".join(e.flags)}
+                for u, i, e in entries
             ),
             step,
         )
-        self._insert(
-            DayRow,
-            ({**own, "day": n.day, "off": n.off, "sleep": n.sleep, "hands": n.hands, "note": n.note} for n in notes),
-            step,
-        )
+        self.add_rows(DayRow, (_columns(n, DAY_COLUMNS) for n in notes), step)
 
     def add_rows(
         self, model: type[Personal], rows: Iterable[dict[str, Any]], step: Callable[[int], None] = lambda n: None
     ) -> None:
-        """Insert rows of a table that is kept as it is (events, calls, clearances, changes)."""
-        self._insert(model, ({"player_id": self.player_id, **row} for row in rows), step)
-
-    def _insert(self, model: type[Personal], rows: Iterable[dict[str, Any]], step: Callable[[int], None]) -> None:
+        """Insert rows of one table in chunks, each row with its player."""
+        own = ({"player_id": self.player_id, **row} for row in rows)
         table: Table = model.__table__  # type: ignore[assignment]
-        chunk: list[dict[str, Any]] = []
-        for row in rows:
-            chunk.append(row)
-            if len(chunk) == CHUNK:
-                self.db.execute(insert(table), chunk)
-                step(len(chunk))
-                chunk = []
-        if chunk:
+        while chunk := list(islice(own, CHUNK)):
             self.db.execute(insert(table), chunk)
             step(len(chunk))
 
@@ -445,6 +383,10 @@ class PlayerStore:
 
     def all_rows(self, model: type[Personal], *order: Any) -> list[Any]:
         return list(self.db.scalars(select(model).where(model.player_id == self.player_id).order_by(*order)))
+
+
+def _columns(value: Any, names: tuple[str, ...]) -> dict[str, Any]:
+    return {name: getattr(value, name) for name in names}
 
 
 def _shared(seen: dict[Any, Any], make: Callable[..., Any], values: Any) -> Any:

@@ -18,7 +18,6 @@ from chirotend.web.pages import account, body, help, play, record, score, today
 
 UPLOAD_MAX = 32 * 1024 * 1024
 PAGES = (today, play, body, score, record, account, help)
-limiter = Limiter(get_remote_address, storage_uri="memory://")
 
 
 def real_clock() -> datetime:
@@ -31,10 +30,12 @@ def create_app(
     demo: bool = False,
     testing: bool = False,
     trusted_hosts: list[str] | None = None,
+    limit_tries: bool = True,
 ) -> Flask:
     """Return the application over the database in `folder`; `clock` gives the instant everything happens at.
 
     `demo` signs the only account in by itself, on loopback alone. `testing` runs jobs at once, in the request.
+    `limit_tries` allows twelve tries a minute to sign in.
     """
     app = Flask("chirotend.web", static_folder="static", template_folder="templates")
     app.config.update(
@@ -46,7 +47,7 @@ def create_app(
         REMEMBER_COOKIE_HTTPONLY=True,
         REMEMBER_COOKIE_SAMESITE="Lax",
         TESTING=testing,
-        RATELIMIT_ENABLED=not testing,
+        RATELIMIT_ENABLED=limit_tries,
         WTF_CSRF_TIME_LIMIT=None,
         SEND_FILE_MAX_AGE_DEFAULT=3600,
         DEMO=demo,
@@ -63,7 +64,8 @@ def create_app(
         worker.start()
     CSRFProtect(app)
     Compress(app)
-    limiter.init_app(app)
+    # kept by the application: the decorated views only hold it weakly
+    limiter = app.extensions["tries"] = Limiter(get_remote_address, app=app, storage_uri="memory://")
     transaction.init_app(app)
     signin.init_app(app)
     security.init_app(app)
@@ -71,5 +73,7 @@ def create_app(
     errors.init_app(app)
     for page in PAGES:
         app.register_blueprint(page.bp)
-    limiter.limit("12 per minute", methods=["POST"])(account.sign_in_page)
+    for guessed in ("account.sign_in_page", "account.first_run"):
+        limit = limiter.limit("12 per minute", methods=["POST"])
+        app.view_functions[guessed] = limit(app.view_functions[guessed])
     return app
