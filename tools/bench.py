@@ -57,7 +57,7 @@ def timed(work: Callable[[], object], times: int) -> tuple[float, float]:
 
 def bare_read(desk: Desk) -> None:
     """The floor: the rows the call needs as plain tuples, and the numpy arithmetic of range, usual and averages."""
-    first = (NOW - timedelta(days=180)).date().isoformat()
+    first, load_first = ((NOW - timedelta(days=d)).date().isoformat() for d in (180, 90))
     sums: dict[str, float] = {}
     for day, minutes, effort in desk.db.execute(
         text(
@@ -65,7 +65,7 @@ def bare_read(desk: Desk) -> None:
             " join block b on b.player_id = s.player_id and b.session_uid = s.uid"
             " where s.player_id = 1 and s.day >= :first"
         ),
-        {"first": first},
+        {"first": load_first},
     ):
         sums[day] = sums.get(day, 0.0) + minutes * effort
     marks = desk.db.execute(

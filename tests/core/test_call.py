@@ -241,3 +241,9 @@ def test_a_faint_rise_is_kept_but_neither_spoken_nor_muted():
         diary.plays(back, 70).checks_in(back, "waking", *([mark("tension", 1)] if back < 4 else []))
     call = diary.call()
     assert call.call == "open" and [f.code for f in call.findings] == ["faint"]
+
+
+def test_a_long_lay_off_does_not_make_her_usual_forgotten():
+    earlier = tuple((TODAY - timedelta(days=130 - n), 100.0) for n in range(28))
+    call = Diary().off(2).off(1).checks_in(1, "waking").checks_in(0, "waking").call(0, earlier=earlier)
+    assert (call.row, call.dose.minutes, call.findings[0].values["share"]) == (8, 25, 25)

@@ -22,7 +22,7 @@ def test_steady_diaries_have_the_zeros_and_the_likeness_asked_for(zeros, r):
 
 def test_a_shift_shows_from_its_day_on_and_wrong_shares_are_refused():
     levels = steady_levels(4000, 0.6, 0.3, np.random.default_rng(1), shift_from=2000, shift_sd=1.0)
-    assert levels[2000:].mean() > levels[:2000].mean() + 1
+    assert levels[2000:].mean() > levels[:2000].mean() + 0.5
     with pytest.raises(OutOfRange):
         steady_levels(10, 1.0, 0.0, np.random.default_rng(1))
 

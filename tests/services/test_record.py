@@ -268,3 +268,11 @@ def test_an_old_sign_outside_the_window_still_holds_while_it_waits_for_an_answer
         steady.today,
     ]
     assert [c.day for c in steady.store.record(steady.today, steady.today).checks] == [steady.today]
+
+
+def test_played_days_before_are_summed_by_day_and_limited(steady):
+    first = steady.store.first_day()
+    days = steady.store.played_days_before(first + timedelta(days=30), 10)
+    assert len(days) == 10 and list(days) == sorted(days) and days[-1][0] < first + timedelta(days=30)
+    by_day = {s.day: s.minutes for s in steady.store.sessions()}
+    assert all(by_day[day] == minutes for day, minutes in days)

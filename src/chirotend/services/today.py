@@ -66,12 +66,20 @@ class Today:
 
 def evidence_on(desk: Desk, day: date, before: Standing, morning: bool = False) -> Evidence:
     """Return what the judgement looks at for `day`; `morning` leaves out what came after waking."""
-    store = desk.store
-    record = store.record(day - timedelta(days=int(rules()["judge_days"])), day, older_signs=before.held)
+    store, r = desk.store, rules()
+    sessions_from = day - timedelta(days=int(r["judge_load_days"]))
+    record = store.record(day - timedelta(days=int(r["judge_days"])), day, before.held, sessions_from)
     if morning:
         record = record.until_morning(day)
     clearance = store.latest_clearance()
-    return Evidence(record, day, desk.now, before.settled_until, clearance.at_utc if clearance else None)
+    return Evidence(
+        record,
+        day,
+        desk.now,
+        before.settled_until,
+        clearance.at_utc if clearance else None,
+        store.played_days_before(sessions_from, int(r["usual_days"])),
+    )
 
 
 def issue(desk: Desk, morning: bool = False) -> tuple[CallRow, Evidence]:

@@ -44,13 +44,19 @@ class PlayerStore:
 
     # --- reading -------------------------------------------------------------------------------------------
 
-    def record(self, first: date | None = None, last: date | None = None, older_signs: bool = False) -> Record:
+    def record(
+        self,
+        first: date | None = None,
+        last: date | None = None,
+        older_signs: bool = False,
+        sessions_from: date | None = None,
+    ) -> Record:
         """Return what was written from `first` to `last` (None = no limit); `older_signs` adds the checks before
-        `first` that hold a sign of rows 1 or 2 of the call table."""
+        `first` that hold a sign of rows 1 or 2 of the call table, `sessions_from` leaves earlier sessions out."""
         checks = self._checks(_span(C, first, last))
         if older_signs and first is not None:
             checks = (*self._checks([C.day < first, self._holds_a_sign()]), *checks)
-        return Record(self.sessions(first, last), checks, self._notes(first, last))
+        return Record(self.sessions(sessions_from or first, last), checks, self._notes(first, last))
 
     def sessions(
         self, first: date | None = None, last: date | None = None, uid: str | None = None
@@ -90,6 +96,22 @@ class PlayerStore:
                 kept = found[row[0]] = row, []
             kept[1].append(_shared(blocks_seen, Block, row[8:]))
         return tuple(Session(r[0], r[1], tuple(blocks), *r[2:8]) for r, blocks in found.values())
+
+    def played_days_before(self, day: date, count: int) -> tuple[tuple[date, float], ...]:
+        """Return (day, minutes) of the last `count` played days before `day`, oldest first."""
+        minutes = func.sum(B.minutes)
+        query = (
+            select(S.day, minutes)
+            .join_from(
+                SessionRow.__table__, BlockRow.__table__, (S.player_id == B.player_id) & (S.uid == B.session_uid)
+            )
+            .where(S.player_id == self.player_id, S.day < day)
+            .group_by(S.day)
+            .having(minutes > 0)
+            .order_by(S.day.desc())
+            .limit(count)
+        )
+        return tuple((row[0], float(row[1])) for row in self._tuples(query))[::-1]
 
     def session(self, uid: str) -> Session | None:
         return next(iter(self.sessions(uid=uid)), None)

@@ -53,7 +53,9 @@ class Evidence:
     """Everything the rows of the call table look at.
 
     `settled_until`: symptom windows of rows 4-6 begin after this day (the way back, or a dismissed sign, settled it).
-    `cleared_at`: the instant of the latest "seen by a clinician"; rows 1-2 look only after it.
+    `cleared_at`: the instant of the latest "seen by a clinician"; rows 1-2 look only after it. `earlier`: (day,
+    minutes) of the last played days before the sessions of `record` begin, oldest first, so that a long lay-off does
+    not make her usual forgotten.
     """
 
     record: Record
@@ -61,6 +63,7 @@ class Evidence:
     now_utc: datetime
     settled_until: date | None = None
     cleared_at: datetime | None = None
+    earlier: tuple[tuple[date, float], ...] = ()
 
     @cached_property
     def _worst(self) -> dict[tuple[tuple[str, ...], str | None], dict[Place, dict[date, float]]]:
@@ -78,7 +81,7 @@ class Evidence:
 
     @cached_property
     def load(self) -> LoadSeries:
-        first = self.today - timedelta(days=int(rules()["judge_days"]))
+        first = self.today - timedelta(days=int(rules()["judge_load_days"]))
         return load_series(self.record, first, self.today)
 
     def since(self, days: int, settle: bool = True) -> Iterator[Mark]:
@@ -153,11 +156,21 @@ class Evidence:
         return self.usual_range(self.load.minutes, self.today)
 
     @cached_property
+    def played(self) -> tuple[tuple[date, float], ...]:
+        """The played days known, oldest first, today included: (day, minutes)."""
+        minutes = self.load.minutes
+        here = ((self.load.day(i), float(m)) for i, m in enumerate(minutes) if m > 0)
+        return (*(e for e in self.earlier if e[0] < self.load.first), *here)
+
+    def median_minutes(self, before: date) -> float | None:
+        """Return the median minutes of the last 28 played days before `before`; None without any."""
+        past = [m for day, m in self.played if day < before][-int(rules()["usual_days"]) :]
+        return float(np.median(past)) if past else None
+
+    @cached_property
     def usual_minutes(self) -> float | None:
-        """Median minutes of the last 28 days that were played, today excluded; None without any."""
-        past = self.load.minutes[:-1]
-        played = past[np.nan_to_num(past) > 0][-int(rules()["usual_days"]) :]
-        return float(np.median(played)) if played.size else None
+        """Median minutes of the last 28 played days, today excluded; None without any."""
+        return self.median_minutes(self.today)
 
     @cached_property
     def days_over_usual(self) -> tuple[date, ...]:

@@ -219,35 +219,24 @@ def not_enough(e: Evidence) -> Findings:
 def return_after_gap(e: Evidence) -> Findings:
     """Row 8: after 7 days off half of usual, after 28 a quarter; then at most 10 minutes more a played day."""
     r = rules()
-    played = sorted({s.day for s in e.record.sessions if s.day <= e.today})
-    if not played or e.usual_minutes is None:
-        return
-    days = sorted({d for d in played if d < e.today} | {e.today})
-    gap, steps = 0, 0
+    days = [day for day, _ in e.played if day < e.today] + [e.today]
     for i in range(len(days) - 1, 0, -1):
-        off = (days[i] - days[i - 1]).days - 1
-        if off >= r["off_days_half"]:
-            gap, steps = off, len(days) - 1 - i
-            break
-    if not gap:
+        off, steps = (days[i] - days[i - 1]).days - 1, len(days) - 1 - i
+        usual = e.median_minutes(days[i])
+        if off < r["off_days_half"] or usual is None:
+            continue
+        share = 25 if off >= r["off_days_quarter"] else 50
+        dose = usual * share / 100 + steps * r["return_step_min"]
+        if dose < usual:
+            values: dict[str, str | float | int] = {
+                "off_days": off,
+                "share": share,
+                "step": steps,
+                "dose_min": round(dose),
+                "usual_min": round(usual),
+            }
+            yield Finding("return", 8, OPEN, values, ())
         return
-    share = 25 if gap >= r["off_days_quarter"] else 50
-    before = _usual_before_gap(e, days[len(days) - 1 - steps])
-    dose = before * share / 100 + steps * r["return_step_min"]
-    if dose < before:
-        yield Finding(
-            "return",
-            8,
-            OPEN,
-            {"off_days": gap, "share": share, "step": steps, "dose_min": round(dose), "usual_min": round(before)},
-            (),
-        )
-
-
-def _usual_before_gap(e: Evidence, back_on: date) -> float:
-    past = [float(e.load.on(d)[0]) for d in sorted({s.day for s in e.record.sessions if s.day < back_on})]
-    past = [m for m in past if m == m and m > 0][-int(rules()["usual_days"]) :]
-    return sorted(past)[len(past) // 2] if past else (e.usual_minutes or 0.0)
 
 
 def stands_out(e: Evidence) -> Findings:

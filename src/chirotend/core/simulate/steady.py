@@ -10,7 +10,7 @@ from scipy.stats import norm
 
 from chirotend.core.errors import check_range
 
-STEP_SD = 0.55  # latent SD for one step of intensity above the first (assumed)
+STEP_SD = 1.0  # latent SD for one step of intensity above the first: report noise of SD 0.7-1.2 (assumed)
 
 
 def steady_levels(
