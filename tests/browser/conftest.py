@@ -9,12 +9,16 @@ from pathlib import Path
 import pytest
 from axe_playwright_python.sync_playwright import Axe
 from flask import Flask
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
 from waitress.server import create_server
 
 from chirotend.demo.scenario import make_demo
 from chirotend.web import create_app
 from tests.conftest import Clock
+
+
+PATIENCE_MS = 30_000  # a busy machine is no fault of the page
+expect.set_options(timeout=PATIENCE_MS)
 
 
 @pytest.fixture(scope="session")
@@ -66,7 +70,7 @@ def page(page: Page) -> Iterator[Page]:
     faults: list[str] = []
     page.on("pageerror", lambda error: faults.append(str(error)))
     page.on("console", lambda m: faults.append(m.text) if "Content Security Policy" in m.text else None)
-    page.set_default_timeout(8000)
+    page.set_default_timeout(PATIENCE_MS)
     yield page
     assert faults == []
 

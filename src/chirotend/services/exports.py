@@ -46,6 +46,16 @@ def take_over(desk: Desk, settings: dict[str, Any], kept: dict[str, list[dict[st
         desk.store.add_rows(model, [_row_in(row, columns) for row in kept[name]])
 
 
+def counts(desk: Desk) -> dict[str, int]:
+    """Return how much of each kind the record holds."""
+    return desk.store.counts()
+
+
+def first_day(desk: Desk) -> date | None:
+    """Return the first day on which anything was written; None for an empty record."""
+    return desk.store.first_day()
+
+
 def delete_everything(desk: Desk) -> None:
     """Delete the whole record: sessions, checks, days, events, calls, corrections and their undo."""
     desk.store.drop_everything()

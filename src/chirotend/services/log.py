@@ -27,11 +27,17 @@ class TypedSession:
     question: str = ""
 
 
+def session_of(desk: Desk, uid: str) -> Session:
+    """Return a session of hers; `NotThere` if she has none of that id."""
+    found = desk.store.session(uid)
+    if found is None:
+        raise NotThere(uid)
+    return found
+
+
 def write_session(desk: Desk, typed: TypedSession, uid: str | None = None) -> Session:
     """Write a session (new, or in the place of `uid`). `Refused` names the field and how to mend it."""
-    old = desk.store.session(uid) if uid else None
-    if uid and old is None:
-        raise NotThere(uid)
+    old = session_of(desk, uid) if uid else None
     _possible(desk, typed)
     start = _start(desk, typed)
     end = start + timedelta(minutes=typed.minutes) if start else None

@@ -62,8 +62,8 @@ def _home(problem: Refused | None = None, code: int = 200):  # type: ignore[no-u
     d = desk()
     return render_template(
         "record/index.html",
-        counts=d.store.counts(),
-        first=d.store.first_day(),
+        counts=exports.counts(d),
+        first=exports.first_day(d),
         problem=problem,
         undo=corrections.offered(d),
     ), code
@@ -86,9 +86,7 @@ def new_session():  # type: ignore[no-untyped-def]
 
 @bp.route("/session/<uid>", methods=["GET", "POST"])
 def edit_session(uid: str):  # type: ignore[no-untyped-def]
-    old = desk().store.session(uid)
-    if old is None:
-        raise NotThere(uid)
+    old = log.session_of(desk(), uid)
     if request.method == "POST":
         return _save_session(SessionForm(), uid)
     start = old.start_utc.astimezone(desk().zone).time().replace(second=0, microsecond=0) if old.start_utc else None
@@ -226,7 +224,7 @@ def delete_everything():  # type: ignore[no-untyped-def]
     if request.method == "POST":
         if request.form.get("sure", "").strip().lower() != "delete":
             error = Refused("sure", "Type the word delete to go on. There is no undo for this.")
-            return render_template("record/delete.html", counts=desk().store.counts(), problem=error), 422
+            return render_template("record/delete.html", counts=exports.counts(desk()), problem=error), 422
         exports.delete_everything(desk())
         return redirect(url_for(".index"))
-    return render_template("record/delete.html", counts=desk().store.counts(), problem=None)
+    return render_template("record/delete.html", counts=exports.counts(desk()), problem=None)

@@ -4,7 +4,7 @@ from flask import Blueprint, redirect, render_template, request, url_for
 
 from chirotend.core.body.redflags import red_flags
 from chirotend.core.words import HANDS, SLEEP
-from chirotend.services import checks, corrections, log, playing, score, today
+from chirotend.services import checks, corrections, exports, log, playing, score, today
 from chirotend.services.desk import Refused
 from chirotend.web import fields
 from chirotend.web.transaction import desk
@@ -29,7 +29,7 @@ def _page(problem: Refused | None = None, code: int = 200):  # type: ignore[no-u
         undo=corrections.offered(d),
         week=score.last_week(d, shown.record),
         part=score.todays_part(d, shown.sessions),
-        empty=d.store.first_day() is None,
+        empty=exports.first_day(d) is None,
     ), code
 
 
