@@ -16,7 +16,6 @@ from chirotend.demo.scenario import make_demo
 from chirotend.web import create_app
 from tests.conftest import Clock
 
-
 PATIENCE_MS = 30_000  # a busy machine is no fault of the page
 expect.set_options(timeout=PATIENCE_MS)
 
