@@ -159,6 +159,17 @@ def test_what_is_touched_wrongly_is_refused_in_words(client, path, form, sentenc
         ("sessions.csv", b"\x89PNG\x00\x00", 422, "not a text file"),
         ("sessions.csv", b"", 422, "is empty"),
         ("all.json", b'{"format": "chirotend-record", "ver', 422, "breaks off"),
+        ("sessions.csv", b"day,minutes,question\n2026-11-01,30," + b"x" * 1_000_000, 422, "field larger than"),
+        ("sessions.csv", b'day,minutes,question\n2026-11-01,30,"a half-writ', 422, "ends inside a quoted cell"),
+        (
+            "symptoms.csv",
+            b"day,timing,zone,side,kind,intensity\n2026-11-01,after,ear,left,pain,3",
+            422,
+            "a zone of the list",
+        ),
+        ("sessions.csv", b"day,minutes\n2026-11-01,1620\n", 422, "0 to 1440"),
+        ("sessions.csv", b"day,minutes,effort\n2026-11-01,-30,11\n", 422, "0 to 10"),
+        ("sessions.csv", b"day,minutes\n2027-11-01,30\n", 422, "in the future"),
     ],
 )
 def test_an_upload_that_is_no_log(client, name, data, code, sentence):

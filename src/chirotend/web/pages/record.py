@@ -166,12 +166,12 @@ def begin_import():  # type: ignore[no-untyped-def]
 
 @bp.get("/import/<uid>")
 def import_job(uid: str):  # type: ignore[no-untyped-def]
+    """The job as it stands; 422 while something in the files cannot be taken."""
     row = imports.job_of(desk(), uid)
     done, total = current_app.extensions["worker"].progress.get(uid, (0, 0))
     template = "record/_job.html" if request.headers.get("HX-Request") else "record/job.html"
-    return render_template(
-        template, job=row, done=done, total=total, problem=None
-    ), 422 if row.state == "failed" else 200
+    wrong = row.state == "failed" or (row.state == "ready" and row.result["bad_count"])
+    return render_template(template, job=row, done=done, total=total, problem=None), 422 if wrong else 200
 
 
 @bp.post("/import/<uid>/confirm")
