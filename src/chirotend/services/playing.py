@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
+from itertools import takewhile
 from typing import Any
 from uuid import uuid4
 
@@ -23,8 +24,8 @@ PLACES = {
     "shoulder": ("Shoulder", "shoulder_top", True),
     "jaw": ("Jaw, breath", "lower_lip", False),
 }
-#: play minutes and rest minutes in turn (common practice); the last pair repeats
-PRESET = ((30.0, 5.0), (20.0, 5.0))
+#: play minutes and rest minutes in turn (common practice: 30, rest 5, 20, a longer rest); the last pair repeats
+PRESET = ((30.0, 5.0), (20.0, 15.0))
 TEXT_MAX = 2000
 CLOCKS_MAY_DIFFER = timedelta(minutes=2)
 
@@ -157,7 +158,9 @@ def stand(desk: Desk) -> Stand:
     block, rest = (today.dose.block_min, today.dose.rest_min) if call.startswith("muted") else (0.0, 0.0)
     bar = (rest or pair[1]) if resting else (block or pair[0])
     after = (block or follow[0]) if resting else (rest or pair[1])
-    span_s = state.spans[-1].seconds if state.spans else 0.0
+    # a switch of instrument does not begin a new bar: what was played since the last rest counts
+    same = takewhile(lambda s: s.kind == state.spans[-1].kind, reversed(state.spans))
+    span_s = sum(s.seconds for s in same)
     played = sum(s.minutes for s in evidence.record.sessions if s.day == desk.today) + state.played_minutes
     return Stand(
         uid,
