@@ -1,57 +1,48 @@
 """Loading the library: each file is checked against its schema once, when it is first asked for."""
 
 import tomllib
+from collections.abc import Mapping
 from functools import cache
 from importlib.resources import files
-from typing import Literal
+from typing import TypeVar
 
-from pydantic import BaseModel, ConfigDict
+from chirotend.library.schema import (
+    CarryLayout,
+    Caution,
+    ExerciseEntry,
+    Family,
+    Grip,
+    HoleLayout,
+    Instrument,
+    KindWords,
+    OtherUse,
+    StickModel,
+    Strict,
+    Wording,
+)
 
-
-class Strict(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-
-class Caution(Strict):
-    """A caution of at most two sentences, with the screens that show it."""
-
-    id: str
-    title: str
-    text: str
-    screens: tuple[str, ...]
-    when: str
-    tone: Literal["plain", "quiet", "urgent"]
-    reviewed_by_clinician: bool
-    source: str
+T = TypeVar("T", bound=Strict)
 
 
-class Family(Strict):
-    id: str
-    name: str
-
-
-class Instrument(Strict):
-    id: str
-    name: str
-    family: str
-
-
-class Wording(Strict):
-    """What is said for one finding code."""
-
-    sentence: str
-    rule: str
-    do: str
-    source: str
-
-
-def _toml(name: str) -> dict[str, object]:
+@cache
+def _toml(name: str) -> Mapping[str, list[dict[str, object]]]:
     return tomllib.loads(files("chirotend.library").joinpath(f"{name}.toml").read_text(encoding="utf-8"))
+
+
+def _by_id(file: str, table: str, schema: type[T]) -> dict[str, T]:
+    found: dict[str, T] = {}
+    for each in _toml(file)[table]:
+        entry = schema.model_validate(each)
+        key = str(entry.id)  # type: ignore[attr-defined]
+        if key in found:
+            raise ValueError(f"{file}.toml: {table} “{key}” stands there twice")
+        found[key] = entry
+    return found
 
 
 @cache
 def cautions() -> tuple[Caution, ...]:
-    return tuple(Caution.model_validate(c) for c in _toml("cautions")["caution"])  # type: ignore[attr-defined]
+    return tuple(_by_id("cautions", "caution", Caution).values())
 
 
 def cautions_for(screen: str) -> list[Caution]:
@@ -63,22 +54,69 @@ def cautions_for(screen: str) -> list[Caution]:
 
 @cache
 def families() -> dict[str, Family]:
-    return {f["id"]: Family.model_validate(f) for f in _toml("instruments")["family"]}  # type: ignore[attr-defined]
+    return _by_id("instruments", "family", Family)
+
+
+def _of_known_families(file: str, entries: Mapping[str, T], named: Mapping[str, tuple[str, ...]]) -> None:
+    known = {*families(), "all"}
+    for key in entries:
+        if unknown := set(named[key]) - known:
+            raise ValueError(f"{file}.toml: “{key}” names unknown families {sorted(unknown)}")
 
 
 @cache
 def instruments() -> dict[str, Instrument]:
     """Return the instruments by id; one whose family is unknown is refused."""
-    found = {i["id"]: Instrument.model_validate(i) for i in _toml("instruments")["instrument"]}  # type: ignore[attr-defined]
-    unknown = {i.family for i in found.values()} - set(families())
-    if unknown:
-        raise ValueError(f"instruments.toml: unknown family {sorted(unknown)}")
+    found = _by_id("instruments", "instrument", Instrument)
+    _of_known_families("instruments", found, {k: (i.family,) for k, i in found.items()})
     return found
 
 
+@cache
+def grips() -> dict[str, Grip]:
+    """Return the grips, holds, seats and supports by id."""
+    found = _by_id("grips", "grip", Grip)
+    _of_known_families("grips", found, {k: g.families for k, g in found.items()})
+    return found
+
+
+@cache
+def exercises() -> dict[str, ExerciseEntry]:
+    """Return the exercises by id."""
+    found = _by_id("exercises", "exercise", ExerciseEntry)
+    _of_known_families("exercises", found, {k: e.families for k, e in found.items()})
+    return found
+
+
+@cache
+def carry_layouts() -> dict[str, CarryLayout]:
+    """Return the ways of carrying that the bench starts from, by id."""
+    return _by_id("bench", "carry", CarryLayout)
+
+
+@cache
+def hole_layouts() -> dict[str, HoleLayout]:
+    return _by_id("bench", "holes", HoleLayout)
+
+
+@cache
+def stick_models() -> dict[str, StickModel]:
+    return _by_id("bench", "stick", StickModel)
+
+
+@cache
+def other_uses() -> dict[str, OtherUse]:
+    return _by_id("days", "other_use", OtherUse)
+
+
+@cache
+def kind_words() -> tuple[KindWords, ...]:
+    return tuple(KindWords.model_validate(k) for k in _toml("days")["engagement"])
+
+
 def instrument_name(instrument: str) -> str:
-    """Return the name of a library id, or the player's own word unchanged."""
-    known = instruments().get(instrument)
+    """Return the name of a library id (an instrument, another use of the hands), or the player's own word."""
+    known = instruments().get(instrument) or other_uses().get(instrument)
     return known.name if known else instrument
 
 

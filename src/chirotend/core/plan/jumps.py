@@ -1,0 +1,128 @@
+"""Jumps before they happen: what in the days ahead stands out against her own usual. Load in AU, minutes.
+
+No zone, no risk: a jump is named with its numbers, and she decides. All limits common practice, no source.
+"""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date, timedelta
+
+import numpy as np
+from numpy.typing import NDArray
+
+from chirotend.core.judge.rules import rules
+from chirotend.core.load.series import LoadSeries
+from chirotend.core.plan.planner import monday
+from chirotend.core.plan.week import Aim, Engagement, plan_rules
+
+
+@dataclass(frozen=True)
+class Jump:
+    """Something that stands out: a code, what was seen, and on which days."""
+
+    code: str  # day_load | week_load | dense | new_instrument | new_hard
+    values: Mapping[str, str | float | int] = field(default_factory=dict)
+    days: tuple[date, ...] = ()
+
+
+def usual_week_load(series: LoadSeries, at: date) -> tuple[float, float] | None:
+    """Return the 10th-90th percentile of seven-day loads over the 42 days ending 7 days before `at`.
+
+    A week counts when at least 5 of its 7 days are known; None with fewer than 7 such weeks.
+    """
+    r = rules()
+    end = series.index(at) - int(r["usual_range_ends_before"])
+    sums = []
+    for i in range(max(6, end - int(r["usual_range_days"]) + 1), min(end, len(series.load) - 1) + 1):
+        week: NDArray[np.float64] = series.load[i - 6 : i + 1]
+        known = np.isfinite(week)
+        if known.sum() >= 5:
+            sums.append(float(np.nansum(week)))
+    if len(sums) < 7:
+        return None
+    low, high = np.percentile(sums, [r["usual_range_low"], r["usual_range_high"]])
+    return float(low), float(high)
+
+
+def jumps(
+    ahead: Mapping[date, float],
+    usual_day_high: float | None,
+    usual_week_high: float | None,
+    engagements: Sequence[Engagement],
+    aims: Iterable[Aim],
+    played_days_by_instrument: Mapping[str, int],
+    planned_minutes: Mapping[tuple[str, date], float],
+    start_minutes: Mapping[str, float],
+) -> tuple[Jump, ...]:
+    """Return the jumps in `ahead` (expected load by day, engagements and practice).
+
+    `planned_minutes` by (instrument, day); `start_minutes` the first dose of an instrument; an instrument she has
+    played on fewer than 14 days is new, and its dose grows by 5 minutes with each day it was played.
+    """
+    found = [*_loads(ahead, usual_day_high, usual_week_high), *_dense(engagements)]
+    found += _new_instruments(played_days_by_instrument, planned_minutes, start_minutes)
+    wanted = list(aims)
+    total, new = sum(a.minutes for a in wanted), sum(a.minutes for a in wanted if a.new_hard)
+    if total and new > total * plan_rules()["new_hard_share"] / 100:
+        found.append(Jump("new_hard", {"minutes": round(new), "of": round(total)}))
+    return tuple(found)
+
+
+def _loads(ahead: Mapping[date, float], day_high: float | None, week_high: float | None) -> list[Jump]:
+    found = []
+    if day_high is not None:
+        over = tuple(d for d, load in sorted(ahead.items()) if load > day_high)
+        if over:
+            most = max(ahead[d] for d in over)
+            found.append(Jump("day_load", {"load": round(most), "usual": round(day_high)}, over))
+    if week_high is not None:
+        weeks: dict[date, float] = {}
+        for day, load in ahead.items():
+            weeks[monday(day)] = weeks.get(monday(day), 0.0) + load
+        for week, load in sorted(weeks.items()):
+            if load > week_high:
+                more = round(100 * (load / week_high - 1))
+                found.append(Jump("week_load", {"load": round(load), "usual": round(week_high), "more": more}, (week,)))
+    return found
+
+
+def _dense(engagements: Sequence[Engagement]) -> list[Jump]:
+    r = plan_rules()
+    days = sorted({e.day for e in engagements if e.kind == "performance"})
+    for first in days:
+        run = [
+            e
+            for e in engagements
+            if e.kind == "performance" and first <= e.day < first + timedelta(days=r["dense_days"])
+        ]
+        if len(run) >= r["dense_performances"]:
+            last = max(e.day for e in run)
+            return [Jump("dense", {"performances": len(run), "days": (last - first).days + 1}, (first, last))]
+    return []
+
+
+def ramp_minutes(played_days: int, start_min: float) -> float | None:
+    """Return the minutes a day a new instrument may have; None once it is no longer new."""
+    r = plan_rules()
+    if played_days >= r["new_instrument_days"]:
+        return None
+    return start_min + played_days * r["new_instrument_step_min"]
+
+
+def _new_instruments(
+    played: Mapping[str, int], planned: Mapping[tuple[str, date], float], start: Mapping[str, float]
+) -> list[Jump]:
+    found = []
+    for instrument in sorted({i for i, _ in planned}):
+        days = sorted(d for i, d in planned if i == instrument)
+        most = ramp_minutes(played.get(instrument, 0), start.get(instrument, 0.0)) if instrument in start else None
+        over = tuple(d for d in days if most is not None and planned[instrument, d] > most)
+        if over and most is not None:
+            values: dict[str, str | float | int] = {
+                "instrument": instrument,
+                "minutes": round(max(planned[instrument, d] for d in over)),
+                "start": round(most),
+                "played_days": played.get(instrument, 0),
+            }
+            found.append(Jump("new_instrument", values, over))
+    return found

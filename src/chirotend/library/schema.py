@@ -1,0 +1,265 @@
+"""What a knowledge file may hold. Every field is checked; an unknown one is refused. Masses kg, lengths mm, minutes."""
+
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
+
+from chirotend.core.body.zones import zones
+from chirotend.core.plan.warmup import OPENING, STAGES
+
+#: stages of exercises; only those of the composer become steps of a warm-up
+EXERCISE_STAGES = (*STAGES, OPENING, "relaxation", "technique drill", "body awareness")
+
+
+class Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+def _known_zone(zone_id: str) -> str:
+    if zone_id not in zones():
+        raise ValueError(f"“{zone_id}” is not a zone of the body map")
+    return zone_id
+
+
+def _known_stage(stage: str) -> str:
+    if stage not in EXERCISE_STAGES:
+        raise ValueError(f"“{stage}” is not a stage; choose one of {', '.join(EXERCISE_STAGES)}")
+    return stage
+
+
+ZoneId = Annotated[str, AfterValidator(_known_zone)]
+Stage = Annotated[str, AfterValidator(_known_stage)]
+Id = Annotated[str, Field(pattern=r"^[a-z0-9_]{1,60}$")]
+Short = Annotated[str, Field(max_length=200)]
+Long = Annotated[str, Field(max_length=1000)]
+Name = Annotated[str, Field(min_length=1, max_length=120)]
+
+
+class Caution(Strict):
+    """A caution of at most two sentences, with the screens that show it."""
+
+    id: str
+    title: str
+    text: str
+    screens: tuple[str, ...]
+    when: str
+    tone: Literal["plain", "quiet", "urgent"]
+    reviewed_by_clinician: bool
+    source: str
+
+
+class Family(Strict):
+    """A family of instruments; `one_way_round` = the hands have fixed roles, so a mirrored player swaps them."""
+
+    id: Id
+    name: Name
+    one_way_round: bool = True
+
+
+class Carrier(Strict):
+    by: str
+    use: Literal["usual", "possible"]
+
+
+class Mass(Strict):
+    """Usual mass in kg; 0 to 0 = never carried."""
+
+    low: Annotated[float, Field(ge=0, le=1500)]
+    high: Annotated[float, Field(ge=0, le=1500)]
+    note: str
+
+    @model_validator(mode="after")
+    def _in_order(self) -> "Mass":
+        if self.low > self.high:
+            raise ValueError("the low mass is above the high one")
+        return self
+
+
+class LoadedZone(Strict):
+    zone: ZoneId
+    why: Long
+
+
+class Posture(Strict):
+    asymmetry: Long
+    watch: Long
+    played: Literal["both", "seated", "standing"]
+
+
+class Fault(Strict):
+    """A fault often seen: where to look, a cue, what players do about it."""
+
+    look: Long
+    cue: Long
+    remedy: Long
+
+
+class RestFactor(Strict):
+    value: Annotated[float, Field(ge=0.3, le=1)]
+    assumed: bool
+
+
+class Instrument(Strict):
+    """What carries an instrument, what it loads (on the player's own left and right), its faults and its care."""
+
+    id: Id
+    name: Name
+    family: Id
+    carried_by: tuple[Carrier, ...] = ()
+    typical_mass_kg: Mass = Mass(low=0, high=0, note="not said")
+    left_load: tuple[LoadedZone, ...] = ()
+    right_load: tuple[LoadedZone, ...] = ()
+    centre_load: tuple[LoadedZone, ...] = ()
+    posture: Posture = Posture(asymmetry="", watch="", played="both")
+    first_faults: tuple[Fault, ...] = ()
+    rest_factor: RestFactor = RestFactor(value=1.0, assumed=True)
+    new_player_start_minutes: Annotated[int, Field(ge=1, le=120)] = 10
+    service_months: Annotated[int, Field(ge=0, le=120)] = 12
+    string_length_mm: tuple[float, ...] = ()
+    reach_note: Long = ""
+    quiet_practice: tuple[Long, ...] = ()
+    source: Short = "the player's own"
+
+
+class Grip(Strict):
+    """A grip, hold, frame, seat or support: what moves, what it is good for, what it costs and relieves."""
+
+    id: Id
+    name: Name
+    kind: Name
+    hand: Literal["either", "left", "right", "both"]
+    families: tuple[Id, ...]
+    motion: tuple[Literal["wrist hinge", "forearm rotation", "fingers", "arm", "none"], ...]
+    fulcrum: Short = ""
+    holds_with: Long = ""
+    good_for: tuple[Short, ...] = ()
+    costs: tuple[ZoneId, ...] = ()
+    relieves: tuple[ZoneId, ...] = ()
+    check: Long = ""
+    tell_tales: tuple[Short, ...] = ()
+    switch_when: Long = ""
+    school: Short = ""
+    source: Short = "the player's own"
+
+
+class ExerciseEntry(Strict):
+    """An exercise: its stage, minutes, hands, what it loads, when it may be offered."""
+
+    id: Id
+    name: Name
+    stage: Stage
+    minutes: Annotated[float, Field(gt=0, le=60)]
+    families: tuple[Id, ...]
+    hands: Literal["both", "left", "right", "weak"]
+    how: Long
+    caution: Long = "-"
+    zones_loaded: tuple[ZoneId, ...] = ()
+    zones_from_instrument: bool = False
+    needs_warm: bool = False
+    quiet: bool = True
+    tags: tuple[Short, ...] = ()
+    lowest_call: Literal["open", "muted_mp", "muted_pp"] = "muted_mp"
+    progression: Long = ""
+    school: Short = ""
+    starting_list: bool = False
+    source: Short = "the player's own"
+
+
+class CarrySupport(Strict):
+    """A support of a layout: where along the axis from the lower end (mm), how it pushes, whether it can be moved.
+
+    A strap pulls up, `off_vertical_deg` to the left of the drawing (negative: to the right).
+    """
+
+    id: Id
+    name: Name
+    at_mm: Annotated[float, Field(ge=0, le=3000)]
+    way: Literal["up", "sideways", "square", "square back", "strap"]
+    off_vertical_deg: Annotated[float, Field(ge=-80, le=80)] = 0.0
+    off_axis_mm: Annotated[float, Field(ge=-300, le=300)] = 0.0
+    moves_from_mm: float | None = None
+    moves_to_mm: float | None = None
+
+
+class CarryLayout(Strict):
+    """How an instrument is carried, to start the bench from. The geometry is to be measured on the player.
+
+    With `tension_N` all forces are vertical and the support called "strap" pulls with that tension; the mouth is the
+    support called "mouth". Without it the three lines of action settle everything.
+    """
+
+    id: Id
+    instrument: Id
+    name: Name
+    mass_kg: Annotated[float, Field(gt=0, le=40)]
+    length_mm: Annotated[float, Field(gt=0, le=3000)]
+    balance_mm: Annotated[float, Field(gt=0, le=3000)]
+    lean_deg: Annotated[float, Field(ge=0, le=90)]
+    supports: tuple[CarrySupport, CarrySupport, CarrySupport]
+    tension_N: Annotated[float, Field(ge=0, le=200)] | None = None
+    spare: CarrySupport | None = None
+    watched: Id
+    lever_mm: Annotated[float, Field(gt=0, le=120)] = 55.0
+    who: Name = "A repairer sets the point; measure again after a week."
+    note: Long = ""
+    source: Short
+
+    @model_validator(mode="after")
+    def _watched_is_there(self) -> "CarryLayout":
+        if self.watched not in {s.id for s in self.supports}:
+            raise ValueError(f"{self.id}: watched “{self.watched}” is not one of its supports")
+        return self
+
+
+class HoleEntry(Strict):
+    finger: Literal["T", "1", "2", "3", "4"]
+    along_mm: Annotated[float, Field(ge=0, le=600)]
+    across_mm: Annotated[float, Field(ge=-100, le=100)] = 0.0
+
+
+class HoleLayout(Strict):
+    """Where the fingers of one hand land on an instrument; to be measured on the player's own."""
+
+    id: Id
+    instrument: Id
+    hand: Literal["left", "right"]
+    name: Name
+    holes: Annotated[tuple[HoleEntry, ...], Field(min_length=2, max_length=4)]
+    travel_mm: Annotated[float, Field(ge=0, le=20)] = 3.0
+    force_N: Annotated[float, Field(ge=0, le=20)] = 1.0
+    source: Short
+
+
+class StickModel(Strict):
+    id: Id
+    name: Name
+    mass_g: Annotated[float, Field(gt=0, le=2000)]
+    length_mm: Annotated[float, Field(gt=0, le=1500)]
+    source: Short
+
+
+class OtherUse(Strict):
+    """Another use of the hands, logged in two taps: its usual effort and the minutes offered."""
+
+    id: Id
+    name: Name
+    effort: Annotated[float, Field(ge=0, le=10)]
+    minutes: tuple[int, ...]
+
+
+class KindWords(Strict):
+    """Words in the title of a calendar entry that tell its kind; the share of its time the hands work."""
+
+    kind: Literal["rehearsal", "performance", "lesson", "travel", "appointment", "other"]
+    words: tuple[str, ...]
+    hands_share: Annotated[float, Field(ge=0, le=1)]
+    effort: Annotated[float, Field(ge=0, le=10)]
+
+
+class Wording(Strict):
+    """What is said for one finding code."""
+
+    sentence: str
+    rule: str
+    do: str
+    source: str
