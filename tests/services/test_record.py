@@ -146,7 +146,7 @@ def test_every_change_can_be_undone_for_ten_minutes_and_a_delete_is_complete(des
     assert desk.store.session(session.uid).effort == 4
     corrections.put(desk, replace(session, effort=8.0))
     deleted = corrections.delete(desk, "session", session.uid)
-    changes = desk.store.all_rows(ChangeRow)
+    changes = desk.store.shelf(ChangeRow).all()
     assert [c.action for c in changes] == ["delete"]  # the older versions went with it
     corrections.undo(desk, deleted)
     assert desk.store.session(session.uid).effort == 8
@@ -154,7 +154,7 @@ def test_every_change_can_be_undone_for_ten_minutes_and_a_delete_is_complete(des
     late = at(desk, minutes=11)
     with pytest.raises(NotThere):
         corrections.undo(late, deleted)
-    assert corrections.offered(late) is None and desk.store.all_rows(ChangeRow) == []
+    assert corrections.offered(late) is None and desk.store.shelf(ChangeRow).all() == []
     with pytest.raises(NotThere):
         corrections.delete(desk, "session", session.uid)
 

@@ -8,8 +8,22 @@ from chirotend.core.record import Record
 from chirotend.formats import documents
 from chirotend.formats.cells import UnreadableFile, decoded
 
-FORMAT, VERSION = "chirotend-record", 1
-KEPT = ("events", "calls", "clearances", "changes")
+FORMAT, VERSION = "chirotend-record", 2
+READS = (1, 2)  # version 1 had only the first four tables
+KEPT = (
+    "events",
+    "calls",
+    "clearances",
+    "changes",
+    "profile",
+    "measurements",
+    "kit",
+    "own_items",
+    "warmups",
+    "engagements",
+    "aims",
+    "planned",
+)
 
 
 def write(player: dict[str, Any], record: Record, kept: dict[str, list[dict[str, Any]]]) -> str:
@@ -34,9 +48,9 @@ def read(data: bytes, file: str) -> tuple[dict[str, Any], Record, dict[str, list
         raise UnreadableFile(f"{file} breaks off or is not JSON: line {error.lineno}, {error.msg}.") from error
     if not isinstance(everything, dict) or everything.get("format") != FORMAT:
         raise UnreadableFile(f"{file} is not a record exported from here (its “format” is not {FORMAT}).")
-    if everything.get("version") != VERSION:
+    if everything.get("version") not in READS:
         raise UnreadableFile(
-            f"{file} is of version {everything.get('version')!r}; this server reads version {VERSION}."
+            f"{file} is of version {everything.get('version')!r}; this server reads up to version {VERSION}."
         )
     record = Record(
         tuple(_each(everything, "sessions", documents.session_from, file)),

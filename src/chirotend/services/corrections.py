@@ -7,13 +7,31 @@ and takes the history of that document with it: a delete is real and complete.
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date, timedelta
+from typing import Any
 
 from chirotend.core.record import Check, DayNote, Session
 from chirotend.formats import documents
 from chirotend.services.desk import Desk, NotThere
+from chirotend.store.models import (
+    AimRow,
+    EngagementRow,
+    KitRow,
+    OwnItemRow,
+    Personal,
+    PlannedRow,
+)
+from chirotend.store.shelf import Shelf, as_document, as_values
 
 UNDO_FOR = timedelta(minutes=10)
 Written = Session | Check | DayNote
+#: what is kept as plain rows: the table, and the words of its key in the order of the key
+ROWS: dict[str, type[Personal]] = {
+    "engagement": EngagementRow,
+    "aim": AimRow,
+    "planned": PlannedRow,
+    "kit": KitRow,
+    "own_item": OwnItemRow,
+}
 
 
 @dataclass(frozen=True)
@@ -35,7 +53,9 @@ def _key(document: Written) -> tuple[str, str]:
             return "day", document.day.isoformat()
 
 
-def _standing(desk: Desk, subject: str, key: str) -> Written | None:
+def _standing(desk: Desk, subject: str, key: str) -> Written | Personal | None:
+    if subject in ROWS:
+        return _shelf(desk, subject).get(*key.split())
     if subject == "session":
         return desk.store.session(key)
     if subject == "check":
@@ -68,14 +88,38 @@ def put(desk: Desk, document: Written) -> int | None:
     )
 
 
+def put_row(desk: Desk, subject: str, values: dict[str, Any]) -> int | None:
+    """Write a plain row of `subject`; returns the number of the change, or None when nothing changed."""
+    shelf = _shelf(desk, subject)
+    key = _row_key(shelf, values)
+    old = shelf.get(*key.split())
+    before = as_document(old) if old is not None else None
+    after = as_document(shelf.put(values))
+    if before == after:
+        return None
+    return desk.store.add_change(desk.now, "edit" if before else "new", subject, key, before)
+
+
 def delete(desk: Desk, subject: str, key: str) -> int:
     """Delete a document; `NotThere` if this player has none of that key."""
     before = _standing(desk, subject, key)
     if before is None:
         raise NotThere(key)
+    document = as_document(before) if isinstance(before, Personal) else _OUT[subject](before)
     _drop(desk, subject, key)
     desk.store.forget_history_of(subject, key)
-    return desk.store.add_change(desk.now, "delete", subject, key, _OUT[subject](before))
+    return desk.store.add_change(desk.now, "delete", subject, key, document)
+
+
+def _shelf(desk: Desk, subject: str) -> Shelf[Any]:
+    try:
+        return desk.store.shelf(ROWS[subject])
+    except KeyError:
+        raise NotThere(subject) from None
+
+
+def _row_key(shelf: Shelf[Any], values: dict[str, Any]) -> str:
+    return " ".join(str(values[name]) for name in shelf.key_names)
 
 
 def undo(desk: Desk, number: int) -> None:
@@ -85,6 +129,8 @@ def undo(desk: Desk, number: int) -> None:
         raise NotThere(number)
     if change.before is None:
         _drop(desk, change.subject, change.key)
+    elif change.subject in ROWS:
+        _shelf(desk, change.subject).put(as_values(ROWS[change.subject], change.before))
     else:
         _write(desk, _IN[change.subject](change.before))
     desk.store.drop_change(number)
@@ -110,7 +156,9 @@ def _write(desk: Desk, document: Written) -> None:
 
 
 def _drop(desk: Desk, subject: str, key: str) -> None:
-    if subject == "session":
+    if subject in ROWS:
+        _shelf(desk, subject).drop(*key.split())
+    elif subject == "session":
         desk.store.drop_session(key)
         desk.store.drop_events(key)
     elif subject == "check":

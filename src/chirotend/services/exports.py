@@ -3,22 +3,41 @@
 from datetime import date
 from typing import Any
 
-from chirotend.formats import csv_log, documents, json_record
+from chirotend.formats import csv_log, json_record
 from chirotend.services.desk import Desk
-from chirotend.store.models import CallRow, ChangeRow, ClearanceRow, EventRow
+from chirotend.store.models import (
+    AimRow,
+    CallRow,
+    ChangeRow,
+    ClearanceRow,
+    EngagementRow,
+    EventRow,
+    KitRow,
+    MeasurementRow,
+    OwnItemRow,
+    Personal,
+    PlannedRow,
+    ProfileRow,
+    WarmupRow,
+)
+from chirotend.store.shelf import as_document, as_values
 
 SETTINGS = ("name", "zone", "instruments", "emergency_number", "units", "letter_keys")
-#: the tables kept as they are, with their columns and order
-KEPT: dict[str, tuple[Any, tuple[str, ...]]] = {
-    "events": (EventRow, ("at_utc", "uid", "session_uid", "device", "seq", "monotonic_ms", "kind", "payload")),
-    "calls": (
-        CallRow,
-        ("day", "number", "issued_utc", "version", "call", "row", "findings", "dose", "standing", "overrule", "reason"),
-    ),
-    "clearances": (ClearanceRow, ("at_utc", "start_dose_min")),
-    "changes": (ChangeRow, ("number", "at_utc", "action", "subject", "key", "before")),
+#: the tables kept as they are, each with the order of its rows (then by key)
+KEPT: dict[str, tuple[type[Personal], tuple[Any, ...]]] = {
+    "events": (EventRow, (EventRow.at_utc,)),
+    "calls": (CallRow, ()),
+    "clearances": (ClearanceRow, ()),
+    "changes": (ChangeRow, ()),
+    "profile": (ProfileRow, ()),
+    "measurements": (MeasurementRow, (MeasurementRow.day,)),
+    "kit": (KitRow, ()),
+    "own_items": (OwnItemRow, ()),
+    "warmups": (WarmupRow, ()),
+    "engagements": (EngagementRow, (EngagementRow.start_utc,)),
+    "aims": (AimRow, (AimRow.week,)),
+    "planned": (PlannedRow, (PlannedRow.start_utc,)),
 }
-DAYS, INSTANTS = ("day",), ("at_utc", "issued_utc")
 
 
 def csv_files(desk: Desk) -> dict[str, str]:
@@ -29,8 +48,8 @@ def csv_files(desk: Desk) -> dict[str, str]:
 def everything(desk: Desk) -> str:
     """Return all there is of this player as JSON text. What deletes keep for undo is not part of it."""
     kept = {
-        name: [_row_out(row, columns) for row in desk.store.all_rows(model, *_order(model, columns))]
-        for name, (model, columns) in KEPT.items()
+        name: [as_document(row) for row in desk.store.shelf(model).all(order=order)]
+        for name, (model, order) in KEPT.items()
     }
     kept["changes"] = [c for c in kept["changes"] if c["action"] != "delete"]
     settings = {name: getattr(desk.player, name) for name in SETTINGS}
@@ -38,12 +57,13 @@ def everything(desk: Desk) -> str:
 
 
 def take_over(desk: Desk, settings: dict[str, Any], kept: dict[str, list[dict[str, Any]]]) -> None:
-    """Write settings and kept tables of an export into this (empty) record."""
+    """Write settings and kept tables of an export into this (empty) record; calls said about nothing give way."""
+    desk.store.shelf(CallRow).drop_all()
     for name in SETTINGS:
         if name in settings:
             setattr(desk.player, name, settings[name])
-    for name, (model, columns) in KEPT.items():
-        desk.store.add_rows(model, [_row_in(row, columns) for row in kept[name]])
+    for name, (model, _) in KEPT.items():
+        desk.store.add_rows(model, [as_values(model, row) for row in kept[name]])
 
 
 def counts(desk: Desk) -> dict[str, int]:
@@ -56,30 +76,12 @@ def first_day(desk: Desk) -> date | None:
     return desk.store.first_day()
 
 
+def is_empty(desk: Desk) -> bool:
+    """True while nothing was written but the calls that say so."""
+    written = (model for model, _ in KEPT.values() if model is not CallRow)
+    return first_day(desk) is None and not any(desk.store.shelf(model).all() for model in written)
+
+
 def delete_everything(desk: Desk) -> None:
     """Delete the whole record: sessions, checks, days, events, calls, corrections and their undo."""
     desk.store.drop_everything()
-
-
-def _order(model: Any, columns: tuple[str, ...]) -> list[Any]:
-    return [getattr(model, c) for c in columns[:2]]
-
-
-def _row_out(row: Any, columns: tuple[str, ...]) -> dict[str, Any]:
-    out = {c: getattr(row, c) for c in columns}
-    for c in columns:
-        if c in DAYS:
-            out[c] = out[c].isoformat()
-        elif c in INSTANTS:
-            out[c] = documents.instant_text(out[c])
-    return out
-
-
-def _row_in(row: dict[str, Any], columns: tuple[str, ...]) -> dict[str, Any]:
-    values = {c: row[c] for c in columns}
-    for c in columns:
-        if c in DAYS:
-            values[c] = date.fromisoformat(values[c])
-        elif c in INSTANTS:
-            values[c] = documents.instant(values[c])
-    return values

@@ -134,7 +134,7 @@ def planned(desk: Desk, folder: Path, step: Step) -> Plan:
 def _planned_everything(desk: Desk, name: str, data: bytes) -> Plan:
     settings, record, kept = json_record.read(data, name)
     plan = _compared(desk, record, [])
-    if desk.store.first_day() is None:
+    if exports.is_empty(desk):
         plan.settings, plan.kept = settings, kept
     return plan
 

@@ -186,6 +186,121 @@ class ClearanceRow(Personal):
     start_dose_min: Mapped[float]
 
 
+class ProfileRow(Personal):
+    """What she says of herself: her hands, her room, her habits of practice. Keys as in `services/profile.py`."""
+
+    __tablename__ = "profile"
+    data: Mapped[dict[str, Any]]
+
+
+class MeasurementRow(Personal):
+    """A value measured on the player: by which method and version, which hand or instrument, with its unit."""
+
+    __tablename__ = "measurement"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    day: Mapped[date]
+    at_utc: Mapped[datetime]
+    method: Mapped[str] = mapped_column(String(40))
+    version: Mapped[int]
+    instrument: Mapped[str] = mapped_column(String(80), default="")
+    hand: Mapped[str] = mapped_column(String(5), default="")
+    value: Mapped[float]
+    unit: Mapped[str] = mapped_column(String(8))
+    __table_args__ = (Index("ix_measurement_method", "player_id", "method", "hand"),)
+
+
+class KitRow(Personal):
+    """A thing she plays with or on: instrument, stick, bow, strap, rest, peg, chair. Masses g, lengths mm."""
+
+    __tablename__ = "kit"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    kind: Mapped[str] = mapped_column(String(20))
+    name: Mapped[str] = mapped_column(String(120))
+    instrument: Mapped[str] = mapped_column(String(80), default="")
+    mass_g: Mapped[float | None]
+    length_mm: Mapped[float | None]
+    balance_mm: Mapped[float | None]
+    #: where it is set: thumb rest, strap hook, peg (mm)
+    setting_mm: Mapped[float | None]
+    service_on: Mapped[date | None]
+    service_months: Mapped[int | None]
+    back_on: Mapped[date | None]
+    note: Mapped[str] = mapped_column(default="")
+
+
+class OwnItemRow(Personal):
+    """An instrument, grip or exercise of her own, in the library's schema."""
+
+    __tablename__ = "own_item"
+    kind: Mapped[str] = mapped_column(String(12), primary_key=True)
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    document: Mapped[dict[str, Any]]
+
+
+class WarmupRow(Personal):
+    """A day's warm-up: the exercises as composed and changed, for the fortnight's memory."""
+
+    __tablename__ = "warmup"
+    day: Mapped[date] = mapped_column(primary_key=True)
+    wish: Mapped[dict[str, Any]]
+    steps: Mapped[list[Any]]
+
+
+class EngagementRow(Personal):
+    """Something in her calendar; `source` names the calendar entry it came from, `import_uid` the import."""
+
+    __tablename__ = "engagement"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    day: Mapped[date]
+    start_utc: Mapped[datetime]
+    end_utc: Mapped[datetime]
+    kind: Mapped[str] = mapped_column(String(12))
+    title: Mapped[str] = mapped_column(String(200))
+    instrument: Mapped[str] = mapped_column(String(80), default="")
+    minutes: Mapped[float]
+    effort: Mapped[float]
+    source: Mapped[str] = mapped_column(String(400), default="")
+    import_uid: Mapped[str] = mapped_column(String(64), default="")
+    #: why it was taken against the answer
+    reason: Mapped[str] = mapped_column(default="")
+    #: the session it was written in as
+    session_uid: Mapped[str] = mapped_column(String(64), default="")
+    __table_args__ = (Index("ix_engagement_day", "player_id", "day"),)
+
+
+class AimRow(Personal):
+    """A small aim for the week that begins on `week` (a Monday)."""
+
+    __tablename__ = "aim"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    week: Mapped[date]
+    title: Mapped[str] = mapped_column(String(120))
+    minutes: Mapped[float]
+    effort: Mapped[float]
+    instrument: Mapped[str] = mapped_column(String(80), default="")
+    new_hard: Mapped[bool] = mapped_column(default=False)
+    manner: Mapped[str] = mapped_column(String(8), default="soft")
+    weight: Mapped[float] = mapped_column(default=1.0)
+    done: Mapped[bool] = mapped_column(default=False)
+    __table_args__ = (Index("ix_aim_week", "player_id", "week"),)
+
+
+class PlannedRow(Personal):
+    """Own practice laid in its place, by the planner or by hand."""
+
+    __tablename__ = "planned"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    day: Mapped[date]
+    start_utc: Mapped[datetime]
+    minutes: Mapped[float]
+    aim_uid: Mapped[str] = mapped_column(String(64), default="")
+    title: Mapped[str] = mapped_column(String(120), default="")
+    instrument: Mapped[str] = mapped_column(String(80), default="")
+    effort: Mapped[float]
+    laid_by: Mapped[str] = mapped_column(String(8))
+    __table_args__ = (Index("ix_planned_day", "player_id", "day"),)
+
+
 class ChangeRow(Personal):
     """What stood before a correction. A deleted document stays only while undo is offered."""
 
@@ -193,8 +308,8 @@ class ChangeRow(Personal):
     number: Mapped[int] = mapped_column(primary_key=True)
     at_utc: Mapped[datetime]
     action: Mapped[str] = mapped_column(String(8))
-    subject: Mapped[str] = mapped_column(String(8))
-    key: Mapped[str] = mapped_column(String(64))
+    subject: Mapped[str] = mapped_column(String(12))
+    key: Mapped[str] = mapped_column(String(80))
     before: Mapped[dict[str, Any] | None] = mapped_column(JSON)
 
 

@@ -10,18 +10,27 @@ from sqlalchemy.orm import Session as Db
 
 from chirotend.core.record import Block, Check, DayNote, Entry, Record, Session
 from chirotend.store.models import (
+    AimRow,
     BlockRow,
     CallRow,
     ChangeRow,
     CheckRow,
     ClearanceRow,
     DayRow,
+    EngagementRow,
     EntryRow,
     EventRow,
     JobRow,
+    KitRow,
+    MeasurementRow,
+    OwnItemRow,
     Personal,
+    PlannedRow,
+    ProfileRow,
     SessionRow,
+    WarmupRow,
 )
+from chirotend.store.shelf import R, Shelf
 
 CHUNK = 2000
 #: columns that are fields of the same name
@@ -32,7 +41,26 @@ ENTRY_COLUMNS = ("zone", "side", "kind", "intensity", "lasting")
 DAY_COLUMNS = ("day", "off", "sleep", "hands", "note")
 #: columns of the tables read as plain tuples
 S, B, C, E = (model.__table__.c for model in (SessionRow, BlockRow, CheckRow, EntryRow))
-PERSONAL = (BlockRow, EntryRow, SessionRow, CheckRow, DayRow, EventRow, CallRow, ClearanceRow, ChangeRow, JobRow)
+PERSONAL = (
+    BlockRow,
+    EntryRow,
+    SessionRow,
+    CheckRow,
+    DayRow,
+    EventRow,
+    CallRow,
+    ClearanceRow,
+    ChangeRow,
+    JobRow,
+    ProfileRow,
+    MeasurementRow,
+    KitRow,
+    OwnItemRow,
+    WarmupRow,
+    EngagementRow,
+    AimRow,
+    PlannedRow,
+)
 
 
 class PlayerStore:
@@ -41,6 +69,10 @@ class PlayerStore:
     def __init__(self, db: Db, player_id: int) -> None:
         self.db = db
         self.player_id = player_id
+
+    def shelf(self, model: type[R]) -> Shelf[R]:
+        """Return one of this player's tables that hold no values of the core."""
+        return Shelf(self.db, self.player_id, model)
 
     # --- reading -------------------------------------------------------------------------------------------
 
@@ -402,9 +434,6 @@ class PlayerStore:
                 ChangeRow.action != "delete",
             )
         )
-
-    def all_rows(self, model: type[Personal], *order: Any) -> list[Any]:
-        return list(self.db.scalars(select(model).where(model.player_id == self.player_id).order_by(*order)))
 
 
 def _columns(value: Any, names: tuple[str, ...]) -> dict[str, Any]:

@@ -1,0 +1,83 @@
+"""One table of one player, row by row: what needs no values of the core. Rows as plain dictionaries and back."""
+
+from collections.abc import Mapping
+from datetime import UTC, date, datetime
+from typing import Any, Generic, TypeVar
+
+from sqlalchemy import Date, delete, inspect, select
+from sqlalchemy.orm import Session as Db
+
+from chirotend.store.models import Personal, UTCDateTime
+
+R = TypeVar("R", bound=Personal)
+
+
+class Shelf(Generic[R]):
+    """Reads and writes rows of `model` that belong to one player; keys are what its primary key adds to the player."""
+
+    def __init__(self, db: Db, player_id: int, model: type[R]) -> None:
+        self.db, self.player_id, self.model = db, player_id, model
+
+    @property
+    def key_names(self) -> tuple[str, ...]:
+        return tuple(c.key for c in inspect(self.model).primary_key if c.key != "player_id")
+
+    def get(self, *key: Any) -> R | None:
+        return self.db.get(self.model, (self.player_id, *key))
+
+    def all(self, *wanted: Any, order: tuple[Any, ...] = ()) -> list[R]:
+        """Return the rows that meet `wanted`, in `order` (by primary key without one)."""
+        query = select(self.model).where(self.model.player_id == self.player_id, *wanted)
+        return list(self.db.scalars(query.order_by(*order, *inspect(self.model).primary_key)))
+
+    def put(self, values: Mapping[str, Any]) -> R:
+        """Write a row, in the place of an older one with the same key."""
+        row = self.db.merge(self.model(player_id=self.player_id, **values))
+        self.db.flush()
+        return row
+
+    def drop(self, *key: Any) -> None:
+        row = self.get(*key)
+        if row is not None:
+            self.db.delete(row)
+            self.db.flush()
+
+    def drop_all(self, *wanted: Any) -> None:
+        self.db.execute(delete(self.model).where(self.model.player_id == self.player_id, *wanted))
+
+
+def columns(model: type[Personal]) -> dict[str, Any]:
+    """Return the columns of a table by name, without the player."""
+    return {c.key: c for c in inspect(model).columns if c.key != "player_id"}
+
+
+def as_document(row: Personal) -> dict[str, Any]:
+    """Return a row as JSON values: days and instants as ISO 8601 text, instants in UTC."""
+    found = {}
+    for name in columns(type(row)):
+        value = getattr(row, name)
+        if isinstance(value, datetime):
+            value = value.astimezone(UTC).isoformat().replace("+00:00", "Z")
+        elif isinstance(value, date):
+            value = value.isoformat()
+        found[name] = value
+    return found
+
+
+def as_values(model: type[Personal], document: Mapping[str, Any]) -> dict[str, Any]:
+    """Return the values of a row from such a document; a field it lacks keeps the column's default.
+
+    Raises ValueError for a field the table does not have, or a day or instant that cannot be read.
+    """
+    known = columns(model)
+    if unknown := set(document) - set(known):
+        raise ValueError(f"{model.__tablename__} has no field {sorted(unknown)}")
+    values = {}
+    for name, value in document.items():
+        kind = known[name].type
+        if value is not None and isinstance(kind, UTCDateTime):
+            value = datetime.fromisoformat(value)
+        elif value is not None and isinstance(kind, Date):
+            value = date.fromisoformat(value)
+        values[name] = value
+    return values
