@@ -1,0 +1,100 @@
+"""Calendars as iCalendar (RFC 5545) text: what stands between two days, recurrences written out; and writing one.
+
+A floating time (no zone) is taken in the player's zone. All-day entries have no hours and are passed over.
+"""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, time, timedelta
+from zoneinfo import ZoneInfo
+
+import icalendar
+import recurring_ical_events
+
+from chirotend.core.errors import MethodError
+from chirotend.formats.cells import UnreadableFile
+
+PRODID = "-//Chirotend//Plan//EN"
+TITLE_MAX, SOURCE_MAX = 200, 400
+ENTRIES_MAX = 2000
+
+
+@dataclass(frozen=True)
+class CalendarEntry:
+    """One occurrence: where it came from (uid and occurrence), when, and its title. Instants in UTC."""
+
+    source: str
+    start_utc: datetime
+    end_utc: datetime
+    title: str
+
+
+@dataclass(frozen=True)
+class CalendarRead:
+    """The occurrences found, oldest first, and a sentence for each entry that was passed over."""
+
+    entries: tuple[CalendarEntry, ...]
+    passed_over: tuple[str, ...]
+
+
+def read(data: bytes, file: str, zone: ZoneInfo, first: date, last: date) -> CalendarRead:
+    """Return what stands in a calendar from `first` to `last`; `UnreadableFile` when it is none, or too much."""
+    try:
+        calendar = icalendar.Calendar.from_ical(data)
+        start = datetime.combine(first, time(0), zone)
+        end = datetime.combine(last + timedelta(days=1), time(0), zone)
+        found = recurring_ical_events.of(calendar, skip_bad_series=True).between(start, end)
+    except (ValueError, KeyError, IndexError, AttributeError, TypeError) as error:
+        raise UnreadableFile(f"{file} is no calendar this server can read (iCalendar, .ics): {error}") from error
+    if len(found) > ENTRIES_MAX:
+        raise UnreadableFile(f"{file} holds more than {ENTRIES_MAX} entries in half a year. Export a smaller calendar.")
+    entries, passed_over = [], []
+    for event in found:
+        title = str(event.get("SUMMARY", "")).strip()[:TITLE_MAX] or "untitled"
+        if str(event.get("STATUS", "")).upper() == "CANCELLED":
+            passed_over.append(f"“{title}” is cancelled.")
+            continue
+        began, ended = event.start, event.end
+        if not isinstance(began, datetime) or not isinstance(ended, datetime):
+            passed_over.append(f"“{title}” on {began:%-d %B} lasts all day: it has no hours.")
+        elif ended <= began:
+            passed_over.append(f"“{title}” on {began:%-d %B} ends before it begins.")
+        else:
+            began, ended = _instant(began, zone), _instant(ended, zone)
+            source = f"{event.get('UID', '')} {began:%Y%m%dT%H%MZ}"[-SOURCE_MAX:]
+            entries.append(CalendarEntry(source, began, ended, title))
+    return CalendarRead(tuple(sorted(entries, key=lambda e: (e.start_utc, e.source))), tuple(passed_over))
+
+
+def _instant(value: datetime, zone: ZoneInfo) -> datetime:
+    return (value if value.tzinfo else value.replace(tzinfo=zone)).astimezone(UTC)
+
+
+@dataclass(frozen=True)
+class Written:
+    """Something to write into a calendar. Instants aware."""
+
+    uid: str
+    start_utc: datetime
+    end_utc: datetime
+    title: str
+    kind: str
+
+
+def write(items: Iterable[Written], stamp: datetime) -> str:
+    """Return the text of a calendar that holds `items`; `MethodError` if one ends before it begins."""
+    calendar = icalendar.Calendar()
+    calendar.add("prodid", PRODID)
+    calendar.add("version", "2.0")
+    for item in items:
+        if item.end_utc <= item.start_utc:
+            raise MethodError("end_utc", f"“{item.title}” ends before it begins")
+        event = icalendar.Event()
+        event.add("uid", f"{item.uid}@chirotend")
+        event.add("dtstamp", stamp.astimezone(UTC))
+        event.add("dtstart", item.start_utc.astimezone(UTC))
+        event.add("dtend", item.end_utc.astimezone(UTC))
+        event.add("summary", item.title)
+        event.add("categories", [item.kind])
+        calendar.add_component(event)
+    return calendar.to_ical().decode("utf-8")
