@@ -279,14 +279,14 @@ def test_played_days_before_are_summed_by_day_and_limited(steady):
 
 
 def test_bars_follow_the_preset_and_a_switch_of_instrument_does_not_begin_a_new_one(steady):
-    session = playing.start(steady, "bassoon", "warm-up")
+    session = playing.start(steady, "tin whistle", "warm-up")
 
     def then(minute: float, kind: str, **payload: str) -> playing.Stand:
         now = at(steady, minutes=minute)
         playing.append(now, [send(now, f"{kind}{minute}", session, kind, **payload)])
         return playing.stand(now)
 
-    switched = then(20, "block", instrument="contrabassoon")
+    switched = then(20, "block", instrument="nose flute")
     assert (switched.bar_min, switched.left_s, switched.next_kind, switched.next_min) == (30, 600, "rest", 5)
     assert (then(30, "rest").bar_min, then(35, "block").bar_min, then(55, "rest").bar_min) == (5, 20, 15)
     assert playing.stand(at(steady, minutes=55)).state.played_minutes == 50

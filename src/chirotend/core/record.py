@@ -60,6 +60,11 @@ class Session:
     def minutes(self) -> float:
         return sum(block.minutes for block in self.blocks)
 
+    @property
+    def playing_minutes(self) -> float:
+        """Minutes without other uses of the hands."""
+        return sum(block.minutes for block in self.blocks if block.kind != "other")
+
 
 @dataclass(frozen=True)
 class Entry:

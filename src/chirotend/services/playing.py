@@ -9,12 +9,14 @@ from uuid import uuid4
 
 from chirotend.core.days import practice_day
 from chirotend.core.errors import MethodError
+from chirotend.core.plan.rests import bar_and_rest, presets
 from chirotend.core.record import Block, Session
 from chirotend.core.session.fold import EVENT_KINDS, Event, Running, state_at
 from chirotend.core.words import BLOCK_KINDS, EFFORT_MAX, SESSION_MAX_MIN
-from chirotend.services import checks, corrections
+from chirotend.services import checks, corrections, own_library, warmups
 from chirotend.services.desk import Desk, NotThere, Refused
-from chirotend.services.today import issue, said
+from chirotend.services.profile import profile
+from chirotend.services.today import Said, issue, said
 
 #: what can be marked with one touch while playing, and the zone a settled mark is written to
 PLACES = {
@@ -24,8 +26,8 @@ PLACES = {
     "shoulder": ("Shoulder", "shoulder_top", True),
     "jaw": ("Jaw, breath", "lower_lip", False),
 }
-#: play minutes and rest minutes in turn (common practice: 30, rest 5, 20, a longer rest); the last pair repeats
-PRESET = ((30.0, 5.0), (20.0, 15.0))
+#: the preset of a sitting that runs through today's warm-up first, bar by bar without rests
+WARMUP = "warm-up"
 TEXT_MAX = 2000
 CLOCKS_MAY_DIFFER = timedelta(minutes=2)
 
@@ -55,10 +57,24 @@ class Stand:
     tempo_pct: float
     dose_min: float | None
     played_today_min: float
+    #: what the bar is called and how it goes; "" = the kind of block says it
+    title: str = ""
+    how: str = ""
+    next_title: str = ""
 
 
-def start(desk: Desk, instrument: str, block_kind: str, uid: str | None = None, device: str = "page") -> str:
-    """Begin a sitting; `Refused` when one is open already. Returns its id."""
+def start_warmup(desk: Desk) -> str:
+    """Begin a sitting with today's warm-up, step by step. Returns its id."""
+    warmup = warmups.keep(desk)
+    if not warmup.steps:
+        raise Refused("warm_minutes", "Nothing is offered today: under Tacet the hands rest.")
+    return start(desk, warmups.instrument_of(desk), "warm-up", preset=WARMUP)
+
+
+def start(
+    desk: Desk, instrument: str, block_kind: str, uid: str | None = None, device: str = "page", preset: str = ""
+) -> str:
+    """Begin a sitting; `Refused` when one is open already. Without a preset hers holds. Returns its id."""
     if desk.store.open_session_uid() is not None:
         raise Refused("instrument", "A session is open already. Go on with it, or write it in first.")
     if block_kind not in BLOCK_KINDS:
@@ -73,7 +89,11 @@ def start(desk: Desk, instrument: str, block_kind: str, uid: str | None = None, 
                 "device": device,
                 "seq": 0,
                 "kind": "start",
-                "payload": {"instrument": instrument[:80], "block_kind": block_kind, "preset": "30/5/20"},
+                "payload": {
+                    "instrument": instrument[:80],
+                    "block_kind": block_kind,
+                    "preset": preset or profile(desk).rest_preset or "fixed",
+                },
             }
         ],
     )
@@ -148,34 +168,61 @@ def stand(desk: Desk) -> Stand:
     """Return the open sitting as the stand shows it, with today's call."""
     open_sitting = sitting(desk)
     uid, state = open_sitting.uid, open_sitting.state
-    rests = sum(1 for s in state.spans if s.kind == "rest")
     resting = state.phase == "resting" or (state.phase == "paused" and state.resume_to == "resting")
-    pair = PRESET[min(rests - (1 if resting else 0), len(PRESET) - 1)] if state.spans else PRESET[0]
-    follow = PRESET[min(rests, len(PRESET) - 1)]
     row, evidence = issue(desk)
     today = said(row)
-    call = today.effective
-    block, rest = (today.dose.block_min, today.dose.rest_min) if call.startswith("muted") else (0.0, 0.0)
-    bar = (rest or pair[1]) if resting else (block or pair[0])
-    after = (block or follow[0]) if resting else (rest or pair[1])
+    played = sum(s.playing_minutes for s in evidence.record.sessions if s.day == desk.today) + state.played_minutes
     # a switch of instrument does not begin a new bar: what was played since the last rest counts
     same = takewhile(lambda s: s.kind == state.spans[-1].kind, reversed(state.spans))
     span_s = sum(s.seconds for s in same)
-    played = sum(s.minutes for s in evidence.record.sessions if s.day == desk.today) + state.played_minutes
-    return Stand(
+    found = Stand(
         uid,
         state,
         open_sitting.forgotten,
-        bar,
-        "play" if resting else "rest",
-        after,
-        max(0.0, bar * 60 - span_s),
-        call,
+        *_bars(desk, state, today, resting, played),
+        0.0,
+        today.effective,
         today.dose.dynamic,
         today.dose.tempo_pct,
         today.dose.minutes,
         played,
     )
+    steps = warmups.kept_steps(desk, practice_day(state.began_utc, desk.zone)) if _in_warmup(state) else ()
+    number = sum(1 for s in state.spans if s.kind == "play") - 1
+    if 0 <= number < len(steps) and not resting:
+        following = steps[number + 1] if number + 1 < len(steps) else None
+        found = replace(
+            found,
+            bar_min=steps[number].minutes,
+            title=steps[number].name,
+            how=steps[number].how,
+            next_kind="play" if following else "rest",
+            next_min=following.minutes if following else found.next_min,
+            next_title=following.name if following else "",
+        )
+        span_s = state.spans[-1].seconds
+    return replace(found, left_s=max(0.0, found.bar_min * 60 - span_s))
+
+
+def _in_warmup(state: Running) -> bool:
+    return state.preset == WARMUP and not any(s.kind == "rest" for s in state.spans)
+
+
+def _bars(desk: Desk, state: Running, today: Said, resting: bool, played: float) -> tuple[float, str, float]:
+    """Return the minutes of this bar, the kind of the next and its minutes: the call's dose, else her preset."""
+    rests_so_far = sum(1 for s in state.spans if s.kind == "rest")
+    number = max(0, rests_so_far - (1 if resting else 0))
+    preset = state.preset if state.preset in presets() else profile(desk).rest_preset or "fixed"
+    instrument = state.spans[-1].instrument if state.spans else ""
+    known = own_library.instruments(desk).get(instrument)
+    factor = known.rest_factor.value if known else 1.0
+    before = max(0.0, played - (state.spans[-1].seconds / 60 if state.spans and not resting else 0.0))
+    play, rest = bar_and_rest(preset, number, before, factor)
+    follow, _ = bar_and_rest(preset, rests_so_far, played, factor)
+    if today.effective.startswith("muted"):
+        play = follow = min(play, today.dose.block_min)
+        rest = max(rest if preset == "listen" else 0.0, today.dose.rest_min)
+    return (rest, "play", follow) if resting else (play, "rest", rest)
 
 
 def _state(desk: Desk, uid: str) -> Running:

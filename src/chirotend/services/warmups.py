@@ -1,8 +1,22 @@
-"""The warm-up of the day: composed from the library for her instrument, marks and call."""
+"""The warm-up of the day: composed from the library for her instrument, marks and call, changed and kept by her."""
 
-from chirotend.core.plan.warmup import Exercise
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+from typing import Any
+
+from chirotend.core.errors import MethodError
+from chirotend.core.plan.cycles import rhythm_variants
+from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES, Exercise, Step, Warmup, Wish, alternatives, compose
 from chirotend.library.loader import exercises, instruments
 from chirotend.library.schema import ExerciseEntry, Instrument
+from chirotend.services import own_library, words
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.profile import profile
+from chirotend.services.today import issue, said
+from chirotend.store.models import WarmupRow
+
+MARKED_FROM = 1.0  # a mark of this strength or more keeps its place out of the warm-up
 
 
 def shipped_exercises(instrument: str) -> list[Exercise]:
@@ -33,3 +47,226 @@ def as_exercise(entry: ExerciseEntry, played: Instrument | None) -> Exercise:
         entry.tags,
         entry.school,
     )
+
+
+@dataclass(frozen=True)
+class ShownStep:
+    """A step as the page shows it: the step, its entry in the library, a note for today, what may stand instead."""
+
+    step: Step
+    entry: ExerciseEntry
+    note: str
+    instead: tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True)
+class Page:
+    """Today's warm-up: what was asked for, the steps, what was left out and why, and the tags to choose from."""
+
+    instrument: str
+    minutes: float
+    tags: tuple[str, ...]
+    call: str
+    warmup: Warmup
+    steps: tuple[ShownStep, ...]
+    left_out: tuple[str, ...]
+    all_tags: tuple[str, ...]
+    kept: bool
+
+
+@dataclass(frozen=True)
+class _Asked:
+    """What she asked for today, as it is kept."""
+
+    instrument: str
+    minutes: float
+    tags: tuple[str, ...] = ()
+    skipped: tuple[str, ...] = ()
+    swaps: tuple[tuple[str, str], ...] = ()
+
+
+def page(desk: Desk) -> Page:
+    """Return today's warm-up as it stands: kept and changed by her, or composed afresh."""
+    asked, kept = _asked(desk)
+    entries = own_library.exercises(desk)
+    wish, offered = _wish(desk, asked), _offered(desk, asked.instrument)
+    warmup = compose(wish, offered)
+    return Page(
+        asked.instrument,
+        asked.minutes,
+        asked.tags,
+        wish.call,
+        warmup,
+        tuple(_shown(desk, wish, step, entries, offered) for step in warmup.steps),
+        _left_out(warmup),
+        tuple(sorted({t for e in offered if _fits(e, wish.family) for t in e.tags})),
+        kept,
+    )
+
+
+def _fits(exercise: Exercise, family: str) -> bool:
+    return "all" in exercise.families or family in exercise.families
+
+
+def _asked(desk: Desk) -> tuple[_Asked, bool]:
+    row = desk.store.shelf(WarmupRow).get(desk.today)
+    if row is not None:
+        w = row.wish
+        swaps = tuple((a, b) for a, b in w["swaps"])
+        return _Asked(w["instrument"], w["minutes"], tuple(w["tags"]), tuple(w["skipped"]), swaps), True
+    first = desk.player.instruments[0] if desk.player.instruments else ""
+    return _Asked(first, profile(desk).warm_minutes), False
+
+
+def _offered(desk: Desk, instrument: str) -> list[Exercise]:
+    played = own_library.instruments(desk).get(instrument)
+    return [as_exercise(entry, played) for entry in own_library.exercises(desk).values()]
+
+
+def _wish(desk: Desk, asked: _Asked) -> Wish:
+    me = profile(desk)
+    row, evidence = issue(desk)
+    played = own_library.instruments(desk).get(asked.instrument)
+    yesterday = desk.today - timedelta(days=1)
+    marked = {
+        (m.entry.zone, m.entry.side) for m in evidence.marks if m.day >= yesterday and m.entry.intensity >= MARKED_FROM
+    }
+    note = evidence.record.note(desk.today)
+    call = said(row).effective
+    return Wish(
+        asked.minutes,
+        played.family if played else "",
+        desk.today,
+        asked.tags,
+        me.school or "warm first",
+        "soft" if call.startswith("muted") else me.manner or "soft",
+        "open" if call == "not_enough" else call,
+        frozenset(marked),
+        bool(note and note.hands == "cold") or me.cold_hands == "often",
+        me.weak_hand,
+        me.long_sticks == "yes",
+        done_before(desk),
+        frozenset(asked.skipped),
+        dict(asked.swaps),
+    )
+
+
+def done_before(desk: Desk) -> frozenset[str]:
+    """Return the exercises of every warm-up kept before today."""
+    rows = desk.store.shelf(WarmupRow).all(WarmupRow.day < desk.today)
+    return frozenset(step["id"] for row in rows for step in row.steps)
+
+
+def _shown(
+    desk: Desk, wish: Wish, step: Step, entries: Mapping[str, ExerciseEntry], offered: Sequence[Exercise]
+) -> ShownStep:
+    note = ""
+    if step.exercise.stage == "variants":
+        variants = rhythm_variants()
+        note = f"Rhythm today: {variants[desk.today.toordinal() % len(variants)].name}."
+    instead = tuple((e.id, e.name) for e in alternatives(wish, step.exercise.id, offered)[:8])
+    return ShownStep(step, entries[step.exercise.id], note, instead)
+
+
+def _left_out(warmup: Warmup) -> tuple[str, ...]:
+    """Say what was left out, by its reason: the marked place, the call, or that it would be new."""
+    by_why: dict[str, list[str]] = {}
+    for out in warmup.left_out:
+        by_why.setdefault(out.why, []).append(out.exercise.name)
+    found = []
+    for why, names in by_why.items():
+        listed = ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
+        if why.startswith("marked:"):
+            _, zone, side = why.split(":")
+            place = words.zone(zone).spoken(side)
+            found.append(f"Left out, because the {place} is marked: {listed}.")
+        elif why == "call":
+            found.append(f"Left out by today’s call: {listed}.")
+        else:
+            found.append(f"Left out, nothing new while Muted: {listed}.")
+    return tuple(found)
+
+
+def change(
+    desk: Desk,
+    minutes: float | None = None,
+    instrument: str | None = None,
+    tags: Sequence[str] | None = None,
+    skip: str = "",
+    swap: tuple[str, str] | None = None,
+) -> None:
+    """Change today's warm-up and keep it so; `Refused` names the field."""
+    asked, _ = _asked(desk)
+    if minutes is not None:
+        if not MIN_MINUTES <= minutes <= MAX_MINUTES:
+            raise Refused("warm_minutes", "A warm-up takes 5 to 90 minutes.")
+        asked = replace(asked, minutes=minutes, skipped=(), swaps=())
+    if instrument is not None:
+        if instrument not in own_library.instruments(desk):
+            raise Refused("instrument", "Choose one of your instruments.")
+        asked = replace(asked, instrument=instrument)
+    if tags is not None:
+        asked = replace(asked, tags=tuple(t[:40] for t in tags[:12]))
+    if skip:
+        asked = replace(asked, skipped=tuple(dict.fromkeys((*asked.skipped, skip[:64]))))
+    if swap:
+        asked = replace(asked, swaps=tuple({**dict(asked.swaps), swap[0][:64]: swap[1][:64]}.items()))
+    keep(desk, asked)
+
+
+def keep(desk: Desk, asked: _Asked | None = None) -> Warmup:
+    """Keep today's warm-up as it stands, so that the stand and later days know it."""
+    asked = asked or _asked(desk)[0]
+    try:
+        warmup = compose(_wish(desk, asked), _offered(desk, asked.instrument))
+    except MethodError as error:
+        raise Refused("warm_minutes", "A warm-up takes 5 to 90 minutes.") from error
+    wish: dict[str, Any] = {
+        "instrument": asked.instrument,
+        "minutes": asked.minutes,
+        "tags": list(asked.tags),
+        "skipped": list(asked.skipped),
+        "swaps": [list(pair) for pair in asked.swaps],
+    }
+    steps = [
+        {"id": s.exercise.id, "name": s.exercise.name, "minutes": round(s.minutes, 2), "hand": s.hand}
+        for s in warmup.steps
+    ]
+    desk.store.shelf(WarmupRow).put({"day": desk.today, "wish": wish, "steps": steps})
+    return warmup
+
+
+def compose_afresh(desk: Desk) -> None:
+    """Forget what was changed about today's warm-up."""
+    desk.store.shelf(WarmupRow).drop(desk.today)
+
+
+@dataclass(frozen=True)
+class StandStep:
+    """A step as the stand shows it."""
+
+    name: str
+    how: str
+    minutes: float
+
+
+def kept_steps(desk: Desk, day: date) -> tuple[StandStep, ...]:
+    """Return the steps kept for `day`, for the stand; none when nothing was kept."""
+    row = desk.store.shelf(WarmupRow).get(day)
+    entries = own_library.exercises(desk) if row else {}
+    return tuple(
+        StandStep(
+            s["name"] + ("" if s["hand"] == "both" else f", {s['hand']} hand"),
+            entries[s["id"]].how if s["id"] in entries else "",
+            s["minutes"],
+        )
+        for s in (row.steps if row else ())
+    )
+
+
+def instrument_of(desk: Desk) -> str:
+    """Return the instrument today's warm-up is for."""
+    asked, _ = _asked(desk)
+    if asked.instrument not in own_library.instruments(desk):
+        raise NotThere(asked.instrument)
+    return asked.instrument

@@ -281,6 +281,8 @@ class AimRow(Personal):
     new_hard: Mapped[bool] = mapped_column(default=False)
     manner: Mapped[str] = mapped_column(String(8), default="soft")
     weight: Mapped[float] = mapped_column(default=1.0)
+    #: what the planner could not lay, and why, when it last laid the week
+    unlaid: Mapped[str] = mapped_column(default="")
     done: Mapped[bool] = mapped_column(default=False)
     __table_args__ = (Index("ix_aim_week", "player_id", "week"),)
 

@@ -137,7 +137,7 @@ class PlayerStore:
             .join_from(
                 SessionRow.__table__, BlockRow.__table__, (S.player_id == B.player_id) & (S.uid == B.session_uid)
             )
-            .where(S.player_id == self.player_id, S.day < day)
+            .where(S.player_id == self.player_id, S.day < day, B.kind != "other")
             .group_by(S.day)
             .having(minutes > 0)
             .order_by(S.day.desc())

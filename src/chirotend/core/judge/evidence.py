@@ -184,6 +184,7 @@ class Evidence:
         return tuple(days)
 
     def playing_days(self, count: int, within: int = 28) -> list[date]:
-        """Return the last `count` days with a session, newest first, not older than `within` days."""
+        """Return the last `count` days on which she played, newest first, not older than `within` days."""
         first = self.today - timedelta(days=within)
-        return sorted({s.day for s in self.record.sessions if first <= s.day <= self.today}, reverse=True)[:count]
+        played = {s.day for s in self.record.sessions if first <= s.day <= self.today and s.playing_minutes > 0}
+        return sorted(played, reverse=True)[:count]

@@ -16,6 +16,8 @@ Floats = NDArray[np.float64]
 class LoadSeries:
     """One value a day from `first` on. `minutes` and `load` (AU): nan = not known, 0 = an explicit day off.
 
+    `minutes` are minutes of playing; other uses of the hands count in `load` only.
+
     `load` is nan also on days that were played without an effort rating.
     """
 
@@ -52,7 +54,7 @@ def load_series(record: Record, first: date, last: date) -> LoadSeries:
             continue
         if np.isnan(minutes[i]):
             minutes[i] = load[i] = 0.0
-        minutes[i] += session.minutes
+        minutes[i] += session.playing_minutes
         value = session_load(session)
         load[i] += np.nan if value is None else value
     return LoadSeries(first, minutes, load)

@@ -19,14 +19,14 @@ from chirotend.core.plan.week import Aim, Window, plan_rules
 
 SOLVER_SECONDS, SOLVER_GAP = 0.7, 0.01
 PACKING_ATTEMPTS = 3
-REASONS = ("off", "no_time", "taper", "minutes", "load", "ramp", "week", "piece")
+REASONS = ("off", "no_time", "taper", "minutes", "dose", "load", "ramp", "week", "piece")
 
 
 @dataclass(frozen=True)
 class DayRoom:
     """What a day still takes: own minutes, load in AU (None = no limit), and why the minutes are limited.
 
-    `fixed_load` is what stands there already. `why` is one of off, taper, minutes (a dose or light day).
+    `fixed_load` is what stands there already. `why` is one of off, taper, dose, minutes (a light day).
     """
 
     day: date

@@ -23,6 +23,7 @@ def upgrade() -> None:
         sa.Column("new_hard", sa.Boolean(), nullable=False),
         sa.Column("manner", sa.String(length=8), nullable=False),
         sa.Column("weight", sa.Double(), nullable=False),
+        sa.Column("unlaid", sa.Text(), nullable=False),
         sa.Column("done", sa.Boolean(), nullable=False),
         sa.ForeignKeyConstraint(["player_id"], ["player.id"], name=op.f("fk_aim_player_id_player"), ondelete="CASCADE"),
         sa.PrimaryKeyConstraint("player_id", "uid", name=op.f("pk_aim")),

@@ -1,0 +1,92 @@
+"""What she says of herself: her hands, her room, her habits of practice. Nothing said stays nothing said ("")."""
+
+from dataclasses import asdict, dataclass, field, fields, replace
+from typing import Any
+
+from chirotend.core.plan import rests, warmup
+from chirotend.services.desk import Desk, Refused
+from chirotend.store.models import ProfileRow
+
+#: the words each answer may be; "" = not said
+ANSWERS: dict[str, tuple[str, ...]] = {
+    "dominant": ("right", "left", "both"),
+    "mirrored": ("no", "yes"),
+    "cold_hands": ("never", "sometimes", "often"),
+    "loose_joints": ("none", "some", "many"),
+    "little_left": ("moves alone", "moves with the ring finger"),
+    "little_right": ("moves alone", "moves with the ring finger"),
+    "weak_hand": ("left", "right"),
+    "chair": ("firm, knees at a right angle", "not yet"),
+    "stand": ("at eye line", "not yet"),
+    "mirror": ("yes", "no"),
+    "light": ("enough", "too little"),
+    "camera": ("yes", "no"),
+    "school": warmup.SCHOOLS,
+    "manner": warmup.MANNERS,
+    "long_sticks": ("no", "yes"),
+    "rest_school": ("light day", "day off"),
+    "rest_preset": tuple(rests.presets()),
+}
+ROOM = ("chair", "stand", "mirror", "light", "camera")
+WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+TEXT_MAX = 1000
+
+
+@dataclass(frozen=True)
+class Profile:
+    """Her own words about herself. Hours are local; `rest_weekday` "" = none, else 0 (Monday) to 6."""
+
+    dominant: str = ""
+    mirrored: str = ""
+    cold_hands: str = ""
+    loose_joints: str = ""
+    little_left: str = ""
+    little_right: str = ""
+    weak_hand: str = ""
+    injuries: str = ""
+    chair: str = ""
+    stand: str = ""
+    mirror: str = ""
+    light: str = ""
+    camera: str = ""
+    school: str = ""
+    manner: str = ""
+    long_sticks: str = ""
+    warm_minutes: float = 12.0
+    from_hour: float = 9.0
+    to_hour: float = 20.5
+    rest_weekday: str = ""
+    rest_school: str = ""
+    rest_preset: str = ""
+    #: the bench as it hangs now: values by layout
+    bench: dict[str, dict[str, float]] = field(default_factory=dict)
+
+    @property
+    def room_open(self) -> tuple[str, ...]:
+        """What of the room was answered with something still to mend."""
+        return tuple(r for r in ROOM if getattr(self, r) in ("not yet", "no", "too little") and r != "camera")
+
+
+def profile(desk: Desk) -> Profile:
+    """Return what she has said so far."""
+    row = desk.store.shelf(ProfileRow).get()
+    known = {f.name for f in fields(Profile)}
+    return Profile(**{k: v for k, v in row.data.items() if k in known}) if row else Profile()
+
+
+def say(desk: Desk, **answers: Any) -> Profile:
+    """Write answers down; `Refused` names the one that is none of its words."""
+    for name, value in answers.items():
+        if name in ANSWERS and value not in ("", *ANSWERS[name]):
+            raise Refused(name, f"Choose one of {', '.join(ANSWERS[name])}, or leave it open.")
+    if len(answers.get("injuries", "")) > TEXT_MAX:
+        raise Refused("injuries", f"At most {TEXT_MAX} characters.")
+    if answers.get("rest_weekday", "") not in ("", *map(str, range(7))):
+        raise Refused("rest_weekday", "Choose a day of the week, or none.")
+    said = replace(profile(desk), **answers)
+    if not warmup.MIN_MINUTES <= said.warm_minutes <= warmup.MAX_MINUTES:
+        raise Refused("warm_minutes", "A warm-up takes 5 to 90 minutes.")
+    if not 4 <= said.from_hour < said.to_hour <= 28:
+        raise Refused("to_hour", "Practice lies between 4.00 and 4.00 of the next morning, and ends after it begins.")
+    desk.store.shelf(ProfileRow).put({"data": asdict(said)})
+    return said
