@@ -6,10 +6,12 @@ from importlib.resources import files
 from pathlib import Path
 
 from chirotend.core.days import practice_day
+from chirotend.demo.before_playing import set_up
 from chirotend.formats import csv_log
 from chirotend.services import accounts, database, today
 from chirotend.services.desk import Desk
 from chirotend.services.imports import Plan, save
+from chirotend.store.models import ChangeRow
 
 #: Thursday 12 November 2026, 10:10 in Vienna
 DEMO_NOW = datetime(2026, 11, 12, 9, 10, tzinfo=UTC)
@@ -28,6 +30,9 @@ def make_demo(folder: Path, player: str = "bassoonist") -> None:
         desk.player.emergency_number = "0 00 00"
         bring_diary(desk, player)
         say_calls(desk, WEEKS_OF_CALLS)
+        if player == "bassoonist":
+            set_up(desk)
+            desk.store.shelf(ChangeRow).drop_all()  # nothing of this was done by her today
         db.commit()
 
 

@@ -83,7 +83,7 @@ def _reach_rows(scene: StringScene, x, width: float, y0: float) -> list[Shape]: 
                 shapes.append(line(a, y + 44, b, y + 44, "at-ease"))
             wide = len(run.verdict) * WORD_WIDTH + 12
             inside = wide < b - a
-            tx, ty = ((a + b) / 2, y + 28) if inside else (a + 2, y + 58)
+            tx, ty = ((a + b) / 2, y + 28) if inside else (min(a + 2, width - wide), y + 58)
             if inside and run.verdict in HATCH:
                 late.append(rect(tx - wide / 2, y + 11, wide, 23, "paper-fill"))
             if inside or width > 500:
@@ -124,9 +124,7 @@ def holes_picture(
             shapes.append(hatched(low, y + 38 + 22 * i, high - low, 14, HATCH[ask.verdict]))
         elif ask.verdict == "comfortable":
             shapes.append(line(low, y + 45 + 22 * i, high, y + 45 + 22 * i, "at-ease"))
-        room_right = high + 8 + len(ask.verdict) * WORD_WIDTH < width
-        tx = high + 8 if room_right else low - 8
-        shapes.append(words(tx, y + 51 + 22 * i, ask.verdict, "reach-word", "start" if room_right else "end"))
+        shapes.append(words((low + high) / 2, y + 50 + 22 * i, ask.verdict, "reach-word halo", "middle"))
     return Picture(width, y + 60 + 22 * len(asked), tuple(shapes))
 
 
@@ -145,10 +143,10 @@ class CarryScene:
 
 def carry_picture(scene: CarryScene) -> Picture:
     """Return the instrument from the side with its forces to scale: ink down, pencil up, dashed as it was."""
-    width, height = 420.0, 560.0
+    width, height = 480.0, 590.0
     reach_x, reach_y = on_axis(scene.lean_deg, scene.length_m)
-    scale = min(330 / max(reach_y, 0.3), 190 / max(reach_x, 0.1))
-    foot = (110.0 if reach_x * scale < 150 else 70.0, 470.0)
+    scale = min(420 / max(reach_y, 0.3), 230 / max(reach_x, 0.1))
+    foot = (165.0, 500.0)
 
     def point(s: float, off: float = 0.0) -> Point:
         px, py = on_axis(scene.lean_deg, s, off)
@@ -175,7 +173,7 @@ def carry_picture(scene: CarryScene) -> Picture:
     biggest = max([scene.now.W_N, *map(abs, scene.now.forces_N.values()), *map(abs, scene.before.forces_N.values())])
     per_newton = 120 / biggest
     balance = point(scene.balance_m)
-    labels: list[tuple[float, float, str, str]] = []
+    labels: list[tuple[float, float, float, str, str]] = []
     for support, name in scene.supports:
         force, was = scene.now.forces_N.get(support.id, 0.0), scene.before.forces_N.get(support.id, 0.0)
         u, v = direction(support, scene.lean_deg)
@@ -184,27 +182,33 @@ def carry_picture(scene: CarryScene) -> Picture:
             shapes += arrow(at[0] - 7, at[1], u * was * per_newton, -v * was * per_newton, "force-was", 9)
         shapes += arrow(*at, u * force * per_newton, -v * force * per_newton, "force")
         shapes.append(circle(*at, 6, "joint"))
-        labels.append((at[0] + u * force * per_newton, at[1] - v * force * per_newton, name, support.id))
+        # the words stand on the side the force points to; a level or upright one has them away from the tube
+        labels.append((at[0] + u * force * per_newton, at[1] - v * force * per_newton, u * force, name, support.id))
     shapes += arrow(*balance, 0, scene.now.W_N * per_newton * 0.85, "weight", 14)
     shapes += balance_disc(*balance)
-    labels.append((balance[0], balance[1] + scene.now.W_N * per_newton * 0.85, "weight", "weight"))
+    labels.append((balance[0], balance[1] + scene.now.W_N * per_newton * 0.85, 1.0, "weight", "weight"))
     return Picture(width, height, (*shapes, *_labels(labels, scene.texts, width, height)))
 
 
 def _labels(
-    labels: Sequence[tuple[float, float, str, str]], texts: Mapping[str, tuple[str, str]], width: float, height: float
+    labels: Sequence[tuple[float, float, float, str, str]],
+    texts: Mapping[str, tuple[str, str]],
+    width: float,
+    height: float,
 ) -> list[Shape]:
-    """Write each force beside its arrow head, left or right by the room there is, apart where two would meet."""
+    """Write each force beside its arrow head, on the side it points to, apart where two would meet."""
     shapes: list[Shape] = []
     taken: dict[str, list[float]] = {"start": [], "end": []}
-    for x, y, name, key in sorted(labels, key=lambda each: each[1]):
+    for x, y, across, name, key in sorted(labels, key=lambda each: each[1]):
         force, was = texts[key]
-        anchor = "start" if x < width * 0.56 else "end"
+        anchor = "end" if across <= 0.01 else "start"
+        if anchor == "start" and x + 14 + (len(name) + len(force)) * WORD_WIDTH > width:
+            anchor = "end"
         while any(abs(y - other) < 44 for other in taken[anchor]):
             y += 8
         taken[anchor].append(y)
         y = min(max(y, 22.0), height - 24)
-        tx = x + 14 if anchor == "start" else x - 14
+        tx = x + 14 if anchor == "start" else x - 12
         shapes += [
             words(tx, y, f"{name} {force}", "force-text halo", anchor),
             words(tx, y + 19, was, "dim-text small halo", anchor),

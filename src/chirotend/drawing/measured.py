@@ -9,7 +9,7 @@ from chirotend.drawing.marks import dimension
 from chirotend.drawing.shapes import Point, Shape, curve, path, polygon, words
 
 SCALE = 0.8
-WIDTH, HEIGHT = 190.0, 252.0
+WIDTH, HEIGHT = 190.0, 278.0
 NEIGHBOURS = ("T-1", "1-2", "2-3", "3-4")
 _THUMB_TIP: Point = (-77, 107)
 
@@ -39,7 +39,7 @@ def measured_hand(side: str, gaps: Mapping[str, str], span: str, bands: tuple[st
         y = at[1] - 224 * SCALE
         low, high = sorted((tips[0], tips[4]))
         shapes += dimension((low[0], y), (high[0], y), span, (low[1] - 6, high[1] - 6), above=6)
-    shapes.append(words(at[0], 246, f"{side.title()} hand", "hand-name", "middle"))
+    shapes.append(words(at[0], 272, f"{side.title()} hand", "hand-name", "middle"))
     return Picture(WIDTH, HEIGHT, tuple(shapes))
 
 

@@ -4,7 +4,7 @@ Block height is effort, width is minutes, so the inked area is the load. The pho
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 
 from chirotend.drawing.marks import hatched, struck
@@ -12,6 +12,7 @@ from chirotend.drawing.shapes import Shape, line, path, rect, words
 from chirotend.drawing.signs import fermata
 
 FROM_HOUR, TO_HOUR = 8.0, 23.5
+SESSION_GAP_H = 1 / 3
 CHOOSABLE = ("own", "fixed", "performance", "travel", "other")
 
 
@@ -106,9 +107,23 @@ def week(days: Sequence[Day], usual: tuple[float, float] | None, layout: Layout)
     for i, day in enumerate(days):
         y = TOP + i * layout.row + layout.head
         under += _staff(day, layout, scale, y, last=i == len(days) - 1, first=i == 0)
-        things += [_thing(item, layout, scale, y) for item in day.items]
+        things += [_thing(item, layout, scale, y) for item in _named(day.items)]
         over += _load(day, layout, scale, y, usual)
     return Week(layout.width, height, tuple(under), tuple(things), tuple(over), scale.per_hour, layout.row)
+
+
+def _named(items: Sequence[Item]) -> list[Item]:
+    """Give each session one name: blocks within 20 minutes of each other are told by the first of them."""
+    found: list[Item] = []
+    for item in sorted(items, key=lambda i: i.hour):
+        last = found[-1] if found else None
+        if last and item.kind == last.kind == "own" and item.hour - last.hour - last.minutes / 60 <= SESSION_GAP_H:
+            head = next(i for i in range(len(found) - 1, -1, -1) if found[i].name)
+            if item.name not in found[head].name:
+                found[head] = replace(found[head], name=f"{found[head].name}, {item.name}")
+            item = replace(item, name="")
+        found.append(item)
+    return found
 
 
 class _Scale:
@@ -213,7 +228,9 @@ def _name(item: Item, layout: Layout, x: float, y: float, width: float) -> list[
     room = (layout.width - (4 if layout.narrow else layout.load_width + 18)) - tx
     anchor = "start"
     name = item.name
-    if len(name) * 8 > room:
+    if item.kind == "performance" and room < len(name) * 8 < x - layout.left:
+        tx, anchor = x - 4, "end"
+    elif len(name) * 8 > room:
         most = max(4, int(max(room, width) / 8))
         name = name if len(name) <= most else name[: most - 1] + "…"
     return [words(tx, y - 7, name, f"item-name {item.kind}-name", anchor)]

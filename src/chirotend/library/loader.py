@@ -123,3 +123,9 @@ def instrument_name(instrument: str) -> str:
 @cache
 def wordings() -> dict[str, Wording]:
     return {code: Wording.model_validate(w) for code, w in _toml("sentences").items()}
+
+
+@cache
+def jump_wordings() -> dict[str, Wording]:
+    """Return what is said of each jump in the days ahead."""
+    return {code: Wording.model_validate(w) for code, w in _toml("jumps").items()}

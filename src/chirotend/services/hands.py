@@ -7,7 +7,7 @@ from uuid import uuid4
 
 from chirotend.core.fit.hands import GAP_MAX_MM, GAP_MIN_MM, SPAN_MAX_MM, SPAN_MIN_MM, Gap, Hand, hand_norms
 from chirotend.core.fit.hands import normal_percentile as percentile
-from chirotend.drawing.measured import NEIGHBOURS, Picture, measured_hand
+from chirotend.drawing.measured import NEIGHBOURS, Picture, measured_hand, self_test
 from chirotend.services import units
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.profile import Profile
@@ -68,6 +68,11 @@ def picture(desk: Desk, hand: Hand) -> Picture:
 
     gaps = {pair: bare(gap.ease_mm) for pair, gap in hand.gaps.items() if pair in NEIGHBOURS}
     return measured_hand(hand.side, gaps, units.length(desk, hand.span_mm) if hand.span_mm else "")
+
+
+def self_test_picture(kind: str) -> Picture:
+    """Return the drawing of a self-test without force."""
+    return self_test(kind)
 
 
 def measure(desk: Desk, side: str, typed: Mapping[str, str]) -> int:

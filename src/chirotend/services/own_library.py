@@ -6,6 +6,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from chirotend.core.body.zones import zones
 from chirotend.library import loader
 from chirotend.library.schema import ExerciseEntry, Grip, Instrument, Strict
 from chirotend.services import corrections
@@ -38,6 +39,48 @@ def everything(desk: Desk, kind: str) -> dict[str, Any]:
     if kind not in shelves:
         raise NotThere(kind)
     return shelves[kind](desk)
+
+
+def families_of(item: Strict) -> tuple[str, ...]:
+    """Return the families an item belongs to."""
+    return (item.family,) if isinstance(item, Instrument) else (*item.families, "all")  # type: ignore[attr-defined]
+
+
+def zone_names() -> dict[str, str]:
+    """Return the zones of the body map by id, by the player's name."""
+    return {z.id: z.name for z in zones().values()}
+
+
+def document_of(kind: str, form: Any) -> dict[str, Any]:
+    """Return what a form says of an item as a document of the library; numbers that cannot be read stay text."""
+    document: dict[str, Any] = {"name": form.get("name", "")}
+    if kind == "instrument":
+        loads = {f"{side}_load": form.getlist(f"{side}_load") for side in ("left", "right")}
+        document |= {k: [{"zone": z, "why": ""} for z in v] for k, v in loads.items() if v}
+        mass = form.get("mass_kg", "").strip().replace(",", ".")
+        if mass:
+            document["typical_mass_kg"] = {"low": mass, "high": mass, "note": "typed by the player"}
+        return {**document, "family": form.get("family", ""), "reach_note": form.get("note", "")}
+    document["families"] = [form.get("family", "")] if form.get("family") else []
+    if kind == "grip":
+        return {
+            **document,
+            "kind": form.get("grip_kind", "") or "own hold",
+            "hand": form.get("hand", "either"),
+            "motion": form.getlist("motion") or ["none"],
+            "costs": form.getlist("costs"),
+            "relieves": form.getlist("relieves"),
+            "check": form.get("note", ""),
+        }
+    return {
+        **document,
+        "stage": form.get("stage", ""),
+        "minutes": form.get("minutes", "").strip().replace(",", ".") or "2",
+        "hands": form.get("hands", "both"),
+        "how": form.get("note", ""),
+        "zones_loaded": form.getlist("zones_loaded"),
+        "needs_warm": form.get("needs_warm") == "yes",
+    }
 
 
 def is_own(desk: Desk, kind: str, uid: str) -> bool:

@@ -6,7 +6,7 @@ from datetime import date, timedelta
 from typing import Any
 
 from chirotend.core.errors import MethodError
-from chirotend.core.plan.cycles import rhythm_variants
+from chirotend.core.plan.cycles import accented_fingers, last_finger, rhythm_variants, scale_notes
 from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES, Exercise, Step, Warmup, Wish, alternatives, compose
 from chirotend.library.loader import exercises, instruments
 from chirotend.library.schema import ExerciseEntry, Instrument
@@ -16,7 +16,9 @@ from chirotend.services.profile import profile
 from chirotend.services.today import issue, said
 from chirotend.store.models import WarmupRow
 
-MARKED_FROM = 1.0  # a mark of this strength or more keeps its place out of the warm-up
+#: a mark of this strength or more keeps its place out of the warm-up (ours, common practice)
+SORE_FROM = {"pain": 2.0, "tension": 3.0, "stiffness": 3.0, "tingling": 0.5, "numbness": 0.5, "weakness": 0.5}
+MUSIC_STAGES = ("easy and soft", "one hand alone", "variants", "today's patterns")
 
 
 def shipped_exercises(instrument: str) -> list[Exercise]:
@@ -99,9 +101,14 @@ def page(desk: Desk) -> Page:
         warmup,
         tuple(_shown(desk, wish, step, entries, offered) for step in warmup.steps),
         _left_out(warmup),
-        tuple(sorted({t for e in offered if _fits(e, wish.family) for t in e.tags})),
+        _music_tags(offered, wish.family),
         kept,
     )
+
+
+def _music_tags(offered: Sequence[Exercise], family: str) -> tuple[str, ...]:
+    """What music can ask for and this family has an exercise for."""
+    return tuple(sorted({t for e in offered if e.stage in MUSIC_STAGES and _fits(e, family) for t in e.tags}))
 
 
 def _fits(exercise: Exercise, family: str) -> bool:
@@ -129,7 +136,9 @@ def _wish(desk: Desk, asked: _Asked) -> Wish:
     played = own_library.instruments(desk).get(asked.instrument)
     yesterday = desk.today - timedelta(days=1)
     marked = {
-        (m.entry.zone, m.entry.side) for m in evidence.marks if m.day >= yesterday and m.entry.intensity >= MARKED_FROM
+        (m.entry.zone, m.entry.side)
+        for m in evidence.marks
+        if m.day >= yesterday and m.entry.intensity >= SORE_FROM[m.entry.kind]
     }
     note = evidence.record.note(desk.today)
     call = said(row).effective
@@ -270,3 +279,36 @@ def instrument_of(desk: Desk) -> str:
     if asked.instrument not in own_library.instruments(desk):
         raise NotThere(asked.instrument)
     return asked.instrument
+
+
+@dataclass(frozen=True)
+class CountedOut:
+    """A cycle counted out: how many notes, the first and last finger, which fingers the accents work."""
+
+    notes: int
+    first: str
+    last: str
+    accented: tuple[str, ...]
+    fingers: int
+
+
+def counted_out(typed: Mapping[str, str]) -> CountedOut:
+    """Count a fingering cycle out over a scale (octaves) or so many notes; `Refused` names the field."""
+    cycle = typed["cycle"].replace("-", " ").replace(",", " ").split()
+    if not cycle or len(cycle) > 16:
+        raise Refused("cycle", "Write 1 to 16 fingers with spaces between, such as i m a m.")
+    notes = _whole("notes", typed["notes"], "Notes run from 1 to 2000.") if typed["notes"].strip() else None
+    octaves = _whole("octaves", typed["octaves"], "Octaves run from 1 to 8.") if notes is None else 1
+    group = _whole("group", typed["group"], "An accent falls on every 1st to 16th note.")
+    try:
+        count = scale_notes(octaves) if notes is None else notes
+        last, accented = last_finger(cycle, count), accented_fingers(cycle, group)
+    except MethodError as error:
+        raise Refused(error.field, "Octaves run from 1 to 8, notes from 1 to 2000, accents from 1 to 16.") from error
+    return CountedOut(count, cycle[0], last, accented, len(set(cycle)))
+
+
+def _whole(field: str, text: str, wanted: str) -> int:
+    if not text.strip().isdigit():
+        raise Refused(field, f"“{text[:20]}” is not a whole number. {wanted}")
+    return int(text)

@@ -6,15 +6,23 @@ from flask import Flask
 
 from chirotend.core.judge.rules import rules_version
 from chirotend.drawing import signs
-from chirotend.library.loader import cautions_for, instrument_name
-from chirotend.services import words
+from chirotend.library.loader import cautions_for
+from chirotend.services import own_library, units, words
 from chirotend.web.markup import svg
 from chirotend.web.transaction import desk, now
 
 
 def init_app(app: Flask) -> None:
     app.jinja_env.filters.update(
-        day=long_day, short_day=short_day, clock=clock, minutes=minutes, num=number, svg=svg, instrument=instrument_name
+        day=long_day,
+        short_day=short_day,
+        clock=clock,
+        minutes=minutes,
+        num=number,
+        svg=svg,
+        instrument=instrument,
+        as_length=length,
+        as_mass=mass,
     )
     app.jinja_env.globals.update(
         words=words,
@@ -42,6 +50,19 @@ def short_day(day: date) -> str:
 def clock(at: datetime | None) -> str:
     """The local time of the player, written 19.00."""
     return f"{at.astimezone(desk().zone):%H.%M}" if at else ""
+
+
+def instrument(name: str) -> str:
+    """The name of an instrument of the library or of her own, or the word itself."""
+    return own_library.name_of(desk(), name) if name else ""
+
+
+def length(mm: float | None) -> str:
+    return units.length(desk(), mm)
+
+
+def mass(g: float | None) -> str:
+    return units.mass(desk(), g)
 
 
 def minutes(value: float | None) -> str:

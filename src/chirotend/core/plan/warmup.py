@@ -261,5 +261,19 @@ def _timed(wish: Wish, chosen: list[tuple[str, Exercise]], turned: str) -> list[
     total = sum(s.minutes for s in steps)
     if not total:
         return []
-    scale = wish.minutes / total
-    return [replace(s, minutes=s.minutes * scale) for s in steps]
+    return [
+        replace(s, minutes=m) for s, m in zip(steps, _halves([s.minutes for s in steps], wish.minutes), strict=True)
+    ]
+
+
+def _halves(shares: list[float], minutes: float) -> list[float]:
+    """Share `minutes` out in half minutes as the shares say, at least a half each, by largest remainder."""
+    halves = round(minutes * 2)
+    exact = [max(1.0, s / sum(shares) * halves) for s in shares]
+    found = [int(e) for e in exact]
+    order = sorted(range(len(exact)), key=lambda i: (-(exact[i] - found[i]), i))
+    for i in order[: max(0, halves - sum(found))]:
+        found[i] += 1
+    while sum(found) > max(halves, len(found)):
+        found[max(range(len(found)), key=found.__getitem__)] -= 1
+    return [n / 2 for n in found]

@@ -53,13 +53,13 @@ def carry(desk: Desk, typed: Mapping[str, str]) -> Bench:
         {
             "weight": (units.force(desk, now.W_N), f"balance at {units.length(desk, values['balance'])}"),
             **{
-                key: (units.force(desk, f), f"was {units.force(desk, before.forces_N.get(key, 0.0))}")
+                key: (units.force(desk, f), _beside(desk, now.shares_pct[key], f, before.forces_N.get(key, 0.0)))
                 for key, f in now.forces_N.items()
             },
         },
     )
     moment, moment_was = (statics.joint_moment_Nm(c.forces_N[layout.watched], layout.lever_mm) for c in (now, before))
-    rows += ((f"moment at the base of the {names[layout.watched]}", f"{moment:.2f} N·m", "", f"{moment_was:.2f} N·m"),)
+    rows += ((f"{names[layout.watched]}, moment at its base joint", f"{moment:.2f} N·m", "", f"{moment_was:.2f} N·m"),)
     picture = drawn.carry_picture(scene)
     return Bench(
         "carry",
@@ -69,7 +69,7 @@ def carry(desk: Desk, typed: Mapping[str, str]) -> Bench:
         picture,
         picture,
         rows,
-        ("", "now", "of the weight", "as it hangs"),
+        ("", "now", "share", "was"),
         _carry_remark(desk, layout, values, hangs),
         f"Drawn flat, forces in one plane, no friction: good for comparing, not for exact newtons. {layout.note} "
         f"Lever to the joint {layout.lever_mm:.0f} mm, assumed. Starting values: {layout.source}; measure yours.",
@@ -78,6 +78,10 @@ def carry(desk: Desk, typed: Mapping[str, str]) -> Bench:
             for title, c in (("as it hangs now", before), ("as set here", now))
         ),
     )
+
+
+def _beside(desk: Desk, share_pct: float, force: float, was: float) -> str:
+    return f"{share_pct:.0f} %" + (f", was {units.force(desk, was)}" if abs(force - was) > 0.05 else "")
 
 
 def _as_it_hangs(desk: Desk, layout: CarryLayout) -> dict[str, float]:
@@ -98,7 +102,7 @@ def _carry_knobs(layout: CarryLayout, hangs: Mapping[str, float]) -> list[Knob]:
     knobs = [
         Knob(
             s.id,
-            f"{s.name[:1].upper()}{s.name[1:]}, up from the end",
+            f"{s.name[:1].upper()}{s.name[1:]}, from the end",
             s.moves_from_mm or 0,
             s.moves_to_mm or 0,
             5,

@@ -8,7 +8,7 @@ from chirotend.core.fit.hands import NOT_MEASURED, OUT_OF_REACH, STRETCHED, Aske
 from chirotend.drawing import bench as drawn
 from chirotend.library.loader import hole_layouts
 from chirotend.services import hands, units
-from chirotend.services.bench.knobs import NARROW, Bench, Knob, asked_row, turned
+from chirotend.services.bench.knobs import NARROW, WIDE, Bench, Knob, asked_row, turned
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.profile import profile
 
@@ -59,20 +59,26 @@ def holes(desk: Desk, typed: Mapping[str, str]) -> Bench:
         fit_holes.stroke_work_mJ(force.value, travel.value),
         fit_holes.stroke_work_mJ(layout.force_N, layout.travel_mm),
     )
-    rows = [(*asked_row(desk, a), f"was {units.length(desk, w.asked_mm)}") for a, w in zip(asked, was, strict=True)]
-    rows.append(("closing one key", f"{work:.1f} mJ", "", "", "", f"was {work_was:.1f} mJ"))
+    rows = [_row(desk, a, w) for a, w in zip(asked, was, strict=True)]
+    rows.append(("one key", f"{work:.1f} mJ" + (f", was {work_was:.1f}" if work != work_was else ""), "", "", ""))
     return Bench(
         "holes",
         choice,
         {key: h.name for key, h in hole_layouts().items()},
         (*spacings, scale, extension, travel, force),
-        drawn.holes_picture(*points, texts, 460),
+        drawn.holes_picture(*points, texts, WIDE),
         drawn.holes_picture(*points, texts, NARROW),
         tuple(rows),
-        ("", "asks", "at ease", "at most", "", ""),
+        ("", "asks", "at ease", "at most", ""),
         _holes_remark(desk, hand, asked, was, last, before),
         f"Straight lines between fingertips. Work of a stroke = mean force × travel. Starting values: {layout.source}.",
     )
+
+
+def _row(desk: Desk, a: Asked, was: Asked) -> tuple[str, ...]:
+    row = asked_row(desk, a)
+    before = f", was {units.length(desk, was.asked_mm)}" if abs(a.asked_mm - was.asked_mm) >= 0.5 else ""
+    return (row[0], row[1] + before, *row[2:])
 
 
 def _gap(a, b) -> float:  # type: ignore[no-untyped-def]

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from chirotend.core.fit import sticks
 from chirotend.drawing import bench as drawn
 from chirotend.library.loader import stick_models
-from chirotend.services.bench.knobs import NARROW, Bench, Knob, turned
+from chirotend.services.bench.knobs import NARROW, WIDE, Bench, Knob, turned
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.store.models import KitRow
 
@@ -84,7 +84,7 @@ def _sticks_shown(chosen, known, knobs, found, v_tip: float, e: float) -> Bench:
         chosen[0],
         {k: n for k, (n, *_) in known.items()},
         knobs,
-        drawn.sticks_picture(scenes, 520),
+        drawn.sticks_picture(scenes, WIDE),
         drawn.sticks_picture(scenes, NARROW),
         rows,
         ("", *(name for name, *_ in found)),

@@ -2,10 +2,12 @@
 
 from flask import Blueprint, redirect, render_template, request, url_for
 
+from chirotend.core.plan.rests import presets
 from chirotend.core.words import BLOCK_KINDS
-from chirotend.library.loader import families, instruments
-from chirotend.services import playing, score
+from chirotend.library.loader import families
+from chirotend.services import own_library, playing, score
 from chirotend.services.desk import Refused
+from chirotend.services.profile import profile
 from chirotend.web import fields
 from chirotend.web.transaction import desk
 
@@ -30,8 +32,9 @@ def _page(problem: Refused | None = None, code: int = 200):  # type: ignore[no-u
         kinds=BLOCK_KINDS,
         own=d.player.instruments,
         families=families().values(),
-        instruments=instruments().values(),
+        instruments=own_library.instruments(d).values(),
         problem=problem,
+        preset=presets()[profile(d).rest_preset or "fixed"],
         strips=score.stand_strips(stand),
     ), code
 

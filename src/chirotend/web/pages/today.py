@@ -3,14 +3,31 @@
 from flask import Blueprint, redirect, render_template, request, url_for
 
 from chirotend.core.body.redflags import red_flags
+from chirotend.core.plan.cycles import rhythm_variants
 from chirotend.core.words import HANDS, SLEEP
-from chirotend.services import checks, corrections, exports, log, playing, score, today
+from chirotend.library.loader import other_uses
+from chirotend.services import (
+    checks,
+    corrections,
+    engagements,
+    exports,
+    kit,
+    log,
+    plan_page,
+    playing,
+    score,
+    today,
+    uses,
+    warmups,
+)
 from chirotend.services.desk import Refused
+from chirotend.services.profile import profile, say
 from chirotend.web import fields
 from chirotend.web.transaction import desk
 
 bp = Blueprint("today", __name__)
 URGENT = ("emergency", "same_day")
+CYCLE_USUAL = {"cycle": "i m a m", "octaves": "3", "notes": "", "group": "3"}
 
 
 def _page(problem: Refused | None = None, code: int = 200):  # type: ignore[no-untyped-def]
@@ -30,7 +47,84 @@ def _page(problem: Refused | None = None, code: int = 200):  # type: ignore[no-u
         week=score.last_week(d, shown.record),
         part=score.todays_part(d, shown.sessions),
         empty=exports.first_day(d) is None,
+        uses=other_uses().values(),
+        waiting=engagements.waiting(d),
+        ahead=plan_page.ahead_lines(d),
+        tonight=plan_page.tonight_over(d, shown.said.dose.minutes) if not shown.said.overrule else "",
+        due=[t for t in kit.kit(d) if t.due],
     ), code
+
+
+def _warm_up(problem: Refused | None = None, code: int = 200):  # type: ignore[no-untyped-def]
+    template = "today/_warmup.html" if fields.is_part() else "today/warmup.html"
+    return render_template(template, page=warmups.page(desk()), me=profile(desk()), problem=problem), code
+
+
+@bp.get("/warm-up")
+def warm_up():  # type: ignore[no-untyped-def]
+    return _warm_up()
+
+
+@bp.post("/warm-up")
+def change_warm_up():  # type: ignore[no-untyped-def]
+    form = request.form
+    old, new = form.get("swap", ""), form.get("for", "")
+    try:
+        warmups.change(
+            desk(),
+            fields.number("warm_minutes"),
+            form.get("instrument"),
+            form.getlist("tags") if "asked" in form else None,
+            form.get("skip", ""),
+            (old, new) if old and new else None,
+        )
+    except Refused as error:
+        return _warm_up(error, 422)
+    return _warm_up() if fields.is_part() else redirect(url_for(".warm_up"))
+
+
+@bp.post("/warm-up/afresh")
+def warm_up_afresh():  # type: ignore[no-untyped-def]
+    warmups.compose_afresh(desk())
+    return redirect(url_for(".warm_up"))
+
+
+@bp.post("/warm-up/school")
+def warm_up_school():  # type: ignore[no-untyped-def]
+    try:
+        say(desk(), **{n: request.form.get(n, "") for n in ("school", "manner", "long_sticks")})
+    except Refused as error:
+        return _warm_up(error, 422)
+    return redirect(url_for(".warm_up"))
+
+
+@bp.get("/warm-up/cycles")
+def cycles():  # type: ignore[no-untyped-def]
+    values = {n: request.args.get(n, usual) for n, usual in CYCLE_USUAL.items()}
+    try:
+        found, problem = warmups.counted_out(values), None
+    except Refused as error:
+        found, problem = None, error
+    shown = {"values": values, "found": found, "problem": problem, "variants": rhythm_variants()}
+    return render_template("today/cycles.html", **shown), 422 if problem else 200
+
+
+@bp.post("/warm-up/start")
+def start_warm_up():  # type: ignore[no-untyped-def]
+    try:
+        playing.start_warmup(desk())
+    except Refused as error:
+        return _warm_up(error, 422)
+    return redirect(url_for("play.index"))
+
+
+@bp.post("/use")
+def write_use():  # type: ignore[no-untyped-def]
+    try:
+        uses.write_use(desk(), request.form.get("use", ""), fields.number("use_minutes"))
+    except Refused as error:
+        return _page(error, 422)
+    return redirect(url_for(".index"))
 
 
 @bp.get("/")

@@ -1,0 +1,256 @@
+"""B Plan: the week, its aims, the planner, moving by keys or hand, a date asked for, calendars in and out."""
+
+from datetime import UTC, date, datetime, time, timedelta
+
+from flask import Blueprint, Response, redirect, render_template, request, url_for
+
+from chirotend.core.plan.week import ENGAGEMENT_KINDS
+from chirotend.formats import ical
+from chirotend.services import corrections, date_question, engagements, plan, plan_page
+from chirotend.services.desk import Refused
+from chirotend.services.profile import ANSWERS, WEEKDAYS, profile, say
+from chirotend.web import fields
+from chirotend.web.transaction import desk
+
+bp = Blueprint("plan", __name__, url_prefix="/plan")
+
+
+def _week() -> date:
+    try:
+        return date.fromisoformat(request.values.get("week", ""))
+    except ValueError:
+        return desk().today
+
+
+def _page(problem: Refused | None = None, code: int = 200, **more: object):  # type: ignore[no-untyped-def]
+    d = desk()
+    question = more.pop("question", None)
+    chosen = str(more.pop("chosen", request.values.get("block", "")))
+    shown = plan_page.page(d, _week(), chosen, question)
+    return render_template(
+        "plan/_week.html" if fields.is_part() else "plan/index.html",
+        page=shown,
+        question=question,
+        problem=problem,
+        undo=corrections.offered(d),
+        kinds=ENGAGEMENT_KINDS,
+        me=profile(d),
+        answers=ANSWERS,
+        weekdays=WEEKDAYS,
+        form=request.form,
+        one_week=timedelta(weeks=1),
+        **more,
+    ), code
+
+
+def _back(**more: str):  # type: ignore[no-untyped-def]
+    """After a change: the week part for htmx, the page for everyone else."""
+    if fields.is_part():
+        return _page(chosen=more.get("block", ""))
+    return redirect(url_for(".index", week=_week().isoformat(), **more))
+
+
+@bp.get("/")
+def index():  # type: ignore[no-untyped-def]
+    try:
+        line = request.args.get("line", "").strip()
+        question = date_question.ask(desk(), line) if line else None
+    except Refused as error:
+        return _page(error, 422)
+    if question is not None and "week" not in request.args:
+        return redirect(url_for(".index", week=plan.monday(question.engagement.day).isoformat(), line=line))
+    return _page(question=question)
+
+
+@bp.post("/lay")
+def lay():  # type: ignore[no-untyped-def]
+    try:
+        plan.lay(desk(), _week())
+    except Refused as error:
+        return _page(error, 422)
+    return _back()
+
+
+@bp.post("/block/<uid>/move")
+def move(uid: str):  # type: ignore[no-untyped-def]
+    try:
+        by = (fields.number(name) or 0 for name in ("minutes", "days", "longer"))
+        minutes, days, longer = by
+        plan.move(desk(), uid, minutes, int(days), longer)
+    except Refused as error:
+        return _page(error, 422, chosen=uid)
+    return _back(block=uid)
+
+
+@bp.post("/block/<uid>/rub-out")
+def rub_out(uid: str):  # type: ignore[no-untyped-def]
+    plan.rub_out(desk(), uid)
+    return _back()
+
+
+@bp.post("/aim")
+def aim():  # type: ignore[no-untyped-def]
+    form = request.form
+    try:
+        typed = plan.TypedAim(
+            form.get("aim_title", ""),
+            fields.number("aim_minutes"),
+            fields.number("aim_effort"),
+            form.get("aim_instrument", ""),
+            form.get("new_hard") == "yes",
+            form.get("aim_manner") or profile(desk()).manner or "soft",
+            form.get("done") == "yes",
+        )
+        plan.write_aim(desk(), _week(), typed, form.get("uid") or None)
+    except Refused as error:
+        return _page(error, 422)
+    return _back()
+
+
+@bp.post("/aim/<uid>/rub-out")
+def drop_aim(uid: str):  # type: ignore[no-untyped-def]
+    plan.drop_aim(desk(), uid)
+    return _back()
+
+
+@bp.post("/take")
+def take():  # type: ignore[no-untyped-def]
+    line = request.form.get("line", "")
+    try:
+        taken = date_question.take(
+            desk(), line, request.form.get("as_it_stands") == "yes", request.form.get("reason", "")
+        )
+    except Refused as error:
+        question = date_question.ask(desk(), line) if error.field == "reason" else None
+        return _page(error, 422, question=question)
+    return redirect(url_for(".index", week=plan.monday(taken.day).isoformat(), block=taken.uid))
+
+
+def _typed() -> engagements.Typed:
+    form = request.form
+    try:
+        day = date.fromisoformat(form.get("day", ""))
+    except ValueError as error:
+        raise Refused("day", "Choose a day that exists, written YYYY-MM-DD.") from error
+    times = []
+    for name, words in (("start", "begin"), ("end", "end")):
+        try:
+            times.append(time.fromisoformat(form.get(name, "").replace(".", ":")))
+        except ValueError as error:
+            raise Refused(name, f"Type when it {words}s, such as 19:00.") from error
+    return engagements.Typed(
+        day,
+        times[0].replace(tzinfo=None),
+        times[1].replace(tzinfo=None),
+        form.get("title", ""),
+        form.get("kind", ""),
+        form.get("instrument", ""),
+        fields.number("minutes"),
+        fields.number("effort"),
+    )
+
+
+@bp.route("/engagement", methods=["GET", "POST"])
+@bp.route("/engagement/<uid>", methods=["GET", "POST"])
+def engagement(uid: str | None = None):  # type: ignore[no-untyped-def]
+    d = desk()
+    old = engagements.row_of(d, uid) if uid else None
+    problem = None
+    if request.method == "POST":
+        try:
+            made = engagements.write(d, _typed(), uid)
+            return redirect(url_for(".index", week=plan.monday(made.day).isoformat(), block=made.uid))
+        except Refused as error:
+            problem = error
+    values = dict(request.form) if problem else _as_typed(old)
+    return render_template(
+        "plan/engagement.html",
+        old=old,
+        values=values,
+        kinds=ENGAGEMENT_KINDS,
+        problem=problem,
+        own=d.player.instruments,
+    ), 422 if problem else 200
+
+
+def _as_typed(old):  # type: ignore[no-untyped-def]
+    if old is None:
+        return {"day": request.args.get("day", desk().today.isoformat())}
+    zone = desk().zone
+    start, end = old.start_utc.astimezone(zone), old.end_utc.astimezone(zone)
+    return {
+        "day": start.date().isoformat(),
+        "start": f"{start:%H:%M}",
+        "end": f"{end:%H:%M}",
+        "title": old.title,
+        "kind": old.kind,
+        "instrument": old.instrument,
+        "minutes": f"{old.minutes:g}",
+        "effort": f"{old.effort:g}",
+    }
+
+
+@bp.post("/engagement/<uid>/delete")
+def delete_engagement(uid: str):  # type: ignore[no-untyped-def]
+    engagements.drop(desk(), uid)
+    return _back()
+
+
+@bp.post("/engagement/<uid>/as-planned")
+def as_planned(uid: str):  # type: ignore[no-untyped-def]
+    try:
+        engagements.as_planned(desk(), uid, fields.number("effort"))
+    except Refused as error:
+        return _page(error, 422)
+    return redirect(url_for("today.index"))
+
+
+@bp.post("/calendar")
+def bring_calendar():  # type: ignore[no-untyped-def]
+    file = request.files.get("calendar")
+    try:
+        brought = engagements.bring_calendar(desk(), file.filename or "" if file else "", file.read() if file else b"")
+    except Refused as error:
+        return _page(error, 422)
+    return _page(brought=brought)
+
+
+@bp.post("/calendar/<import_uid>/take-back")
+def take_back_calendar(import_uid: str):  # type: ignore[no-untyped-def]
+    engagements.take_back_import(desk(), import_uid)
+    return _back()
+
+
+@bp.get("/plan.ics")
+def export_calendar():  # type: ignore[no-untyped-def]
+    d = desk()
+    first, last = d.today - timedelta(days=7), d.today + timedelta(days=60)
+    items = [ical.Written(e.uid, e.start_utc, e.end_utc, e.title, e.kind) for e in engagements.between(d, first, last)]
+    items += [
+        ical.Written(b.uid, b.start_utc, b.end_utc, b.title or "own practice", "practice")
+        for b in plan.blocks_between(d, first, last)
+    ]
+    text = ical.write(sorted(items, key=lambda i: (i.start_utc, i.uid)), datetime.combine(d.today, time(0), UTC))
+    return Response(
+        text, mimetype="text/calendar", headers={"Content-Disposition": 'attachment; filename="practice-plan.ics"'}
+    )
+
+
+@bp.post("/habits")
+def habits():  # type: ignore[no-untyped-def]
+    form = request.form
+    try:
+        hours = {name: _hour(name) for name in ("from_hour", "to_hour")}
+        words = {n: form.get(n, "") for n in ("rest_weekday", "rest_school", "rest_preset", "manner")}
+        say(desk(), **words, **hours)
+    except Refused as error:
+        return _page(error, 422)
+    return _back()
+
+
+def _hour(name: str) -> float:
+    try:
+        at = time.fromisoformat(request.form.get(name, "").replace(".", ":"))
+    except ValueError as error:
+        raise Refused("to_hour", "Type hours such as 09:00 and 20:30.") from error
+    return at.hour + at.minute / 60
