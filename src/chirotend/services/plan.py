@@ -98,6 +98,13 @@ def _played_days(evidence: Evidence) -> dict[str, int]:
     return {instrument: len(found) for instrument, found in days.items()}
 
 
+def _starts(desk: Desk, what: Ahead) -> dict[str, float]:
+    """First doses by instrument; none while the record is too young to tell a new instrument from an old one."""
+    if sum(what.played_days.values()) < plan_rules()["new_instrument_days"]:
+        return {}
+    return {k: float(i.new_player_start_minutes) for k, i in own_library.instruments(desk).items()}
+
+
 # --- blocks and aims ---------------------------------------------------------------------------------------
 
 
@@ -294,9 +301,9 @@ def _room(what: Ahead, me: Profile, near: Sequence[Engagement], day: date) -> pl
 
 def _ramps(desk: Desk, what: Ahead, wanted: Sequence[Aim], days: Sequence[date]) -> dict[tuple[str, date], float]:
     """Minutes a day for each wanted instrument that is new to her, less what stands there already."""
-    known, found = own_library.instruments(desk), {}
-    for instrument in {a.instrument for a in wanted if a.instrument in known}:
-        most = ramp_minutes(what.played_days.get(instrument, 0), known[instrument].new_player_start_minutes)
+    starts, found = _starts(desk, what), {}
+    for instrument in {a.instrument for a in wanted if a.instrument in starts}:
+        most = ramp_minutes(what.played_days.get(instrument, 0), starts[instrument])
         if most is None:
             continue
         for day in days:
@@ -383,7 +390,7 @@ def week_jumps(desk: Desk, what: Ahead, week_aims: Sequence[AimRow]) -> tuple[Ju
         if thing.day >= desk.today and thing.instrument:
             key = (thing.instrument, thing.day)
             planned[key] = planned.get(key, 0.0) + thing.minutes
-    starts = {k: float(i.new_player_start_minutes) for k, i in own_library.instruments(desk).items()}
+    starts = _starts(desk, what)
     asks = [Aim(a.uid, a.title, a.minutes, a.effort, a.instrument, a.new_hard) for a in week_aims]
     whole_week = what.week_high if len(days) == len(what.loads) else None
     return jumps(days, what.day_high, whole_week, what.engagements, asks, what.played_days, planned, starts)

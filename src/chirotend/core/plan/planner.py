@@ -1,8 +1,8 @@
 """Laying the week: aims into free windows, as an integer programme. Minutes, load in AU (minutes x effort).
 
-Laid is as much of the wanted minutes as fits; among plans that lay as much, the one with the lowest heaviest day and
-the fewest pieces. The limits (usual range, ramp, taper, days off) are the caller's; what did not fit is explained by
-the limits that stand in its way.
+Laid is as much of the wanted minutes as fits; among plans that lay as much, the one that spreads own practice best,
+keeps away from days that are busy already, and has the fewest pieces. The limits (usual range, ramp, taper, days off)
+are the caller's; what did not fit is explained by the limits that stand in its way.
 """
 
 import math
@@ -93,18 +93,18 @@ def least_units(aim: Aim) -> int:
 
 
 def plan_value(problem: Problem, pieces: Sequence[Piece]) -> float:
-    """Return what the planner maximises: weighted minutes laid, less the heaviest day and the number of pieces."""
+    """Return what the planner maximises, in minutes: what is laid by its weight, less three small prices.
+
+    The prices: the heaviest day of own practice, own load beside load that stands there already, each piece.
+    """
     r = plan_rules()
     minutes = sum(problem.aims[p.aim].weight * p.units * r["unit_min"] for p in pieces)
-    return minutes - r["peak_price"] * _peak(problem, pieces) - r["piece_price"] * len(pieces)
-
-
-def _peak(problem: Problem, pieces: Sequence[Piece]) -> float:
-    """The load of the heaviest day on which anything is laid (or stands)."""
-    load = {day: room.fixed_load for day, room in problem.days.items()}
+    own = dict.fromkeys(problem.days, 0.0)
     for p in pieces:
-        load[problem.windows[p.window].day] += p.units * plan_rules()["unit_min"] * problem.aims[p.aim].effort
-    return max(load.values(), default=0.0)
+        own[problem.windows[p.window].day] += p.units * r["unit_min"] * problem.aims[p.aim].effort
+    busy = sum(load * problem.days[day].fixed_load for day, load in own.items())
+    peak = max(own.values(), default=0.0)
+    return minutes - r["peak_price"] * peak - r["busy_price"] * busy - r["piece_price"] * len(pieces)
 
 
 def breaks(problem: Problem, pieces: Sequence[Piece]) -> str:
@@ -202,7 +202,7 @@ def _shared_out(
         free = sum(minutes + rest for _, minutes in _rooms(problem, day)) - tight.get(day, 0.0)
         program.at_most({**dict.fromkeys(here, unit), **{count + i: rest for i in here}}, max(0.0, free))
         program.at_most(dict.fromkeys(here, unit), max(0.0, room.minutes))
-        program.at_most({**load, peak: -1}, -room.fixed_load)
+        program.at_most({**load, peak: -1}, 0)
         if room.load is not None:
             program.at_most(load, max(0.0, room.load))
         for (instrument, when), ramp in problem.ramps.items():
@@ -213,8 +213,9 @@ def _shared_out(
         here = [i for i, s in enumerate(slots) if monday(s[1]) == week]
         program.at_most({i: unit * problem.aims[slots[i][0]].effort for i in here}, max(0.0, left))
     cost = np.zeros(2 * count + 1)
-    for i, (a, _) in enumerate(slots):
-        cost[i], cost[count + i] = -unit * problem.aims[a].weight, r["piece_price"]
+    for i, (a, day) in enumerate(slots):
+        busy = r["busy_price"] * problem.days[day].fixed_load * problem.aims[a].effort
+        cost[i], cost[count + i] = -unit * (problem.aims[a].weight - busy), r["piece_price"]
     cost[peak] = r["peak_price"]
     high = np.concatenate([np.full(count, most), np.ones(count), [np.inf]])
     solved = milp(

@@ -133,7 +133,7 @@ def compose(wish: Wish, exercises: Iterable[Exercise]) -> Warmup:
         by_id = {e.id: e for each in offered.values() for e in each}
         chosen = [(s, by_id.get(wish.swaps.get(e.id, ""), e)) for s, e in chosen]
     chosen = [(s, e) for s, e in chosen if e.id not in wish.skipped]
-    return Warmup(tuple(_timed(wish, chosen, turned)), tuple(left_out))
+    return Warmup(tuple(_timed(wish, chosen, turned, minutes)), tuple(left_out))
 
 
 def alternatives(wish: Wish, exercise_id: str, exercises: Iterable[Exercise]) -> tuple[Exercise, ...]:
@@ -245,25 +245,25 @@ def _coprime(a: int, b: int) -> bool:
     return a == 1
 
 
-def _timed(wish: Wish, chosen: list[tuple[str, Exercise]], turned: str) -> list[Step]:
-    """Give each step its minutes: the weak hand twice the strong one, then all scaled to the minutes asked for."""
-    steps: list[Step] = []
+def _timed(wish: Wish, chosen: list[tuple[str, Exercise]], turned: str, minutes: Mapping[str, float]) -> list[Step]:
+    """Give each step its minutes: a stage's share out by its exercises, the weak hand twice the strong one."""
+    steps: list[tuple[str, Step]] = []
     for stage, exercise in chosen:
         hand = exercise.hands if exercise.hands != "weak" else wish.weak_hand
         step = Step(exercise, exercise.minutes, hand, exercise.id == turned)
         if stage == "one hand alone" and hand == "both" and wish.weak_hand:
             strong = "left" if wish.weak_hand == "right" else "right"
-            steps.append(replace(step, hand=strong, minutes=exercise.minutes / 2))
-            steps.append(replace(step, hand=wish.weak_hand, minutes=exercise.minutes))
+            steps.append((stage, replace(step, hand=strong, minutes=exercise.minutes / 2)))
+            steps.append((stage, replace(step, hand=wish.weak_hand, minutes=exercise.minutes)))
         else:
             factor = 1.0 if stage != "one hand alone" or not wish.weak_hand or hand == wish.weak_hand else 0.5
-            steps.append(replace(step, minutes=exercise.minutes * factor))
-    total = sum(s.minutes for s in steps)
-    if not total:
+            steps.append((stage, replace(step, minutes=exercise.minutes * factor)))
+    if not steps:
         return []
-    return [
-        replace(s, minutes=m) for s, m in zip(steps, _halves([s.minutes for s in steps], wish.minutes), strict=True)
-    ]
+    whole = {stage: sum(s.minutes for other, s in steps if other == stage) for stage, _ in steps}
+    shares = [s.minutes / whole[stage] * minutes[stage] for stage, s in steps]
+    timed = zip(steps, _halves(shares, wish.minutes), strict=True)
+    return [replace(step, minutes=m) for (_, step), m in timed]
 
 
 def _halves(shares: list[float], minutes: float) -> list[float]:
