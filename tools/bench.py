@@ -15,7 +15,7 @@ from sqlalchemy import text
 from chirotend.core.body.zones import zones
 from chirotend.core.record import Block, Check, Entry, Session
 from chirotend.formats import csv_log
-from chirotend.services import accounts, today
+from chirotend.services import accounts, plan, today
 from chirotend.services.desk import Desk
 from chirotend.services.imports import begin, confirm
 from chirotend.web import create_app
@@ -108,6 +108,11 @@ def main() -> None:
             client = app.test_client()
             client.post("/sign-in", data={"name": "ten", "password": "bars and rests"})
             client.post("/morning/as-usual")
+            for n in range(12):
+                typed = plan.TypedAim(f"aim {n}", (20, 40, 60, 90)[n % 4], 2 + n % 4, "bassoon")
+                plan.write_aim(desk, NOW.date() + timedelta(days=7), typed)
+            db.commit()
+            week = (NOW.date() + timedelta(days=7)).isoformat()
             floor = timed(lambda: bare_read(desk), times)
             print(f"bare read + numpy     p50 {floor[0]:6.1f} ms  p95 {floor[1]:6.1f} ms")
             for name, work in (
@@ -116,9 +121,17 @@ def main() -> None:
                 ("E Score, 6 weeks", lambda: client.get("/score/")),
                 ("E Score, half a year", lambda: client.get("/score/?weeks=26")),
                 ("D Body", lambda: client.get("/body/")),
+                ("B Plan", lambda: client.get(f"/plan/?week={week}")),
+                ("a date asked for", lambda: client.get(f"/plan/?week={week}&line=28,+10.00,+octet,+3+h")),
+                ("G Hands & kit", lambda: client.get("/kit/")),
+                ("a bench answers", lambda: client.get("/kit/?strap=120", headers={"HX-Request": "true"})),
+                ("Warm-up", lambda: client.get("/warm-up")),
             ):
                 p50, p95 = timed(work, times)
                 print(f"{name:21} p50 {p50:6.1f} ms  p95 {p95:6.1f} ms  {p50 / floor[0]:5.1f} x the bare read")
+            p50, p95 = timed(lambda: plan.lay(desk, NOW.date() + timedelta(days=7)), 10)
+            print(f"laying 12 aims        p50 {p50:6.1f} ms  p95 {p95:6.1f} ms")
+            db.commit()
             rows = [f"2015-{1 + n % 12:02d}-{1 + n % 28:02d},{10 + n % 50},{n % 10}" for n in range(50_000)]
             data = ("day,minutes,effort\n" + "\n".join(rows) + "\n").encode()
             uid = begin(desk, [("sessions.csv", data)], database.uploads)

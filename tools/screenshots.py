@@ -35,6 +35,14 @@ def tour(page: Page, base: str) -> None:
     for name, path in (("today", "/"), ("score", "/score/"), ("record", "/record/"), ("help", "/help")):
         page.goto(base + path)
         shot(page, name)
+    for name, path in (
+        ("plan", "/plan/?week=2026-11-16&line=Sa+21%2C+10.00%2C+octet%2C+contra%2C+3+h"),
+        ("kit", "/kit/?strap=120"),
+        ("reach", "/kit/bench/string"),
+        ("warmup", "/warm-up"),
+    ):
+        page.goto(base + path)
+        shot(page, name)
     page.goto(base + "/body/")
     for zone in ("index_tip_palm.left", "middle_tip_palm.left"):
         page.locator(f'.zone[data-key="{zone}"]').click()
@@ -57,7 +65,7 @@ def tour(page: Page, base: str) -> None:
 
 
 def narrow(page: Page, base: str, size: str) -> None:
-    for name, path in (("today", "/"), ("score", "/score/"), ("body", "/body/")):
+    for name, path in (("today", "/"), ("score", "/score/"), ("plan", "/plan/?week=2026-11-16")):
         page.goto(base + path)
         shot(page, name + size)
 

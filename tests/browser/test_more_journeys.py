@@ -139,7 +139,9 @@ def test_an_import_with_bad_rows_can_be_left_alone(serve, page: Page, tmp_path):
     assert page.locator(".facts").inner_text() == before
 
 
-@pytest.mark.parametrize("path", ["/", "/body/", "/record/session/new", "/score/"])
+@pytest.mark.parametrize(
+    "path", ["/", "/body/", "/record/session/new", "/score/", "/plan/", "/kit/?strap=100", "/warm-up"]
+)
 def test_pages_work_without_scripts(serve, browser, path: str):
     server = serve("bassoonist")
     page = browser.new_context(java_script_enabled=False).new_page()

@@ -310,6 +310,21 @@ def test_changes_are_kept_for_the_day_and_for_the_memory(desk):
         warmups.change(desk, instrument="kazoo")
 
 
+def test_a_kept_step_stays_every_day_and_a_mirrored_player_has_her_own_sides(desk):
+    lists = [warmups.page(replace(desk, now=desk.now + timedelta(days=n))).warmup for n in range(8)]
+    turning = next(s.exercise.id for w in lists for s in w.steps if s.turned)
+    warmups.keep_step(desk, turning)
+    later = [warmups.page(replace(desk, now=desk.now + timedelta(days=n))) for n in range(8)]
+    assert all(turning in p.warmup.ids for p in later)
+    assert not any(s.step.turned and s.kept for p in later for s in p.steps)
+    warmups.keep_step(desk, turning)
+    assert profile(desk).kept_steps == ()
+    played = own_library.instruments(desk)["bassoon"]
+    entry = next(e for e in own_library.exercises(desk).values() if e.zones_from_instrument and e.hands == "both")
+    usual, mirrored = (dict(warmups.as_exercise(entry, played, m).zones) for m in (False, True))
+    assert (usual["web_thumb"], mirrored["web_thumb"]) == ("right", "left")
+
+
 def test_the_stand_runs_through_the_steps_then_rests(desk):
     session = playing.start_warmup(desk)
     steps = warmups.kept_steps(desk, desk.today)

@@ -58,6 +58,8 @@ class Profile:
     rest_weekday: str = ""
     rest_school: str = ""
     rest_preset: str = ""
+    #: exercises that stay in every warm-up
+    kept_steps: tuple[str, ...] = ()
     #: the bench as it hangs now: values by layout
     bench: dict[str, dict[str, float]] = field(default_factory=dict)
 
@@ -71,7 +73,10 @@ def profile(desk: Desk) -> Profile:
     """Return what she has said so far."""
     row = desk.store.shelf(ProfileRow).get()
     known = {f.name for f in fields(Profile)}
-    return Profile(**{k: v for k, v in row.data.items() if k in known}) if row else Profile()
+    if row is None:
+        return Profile()
+    said = {k: v for k, v in row.data.items() if k in known}
+    return Profile(**{**said, "kept_steps": tuple(said.get("kept_steps", ()))})
 
 
 def say(desk: Desk, **answers: Any) -> Profile:

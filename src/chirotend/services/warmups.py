@@ -8,11 +8,11 @@ from typing import Any
 from chirotend.core.errors import MethodError
 from chirotend.core.plan.cycles import accented_fingers, last_finger, rhythm_variants, scale_notes
 from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES, Exercise, Step, Warmup, Wish, alternatives, compose
-from chirotend.library.loader import exercises, instruments
+from chirotend.library.loader import exercises, families, instruments
 from chirotend.library.schema import ExerciseEntry, Instrument
 from chirotend.services import own_library, words
 from chirotend.services.desk import Desk, NotThere, Refused
-from chirotend.services.profile import profile
+from chirotend.services.profile import profile, say
 from chirotend.services.today import issue, said
 from chirotend.store.models import WarmupRow
 
@@ -27,12 +27,16 @@ def shipped_exercises(instrument: str) -> list[Exercise]:
     return [as_exercise(entry, played) for entry in exercises().values()]
 
 
-def as_exercise(entry: ExerciseEntry, played: Instrument | None) -> Exercise:
-    """Return an exercise with the zones it loads; one on the instrument adds what the instrument loads."""
+def as_exercise(entry: ExerciseEntry, played: Instrument | None, mirrored: bool = False) -> Exercise:
+    """Return an exercise with the zones it loads; one on the instrument adds what the instrument loads.
+
+    For a mirrored player the instrument's left is her right.
+    """
     side = entry.hands if entry.hands in ("left", "right") else "both"
     zones = [(zone, side) for zone in entry.zones_loaded]
     if entry.zones_from_instrument and played is not None:
-        for hand, loads in (("left", played.left_load), ("right", played.right_load)):
+        sides = ("right", "left") if mirrored else ("left", "right")
+        for hand, loads in zip(sides, (played.left_load, played.right_load), strict=True):
             if side in ("both", hand):
                 zones += [(load.zone, hand) for load in loads]
         zones += [(load.zone, "both") for load in played.centre_load]
@@ -59,6 +63,7 @@ class ShownStep:
     entry: ExerciseEntry
     note: str
     instead: tuple[tuple[str, str], ...]
+    kept: bool
 
 
 @dataclass(frozen=True)
@@ -127,7 +132,9 @@ def _asked(desk: Desk) -> tuple[_Asked, bool]:
 
 def _offered(desk: Desk, instrument: str) -> list[Exercise]:
     played = own_library.instruments(desk).get(instrument)
-    return [as_exercise(entry, played) for entry in own_library.exercises(desk).values()]
+    family = families().get(played.family) if played else None
+    mirrored = profile(desk).mirrored == "yes" and bool(family and family.one_way_round)
+    return [as_exercise(entry, played, mirrored) for entry in own_library.exercises(desk).values()]
 
 
 def _wish(desk: Desk, asked: _Asked) -> Wish:
@@ -156,6 +163,7 @@ def _wish(desk: Desk, asked: _Asked) -> Wish:
         me.long_sticks == "yes",
         done_before(desk),
         frozenset(asked.skipped),
+        frozenset(me.kept_steps),
         dict(asked.swaps),
     )
 
@@ -174,7 +182,7 @@ def _shown(
         variants = rhythm_variants()
         note = f"Rhythm today: {variants[desk.today.toordinal() % len(variants)].name}."
     instead = tuple((e.id, e.name) for e in alternatives(wish, step.exercise.id, offered)[:8])
-    return ShownStep(step, entries[step.exercise.id], note, instead)
+    return ShownStep(step, entries[step.exercise.id], note, instead, step.exercise.id in wish.kept)
 
 
 def _left_out(warmup: Warmup) -> tuple[str, ...]:
@@ -243,6 +251,14 @@ def keep(desk: Desk, asked: _Asked | None = None) -> Warmup:
     ]
     desk.store.shelf(WarmupRow).put({"day": desk.today, "wish": wish, "steps": steps})
     return warmup
+
+
+def keep_step(desk: Desk, exercise_id: str) -> None:
+    """Let an exercise stay in every warm-up from now on, or let it turn again."""
+    if exercise_id not in own_library.exercises(desk):
+        raise NotThere(exercise_id)
+    kept = profile(desk).kept_steps
+    say(desk, kept_steps=tuple(k for k in kept if k != exercise_id) if exercise_id in kept else (*kept, exercise_id))
 
 
 def compose_afresh(desk: Desk) -> None:

@@ -57,7 +57,7 @@ class Wish:
 
     `marked`: (zone, side) marked today or yesterday. `done_before`: exercises she has done; under Muted no other is
     offered (empty = nothing known, then nothing is held back). `weak_hand` "" = none. `choices`: stage slots swapped
-    by hand, exercise id by exercise id; `skipped`: ids she took out today.
+    by hand, exercise id by exercise id; `skipped`: ids she took out today; `kept`: ids that come first and never turn.
     """
 
     minutes: float
@@ -73,6 +73,7 @@ class Wish:
     long_sticks: bool = False
     done_before: frozenset[str] = frozenset()
     skipped: frozenset[str] = frozenset()
+    kept: frozenset[str] = frozenset()
     swaps: Mapping[str, str] | None = None
 
     def __post_init__(self) -> None:
@@ -175,7 +176,7 @@ def _offered(wish: Wish, exercises: Iterable[Exercise]) -> tuple[dict[str, list[
         else:
             offered.setdefault(exercise.stage, []).append(exercise)
     for each in offered.values():
-        each.sort(key=lambda e: (-_score(wish, e), e.id))
+        each.sort(key=lambda e: (e.id not in wish.kept, -_score(wish, e), e.id))
     return offered, left_out
 
 
@@ -228,7 +229,13 @@ def _turn(
 ) -> tuple[list[tuple[str, Exercise]], str]:
     """Put one other item in the place of one of the list: which, and for which, follows from the day alone."""
     here = {e.id for _, e in chosen}
-    turns = [(i, e) for i, (stage, _) in enumerate(chosen) for e in offered[stage] if e.id not in here]
+    turns = [
+        (i, e)
+        for i, (stage, old) in enumerate(chosen)
+        if old.id not in wish.kept
+        for e in offered[stage]
+        if e.id not in here
+    ]
     if not turns:
         return chosen, ""
     # a step coprime to the number of turns walks through all of them before one comes again, and spreads over stages

@@ -83,6 +83,12 @@ def change_warm_up():  # type: ignore[no-untyped-def]
     return _warm_up() if fields.is_part() else redirect(url_for(".warm_up"))
 
 
+@bp.post("/warm-up/keep")
+def keep_warm_up_step():  # type: ignore[no-untyped-def]
+    warmups.keep_step(desk(), request.form.get("step", ""))
+    return _warm_up() if fields.is_part() else redirect(url_for(".warm_up"))
+
+
 @bp.post("/warm-up/afresh")
 def warm_up_afresh():  # type: ignore[no-untyped-def]
     warmups.compose_afresh(desk())
