@@ -61,7 +61,7 @@ def string_picture(scene: StringScene, width: float) -> Picture:
     if width > 500 and scene.have_text and x(high) + 12 + len(scene.have_text) * 7 < width:
         shapes.append(words(x(high) + 12, 47, scene.have_text, "tick"))
     shapes += _reach_rows(scene, x, width, foot + 66)
-    height = foot + 66 + len(scene.systems) * 64 + 26
+    height = foot + 66 + len(scene.systems) * 64 + 40
     return Picture(width, height, tuple(shapes))
 
 
@@ -92,7 +92,7 @@ def _reach_rows(scene: StringScene, x, width: float, y0: float) -> list[Shape]: 
     shapes += [line(here, y0 - 18, here, bottom, "here-under"), line(here, y0 - 18, here, bottom, "here"), *late]
     for n in range(1, 13):
         if width > 500 or n % 2 or n == scene.first:
-            shapes.append(words(x(n), bottom + 24, str(n), "tick strong" if n == scene.first else "tick", "middle"))
+            shapes.append(words(x(n), bottom + 38, str(n), "tick strong" if n == scene.first else "tick", "middle"))
     return shapes
 
 

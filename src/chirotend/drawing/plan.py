@@ -13,6 +13,7 @@ from chirotend.drawing.signs import fermata
 
 FROM_HOUR, TO_HOUR = 8.0, 23.5
 SESSION_GAP_H = 1 / 3
+LETTER = 8.0  # units a letter of a name takes
 CHOOSABLE = ("own", "fixed", "performance", "travel", "other")
 
 
@@ -107,7 +108,10 @@ def week(days: Sequence[Day], usual: tuple[float, float] | None, layout: Layout)
     for i, day in enumerate(days):
         y = TOP + i * layout.row + layout.head
         under += _staff(day, layout, scale, y, last=i == len(days) - 1, first=i == 0)
-        things += [_thing(item, layout, scale, y) for item in _named(day.items)]
+        taken = 0.0
+        for item in _named(day.items):
+            thing, taken = _thing(item, layout, scale, y, taken)
+            things.append(thing)
         over += _load(day, layout, scale, y, usual)
     return Week(layout.width, height, tuple(under), tuple(things), tuple(over), scale.per_hour, layout.row)
 
@@ -179,18 +183,25 @@ def _staff(day: Day, layout: Layout, scale: _Scale, y: float, last: bool, first:
     return shapes
 
 
-def _thing(item: Item, layout: Layout, scale: _Scale, y: float) -> Group:
+def _thing(item: Item, layout: Layout, scale: _Scale, y: float, taken: float) -> tuple[Group, float]:
+    """Return a thing with its name, and how far names now reach; one that would meet another goes under the staff."""
     gap, foot = layout.gap, y + 4 * layout.gap
     x = scale.hour(item.hour)
     width = max(3.0, scale.hour(item.hour + item.minutes / 60) - x)
     height = max(4.0, item.effort / 10 * 4 * gap)
     shapes = _body(item, x, y, width, height, foot)
-    shapes += _name(item, layout, x, y, width)
+    name, reach = _name(item, layout, x, width)
+    if name is not None:
+        under = float(name.attrs["x"]) - (reach if name.attrs["text-anchor"] == "end" else 0.0) < taken + 6
+        shapes.append(replace(name, attrs={**name.attrs, "y": foot + 15 if under else y - 7}))
+        if not under:
+            taken = float(name.attrs["x"]) + (0.0 if name.attrs["text-anchor"] == "end" else reach)
     if item.chosen:
         shapes.append(rect(x - 5, y - 2, width + 10, 4 * gap + 5, "chosen-frame"))
     if item.kind == "own":
         shapes.append(rect(x - 2, y - 4, max(width + 4, 24), 4 * gap + 8, "hit"))
-    return Group(item.uid if item.kind in CHOOSABLE else "", item.spoken, tuple(shapes), f"blk {item.kind}")
+    thing = Group(item.uid if item.kind in CHOOSABLE else "", item.spoken, tuple(shapes), f"blk {item.kind}")
+    return thing, taken
 
 
 def _body(item: Item, x: float, y: float, width: float, height: float, foot: float) -> list[Shape]:
@@ -221,19 +232,20 @@ def _filled(x: float, y: float, width: float, height: float, hatch: str) -> list
     return [rect(x, y, width, height, "block-paper"), hatched(x, y, width, height, hatch, "")]
 
 
-def _name(item: Item, layout: Layout, x: float, y: float, width: float) -> list[Shape]:
+def _name(item: Item, layout: Layout, x: float, width: float) -> tuple[Shape | None, float]:
+    """Return the name of a thing (its height is given later) and its width; a long one is cut, or stands before it."""
     if not item.name:
-        return []
+        return None, 0.0
     tx = x + 28 if item.kind == "performance" else x
     room = (layout.width - (4 if layout.narrow else layout.load_width + 18)) - tx
     anchor = "start"
     name = item.name
-    if item.kind == "performance" and room < len(name) * 8 < x - layout.left:
+    if item.kind == "performance" and room < len(name) * LETTER < x - layout.left:
         tx, anchor = x - 4, "end"
-    elif len(name) * 8 > room:
-        most = max(4, int(max(room, width) / 8))
+    elif len(name) * LETTER > room:
+        most = max(4, int(max(room, width) / LETTER))
         name = name if len(name) <= most else name[: most - 1] + "…"
-    return [words(tx, y - 7, name, f"item-name {item.kind}-name", anchor)]
+    return words(tx, 0, name, f"item-name {item.kind}-name", anchor), len(name) * LETTER
 
 
 def _load(day: Day, layout: Layout, scale: _Scale, y: float, usual: tuple[float, float] | None) -> list[Shape]:

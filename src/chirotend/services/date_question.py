@@ -35,6 +35,7 @@ class Asked:
     changes: tuple[str, ...]
     against: tuple[str, ...]
     sums: str
+    judged: plan.Judged
 
 
 def read_line(desk: Desk, line: str) -> Typed:
@@ -133,6 +134,7 @@ def ask(desk: Desk, line: str) -> Asked:
         tuple(_goes(desk, answer)),
         tuple(AGAINST[j.code].format(**j.values) for j in answer.against),
         _sums(what, engagement, answer),
+        what.judged,
     )
 
 

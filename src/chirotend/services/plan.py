@@ -15,11 +15,12 @@ from chirotend.services import corrections, engagements, own_library
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.profile import Profile, profile
 from chirotend.services.today import issue, said
-from chirotend.store.models import AimRow, PlannedRow
+from chirotend.store.models import AimRow, CallRow, PlannedRow
 
 PLENTY_MIN = 24 * 60.0
 STEP_MIN = 15
 TITLE_MAX = 120
+Judged = tuple[CallRow, Evidence]
 
 
 @dataclass(frozen=True)
@@ -42,11 +43,12 @@ class Ahead:
     call: str
     played_days: Mapping[str, int]
     evidence: Evidence
+    judged: Judged
 
 
-def ahead(desk: Desk, first: date, last: date) -> Ahead:
-    """Return what stands from `first` to `last` and what it adds up to."""
-    row, evidence = issue(desk)
+def ahead(desk: Desk, first: date, last: date, judged: Judged | None = None) -> Ahead:
+    """Return what stands from `first` to `last` and what it adds up to; `judged` spares working the call out again."""
+    row, evidence = judged or issue(desk)
     today = desk.today
     fixed = tuple(engagements.between(desk, first, last))
     blocks = tuple(blocks_between(desk, first, last))
@@ -74,6 +76,7 @@ def ahead(desk: Desk, first: date, last: date) -> Ahead:
         said(row).effective,
         _played_days(evidence),
         evidence,
+        (row, evidence),
     )
 
 

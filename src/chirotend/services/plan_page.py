@@ -80,7 +80,7 @@ class Page:
 def page(desk: Desk, week: date, chosen: str = "", question: Asked | None = None) -> Page:
     """Return the week of `week` as the page shows it, with the block `chosen` and the date asked for."""
     start = monday(week)
-    what = plan.ahead(desk, start, start + timedelta(days=6))
+    what = plan.ahead(desk, start, start + timedelta(days=6), question.judged if question else None)
     rows = plan.aims(desk, start)
     days = _days(desk, what, chosen, question)
     usual = (what.day_low, what.day_high) if what.day_low is not None and what.day_high is not None else None

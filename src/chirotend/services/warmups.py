@@ -7,7 +7,7 @@ from typing import Any
 
 from chirotend.core.errors import MethodError
 from chirotend.core.plan.cycles import accented_fingers, last_finger, rhythm_variants, scale_notes
-from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES, Exercise, Step, Warmup, Wish, alternatives, compose
+from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES, Exercise, Step, Warmup, Wish, compose, offered_today
 from chirotend.library.loader import exercises, families, instruments
 from chirotend.library.schema import ExerciseEntry, Instrument
 from chirotend.services import own_library, words
@@ -98,13 +98,14 @@ def page(desk: Desk) -> Page:
     entries = own_library.exercises(desk)
     wish, offered = _wish(desk, asked), _offered(desk, asked.instrument)
     warmup = compose(wish, offered)
+    free = {stage: [e for e in each if e.id not in warmup.ids] for stage, each in offered_today(wish, offered).items()}
     return Page(
         asked.instrument,
         asked.minutes,
         asked.tags,
         wish.call,
         warmup,
-        tuple(_shown(desk, wish, step, entries, offered) for step in warmup.steps),
+        tuple(_shown(desk, wish, step, entries, free[step.exercise.stage]) for step in warmup.steps),
         _left_out(warmup),
         _music_tags(offered, wish.family),
         kept,
@@ -175,13 +176,13 @@ def done_before(desk: Desk) -> frozenset[str]:
 
 
 def _shown(
-    desk: Desk, wish: Wish, step: Step, entries: Mapping[str, ExerciseEntry], offered: Sequence[Exercise]
+    desk: Desk, wish: Wish, step: Step, entries: Mapping[str, ExerciseEntry], free: Sequence[Exercise]
 ) -> ShownStep:
     note = ""
     if step.exercise.stage == "variants":
         variants = rhythm_variants()
         note = f"Rhythm today: {variants[desk.today.toordinal() % len(variants)].name}."
-    instead = tuple((e.id, e.name) for e in alternatives(wish, step.exercise.id, offered)[:8])
+    instead = tuple((e.id, e.name) for e in free[:8])
     return ShownStep(step, entries[step.exercise.id], note, instead, step.exercise.id in wish.kept)
 
 

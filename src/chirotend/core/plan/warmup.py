@@ -137,13 +137,9 @@ def compose(wish: Wish, exercises: Iterable[Exercise]) -> Warmup:
     return Warmup(tuple(_timed(wish, chosen, turned, minutes)), tuple(left_out))
 
 
-def alternatives(wish: Wish, exercise_id: str, exercises: Iterable[Exercise]) -> tuple[Exercise, ...]:
-    """Return what may stand in the place of `exercise_id` today, best fitting first."""
-    offered, _ = _offered(wish, exercises)
-    for each in offered.values():
-        if any(e.id == exercise_id for e in each):
-            return tuple(e for e in each if e.id != exercise_id)
-    return ()
+def offered_today(wish: Wish, exercises: Iterable[Exercise]) -> dict[str, tuple[Exercise, ...]]:
+    """Return what may stand in a warm-up today, by stage, best fitting first."""
+    return {stage: tuple(each) for stage, each in _offered(wish, exercises)[0].items()}
 
 
 def why_not(wish: Wish, exercise: Exercise) -> str:
