@@ -46,6 +46,9 @@ PAGES = [
     "/kit/library/exercise/new",
     "/warm-up",
     "/warm-up/cycles",
+    "/curtain/",
+    "/body/self-checks",
+    "/record/lists",
     "/record/export.json",
     "/record/export.csv.zip",
 ]

@@ -68,7 +68,10 @@ class Session:
 
 @dataclass(frozen=True)
 class Entry:
-    """One symptom: where, which side, what kind, how strong (0-10), how long after stopping, with which flags."""
+    """One symptom: where, which side, what kind, how strong (0-10), how long after stopping, with which flags.
+
+    `eased` says what eased it; None = not said.
+    """
 
     zone: str
     side: str
@@ -76,6 +79,7 @@ class Entry:
     intensity: float
     lasting: str | None = None
     flags: tuple[str, ...] = ()
+    eased: str | None = None
 
     def __post_init__(self) -> None:
         place = zone(self.zone)
@@ -89,6 +93,8 @@ class Entry:
             check_word("lasting", self.lasting, words.LASTING)
         for flag in self.flags:
             check_word("flags", flag, words.FLAGS)
+        if self.eased is not None:
+            check_word("eased", self.eased, words.EASED)
 
     @property
     def region(self) -> str:

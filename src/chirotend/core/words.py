@@ -5,6 +5,8 @@ KINDS = ("pain", "tension", "tingling", "numbness", "weakness", "stiffness")
 TIMINGS = ("waking", "playing", "after", "night", "daily")
 LASTING = ("brief", "longer", "constant")
 FLAGS = ("swelling", "catching", "locked", "loss_of_control", "colour")
+#: what eased a symptom
+EASED = ("rest", "warmth", "moving", "shaking_out", "another_grip", "nothing")
 OTHER_USES = ("none", "some", "all", "lost")
 SLEEP = ("sound", "short", "broken")
 HANDS = ("warm", "cool", "cold")

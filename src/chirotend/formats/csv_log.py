@@ -36,7 +36,7 @@ SESSION_COLUMNS = (
     "was_hard",
     "question",
 )
-SYMPTOM_COLUMNS = ("day", "timing", "zone", "side", "kind", "intensity", "lasting", "flags")
+SYMPTOM_COLUMNS = ("day", "timing", "zone", "side", "kind", "intensity", "lasting", "flags", "eased")
 DAY_COLUMNS = ("day", "off", "checks", "sleep", "hands", "red_flags", "other_uses", "note")
 FILES = {"sessions": SESSION_COLUMNS, "symptoms": SYMPTOM_COLUMNS, "days": DAY_COLUMNS}
 YES = ("yes", "no", "1", "0", "true", "false")
@@ -222,10 +222,11 @@ class _Symptoms(_Taker):
         if intensity is None and not cells.raw.get("intensity", "").strip():
             cells.refuse("intensity", "a number from 0 to 10; it is missing")
         lasting, flags = cells.word("lasting", words.LASTING), cells.words("flags", words.FLAGS)
+        eased = cells.word("eased", words.EASED)
         if cells.bad or not (day and timing and place and kind) or intensity is None:
             self.draft.bad.extend(cells.bad)
             return
-        entry = Entry(place, side if side and zone(place).sided else "none", kind, intensity, lasting, flags)
+        entry = Entry(place, side if side and zone(place).sided else "none", kind, intensity, lasting, flags, eased)
         check = self.draft.checks.get((day, timing)) or Check(check_uid(day, timing), day, timing)
         self.draft.checks[day, timing] = replace(check, entries=(*check.entries, entry))
 
@@ -330,6 +331,7 @@ def _symptom_rows(record: Record) -> Iterable[list[str]]:
                 _number(e.intensity),
                 e.lasting or "",
                 " ".join(e.flags),
+                e.eased or "",
             ]
 
 

@@ -6,9 +6,11 @@ from functools import cache
 from importlib.resources import files
 from typing import TypeVar
 
+from chirotend.core.body.redflags import red_flags
 from chirotend.library.schema import (
     CarryLayout,
     Caution,
+    CurtainProblem,
     ExerciseEntry,
     Family,
     Grip,
@@ -16,8 +18,12 @@ from chirotend.library.schema import (
     Instrument,
     KindWords,
     OtherUse,
+    PromptEntry,
+    RestGuide,
+    SelfCheck,
     StickModel,
     Strict,
+    SymptomPattern,
     Wording,
 )
 
@@ -102,6 +108,41 @@ def hole_layouts() -> dict[str, HoleLayout]:
 @cache
 def stick_models() -> dict[str, StickModel]:
     return _by_id("bench", "stick", StickModel)
+
+
+@cache
+def symptom_patterns() -> dict[str, SymptomPattern]:
+    """Return the symptom patterns by id; one that asks for an unknown urgent sign is refused."""
+    found = _by_id("patterns", "pattern", SymptomPattern)
+    for key, pattern in found.items():
+        asked = {
+            *pattern.ask_first,
+            *(s.code for s in pattern.sooner_if),
+            *(c for t in pattern.together_if for c in t.codes),
+        }
+        if unknown := asked - set(red_flags()):
+            raise ValueError(f"patterns.toml: “{key}” asks for unknown signs {sorted(unknown)}")
+    return found
+
+
+@cache
+def self_checks() -> dict[str, SelfCheck]:
+    return _by_id("self_checks", "check", SelfCheck)
+
+
+@cache
+def curtain_problems() -> dict[str, CurtainProblem]:
+    return _by_id("curtain", "problem", CurtainProblem)
+
+
+@cache
+def prompts() -> dict[str, PromptEntry]:
+    return _by_id("stand", "prompt", PromptEntry)
+
+
+@cache
+def rest_guides() -> tuple[RestGuide, ...]:
+    return tuple(_by_id("stand", "rest", RestGuide).values())
 
 
 @cache

@@ -263,3 +263,89 @@ class Wording(Strict):
     rule: str
     do: str
     source: str
+
+
+class LooksLike(Strict):
+    words: Long
+    kinds: tuple[Literal["pain", "tightness", "tingling", "numbness", "weakness", "stiffness"], ...]
+    flags: tuple[Literal["swelling", "catching or locking", "loss of control", "colour or cold"], ...] = ()
+    zones: tuple[ZoneId, ...]
+    sides: Literal["one", "both", "one or both"]
+    timings: tuple[Literal["waking", "playing", "after", "night", "daily life"], ...]
+
+
+Tier = Literal["routine", "prompt", "same_day", "emergency"]
+
+
+class Sooner(Strict):
+    code: str
+    tier: Tier
+
+
+class Together(Strict):
+    codes: tuple[str, ...]
+    tier: Tier
+
+
+class SymptomPattern(Strict):
+    """Places, kinds and times often mentioned together; never a diagnosis. `never_say` is for whoever writes words."""
+
+    id: Id
+    plain_name: Name
+    looks_like: LooksLike
+    what_else_it_can_be: tuple[Long, ...]
+    what_to_log_next: tuple[Long, ...]
+    ease_off: tuple[Long, ...]
+    see_whom: tuple[Short, ...]
+    how_soon: Tier
+    ask_first: tuple[str, ...]
+    sooner_if: tuple[Sooner, ...]
+    together_if: tuple[Together, ...] = ()
+    prompt_if: tuple[Long, ...] = ()
+    never_say: tuple[Long, ...]
+    reviewed_by_clinician: bool
+    source: Short
+
+
+class SelfCheck(Strict):
+    """A gentle look at both hands: how to do it, what would differ, the drawing it goes with."""
+
+    id: Id
+    name: Name
+    how: Long
+    differs: Long
+    stop: Long
+    drawing: Literal["flat", "fist", "side_by_side", "ring", "reach"]
+    flag: Literal["", "swelling", "catching", "locked", "loss_of_control", "colour"] = ""
+    source: Short
+
+
+class CurtainProblem(Strict):
+    """A problem before the curtain: the options that need nothing, what else may be offered, when to hand over."""
+
+    id: Id
+    name: Name
+    kind: Literal["pain", "tension", "tingling", "numbness", "weakness", "stiffness"]
+    zones: tuple[ZoneId, ...]
+    hand_over: Long
+    supports: bool
+    sticks: Literal["", "lighter", "heavier"]
+    options: tuple[Long, ...]
+
+
+class PromptEntry(Strict):
+    """A silent question of the stand: the regions that make it hers, and the place a "tight" is marked at."""
+
+    id: Id
+    text: Short
+    regions: tuple[str, ...]
+    place: Id
+
+
+class RestGuide(Strict):
+    """What to do in a rest of at least so many minutes."""
+
+    id: Id
+    title: Name
+    least_min: Annotated[float, Field(ge=0, le=60)]
+    text: tuple[Long, ...]

@@ -59,6 +59,7 @@ class TypedMarks:
     lasting: str | None = None
     flags: Sequence[str] = ()
     other_uses: str | None = None
+    eased: str | None = None
 
 
 def write_marks(desk: Desk, typed: TypedMarks, day: date | None = None) -> None:
@@ -82,7 +83,9 @@ def write_marks(desk: Desk, typed: TypedMarks, day: date | None = None) -> None:
 def _entry(typed: TypedMarks, place: str) -> Entry:
     zone_id, _, side = place.partition(".")
     try:
-        return Entry(zone_id, side or "none", typed.kind, typed.intensity, typed.lasting or None, tuple(typed.flags))
+        return Entry(
+            zone_id, side or "none", typed.kind, typed.intensity, typed.lasting or None, tuple(typed.flags), typed.eased
+        )
     except MethodError as error:
         sentences = {
             "zone": f"“{zone_id[:40]}” is not a place on the body map. Choose one from the list.",
@@ -91,6 +94,7 @@ def _entry(typed: TypedMarks, place: str) -> Entry:
             "intensity": "Strength runs from 0 to 10.",
             "lasting": "Say how long it lasted after stopping.",
             "flags": "One of the extra signs is not on the list.",
+            "eased": "Choose what eased it from the list.",
         }
         raise Refused(error.field, sentences.get(error.field, str(error))) from error
 

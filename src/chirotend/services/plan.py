@@ -182,6 +182,14 @@ def write_aim(desk: Desk, week: date, typed: TypedAim, uid: str | None = None) -
     return str(values["uid"])
 
 
+def finish_aim(desk: Desk, uid: str) -> None:
+    """Give credit: the aim is done. `NotThere` if she has none of that id."""
+    row = desk.store.shelf(AimRow).get(uid)
+    if row is None:
+        raise NotThere(uid)
+    row.done, row.unlaid = True, ""
+
+
 def drop_aim(desk: Desk, uid: str) -> None:
     """Rub out an aim and what the planner laid for it ahead."""
     if desk.store.shelf(AimRow).get(uid) is None:

@@ -1,5 +1,6 @@
 """A sitting while it runs: appended events, the state they fold to, and the wrap-up that writes it in."""
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
@@ -9,14 +10,20 @@ from uuid import uuid4
 
 from chirotend.core.days import practice_day
 from chirotend.core.errors import MethodError
+from chirotend.core.judge.evidence import Evidence
 from chirotend.core.plan.rests import bar_and_rest, presets
+from chirotend.core.plan.week import PlannedBlock
 from chirotend.core.record import Block, Session
 from chirotend.core.session.fold import EVENT_KINDS, Event, Running, state_at
+from chirotend.core.session.prompts import due
 from chirotend.core.words import BLOCK_KINDS, EFFORT_MAX, SESSION_MAX_MIN
-from chirotend.services import checks, corrections, own_library, warmups
+from chirotend.library.loader import prompts, rest_guides
+from chirotend.library.schema import PromptEntry, RestGuide
+from chirotend.services import checks, corrections, own_library, plan, warmups
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.profile import profile
 from chirotend.services.today import Said, issue, said
+from chirotend.store.models import MeasurementRow
 
 #: what can be marked with one touch while playing, and the zone a settled mark is written to
 PLACES = {
@@ -26,10 +33,28 @@ PLACES = {
     "shoulder": ("Shoulder", "shoulder_top", True),
     "jaw": ("Jaw, breath", "lower_lip", False),
 }
+#: marked by an answered question only
+MORE_PLACES = {"back": ("Back", "low_back_side", True)}
+#: marked too, but not on the body
+NOTES = {"error": "Error", "good": "Good"}
 #: the preset of a sitting that runs through today's warm-up first, bar by bar without rests
-WARMUP = "warm-up"
+WARMUP, PLAN = "warm-up", "plan"
+PROMPT_DAYS, REST_MIN, LONG_REST_MIN = 28, 5.0, 8.0
 TEXT_MAX = 2000
 CLOCKS_MAY_DIFFER = timedelta(minutes=2)
+
+
+@dataclass(frozen=True)
+class StandBar:
+    """A bar or rest of the planned session. Minutes; `title` "" for a rest."""
+
+    kind: str  # play | rest
+    title: str
+    minutes: float
+    how: str = ""
+    instrument: str = ""
+    block_kind: str = ""
+    effort: float | None = None
 
 
 @dataclass(frozen=True)
@@ -61,14 +86,32 @@ class Stand:
     title: str = ""
     how: str = ""
     next_title: str = ""
+    #: the planned session with the place of this bar; none = not planned
+    bars: tuple[StandBar, ...] = ()
+    bar: int | None = None
+    prompt: PromptEntry | None = None
+    guide: RestGuide | None = None
 
 
 def start_warmup(desk: Desk) -> str:
-    """Begin a sitting with today's warm-up, step by step. Returns its id."""
+    """Begin a sitting with today's warm-up, step by step, then today's own blocks. Returns its id."""
     warmup = warmups.keep(desk)
     if not warmup.steps:
         raise Refused("warm_minutes", "Nothing is offered today: under Tacet the hands rest.")
     return start(desk, warmups.instrument_of(desk), "warm-up", preset=WARMUP)
+
+
+def start_plan(desk: Desk) -> str:
+    """Begin a sitting with the blocks that are laid for today. Returns its id."""
+    blocks = _todays_blocks(desk, desk.now)
+    if not blocks:
+        raise Refused("instrument", "Nothing is laid for today. Lay it under B, or start without.")
+    return start(desk, blocks[0].instrument, "repertoire", preset=PLAN)
+
+
+def _todays_blocks(desk: Desk, since: datetime) -> list[PlannedBlock]:
+    day = practice_day(since, desk.zone)
+    return [b for b in plan.blocks_between(desk, day, day) if b.end_utc > since]
 
 
 def start(
@@ -93,6 +136,7 @@ def start(
                     "instrument": instrument[:80],
                     "block_kind": block_kind,
                     "preset": preset or profile(desk).rest_preset or "fixed",
+                    "planned": "yes" if preset in (WARMUP, PLAN) else "",
                 },
             }
         ],
@@ -187,35 +231,96 @@ def stand(desk: Desk) -> Stand:
         today.dose.minutes,
         played,
     )
-    steps = warmups.kept_steps(desk, practice_day(state.began_utc, desk.zone)) if _in_warmup(state) else ()
-    number = sum(1 for s in state.spans if s.kind == "play") - 1
-    if 0 <= number < len(steps) and not resting:
-        following = steps[number + 1] if number + 1 < len(steps) else None
-        found = replace(
-            found,
-            bar_min=steps[number].minutes,
-            title=steps[number].name,
-            how=steps[number].how,
-            next_kind="play" if following else "rest",
-            next_min=following.minutes if following else found.next_min,
-            next_title=following.name if following else "",
-        )
-        span_s = state.spans[-1].seconds
+    found = replace(found, prompt=_prompt(evidence, state), guide=_guide(found) if resting else None)
+    if state.spans:
+        found = _with_plan(desk, found, today)
+        if found.bar is not None and not resting:
+            span_s = state.spans[-1].seconds
+        found = replace(found, bar_min=max(0.5, found.bar_min + state.spans[-1].extra_min))
     return replace(found, left_s=max(0.0, found.bar_min * 60 - span_s))
 
 
-def _in_warmup(state: Running) -> bool:
-    return state.preset == WARMUP and not any(s.kind == "rest" for s in state.spans)
+def _with_plan(desk: Desk, found: Stand, today: Said) -> Stand:
+    """Put the planned bar in the place of the preset's, as long as the session runs by its plan."""
+    bars = planned_bars(desk, found.state, today)
+    here = found.state.spans[-1].bar
+    if here is None or here >= len(bars):
+        return replace(found, bars=bars)
+    bar = bars[here]
+    following = bars[here + 1] if here + 1 < len(bars) else None
+    return replace(
+        found,
+        bars=bars,
+        bar=here,
+        bar_min=bar.minutes,
+        title=bar.title,
+        how=bar.how,
+        next_kind=following.kind if following else "rest" if bar.kind == "play" else "play",
+        next_min=following.minutes if following else found.next_min,
+        next_title=following.title if following else "",
+    )
+
+
+def planned_bars(desk: Desk, state: Running, today: Said) -> tuple[StandBar, ...]:
+    """Return the session as bars and rests: the warm-up's steps, then today's own blocks cut by her rest preset."""
+    if state.began_utc is None or state.preset not in (WARMUP, PLAN):
+        return ()
+    instrument = state.spans[0].instrument
+    bars: list[StandBar] = []
+    if state.preset == WARMUP:
+        for s in warmups.kept_steps(desk, practice_day(state.began_utc, desk.zone)):
+            bars.append(StandBar("play", s.name, s.minutes, s.how, instrument, "warm-up", 2.0))
+    played = sum(b.minutes for b in bars)
+    muted = today.effective.startswith("muted")
+    for block in _todays_blocks(desk, state.began_utc):
+        if bars and bars[-1].block_kind != "warm-up" and bars[-1].kind == "play":
+            bars.append(StandBar("rest", "", max(REST_MIN, today.dose.rest_min if muted else 0.0)))
+        left = block.minutes
+        while left > 0:
+            play, rest = bar_and_rest(_preset(desk, state), 0, played, _factor(desk, block.instrument))
+            play = min(left, play, today.dose.block_min if muted else play)
+            bars.append(
+                StandBar("play", block.title or "Own practice", play, "", block.instrument, "repertoire", block.effort)
+            )
+            left, played = left - play, played + play
+            if left > 0:
+                bars.append(StandBar("rest", "", max(rest, today.dose.rest_min if muted else 0.0)))
+    return tuple(bars)
+
+
+def _preset(desk: Desk, state: Running) -> str:
+    return state.preset if state.preset in presets() else profile(desk).rest_preset or "fixed"
+
+
+def _factor(desk: Desk, instrument: str) -> float:
+    known = own_library.instruments(desk).get(instrument)
+    return known.rest_factor.value if known else 1.0
+
+
+def _prompt(evidence: Evidence, state: Running) -> PromptEntry | None:
+    """The silent question that stands now, by the regions she marked in the last four weeks."""
+    if state.phase != "playing":
+        return None
+    first = evidence.today - timedelta(days=PROMPT_DAYS)
+    regions = Counter(m.place[0] for m in evidence.marks if m.day >= first)
+    weights = {key: float(sum(regions[r] for r in p.regions)) for key, p in prompts().items()}
+    key = due(state.played_minutes, state.answers, {k: w for k, w in weights.items() if w})
+    return prompts()[key] if key else None
+
+
+def _guide(found: Stand) -> RestGuide:
+    """What to do in this rest: the guides that have room in it, in turn."""
+    number = sum(1 for s in found.state.spans if s.kind == "rest")
+    fit = [g for g in rest_guides() if g.least_min <= found.bar_min]
+    longest = [g for g in fit if g.least_min == max(f.least_min for f in fit)]
+    return longest[0] if found.bar_min >= LONG_REST_MIN else fit[(number - 1) % len(fit)]
 
 
 def _bars(desk: Desk, state: Running, today: Said, resting: bool, played: float) -> tuple[float, str, float]:
     """Return the minutes of this bar, the kind of the next and its minutes: the call's dose, else her preset."""
     rests_so_far = sum(1 for s in state.spans if s.kind == "rest")
     number = max(0, rests_so_far - (1 if resting else 0))
-    preset = state.preset if state.preset in presets() else profile(desk).rest_preset or "fixed"
-    instrument = state.spans[-1].instrument if state.spans else ""
-    known = own_library.instruments(desk).get(instrument)
-    factor = known.rest_factor.value if known else 1.0
+    preset, factor = _preset(desk, state), _factor(desk, state.spans[-1].instrument if state.spans else "")
     before = max(0.0, played - (state.spans[-1].seconds / 60 if state.spans and not resting else 0.0))
     play, rest = bar_and_rest(preset, number, before, factor)
     follow, _ = bar_and_rest(preset, rests_so_far, played, factor)
@@ -277,6 +382,7 @@ class WrapUp:
     went_well: str = ""
     was_hard: str = ""
     question: str = ""
+    aims_done: Sequence[str] = ()
 
 
 def write_in(desk: Desk, wrap: WrapUp) -> Session:
@@ -289,6 +395,8 @@ def write_in(desk: Desk, wrap: WrapUp) -> Session:
     for name in ("went_well", "was_hard", "question"):
         if len(getattr(wrap, name)) > TEXT_MAX:
             raise Refused(name, f"At most {TEXT_MAX} characters.")
+    for aim in wrap.aims_done:
+        plan.finish_aim(desk, aim)
     state = _state(desk, uid)
     if state.live:
         append(desk, [{"uid": uuid4().hex, "session": uid, "kind": "stop", "seq": 10**6}])
@@ -296,9 +404,28 @@ def write_in(desk: Desk, wrap: WrapUp) -> Session:
     session = _as_written(desk, uid, state, wrap)
     corrections.put(desk, session)
     _write_marks(desk, session, state, wrap)
+    _keep_tempo(desk, state)
     append(desk, [{"uid": uuid4().hex, "session": uid, "kind": "close", "seq": 10**6 + 1}])
     issue(desk)
     return session
+
+
+def _keep_tempo(desk: Desk, state: Running) -> None:
+    """Keep the top tempo that held, if a ladder found one."""
+    if state.ladder is None or state.ladder.top_clean is None:
+        return
+    desk.store.shelf(MeasurementRow).put(
+        {
+            "uid": uuid4().hex,
+            "day": desk.today,
+            "at_utc": desk.now,
+            "method": "tempo.top_clean",
+            "version": 1,
+            "instrument": state.spans[-1].instrument,
+            "value": state.ladder.top_clean,
+            "unit": "bpm",
+        }
+    )
 
 
 def _as_written(desk: Desk, uid: str, state: Running, wrap: WrapUp) -> Session:
@@ -331,9 +458,10 @@ def _as_written(desk: Desk, uid: str, state: Running, wrap: WrapUp) -> Session:
 def _write_marks(desk: Desk, session: Session, state: Running, wrap: WrapUp) -> None:
     places = {m.uid: m.place for m in state.marks}
     for mark, side, strength in wrap.settled:
-        if mark not in places or places[mark] not in PLACES:
+        known = {**PLACES, **MORE_PLACES}
+        if mark not in places or places[mark] not in known:
             raise NotThere(mark)
-        _, zone_id, sided = PLACES[places[mark]]
+        _, zone_id, sided = known[places[mark]]
         if sided and side not in ("left", "right"):
             raise Refused("settled", "Say left or right for each mark you settle, or leave its strength empty.")
         marks = checks.TypedMarks((f"{zone_id}.{side if sided else 'none'}",), "tension", strength, ("playing",))

@@ -289,7 +289,10 @@ def stand_strips(stand: Stand) -> tuple[Strip, Strip] | None:
     if stand.state.live:
         current = "rest" if spans[-1].kind == "rest" else "play"
         bars.append(Bar(max(stand.left_s / 60, 0.1), "", current, state="ahead"))
-        bars.append(Bar(stand.next_min, "", stand.next_kind, state="ahead"))
+        ahead = stand.bars[stand.bar + 1 :] if stand.bar is not None else ()
+        bars += [Bar(b.minutes, b.title, b.kind, b.effort, "ahead") for b in ahead]
+        if not ahead:
+            bars.append(Bar(stand.next_min, "", stand.next_kind, state="ahead"))
     now_min = played if stand.state.live else None
     return strip(bars, 1200, now_min), strip(bars, 400, now_min)
 

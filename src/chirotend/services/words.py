@@ -26,6 +26,14 @@ FLAG_WORDS = {
     "loss_of_control": "will not obey",
     "colour": "changes colour, or cold",
 }
+EASED_WORDS = {
+    "rest": "rest",
+    "warmth": "warmth",
+    "moving": "moving it",
+    "shaking_out": "shaking it out",
+    "another_grip": "another grip",
+    "nothing": "nothing so far",
+}
 LOSS_WORDS = {
     "numb_constant": "numbness that is always there",
     "numb_longer": "numbness longer than ten minutes",

@@ -131,6 +131,7 @@ class EntryRow(Personal):
     intensity: Mapped[float]
     lasting: Mapped[str | None] = mapped_column(String(8))
     flags: Mapped[str] = mapped_column(default="")
+    eased: Mapped[str | None] = mapped_column(String(12))
     __table_args__ = (
         ForeignKeyConstraint(["player_id", "check_uid"], ["check.player_id", "check.uid"], ondelete="CASCADE"),
     )

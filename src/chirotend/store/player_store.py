@@ -37,7 +37,7 @@ CHUNK = 2000
 SESSION_COLUMNS = ("uid", "day", "start_utc", "end_utc", "effort", "went_well", "was_hard", "question")
 BLOCK_COLUMNS = ("minutes", "instrument", "kind", "effort", "dynamic", "tempo_bpm")
 CHECK_COLUMNS = ("uid", "day", "timing", "at_utc", "other_uses")
-ENTRY_COLUMNS = ("zone", "side", "kind", "intensity", "lasting")
+ENTRY_COLUMNS = ("zone", "side", "kind", "intensity", "lasting", "eased")
 DAY_COLUMNS = ("day", "off", "sleep", "hands", "note")
 #: columns of the tables read as plain tuples
 S, B, C, E = (model.__table__.c for model in (SessionRow, BlockRow, CheckRow, EntryRow))
@@ -166,6 +166,7 @@ class PlayerStore:
                 E.intensity,
                 E.lasting,
                 E.flags,
+                E.eased,
             )
             .join_from(
                 CheckRow.__table__,
@@ -448,8 +449,10 @@ def _shared(seen: dict[Any, Any], make: Callable[..., Any], values: Any) -> Any:
     return found
 
 
-def _entry(zone: str, side: str, kind: str, intensity: float, lasting: str | None, flags: str) -> Entry:
-    return Entry(zone, side, kind, intensity, lasting, tuple(flags.split()))
+def _entry(
+    zone: str, side: str, kind: str, intensity: float, lasting: str | None, flags: str, eased: str | None
+) -> Entry:
+    return Entry(zone, side, kind, intensity, lasting, tuple(flags.split()), eased)
 
 
 def _span(model: Any, first: date | None, last: date | None) -> list[Any]:

@@ -14,10 +14,10 @@ from chirotend.services.accounts import Passwords
 from chirotend.services.database import open_database, secret_key
 from chirotend.services.worker import Worker
 from chirotend.web import errors, filters, security, signin, transaction
-from chirotend.web.pages import account, body, help, kit, plan, play, record, score, today
+from chirotend.web.pages import account, body, curtain, help, kit, plan, play, record, score, today
 
 UPLOAD_MAX = 32 * 1024 * 1024
-PAGES = (today, plan, play, body, score, kit, record, account, help)
+PAGES = (today, plan, play, body, score, kit, record, curtain, account, help)
 
 
 def real_clock() -> datetime:

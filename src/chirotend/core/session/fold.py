@@ -7,9 +7,29 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime, timedelta
 
-from chirotend.core.errors import check_word
+from chirotend.core.errors import MethodError, check_word
+from chirotend.core.session import ladder as ladders
+from chirotend.core.session.ladder import Ladder
+from chirotend.core.session.prompts import SAID, Answer
 
-EVENT_KINDS = ("start", "block", "rest", "pause", "resume", "mark", "unmark", "note", "stop", "close")
+EVENT_KINDS = (
+    "start",
+    "block",
+    "rest",
+    "pause",
+    "resume",
+    "mark",
+    "unmark",
+    "stretch",
+    "ladder",
+    "run",
+    "answer",
+    "note",
+    "stop",
+    "close",
+)
+STRETCH_MAX_MIN = 60.0
+SKIPPED_BELOW_S = 60.0  # a rest shorter than this was skipped
 ENDS = ("stop", "close")
 FORGOTTEN_AFTER = timedelta(hours=3)  # without any event (ours, common practice)
 
@@ -33,13 +53,18 @@ class Event:
 
 @dataclass(frozen=True)
 class Span:
-    """A stretch of playing or rest with the seconds it lasted so far (pauses excluded)."""
+    """A stretch of playing or rest with the seconds it lasted so far (pauses excluded).
+
+    `bar` is its place in the planned session (None = not planned), `extra_min` what was added to it while playing.
+    """
 
     kind: str  # play | rest
     instrument: str
     block_kind: str
     began_utc: datetime
     seconds: float
+    bar: int | None = None
+    extra_min: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -64,6 +89,8 @@ class Running:
     last_utc: datetime | None = None
     preset: str = ""
     resume_to: str = ""
+    ladder: Ladder | None = None
+    answers: tuple[Answer, ...] = ()
 
     @property
     def live(self) -> bool:
@@ -72,6 +99,11 @@ class Running:
     @property
     def played_minutes(self) -> float:
         return sum(s.seconds for s in self.spans if s.kind == "play") / 60
+
+    @property
+    def skipped_rests(self) -> int:
+        """Rests that were left again within a minute."""
+        return sum(1 for s in self.spans[:-1] if s.kind == "rest" and s.seconds < SKIPPED_BELOW_S)
 
     def forgotten(self, now_utc: datetime) -> bool:
         """True when the session still runs though nothing has happened for three hours."""
@@ -116,7 +148,8 @@ def _apply(state: Running, event: Event) -> Running:
     payload = event.payload
     match event.kind:
         case "start" if state.phase == "idle":
-            span = Span("play", payload.get("instrument", ""), payload.get("block_kind", "repertoire"), at, 0.0)
+            bar = 0 if payload.get("planned") == "yes" else None
+            span = Span("play", payload.get("instrument", ""), payload.get("block_kind", "repertoire"), at, 0.0, bar)
             return replace(
                 state, phase="playing", began_utc=at, phase_since=at, spans=(span,), preset=payload.get("preset", "")
             )
@@ -129,6 +162,7 @@ def _apply(state: Running, event: Event) -> Running:
                 payload.get("block_kind") or (before.block_kind if before else "repertoire"),
                 at,
                 0.0,
+                _bar(state, payload),
             )
             return replace(
                 state,
@@ -144,9 +178,47 @@ def _apply(state: Running, event: Event) -> Running:
             return replace(state, marks=(*state.marks, MadeMark(event.uid, payload.get("place", ""), at)))
         case "unmark":
             return replace(state, marks=tuple(m for m in state.marks if m.uid != payload.get("mark", "")))
+        case "stretch" if state.live:
+            extra = max(-STRETCH_MAX_MIN, min(STRETCH_MAX_MIN, _number(payload.get("minutes"))))
+            last = replace(state.spans[-1], extra_min=state.spans[-1].extra_min + extra)
+            return replace(state, spans=(*state.spans[:-1], last))
+        case "ladder" if state.live:
+            return replace(state, ladder=_ladder(payload))
+        case "run" if state.live and state.ladder is not None:
+            return replace(state, ladder=ladders.after(state.ladder, payload.get("clean") == "yes"))
+        case "answer" if state.live and payload.get("said") in SAID:
+            answer = Answer(state.played_minutes, payload.get("prompt", ""), payload["said"])
+            tight = payload["said"] == "tight" and payload.get("place")
+            marks = (*state.marks, MadeMark(event.uid, payload["place"], at)) if tight else state.marks
+            return replace(state, answers=(*state.answers, answer), marks=marks)
         case "stop" if state.live:
             return replace(state, phase="stopped", ended_utc=at)
         case "close":
             return replace(state, phase="closed", ended_utc=state.ended_utc or at)
         case _:
             return state
+
+
+def _bar(state: Running, payload: dict[str, str]) -> int | None:
+    """The place of the next bar: the one named, else the one after the last."""
+    if payload.get("bar", "").isdigit():
+        return int(payload["bar"])
+    before = next((s.bar for s in reversed(state.spans) if s.bar is not None), None)
+    return None if before is None else before + 1
+
+
+def _number(text: str | None) -> float:
+    try:
+        value = float(text or "nan")
+    except ValueError:
+        return 0.0
+    return value if value == value else 0.0
+
+
+def _ladder(payload: dict[str, str]) -> Ladder | None:
+    """A ladder from what was typed; a tempo that cannot be leaves none."""
+    ceiling = _number(payload.get("ceiling")) or None
+    try:
+        return ladders.begin(_number(payload.get("tempo")), payload.get("school", "soft"), ceiling)
+    except MethodError:
+        return None

@@ -8,7 +8,7 @@ from chirotend.core.body.zones import regions, zone, zones
 from chirotend.core.errors import OutOfRange
 from chirotend.core.words import FLAGS, KINDS, LASTING, OTHER_USES, TIMINGS
 from chirotend.drawing import bodymap
-from chirotend.services import checks, corrections
+from chirotend.services import checks, corrections, resembles, self_checks
 from chirotend.services.desk import NotThere, Refused
 from chirotend.web import fields
 from chirotend.web.transaction import desk
@@ -47,6 +47,7 @@ def _page(problem: Refused | None = None, code: int = 200):  # type: ignore[no-u
         lasting=LASTING,
         flags=FLAGS,
         uses=OTHER_USES,
+        resembles=resembles.page(d),
         regions=regions(),
         zones=zones().values(),
         problem=problem,
@@ -76,6 +77,7 @@ def write():  # type: ignore[no-untyped-def]
                 form.get("lasting") or None,
                 form.getlist("flags"),
                 form.get("other_uses") or None,
+                form.get("eased") or None,
             ),
             _day(),
         )
@@ -115,3 +117,19 @@ def history(zone_id: str, side: str):  # type: ignore[no-untyped-def]
     return render_template(
         "body/history.html", place=zone(zone_id), side=side, marks=checks.history(desk(), zone_id, side)
     )
+
+
+@bp.route("/self-checks", methods=["GET", "POST"], endpoint="self_checks")
+def self_checks_page():  # type: ignore[no-untyped-def]
+    problem = None
+    if request.method == "POST":
+        try:
+            check = self_checks.answer(desk(), request.form.get("check", ""), request.form.get("said", ""))
+            if request.form.get("said") == "differs":
+                return redirect(url_for(".index", timing="daily", flag=check.flag or None))
+            return redirect(url_for(".self_checks"))
+        except Refused as error:
+            problem = error
+    return render_template(
+        "body/self_checks.html", checks=self_checks.shown(desk()), problem=problem
+    ), 422 if problem else 200

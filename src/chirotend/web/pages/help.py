@@ -48,6 +48,8 @@ def service_worker():  # type: ignore[no-untyped-def]
             for f in (
                 "css/tokens.css",
                 "css/urgent.css",
+                "css/curtain.css",
+                "js/curtain.js",
                 "vendor/literata-latin-standard-normal.woff2",
                 "vendor/atkinson-hyperlegible-next-latin-wght-normal.woff2",
             )

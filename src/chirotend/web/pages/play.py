@@ -5,13 +5,28 @@ from flask import Blueprint, redirect, render_template, request, url_for
 from chirotend.core.plan.rests import presets
 from chirotend.core.words import BLOCK_KINDS
 from chirotend.library.loader import families
-from chirotend.services import own_library, playing, score
+from chirotend.services import own_library, plan, playing, score
 from chirotend.services.desk import Refused
 from chirotend.services.profile import profile
 from chirotend.web import fields
 from chirotend.web.transaction import desk
 
 bp = Blueprint("play", __name__, url_prefix="/play")
+#: what an event may carry
+PAYLOAD = (
+    "place",
+    "mark",
+    "instrument",
+    "block_kind",
+    "bar",
+    "minutes",
+    "tempo",
+    "school",
+    "ceiling",
+    "clean",
+    "prompt",
+    "said",
+)
 
 
 def _page(problem: Refused | None = None, code: int = 200):  # type: ignore[no-untyped-def]
@@ -35,6 +50,11 @@ def _page(problem: Refused | None = None, code: int = 200):  # type: ignore[no-u
         instruments=own_library.instruments(d).values(),
         problem=problem,
         preset=presets()[profile(d).rest_preset or "fixed"],
+        more_places=playing.MORE_PLACES,
+        notes=playing.NOTES,
+        aims=[a for a in plan.aims(d, plan.monday(d.today)) if not a.done],
+        laid=plan.blocks_between(d, d.today, d.today) if not stand.uid else [],
+        manner=profile(d).manner or "soft",
         strips=score.stand_strips(stand),
     ), code
 
@@ -49,6 +69,15 @@ def start():  # type: ignore[no-untyped-def]
     form = request.form
     try:
         playing.start(desk(), form.get("instrument", ""), form.get("block_kind", ""), form.get("uid") or None)
+    except Refused as error:
+        return _page(error, 422)
+    return redirect(url_for(".index"))
+
+
+@bp.post("/start/plan")
+def start_plan():  # type: ignore[no-untyped-def]
+    try:
+        playing.start_plan(desk())
     except Refused as error:
         return _page(error, 422)
     return redirect(url_for(".index"))
@@ -71,7 +100,7 @@ def events():  # type: ignore[no-untyped-def]
 
 def _event_of_form() -> dict[str, object]:
     form = request.form
-    payload = {k: form[k] for k in ("place", "mark", "instrument", "block_kind") if form.get(k)}
+    payload = {k: form[k] for k in PAYLOAD if form.get(k)}
     return {
         "uid": form.get("uid", ""),
         "session": form.get("session", ""),
@@ -115,6 +144,7 @@ def write():  # type: ignore[no-untyped-def]
                 form.get("went_well", ""),
                 form.get("was_hard", ""),
                 form.get("question", ""),
+                form.getlist("aims_done"),
             ),
         )
     except Refused as error:

@@ -10,7 +10,7 @@ from wtforms import SelectField, StringField, TextAreaField
 from wtforms.validators import InputRequired, Length, Optional
 
 from chirotend.core.words import BLOCK_KINDS
-from chirotend.services import corrections, exports, imports, log
+from chirotend.services import corrections, exports, imports, lists, log
 from chirotend.services.desk import NotThere, Refused
 from chirotend.services.today import issue
 from chirotend.web.transaction import commit, desk
@@ -199,6 +199,17 @@ def _run_jobs() -> None:
         desk().db.expire_all()
     else:
         worker.wake()
+
+
+@bp.get("/lists")
+def kept_lists():  # type: ignore[no-untyped-def]
+    kind, search = request.args.get("kind", ""), request.args.get("search", "").strip()
+    try:
+        found, problem = lists.written(desk(), kind, search), None
+    except Refused as error:
+        found, problem = [], error
+    shown = {"found": found, "kinds": lists.KINDS, "kind": kind, "search": search, "problem": problem}
+    return render_template("record/lists.html", **shown), 422 if problem else 200
 
 
 @bp.get("/export.csv.zip")

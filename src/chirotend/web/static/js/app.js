@@ -22,7 +22,7 @@
 
   if ("serviceWorker" in navigator && window.isSecureContext) {
     navigator.serviceWorker.register("/sw.js").then(() => caches.open("urgent-1"))
-      .then((cache) => cache.add("/urgent/offline")).catch(() => {});
+      .then((cache) => cache.addAll(["/urgent/offline", "/curtain/"])).catch(() => {});
     const out = document.querySelector("[data-sign-out]");
     if (out) out.addEventListener("submit", () => { caches.delete("urgent-1"); });
   }

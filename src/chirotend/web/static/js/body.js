@@ -16,8 +16,21 @@
     show();
   }
 
+  // a spread is painted: press on one zone, draw over the others
+  let painting = null;
+  const stop = () => { painting = null; };
+  document.addEventListener("pointerup", stop);
+  document.addEventListener("pointercancel", stop);
+
+  function paint(zone) {
+    const box = boxes.get(zone.dataset.key);
+    if (!box.checked) { box.checked = true; show(); }
+  }
+
   document.querySelectorAll(".zone").forEach((zone) => {
     zone.addEventListener("click", () => toggle(zone));
+    zone.addEventListener("pointerdown", (event) => { if (event.pointerType !== "touch") painting = zone; });
+    zone.addEventListener("pointerenter", () => { if (painting && painting !== zone) { paint(painting); paint(zone); } });
     zone.addEventListener("keydown", (event) => {
       if (event.key === "Enter" || event.key === " ") { event.preventDefault(); toggle(zone); }
     });

@@ -77,7 +77,7 @@
     event.preventDefault();
     const data = new FormData(form);
     const payload = {};
-    for (const name of ["place", "mark", "instrument", "block_kind"]) if (data.get(name)) payload[name] = data.get(name);
+    for (const [name, value] of data) if (value && !["csrf_token", "uid", "session", "kind"].includes(name)) payload[name] = value;
     add(data.get("kind"), payload);
   });
 

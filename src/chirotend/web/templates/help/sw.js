@@ -1,4 +1,4 @@
-// Keeps the urgent page for when there is no network. Nothing else is kept.
+// Keeps the urgent page and the curtain card for when there is no network. Nothing else is kept.
 const KEPT = "urgent-1";
 const FILES = {{ kept|tojson }};
 
@@ -17,6 +17,11 @@ self.addEventListener("fetch", (event) => {
   if (event.request.method !== "GET") return;
   if (path === "/urgent") {
     event.respondWith(fetch(event.request).catch(() => caches.match(FILES[0])));
+  } else if (path === "/curtain/") {
+    event.respondWith(fetch(event.request).then((answer) => {
+      if (answer.ok) { const copy = answer.clone(); caches.open(KEPT).then((cache) => cache.put("/curtain/", copy)); }
+      return answer;
+    }).catch(() => caches.match("/curtain/")));
   } else if (FILES.includes(path)) {
     event.respondWith(fetch(event.request).catch(() => caches.match(path)));
   }

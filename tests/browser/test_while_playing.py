@@ -1,0 +1,119 @@
+"""While playing and after, in a real browser: the planned stand by pedal, a bad day's wrap-up, a pattern, the card."""
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import assert_accessible
+
+
+def test_a_planned_session_with_rests_by_the_pedal_alone(serve, page: Page):
+    server = serve("bassoonist")
+    page.goto(f"{server.url}/plan/?week=2026-11-09")
+    page.get_by_role("button", name="Lay the week").click()
+    expect(page.locator(".plan-desk .blk.own").first).to_be_visible()
+    page.goto(f"{server.url}/warm-up")
+    page.get_by_role("button", name="Start it on the stand").click()
+    title = page.locator(".stand-title")
+    seen = [title.inner_text()]
+    for _ in range(24):
+        page.keyboard.press("PageDown")
+        expect(title).not_to_have_text(seen[-1])
+        seen.append(title.inner_text())
+        if page.locator(".resting").count():
+            break
+    assert page.locator(".resting").count() and len(seen) > 5
+    assert_accessible(page)
+    page.wait_for_timeout(1800)
+    page.keyboard.press("PageDown")
+    expect(page.locator(".resting")).to_have_count(0)
+    page.keyboard.press("PageUp")
+    expect(page.get_by_text("paused")).to_be_visible()
+    page.keyboard.press("PageUp")
+    expect(page.get_by_text("paused")).to_have_count(0)
+
+
+def test_a_bad_day_is_written_in_with_twelve_touches(serve, page: Page):
+    server = serve("steady")
+    page.goto(f"{server.url}/play/")
+    page.get_by_role("radio", name="Technique").check()
+    page.get_by_role("button", name="Start").click()
+    for place in ("Thumb", "Forearm"):
+        page.get_by_role("button", name=place).click()
+    server.clock.on(minutes=30)
+    page.reload()
+    page.get_by_role("button", name="Stop").click()
+    taps = 0
+    for touch in (
+        page.get_by_role("radio", name="8", exact=True),
+        page.get_by_role("radio", name="Tingling"),
+        page.get_by_role("radio", name="left", exact=True).first,
+        page.get_by_role("radio", name="right", exact=True).last,
+    ):
+        touch.check()
+        taps += 1
+    for strength in page.get_by_label("strength").all():
+        strength.select_option("4")
+        taps += 1
+    page.get_by_role("button", name="Write it in").click()
+    page.locator('.zone[data-key="index_tip_palm.left"]').click()
+    page.get_by_role("radio", name="3", exact=True).check()
+    page.get_by_role("radio", name="gone within 10 minutes").check()
+    page.get_by_role("button", name="Write it in").click()
+    taps += 5
+    expect(page.locator(".marked")).to_contain_text("left index finger tip")
+    assert taps <= 12, taps
+
+
+def test_three_fingers_are_told_as_an_area_and_a_spread_is_painted(serve, page: Page):
+    server = serve("steady")
+    page.goto(f"{server.url}/body/")
+    tips = [page.locator(f'.zone[data-key="{f}_tip_palm.left"]').bounding_box() for f in ("index", "middle", "ring")]
+    first = tips[0]
+    page.mouse.move(first["x"] + first["width"] / 2, first["y"] + first["height"] / 2)
+    page.mouse.down()
+    for box in page.locator('.zone[data-key^="index_"][data-key$="_palm.left"]').all():
+        inside = box.bounding_box()
+        page.mouse.move(inside["x"] + inside["width"] / 2, inside["y"] + inside["height"] / 2, steps=3)
+    page.mouse.up()
+    expect(page.locator("#tell-title")).to_contain_text("left index finger middle segment")
+    page.reload()
+    for zone in ("thumb_tip_palm.left", "index_tip_palm.left", "middle_tip_palm.left"):
+        page.locator(f'.zone[data-key="{zone}"]').click()
+    page.get_by_role("radio", name="Tingling").check()
+    page.get_by_role("radio", name="3", exact=True).check()
+    page.get_by_role("checkbox", name="Night, woke me").check()
+    page.get_by_role("button", name="Write it in").click()
+    expect(page.get_by_text("the usual area of the median nerve").first).to_be_visible()
+    expect(page.get_by_text("Could also be").first).to_be_visible()
+    assert_accessible(page)
+
+
+def test_the_curtain_card_to_both_ends_and_without_a_network(serve, page: Page):
+    server = serve("bassoonist")
+    page.goto(server.url)
+    page.evaluate("() => navigator.serviceWorker.ready.then(() => true)")
+    page.reload()
+    page.get_by_role("link", name="Ten minutes to curtain").click()
+    expect(page.get_by_text("What you can do tonight").first).to_be_hidden()
+    page.get_by_role("link", name="Yes").first.click()
+    expect(page.get_by_role("heading", name="Put it down.")).to_be_visible()
+    page.go_back()
+    page.get_by_role("link", name="Yes").last.click()
+    expect(page.get_by_role("heading", name="Hand over, and book")).to_be_visible()
+    page.get_by_text("None of these").click()
+    page.get_by_text("Thumb hurts").click()
+    expect(page.get_by_text("Hang it on your harness, borrowed.").first).to_be_visible()
+    assert_accessible(page)
+    page.context.set_offline(True)
+    page.reload()
+    page.get_by_text("None of these").click()
+    page.get_by_text("Thumb hurts").click()
+    card = page.locator(".problem[open]")
+    card.get_by_text("Hang it on your harness, borrowed.").click()
+    card.get_by_text("left", exact=True).click()
+    card.get_by_text("clearly").click()
+    card.get_by_role("button", name="Play with that, write it in").click()
+    expect(page.get_by_text("No link: kept on this device")).to_be_visible()
+    page.context.set_offline(False)
+    expect(page.get_by_text("Written in.")).to_be_visible()
+    page.goto(f"{server.url}/score/2026-11-12")
+    expect(page.get_by_text("Before the curtain: left thumb hurts, clearly.")).to_be_visible()

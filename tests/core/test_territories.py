@@ -1,0 +1,179 @@
+"""Hand drawings and nerve territories: the published classes branch by branch, and the table of usual territories."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from chirotend.core.body import patterns, territories
+from chirotend.core.body.patterns import Felt, Pattern
+from chirotend.core.body.zones import zones
+from chirotend.core.errors import OutOfRange
+
+
+@pytest.mark.parametrize(
+    ("sensory", "pain", "palm", "dorsum", "drawn"),
+    [
+        # methods notes, section 8 (Katz & Stirrat 1990, from memory)
+        ([1, 2], [], "none", False, "classic"),
+        ([2, 3, 4], [], "whole", False, "probable"),
+        ([3], [], "none", False, "possible"),
+        ([4, 5], [], "ulnar_only", True, "unlikely"),
+        # every branch, drawn case by case
+        ([1, 2, 3], [], "none", False, "classic"),
+        ([2, 3], [1], "none", False, "classic"),
+        ([1, 3, 4, 5], [], "none", False, "classic"),
+        ([1, 2, 3], [], "radial", False, "probable"),
+        ([1, 2], [], "whole", False, "probable"),
+        ([1, 2], [3], "radial", False, "probable"),
+        ([1, 2], [], "ulnar_only", False, "possible"),
+        ([1, 2, 3], [], "none", True, "possible"),
+        ([1, 2, 3], [], "whole", True, "possible"),
+        ([1], [], "none", False, "possible"),
+        ([2], [1], "none", False, "possible"),
+        ([], [1], "none", False, "possible"),
+        ([], [1, 2, 3], "none", False, "possible"),
+        ([3], [], "radial", False, "possible"),
+        ([3], [], "none", True, "possible"),
+        ([1, 4, 5], [], "none", False, "possible"),
+        ([], [], "none", False, "unlikely"),
+        ([], [], "whole", True, "unlikely"),
+        ([4], [], "none", False, "unlikely"),
+        ([5], [4], "none", False, "unlikely"),
+        ([], [5], "radial", False, "unlikely"),
+    ],
+)
+def test_hand_drawing_classes(sensory, pain, palm, dorsum, drawn):
+    assert territories.katz_class(sensory, pain, palm, dorsum) == drawn
+
+
+@pytest.mark.parametrize(
+    ("digit", "face", "half", "nerve"),
+    [
+        (4, "palmar", "radial", "median"),
+        (4, "palmar", "ulnar", "ulnar"),
+        (4, "dorsal_proximal", "radial", "superficial radial"),
+        (2, "dorsal_proximal", None, "superficial radial"),
+        (2, "dorsal_distal", None, "median"),
+        (5, "dorsal_distal", None, "ulnar"),
+        (1, "palmar", None, "median"),
+        (1, "dorsal_distal", None, "median"),
+    ],
+)
+def test_nerve_zones(digit, face, half, nerve):
+    assert territories.nerve_zone(digit, face, half) == nerve
+
+
+@pytest.mark.parametrize("bad", [(4, "palmar", None), (6, "palmar", None), (2, "side", None), (True, "palmar", None)])
+def test_a_part_that_is_none_is_refused(bad):
+    with pytest.raises(OutOfRange):
+        territories.nerve_zone(*bad)
+    with pytest.raises(OutOfRange):
+        territories.katz_class([7], [], "none", False)
+
+
+def test_the_table_of_zones_agrees_with_the_rule():
+    for zone, place in territories.places().items():
+        assert zone in zones() and place.nerve in territories.TERRITORIES
+        if not place.digit:
+            continue
+        face = "palmar" if "_palm" in zone else "dorsal_proximal" if zone.endswith("_knuckle") else "dorsal_distal"
+        half = {"thumbhalf": "radial", "littlehalf": "ulnar"}.get(zone.rpartition("_")[2])
+        assert place.nerve == territories.nerve_zone(place.digit, face, half), zone
+
+
+def test_marks_of_a_hand_are_read_as_a_drawing():
+    finger = [("thumb_tip_palm", "tingling"), ("index_tip_palm", "numbness")]
+    assert territories.drawn_class(finger) == "classic"
+    assert territories.drawn_class([*finger, ("palm_centre", "tingling")]) == "probable"
+    assert territories.drawn_class([*finger, ("little_ball", "tingling")]) == "possible"
+    assert territories.drawn_class([*finger, ("hand_back_thumb", "pain")]) == "possible"
+    assert territories.drawn_class([("thumb_tip_palm", "tension"), ("elbow_outer", "pain")]) == "unlikely"
+
+
+def test_a_territory_needs_two_places_and_two_thirds():
+    three = [("thumb_tip_palm", "tingling"), ("index_tip_palm", "tingling"), ("middle_tip_palm", "numbness")]
+    found = territories.territory(three)
+    assert (found.nerve, len(found.zones), found.share) == ("median", 3, 1.0)
+    assert territories.territory([*three, ("little_tip_palm", "tingling")]).share == 0.75
+    assert territories.territory(three[:1]) is None
+    assert territories.territory([*three[:2], ("little_tip_palm", "tingling"), ("little_mid_palm", "numbness")]) is None
+    assert territories.territory([("thumb_tip_palm", "pain")] * 3) is None
+
+
+THUMB = Pattern(
+    "thumb",
+    frozenset({"thumb_base_joint", "thumb_ball", "web_thumb"}),
+    frozenset({"pain"}),
+    frozenset({"swelling"}),
+    frozenset(),
+    "one or both",
+    "routine",
+)
+LIFT = Pattern(
+    "lift",
+    frozenset({"forearm_outer_high", "elbow_outer"}),
+    frozenset({"pain", "weakness"}),
+    frozenset({"loss_of_control"}),
+    frozenset({"playing"}),
+    "one",
+    "prompt",
+)
+BOTH = Pattern(
+    "both",
+    frozenset({"forearm_outer_high", "forearm_inner_high"}),
+    frozenset({"tension"}),
+    frozenset(),
+    frozenset(),
+    "both",
+    "routine",
+)
+
+
+def felt(
+    zone: str, side: str = "left", kind: str = "pain", timing: str = "playing", flags: tuple[str, ...] = ()
+) -> Felt:
+    return Felt(zone, side, kind, timing, flags)
+
+
+def test_a_pattern_needs_two_places_of_one_side_or_one_with_its_flag():
+    assert patterns.resemblances([felt("thumb_ball")], [THUMB]) == ()
+    assert patterns.resemblances([felt("thumb_ball"), felt("web_thumb", "right")], [THUMB]) == ()
+    (found,) = patterns.resemblances([felt("thumb_ball"), felt("web_thumb")], [THUMB])
+    assert (found.pattern, found.side, found.overlap) == ("thumb", "left", pytest.approx(0.8))
+    assert patterns.resemblances([felt("thumb_ball", flags=("swelling",))], [THUMB])[0].zones == ("thumb_ball",)
+
+
+def test_a_pressing_pattern_is_not_called_up_by_an_ache():
+    ache = [felt("forearm_outer_high"), felt("elbow_outer")]
+    assert patterns.resemblances(ache, [LIFT]) == ()
+    weak = [felt("forearm_outer_high", kind="weakness"), felt("elbow_outer")]
+    assert patterns.resemblances(weak, [LIFT])[0].pattern == "lift"
+    assert patterns.resemblances([felt("elbow_outer", flags=("loss_of_control",), timing="night")], [LIFT]) == ()
+
+
+def test_a_pattern_of_both_sides_needs_both():
+    left = [felt("forearm_outer_high", kind="tension"), felt("forearm_inner_high", kind="tension")]
+    assert patterns.resemblances(left, [BOTH]) == ()
+    assert patterns.resemblances([*left, felt("forearm_outer_high", "right", "tension")], [BOTH])[0].side == "both"
+
+
+@given(
+    st.lists(
+        st.builds(
+            felt,
+            st.sampled_from(sorted(zones())),
+            st.sampled_from(["left", "right", "none"]),
+            st.sampled_from(["pain", "tension", "weakness"]),
+        )
+    )
+)
+def test_overlap_is_a_share_and_the_closest_comes_first(marks):
+    found = patterns.resemblances(marks, [THUMB, LIFT, BOTH])
+    overlaps = [r.overlap for r in found]
+    assert overlaps == sorted(overlaps, reverse=True)
+    assert all(patterns.LEAST_OVERLAP <= o <= 1 for o in overlaps)
+
+
+def test_the_most_urgent_tier_is_shown():
+    assert patterns.soonest([]) == "routine"
+    assert patterns.soonest(["prompt", "routine", "same_day"]) == "same_day"

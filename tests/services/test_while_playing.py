@@ -1,0 +1,185 @@
+"""The stand by its plan, its questions and its ladder; the wrap-up's credit; the curtain card; the lists."""
+
+from dataclasses import replace
+from datetime import date, time, timedelta
+from uuid import uuid4
+
+import pytest
+
+from chirotend.library.loader import curtain_problems, grips
+from chirotend.services import curtain, engagements, kit, lists, log, plan, playing, score, today
+from chirotend.services.checks import TypedMarks, as_usual, write_marks
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.plan import TypedAim
+from chirotend.store.models import MeasurementRow, PlannedRow
+
+
+def at(desk: Desk, **step: float) -> Desk:
+    return replace(desk, now=desk.now + timedelta(**step))
+
+
+def send(desk: Desk, session: str, kind: str, **payload: str) -> None:
+    seq = int(desk.now.timestamp())
+    playing.append(desk, [{"uid": uuid4().hex, "session": session, "kind": kind, "seq": seq, "payload": payload}])
+
+
+def lay(desk: Desk, minutes: float, hour: float, title: str, instrument: str = "tin whistle") -> None:
+    start = desk.now.replace(minute=0) + timedelta(hours=hour)
+    values = {"uid": title, "day": desk.today, "start_utc": start, "minutes": minutes, "title": title}
+    desk.store.shelf(PlannedRow).put({**values, "instrument": instrument, "effort": 4, "laid_by": "planner"})
+
+
+def test_the_session_runs_by_what_was_laid_with_its_rests(desk):
+    with pytest.raises(Refused):
+        playing.start_plan(desk)
+    lay(desk, 40, 1, "Thirds")
+    lay(desk, 20, 2, "Low F")
+    session = playing.start_plan(desk)
+    stand = playing.stand(desk)
+    assert [(b.kind, b.title, b.minutes) for b in stand.bars] == [
+        ("play", "Thirds", 30),
+        ("rest", "", 5),
+        ("play", "Thirds", 10),
+        ("rest", "", 5),
+        ("play", "Low F", 20),
+    ]
+    assert (stand.title, stand.bar_min, stand.next_kind) == ("Thirds", 30, "rest")
+    send(at(desk, minutes=10), session, "stretch", minutes="5")
+    assert playing.stand(at(desk, minutes=10)).left_s == 25 * 60
+    send(at(desk, minutes=35), session, "rest")
+    resting = playing.stand(at(desk, minutes=35))
+    assert (resting.bar_min, resting.next_title) == (5, "Thirds") and resting.guide is not None
+    send(at(desk, minutes=36), session, "block", bar="4")
+    assert playing.stand(at(desk, minutes=36)).title == "Low F"
+    strips = score.stand_strips(playing.stand(at(desk, minutes=36)))
+    assert strips is not None and strips[0].width > strips[1].width
+    send(at(desk, minutes=50), session, "rest")
+    assert playing.stand(at(desk, minutes=50)).next_kind == "play"  # past its plan it goes on by the preset
+
+
+def test_a_muted_day_cuts_what_was_laid_into_its_bars(desk):
+    write_marks(desk, TypedMarks(("thumb_ball.left",), "pain", 3.0, ("waking",)), desk.today)
+    lay(desk, 40, 1, "Thirds")
+    playing.start_plan(desk)
+    assert [b.minutes for b in playing.stand(desk).bars if b.kind == "play"] == [
+        10
+    ] * 4  # a morning worse than usual: bars of 10
+
+
+def test_a_long_rest_offers_to_lie_down_and_a_short_one_never(desk):
+    session = playing.start(desk, "tin whistle", "repertoire")
+    send(at(desk, minutes=30), session, "rest")
+    assert playing.stand(at(desk, minutes=30)).guide.id != "lie_down"
+    send(at(desk, minutes=35), session, "block")
+    send(at(desk, minutes=55), session, "rest")
+    stand = playing.stand(at(desk, minutes=55))
+    assert stand.guide.id == "lie_down" and "head last" in " ".join(stand.guide.text)
+
+
+def test_the_stand_asks_about_her_own_weak_spot_and_tight_is_a_mark(desk):
+    for back in range(1, 5):
+        write_marks(
+            desk, TypedMarks(("jaw_joint.left",), "tension", 2.0, ("playing",)), desk.today - timedelta(days=back)
+        )
+    as_usual(desk)
+    session = playing.start(desk, "bassoon", "repertoire")
+    assert playing.stand(at(desk, minutes=5)).prompt is None
+    later = at(desk, minutes=9)
+    prompt = playing.stand(later).prompt
+    assert prompt is not None and prompt.id == "jaw"
+    send(later, session, "answer", prompt="jaw", said="tight", place=prompt.place)
+    assert playing.stand(later).prompt is None
+    assert [m.place for m in playing.stand(later).state.marks] == ["jaw"]
+
+
+def test_a_player_without_marks_is_asked_nothing(desk):
+    playing.start(desk, "bassoon", "repertoire")
+    assert all(playing.stand(at(desk, minutes=m)).prompt is None for m in range(0, 90, 3))
+
+
+def test_the_top_tempo_is_kept_and_an_aim_gets_its_credit(desk):
+    aim = plan.write_aim(desk, desk.today, TypedAim("Thirds", 40))
+    session = playing.start(desk, "bassoon", "technique")
+    send(at(desk, seconds=1), session, "ladder", tempo="80", school="soft")
+    for n in range(4):
+        send(at(desk, seconds=10 + n), session, "run", clean="yes")
+    done = at(desk, minutes=20)
+    with pytest.raises(NotThere):
+        playing.write_in(done, playing.WrapUp(4, True, [], aims_done=["nobody"]))
+    playing.write_in(done, playing.WrapUp(4, True, [], aims_done=[aim]))
+    (kept,) = desk.store.shelf(MeasurementRow).all(MeasurementRow.method == "tempo.top_clean")
+    assert (kept.value, kept.unit, kept.instrument) == (80, "bpm", "bassoon")
+    assert plan.aims(desk, plan.monday(desk.today))[0].done
+
+
+# --- the curtain card --------------------------------------------------------------------------------------
+
+
+def test_options_come_from_her_own_kit_and_grips(desk):
+    desk.player.instruments = ["bassoon", "snare"]
+    kit.write(desk, None, {"kind": "harness", "name": "Harness, borrowed"})
+    kit.write(desk, None, {"kind": "stick", "name": "Light pair", "mass_g": "42", "length_mm": "400"})
+    kit.write(desk, None, {"kind": "stick", "name": "Heavy pair", "mass_g": "61", "length_mm": "410"})
+    cards = {c.problem.id: c for c in curtain.cards(desk)}
+    assert "Hang it on your harness, borrowed." in cards["thumb"].own
+    assert "Take the lighter pair you own: Light pair, 42 g." in cards["thumb"].own
+    assert "Take the heavier pair you own: Heavy pair, 61 g." in cards["tremor"].own
+    assert any(o.startswith("Change to:") for o in cards["thumb"].own)
+    assert all(c.general and c.problem.hand_over for c in cards.values())
+
+
+def test_a_grip_is_offered_only_where_it_costs_no_sore_place(desk):
+    desk.player.instruments = ["snare"]
+    for card in curtain.cards(desk):
+        for option in (o for o in card.own if o.startswith("Change to: ")):
+            grip = next(g for g in grips().values() if g.name.lower() in option.lower())
+            assert not set(grip.costs) & set(card.problem.zones)
+
+
+def test_the_card_logs_itself_changes_the_call_and_books_once(desk):
+    typed = curtain.Typed("numb", "left", "clearly", ("Leave out what is optional.",), handed_over=True)
+    curtain.write(desk, typed)
+    curtain.write(desk, typed)
+    note = desk.store.note(desk.today)
+    assert note is not None and "Handed the part over." in note.note and "left numb or tingling" in note.note
+    assert today.issue(desk)[0].call == "muted_mp"
+    booked = engagements.between(desk, desk.today, desk.today + timedelta(days=2))
+    assert [e.title for e in booked] == ["Book someone: numb or tingling"]
+
+
+@pytest.mark.parametrize(
+    ("typed", "field"),
+    [
+        (curtain.Typed("hunger", "left", "clearly"), "problem"),
+        (curtain.Typed("thumb", "", "clearly"), "side"),
+        (curtain.Typed("thumb", "left", ""), "strength"),
+    ],
+)
+def test_a_card_that_says_too_little_is_refused(desk, typed, field):
+    with pytest.raises(Refused) as refused:
+        curtain.write(desk, typed)
+    assert refused.value.field == field
+
+
+def test_no_option_puts_anything_on_numb_skin_or_promises(desk):
+    texts = [t.lower() for p in curtain_problems().values() for t in (*p.options, p.hand_over)]
+    assert any("no tape and no padding on skin that is numb" in t for t in texts)
+    assert not [t for t in texts for word in ("safe", "cleared", "play through", "medicine", "tablet") if word in t]
+
+
+# --- lists -------------------------------------------------------------------------------------------------
+
+
+def test_lists_are_newest_first_and_can_be_searched(desk):
+    for day, question, well in (
+        (1, "Why does low F crack?", ""),
+        (2, "", "Thirds were even"),
+        (3, "How high the chair?", "Slow and even"),
+    ):
+        typed = log.TypedSession(date(2026, 11, day), 30, time(10), 4, "bassoon", question=question, went_well=well)
+        log.write_session(desk, typed)
+    assert [w.text for w in lists.written(desk, "question")] == ["How high the chair?", "Why does low F crack?"]
+    assert [w.text for w in lists.written(desk, search="EVEN")] == ["Slow and even", "Thirds were even"]
+    assert lists.written(desk, "was_hard") == [] and lists.written(desk, search="cello") == []
+    with pytest.raises(Refused):
+        lists.written(desk, "secrets")
