@@ -9,10 +9,15 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 import click
+import segno
+from cheroot.ssl.builtin import BuiltinSSLAdapter
+from cheroot.wsgi import Server as WSGIServer
+from flask import Flask
 from waitress import serve as waitress_serve
 
 from chirotend.demo.scenario import DEMO_NOW, make_demo
 from chirotend.services import accounts, database
+from chirotend.services.certificate import Certificate, certificate_for, own_address
 from chirotend.services.desk import Refused
 from chirotend.web import create_app
 from chirotend.web.app import real_clock
@@ -35,11 +40,14 @@ def main() -> None:
 @main.command()
 @click.option("--data", type=click.Path(path_type=Path), default=None, help="Data folder.")
 @click.option("--port", default=8731, show_default=True)
-def serve(data: Path | None, port: int) -> None:
+@click.option("--lan", is_flag=True, help="Serve to this network over https: a tablet on the stand can reach it.")
+@click.option("--address", default=None, help="With --lan: the address to serve at, when it is not found by itself.")
+def serve(data: Path | None, port: int, lan: bool, address: str | None) -> None:
     """Serve on this computer; prints a set-up link until there is an account."""
     folder = data or database.data_folder()
-    app = create_app(folder, trusted_hosts=HOSTS)
-    address = f"http://{LOOPBACK}:{port}"
+    host = (address or own_address()) if lan else LOOPBACK
+    app = create_app(folder, trusted_hosts=[*HOSTS, host], secure=lan)
+    address = f"{'https' if lan else 'http'}://{host}:{port}"
     with app.extensions["database"].open_db() as db:
         if accounts.the_only_account(db) is None:
             secret = accounts.make_setup_link(db, real_clock())
@@ -47,7 +55,29 @@ def serve(data: Path | None, port: int) -> None:
             click.echo(f"Set up the first account: {address}/first-run/{secret}")
     click.echo(f"Chirotend: {address}")
     gc.freeze()  # what start-up made stays: no collection need look at it again
-    waitress_serve(app, host=LOOPBACK, port=port, threads=4)
+    if lan:
+        _serve_lan(app, folder, host, port, address)
+    else:
+        waitress_serve(app, host=LOOPBACK, port=port, threads=4)
+
+
+def lan_server(app: Flask, folder: Path, host: str, port: int) -> tuple[WSGIServer, Certificate]:
+    """Return a server that speaks https at `host`, and its certificate; the caller starts and stops it."""
+    certificate = certificate_for(folder, [host, LOOPBACK], real_clock())
+    server = WSGIServer((host, port), app, numthreads=4)
+    server.ssl_adapter = BuiltinSSLAdapter(str(certificate.certificate), str(certificate.key))
+    return server, certificate
+
+
+def _serve_lan(app: Flask, folder: Path, host: str, port: int, address: str) -> None:
+    """Serve to the network and say how a tablet finds the way: address, code to photograph, fingerprint."""
+    server, certificate = lan_server(app, folder, host, port)
+    segno.make(address).terminal(compact=True)
+    click.echo(f"Open it on the tablet; the browser asks once. Its certificate is\n{certificate.fingerprint}")
+    try:
+        server.safe_start()
+    finally:
+        server.stop()
 
 
 @main.command()

@@ -31,11 +31,12 @@ def create_app(
     testing: bool = False,
     trusted_hosts: list[str] | None = None,
     limit_tries: bool = True,
+    secure: bool = False,
 ) -> Flask:
     """Return the application over the database in `folder`; `clock` gives the instant everything happens at.
 
     `demo` signs the only account in by itself, on loopback alone. `testing` runs jobs at once, in the request.
-    `limit_tries` allows twelve tries a minute to sign in.
+    `limit_tries` allows twelve tries a minute to sign in. `secure` sends cookies over https alone.
     """
     app = Flask("chirotend.web", static_folder="static", template_folder="templates")
     app.config.update(
@@ -43,6 +44,8 @@ def create_app(
         MAX_CONTENT_LENGTH=UPLOAD_MAX,
         MAX_FORM_MEMORY_SIZE=2 * 1024 * 1024,
         SESSION_COOKIE_HTTPONLY=True,
+        SESSION_COOKIE_SECURE=secure,
+        REMEMBER_COOKIE_SECURE=secure,
         SESSION_COOKIE_SAMESITE="Lax",
         REMEMBER_COOKIE_HTTPONLY=True,
         REMEMBER_COOKIE_SAMESITE="Lax",
