@@ -24,7 +24,7 @@ expect.set_options(timeout=PATIENCE_MS)
 def browser_type_launch_args() -> dict:
     flags = (
         "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
-        "--disable-component-update --disable-sync"
+        "--disable-component-update --disable-sync --use-fake-device-for-media-stream"
     )
     return {"executable_path": shutil.which("chromium"), "args": flags.split()}
 

@@ -49,6 +49,7 @@ PAGES = [
     "/curtain/",
     "/body/self-checks",
     "/record/lists",
+    "/play/takes",
     "/record/export.json",
     "/record/export.csv.zip",
 ]

@@ -23,6 +23,7 @@ KEPT = (
     "engagements",
     "aims",
     "planned",
+    "takes",
 )
 
 

@@ -1,6 +1,7 @@
 """Opening the store for whoever wires the application together: folder, engine, sessions, secret key."""
 
 import secrets
+import shutil
 from collections.abc import Callable
 from contextlib import AbstractContextManager
 from dataclasses import dataclass
@@ -28,6 +29,10 @@ class Database:
     def uploads(self) -> Path:
         return self.folder / "uploads"
 
+    @property
+    def blobs(self) -> Path:
+        return self.folder / "blobs"
+
 
 def open_database(folder: Path, now: datetime, url: str | None = None) -> Database:
     """Open (and bring up to date, after a backup) the database of `folder`."""
@@ -48,7 +53,11 @@ def secret_key(folder: Path) -> bytes:
 
 
 def backup(database: Database, now: datetime) -> Path | None:
-    return store.backup(database.engine, database.folder / "backups", now)
+    """Copy the database, and its recordings beside it, into the backups folder; returns the database's copy."""
+    saved = store.backup(database.engine, database.folder / "backups", now)
+    if saved is not None and database.blobs.exists():
+        shutil.copytree(database.blobs, saved.with_suffix(".blobs"), dirs_exist_ok=True)
+    return saved
 
 
 def faults(database: Database) -> list[str]:

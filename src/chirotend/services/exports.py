@@ -18,6 +18,7 @@ from chirotend.store.models import (
     Personal,
     PlannedRow,
     ProfileRow,
+    TakeRow,
     WarmupRow,
 )
 from chirotend.store.shelf import as_document, as_values
@@ -37,6 +38,7 @@ KEPT: dict[str, tuple[type[Personal], tuple[Any, ...]]] = {
     "engagements": (EngagementRow, (EngagementRow.start_utc,)),
     "aims": (AimRow, (AimRow.week,)),
     "planned": (PlannedRow, (PlannedRow.start_utc,)),
+    "takes": (TakeRow, (TakeRow.at_utc,)),
 }
 
 

@@ -247,6 +247,23 @@ class WarmupRow(Personal):
     steps: Mapped[list[Any]]
 
 
+class TakeRow(Personal):
+    """A recording she made: where its sound lies (by content), how long it is, whether it is kept in the archive."""
+
+    __tablename__ = "take"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    day: Mapped[date]
+    at_utc: Mapped[datetime]
+    title: Mapped[str] = mapped_column(String(120), default="")
+    instrument: Mapped[str] = mapped_column(String(80), default="")
+    seconds: Mapped[float]
+    bytes: Mapped[int]
+    #: SHA-256 of the sound, the name of its file
+    blob: Mapped[str] = mapped_column(String(64))
+    media: Mapped[str] = mapped_column(String(40))
+    kept: Mapped[bool] = mapped_column(default=False)
+
+
 class EngagementRow(Personal):
     """Something in her calendar; `source` names the calendar entry it came from, `import_uid` the import."""
 

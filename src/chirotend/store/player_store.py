@@ -28,6 +28,7 @@ from chirotend.store.models import (
     PlannedRow,
     ProfileRow,
     SessionRow,
+    TakeRow,
     WarmupRow,
 )
 from chirotend.store.shelf import R, Shelf
@@ -60,6 +61,7 @@ PERSONAL = (
     EngagementRow,
     AimRow,
     PlannedRow,
+    TakeRow,
 )
 
 

@@ -114,9 +114,23 @@ def state_of(events: Iterable[Event]) -> Running:
     """Return the state after `events`, in whatever order and number of copies they came. Nothing: idle."""
     once = {e.uid: e for e in events}
     state = Running()
-    for event in sorted(once.values(), key=_order):
+    for event in sorted(_forward(once.values()), key=_order):
         state = _apply(state, event)
     return state
+
+
+def _forward(events: Iterable[Event]) -> Iterable[Event]:
+    """Lift instants so that each device's own count never runs back: a clock set back must not undo what it counted.
+
+    Events without a count (0) keep their instant.
+    """
+    latest: dict[str, datetime] = {}
+    for event in sorted(events, key=lambda e: (e.device, e.seq, e.at_utc)):
+        if event.seq > 0:
+            at = max(event.at_utc, latest.get(event.device, event.at_utc))
+            latest[event.device] = at
+            event = replace(event, at_utc=at)
+        yield event
 
 
 def _order(event: Event) -> tuple[datetime, int, int, str]:

@@ -1,15 +1,15 @@
 """C Play: start, bars and rests, marks with one touch, stop, and the wrap-up."""
 
-from flask import Blueprint, redirect, render_template, request, url_for
+from flask import Blueprint, current_app, redirect, render_template, request, send_file, url_for
 
 from chirotend.core.plan.rests import presets
 from chirotend.core.words import BLOCK_KINDS
 from chirotend.library.loader import families
-from chirotend.services import own_library, plan, playing, score
-from chirotend.services.desk import Refused
+from chirotend.services import own_library, plan, playing, score, takes
+from chirotend.services.desk import NotThere, Refused
 from chirotend.services.profile import profile
 from chirotend.web import fields
-from chirotend.web.transaction import desk
+from chirotend.web.transaction import commit, desk
 
 bp = Blueprint("play", __name__, url_prefix="/play")
 #: what an event may carry
@@ -153,3 +153,57 @@ def write():  # type: ignore[no-untyped-def]
     return redirect(
         url_for("today.index") if anything == "nothing" else url_for("body.index", timing="after", kind=anything)
     )
+
+
+def _blobs():  # type: ignore[no-untyped-def]
+    return current_app.extensions["database"].blobs
+
+
+def _takes(problem: Refused | None = None, code: int = 200):  # type: ignore[no-untyped-def]
+    return render_template(
+        "play/takes.html", shelf=takes.shelf(desk()), own=desk().player.instruments, problem=problem
+    ), code
+
+
+@bp.get("/takes")
+def all_takes():  # type: ignore[no-untyped-def]
+    return _takes()
+
+
+@bp.post("/takes")
+def record_take():  # type: ignore[no-untyped-def]
+    sound = request.files.get("sound")
+    d, form = desk(), request.form
+    try:
+        takes.forget_unkept(d)
+        data = sound.read() if sound else b""
+        media = sound.mimetype if sound else ""
+        takes.record(
+            d, _blobs(), data, media, fields.number("seconds"), form.get("title", ""), form.get("instrument", "")
+        )
+    except Refused as error:
+        return _takes(error, 422)
+    return redirect(url_for(".all_takes"))
+
+
+@bp.get("/takes/<uid>/sound")
+def sound(uid: str):  # type: ignore[no-untyped-def]
+    row = takes.take_of(desk(), uid)
+    path = _blobs() / row.blob
+    if not path.exists():
+        raise NotThere(uid)
+    return send_file(path, mimetype=row.media, conditional=True)
+
+
+@bp.post("/takes/<uid>/keep")
+def keep_take(uid: str):  # type: ignore[no-untyped-def]
+    takes.keep(desk(), uid)
+    return redirect(url_for(".all_takes"))
+
+
+@bp.post("/takes/<uid>/discard")
+def discard_take(uid: str):  # type: ignore[no-untyped-def]
+    takes.discard(desk(), uid)
+    commit()
+    takes.sweep(desk(), _blobs())
+    return redirect(url_for(".all_takes"))

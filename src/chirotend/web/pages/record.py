@@ -10,7 +10,7 @@ from wtforms import SelectField, StringField, TextAreaField
 from wtforms.validators import InputRequired, Length, Optional
 
 from chirotend.core.words import BLOCK_KINDS
-from chirotend.services import corrections, exports, imports, lists, log
+from chirotend.services import corrections, exports, imports, lists, log, takes
 from chirotend.services.desk import NotThere, Refused
 from chirotend.services.today import issue
 from chirotend.web.transaction import commit, desk
@@ -237,5 +237,7 @@ def delete_everything():  # type: ignore[no-untyped-def]
             error = Refused("sure", "Type the word delete to go on. There is no undo for this.")
             return render_template("record/delete.html", counts=exports.counts(desk()), problem=error), 422
         exports.delete_everything(desk())
+        commit()
+        takes.sweep(desk(), current_app.extensions["database"].blobs)
         return redirect(url_for(".index"))
     return render_template("record/delete.html", counts=exports.counts(desk()), problem=None)
