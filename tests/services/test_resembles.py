@@ -1,5 +1,7 @@
 """What marks resemble, in words; the self-checks; what eased it. Nothing here names a condition or loosens a call."""
 
+from datetime import timedelta
+
 import pytest
 
 from chirotend.core.body.patterns import TIERS
@@ -54,6 +56,13 @@ def test_pain_while_playing_is_told_by_its_stage(desk):
     page = resembles.page(desk)
     assert any(line.sentence.startswith("Stage 2 of five") for line in page.lines)
     assert page.patterns[0].id == "thumb_base_pinch"
+
+
+def test_the_stage_is_told_week_by_week(desk):
+    write_marks(desk, TypedMarks(("thumb_base_joint.left",), "pain", 2, ("playing",)), desk.today - timedelta(days=20))
+    mark(desk, ("thumb_base_joint.left", "thumb_ball.left"), "pain", 2, "playing")
+    stages = [stage for _, stage in resembles.page(desk).stages]
+    assert len(stages) == 12 and stages[-1] == 2 and stages[-3] == 1 and stages[0] == 0
 
 
 def test_a_quiet_fortnight_resembles_nothing(desk):

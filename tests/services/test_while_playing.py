@@ -57,6 +57,25 @@ def test_the_session_runs_by_what_was_laid_with_its_rests(desk):
     assert playing.stand(at(desk, minutes=50)).next_kind == "play"  # past its plan it goes on by the preset
 
 
+def test_an_aim_with_a_grip_says_how_to_hold_it_on_the_stand(desk):
+    desk.player.instruments = ["snare"]
+    (first, *_) = plan.grips_for(desk)
+    aim = plan.write_aim(desk, desk.today, TypedAim("Rolls", 40, grip=first))
+    lay(desk, 20, 1, "Rolls", "snare")
+    desk.store.shelf(PlannedRow).get("Rolls").aim_uid = aim
+    playing.start_plan(desk)
+    assert grips()[first].check in playing.stand(desk).how
+    with pytest.raises(Refused):
+        plan.write_aim(desk, desk.today, TypedAim("Rolls", 40, grip="upside_down"))
+
+
+def test_the_card_knows_the_instrument_of_the_night(desk):
+    kit.write(desk, None, {"kind": "harness", "name": "Harness", "instrument": "bassoon"})
+    kit.write(desk, None, {"kind": "peg", "name": "Peg", "instrument": "contrabassoon"})
+    thumb = next(c for c in curtain.cards(desk, "contrabassoon") if c.problem.id == "thumb")
+    assert "Set the height of your peg." in thumb.own and not any("harness" in o for o in thumb.own)
+
+
 def test_a_muted_day_cuts_what_was_laid_into_its_bars(desk):
     write_marks(desk, TypedMarks(("thumb_ball.left",), "pain", 3.0, ("waking",)), desk.today)
     lay(desk, 40, 1, "Thirds")

@@ -26,6 +26,36 @@ def test_the_migrations_make_what_the_models_say_and_can_be_undone(tmp_path):
     engine.dispose()
 
 
+def test_what_an_older_database_holds_is_still_there_after_every_step(tmp_path):
+    engine = open_engine(f"sqlite:///{tmp_path}/x.db")
+    config = alembic_config(engine)
+    command.upgrade(config, "20261123_first_slice")
+    rows = (
+        "insert into player (id, name, zone, instruments, emergency_number, units, letter_keys, created_utc)"
+        " values (1, 'Ilse', 'Europe/Vienna', '[]', '', 'metric', 1, '2026-11-01')",
+        "insert into \"check\" (player_id, uid, day, timing, red_flags) values (1, 'c', '2026-11-01', 'waking', '')",
+        "insert into entry (player_id, check_uid, position, zone, side, kind, intensity, flags)"
+        " values (1, 'c', 0, 'thumb_ball', 'left', 'pain', 3, '')",
+        'insert into change (player_id, number, at_utc, action, subject, "key")'
+        " values (1, 1, '2026-11-01', 'new', 'check', 'x')",
+    )
+    with engine.begin() as connection:
+        for row in rows:
+            connection.exec_driver_sql(row)
+    command.upgrade(config, "20261125_before_playing")
+    with engine.begin() as connection:
+        connection.exec_driver_sql(
+            "insert into aim (player_id, uid, week, title, minutes, effort, instrument, new_hard, manner, weight,"
+            " unlaid, done) values (1, 'a', '2026-11-09', 'Thirds', 40, 4, '', 0, 'soft', 1, '', 0)"
+        )
+    assert migrate(engine, tmp_path / "backups", NOW) is not None
+    with engine.connect() as connection:
+        found = [connection.exec_driver_sql(f'select count(*) from "{t}"').scalar() for t in ("entry", "change", "aim")]
+        assert found == [1, 1, 1]
+        assert connection.exec_driver_sql("select grip from aim").scalar() == ""
+    engine.dispose()
+
+
 def test_an_older_database_is_backed_up_before_it_is_changed(tmp_path):
     engine = open_engine(f"sqlite:///{tmp_path}/x.db")
     migrate(engine, tmp_path, NOW)

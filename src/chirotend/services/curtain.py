@@ -39,10 +39,11 @@ class Typed:
     handed_over: bool = False
 
 
-def cards(desk: Desk) -> tuple[Card, ...]:
-    """Return the problems with their options, computed from her kit and the grips of her instruments."""
-    kit = desk.store.shelf(KitRow).all()
-    families = {i.family for k, i in own_library.instruments(desk).items() if k in desk.player.instruments}
+def cards(desk: Desk, instrument: str = "") -> tuple[Card, ...]:
+    """Return the problems with options from her kit and the grips of `instrument` ("" = all of hers)."""
+    kit = [r for r in desk.store.shelf(KitRow).all() if not instrument or r.instrument in ("", instrument)]
+    played = {instrument} if instrument else set(desk.player.instruments)
+    families = {i.family for k, i in own_library.instruments(desk).items() if k in played}
     grips = [g for g in own_library.grips(desk).values() if families & set(g.families)]
     return tuple(
         Card(p, (*_supports(p, kit), *_sticks(p, kit), *_grips(p, grips)), p.options)

@@ -151,6 +151,7 @@ class TypedAim:
     new_hard: bool = False
     manner: str = "soft"
     done: bool = False
+    grip: str = ""
 
 
 def write_aim(desk: Desk, week: date, typed: TypedAim, uid: str | None = None) -> str:
@@ -166,7 +167,10 @@ def write_aim(desk: Desk, week: date, typed: TypedAim, uid: str | None = None) -
         raise Refused("aim_effort", "Effort runs from 0 (nothing) to 10 (all you have).")
     if typed.manner not in ("soft", "edge"):
         raise Refused("aim_manner", "Choose soft and slow, or at the edge.")
+    if typed.grip and typed.grip not in own_library.grips(desk):
+        raise Refused("aim_grip", "Choose a grip or seat of the library, or none.")
     values = {
+        "grip": typed.grip,
         "uid": uid or uuid4().hex,
         "week": monday(week),
         "title": typed.title.strip(),
@@ -180,6 +184,12 @@ def write_aim(desk: Desk, week: date, typed: TypedAim, uid: str | None = None) -
     }
     corrections.put_row(desk, "aim", values)
     return str(values["uid"])
+
+
+def grips_for(desk: Desk) -> dict[str, str]:
+    """Return the grips, holds and seats for her instruments: name by id."""
+    families = {i.family for k, i in own_library.instruments(desk).items() if k in desk.player.instruments}
+    return {k: f"{g.name} ({g.kind})" for k, g in own_library.grips(desk).items() if families & set(g.families)}
 
 
 def finish_aim(desk: Desk, uid: str) -> None:

@@ -215,13 +215,16 @@ class AheadLine:
     kind: str
     minutes: float
     uid: str
+    instrument: str = ""
 
 
 def ahead_lines(desk: Desk, days: int = 3) -> tuple[AheadLine, ...]:
     """Return what stands in the next days that is not over, engagements and own blocks in their order."""
     last = desk.today + timedelta(days=days)
     lines = [
-        AheadLine(e.day, e.start_utc, e.title, e.kind, (e.end_utc - e.start_utc).total_seconds() / 60, e.uid)
+        AheadLine(
+            e.day, e.start_utc, e.title, e.kind, (e.end_utc - e.start_utc).total_seconds() / 60, e.uid, e.instrument
+        )
         for e in engagements.between(desk, desk.today, last)
         if e.end_utc > desk.now
     ]

@@ -271,21 +271,31 @@ def planned_bars(desk: Desk, state: Running, today: Said) -> tuple[StandBar, ...
         for s in warmups.kept_steps(desk, practice_day(state.began_utc, desk.zone)):
             bars.append(StandBar("play", s.name, s.minutes, s.how, instrument, "warm-up", 2.0))
     played = sum(b.minutes for b in bars)
+    grips = _grips_by_aim(desk)
     muted = today.effective.startswith("muted")
     for block in _todays_blocks(desk, state.began_utc):
         if bars and bars[-1].block_kind != "warm-up" and bars[-1].kind == "play":
             bars.append(StandBar("rest", "", max(REST_MIN, today.dose.rest_min if muted else 0.0)))
-        left = block.minutes
+        left, title = block.minutes, block.title or "Own practice"
         while left > 0:
             play, rest = bar_and_rest(_preset(desk, state), 0, played, _factor(desk, block.instrument))
             play = min(left, play, today.dose.block_min if muted else play)
             bars.append(
-                StandBar("play", block.title or "Own practice", play, "", block.instrument, "repertoire", block.effort)
+                StandBar(
+                    "play", title, play, grips.get(block.aim_uid, ""), block.instrument, "repertoire", block.effort
+                )
             )
             left, played = left - play, played + play
             if left > 0:
                 bars.append(StandBar("rest", "", max(rest, today.dose.rest_min if muted else 0.0)))
     return tuple(bars)
+
+
+def _grips_by_aim(desk: Desk) -> dict[str, str]:
+    """How to hold it, by aim, where an aim names a grip or seat."""
+    known = own_library.grips(desk)
+    aims = (a for a in plan.aims(desk, plan.monday(desk.today)) if a.grip in known)
+    return {a.uid: f"{known[a.grip].name}: {known[a.grip].check}" for a in aims}
 
 
 def _preset(desk: Desk, state: Running) -> str:
@@ -399,13 +409,13 @@ def write_in(desk: Desk, wrap: WrapUp) -> Session:
         plan.finish_aim(desk, aim)
     state = _state(desk, uid)
     if state.live:
-        append(desk, [{"uid": uuid4().hex, "session": uid, "kind": "stop", "seq": 10**6}])
+        append(desk, [{"uid": uuid4().hex, "session": uid, "device": "server", "kind": "stop", "seq": 10**6}])
         state = _state(desk, uid)
     session = _as_written(desk, uid, state, wrap)
     corrections.put(desk, session)
     _write_marks(desk, session, state, wrap)
     _keep_tempo(desk, state)
-    append(desk, [{"uid": uuid4().hex, "session": uid, "kind": "close", "seq": 10**6 + 1}])
+    append(desk, [{"uid": uuid4().hex, "session": uid, "device": "server", "kind": "close", "seq": 10**6 + 1}])
     issue(desk)
     return session
 

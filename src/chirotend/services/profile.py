@@ -26,6 +26,7 @@ ANSWERS: dict[str, tuple[str, ...]] = {
     "long_sticks": ("no", "yes"),
     "rest_school": ("light day", "day off"),
     "rest_preset": tuple(rests.presets()),
+    "tick": ("no", "yes"),
 }
 ROOM = ("chair", "stand", "mirror", "light", "camera")
 WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
@@ -58,6 +59,7 @@ class Profile:
     rest_weekday: str = ""
     rest_school: str = ""
     rest_preset: str = ""
+    tick: str = ""
     #: exercises that stay in every warm-up
     kept_steps: tuple[str, ...] = ()
     #: the bench as it hangs now: values by layout

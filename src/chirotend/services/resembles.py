@@ -1,8 +1,8 @@
 """What the marks of a fortnight resemble, in words with source and confidence. Never a diagnosis."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from datetime import timedelta
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
 from functools import cache
 
 from chirotend.core.body.patterns import Felt, Pattern, resemblances, soonest
@@ -78,6 +78,7 @@ class ShownPattern:
 class Page:
     lines: tuple[Line, ...]
     patterns: tuple[ShownPattern, ...]
+    stages: tuple[tuple[date, int], ...] = ()
 
 
 @cache
@@ -111,7 +112,14 @@ def page(desk: Desk) -> Page:
         _shown(symptom_patterns()[r.pattern], r.side, r.zones, r.overlap, flags, booked, call.effective == "tacet")
         for r in found
     ]
-    return Page(tuple(_lines(evidence, marks)), tuple(shown))
+    return Page(tuple(_lines(evidence, marks)), tuple(shown), stages_by_week(evidence))
+
+
+def stages_by_week(evidence: Evidence, weeks: int = 12) -> tuple[tuple[date, int], ...]:
+    """Return (last day, stage) of each of the last `weeks` weeks, oldest first; nothing when all are 0."""
+    days = [evidence.today - timedelta(days=7 * n) for n in range(weeks - 1, -1, -1)]
+    found = tuple((day, playing_stage(replace(evidence, today=day, settled_until=None))) for day in days)
+    return found if any(stage for _, stage in found) else ()
 
 
 def _shown(

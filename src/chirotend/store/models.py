@@ -298,6 +298,8 @@ class AimRow(Personal):
     instrument: Mapped[str] = mapped_column(String(80), default="")
     new_hard: Mapped[bool] = mapped_column(default=False)
     manner: Mapped[str] = mapped_column(String(8), default="soft")
+    #: a grip, hold or seat of the library to play it with
+    grip: Mapped[str] = mapped_column(String(64), default="")
     weight: Mapped[float] = mapped_column(default=1.0)
     #: what the planner could not lay, and why, when it last laid the week
     unlaid: Mapped[str] = mapped_column(default="")

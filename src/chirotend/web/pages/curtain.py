@@ -18,13 +18,17 @@ HAND_OVER = ("constant_numbness", "dropping_things")
 def index(problem: Refused | None = None, code: int = 200):  # type: ignore[no-untyped-def]
     d = desk()
     flags = red_flags()
+    next_up = next((a for a in plan_page.ahead_lines(d, 0) if a.kind in ("performance", "rehearsal")), None)
+    instrument = request.args.get("instrument") or (next_up.instrument if next_up else "")
     return render_template(
         "curtain/index.html",
-        cards=curtain.cards(d),
+        cards=curtain.cards(d, instrument),
+        instrument=instrument,
+        own=d.player.instruments,
         asked=[flags[c] for c in ASKED if c in flags],
         hand_over=[flags[c] for c in HAND_OVER],
         strengths=curtain.STRENGTHS,
-        next_up=next((a for a in plan_page.ahead_lines(d, 0) if a.kind in ("performance", "rehearsal")), None),
+        next_up=next_up,
         number=d.player.emergency_number,
         problem=problem,
     ), code

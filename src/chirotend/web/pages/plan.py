@@ -37,6 +37,7 @@ def _page(problem: Refused | None = None, code: int = 200, **more: object):  # t
         me=profile(d),
         answers=ANSWERS,
         weekdays=WEEKDAYS,
+        grips=plan.grips_for(d),
         form=request.form,
         one_week=timedelta(weeks=1),
         **more,
@@ -100,6 +101,7 @@ def aim():  # type: ignore[no-untyped-def]
             form.get("new_hard") == "yes",
             form.get("aim_manner") or profile(desk()).manner or "soft",
             form.get("done") == "yes",
+            form.get("aim_grip", ""),
         )
         plan.write_aim(desk(), _week(), typed, form.get("uid") or None)
     except Refused as error:
@@ -241,7 +243,7 @@ def habits():  # type: ignore[no-untyped-def]
     form = request.form
     try:
         hours = {name: _hour(name) for name in ("from_hour", "to_hour")}
-        words = {n: form.get(n, "") for n in ("rest_weekday", "rest_school", "rest_preset", "manner")}
+        words = {n: form.get(n, "") for n in ("rest_weekday", "rest_school", "rest_preset", "manner", "tick")}
         say(desk(), **words, **hours)
     except Refused as error:
         return _page(error, 422)

@@ -55,6 +55,7 @@ def _page(problem: Refused | None = None, code: int = 200):  # type: ignore[no-u
         aims=[a for a in plan.aims(d, plan.monday(d.today)) if not a.done],
         laid=plan.blocks_between(d, d.today, d.today) if not stand.uid else [],
         manner=profile(d).manner or "soft",
+        tick=profile(d).tick == "yes",
         strips=score.stand_strips(stand),
     ), code
 

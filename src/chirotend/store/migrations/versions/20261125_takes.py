@@ -1,4 +1,4 @@
-"""takes"""
+"""takes, a grip for an aim"""
 
 import sqlalchemy as sa
 from alembic import op
@@ -29,8 +29,13 @@ def upgrade() -> None:
         ),
         sa.PrimaryKeyConstraint("player_id", "uid", name=op.f("pk_take")),
     )
+    with op.batch_alter_table("aim", schema=None) as batch_op:
+        batch_op.add_column(sa.Column("grip", sa.String(length=64), nullable=False, server_default=""))
 
 
 def downgrade() -> None:
+
+    with op.batch_alter_table("aim", schema=None) as batch_op:
+        batch_op.drop_column("grip")
 
     op.drop_table("take")

@@ -88,6 +88,19 @@
     if (["PageUp", "ArrowLeft"].includes(event.key)) { event.preventDefault(); el.querySelector(".pedal:not(.next)")?.click(); }
   });
 
+  // sounds only when she asked for it: one soft tick when a bar turns
+  function tick() {
+    if (!("tick" in main.dataset)) return;
+    const sound = new AudioContext();
+    const tone = sound.createOscillator();
+    const soft = sound.createGain();
+    soft.gain.setValueAtTime(0.08, sound.currentTime);
+    soft.gain.exponentialRampToValueAtTime(0.0001, sound.currentTime + 0.12);
+    tone.connect(soft).connect(sound.destination);
+    tone.start();
+    tone.stop(sound.currentTime + 0.12);
+  }
+
   setInterval(() => {
     const el = stand();
     if (!el || el.dataset.phase === "paused") return;
@@ -96,7 +109,7 @@
     if (clock) clock.textContent = `${Math.floor(left / 60)}:${String(Math.floor(left % 60)).padStart(2, "0")}`;
     const rest = document.getElementById("rest-number");
     if (rest) rest.textContent = Math.ceil(left / 60);
-    if (left === 0 && !el.dataset.turned) { el.dataset.turned = "1"; add(el.dataset.next === "rest" ? "rest" : "block", {}); }
+    if (left === 0 && !el.dataset.turned) { el.dataset.turned = "1"; tick(); add(el.dataset.next === "rest" ? "rest" : "block", {}); }
   }, 500);
   setInterval(refresh, 20000);
   window.addEventListener("online", send);
