@@ -32,7 +32,7 @@ def shot(page: Page, name: str) -> None:
 
 def tour(page: Page, base: str) -> None:
     """Walk through the main views once and take their pictures."""
-    for name, path in (("today", "/"), ("score", "/score/"), ("record", "/record/"), ("help", "/help")):
+    for name, path in (("today", "/"), ("score", "/score/"), ("record", "/record/")):
         page.goto(base + path)
         shot(page, name)
     for name, path in (
@@ -62,6 +62,10 @@ def tour(page: Page, base: str) -> None:
     shot(page, "wrapup")
     page.goto(base + "/urgent")
     shot(page, "urgent")
+    page.goto(base + "/curtain/")
+    page.get_by_text("None of these").click()
+    page.get_by_text("Thumb hurts", exact=True).click()
+    shot(page, "curtain")
 
 
 def narrow(page: Page, base: str, size: str) -> None:

@@ -76,9 +76,9 @@ def _sticks(p: CurtainProblem, kit: Sequence[KitRow]) -> list[str]:
 
 
 def _grips(p: CurtainProblem, grips: Sequence[Grip]) -> list[str]:
-    """Grips that relieve a sore place and cost none of them."""
+    """Grips that relieve a sore place and cost none of them; what is hung on comes from her own kit alone."""
     sore = set(p.zones)
-    found = [g for g in grips if sore & set(g.relieves) and not sore & set(g.costs)]
+    found = [g for g in grips if g.kind != "support" and sore & set(g.relieves) and not sore & set(g.costs)]
     found.sort(key=lambda g: (-len(sore & set(g.relieves)), g.id))
     return [f"Change to: {g.name[:1].lower()}{g.name[1:]} ({g.holds_with})." for g in found[:MOST_GRIPS]]
 

@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass
 from datetime import date
-from uuid import uuid4
 
 from chirotend.drawing.checks import picture
 from chirotend.drawing.measured import Picture
@@ -44,7 +43,10 @@ def shown(desk: Desk) -> tuple[ShownCheck, ...]:
 
 
 def answer(desk: Desk, check_id: str, said: str) -> SelfCheck:
-    """Keep an answer, "same" or "differs"; returns the check. What differs is then marked on the body by her."""
+    """Keep the day's answer, "same" or "differs", in the place of an earlier one that day; returns the check.
+
+    What differs is then marked on the body by her.
+    """
     check = self_checks().get(check_id)
     if check is None:
         raise NotThere(check_id)
@@ -52,7 +54,7 @@ def answer(desk: Desk, check_id: str, said: str) -> SelfCheck:
         raise Refused("said", "Say whether it is as always, or differs.")
     desk.store.shelf(MeasurementRow).put(
         {
-            "uid": uuid4().hex,
+            "uid": f"selfcheck-{check_id}-{desk.today}",
             "day": desk.today,
             "at_utc": desk.now,
             "method": f"selfcheck.{check_id}",
