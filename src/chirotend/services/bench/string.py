@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 
 from chirotend.core.fit import strings
-from chirotend.core.fit.hands import COMFORTABLE, NOT_MEASURED, STRETCHED, Asked, asked_of
+from chirotend.core.fit.hands import COMFORTABLE, NOT_MEASURED, STRETCHED, Asked, Hand, asked_of
 from chirotend.drawing import bench as drawn
 from chirotend.services import hands, own_library, units
 from chirotend.services.bench.knobs import NARROW, WIDE, Bench, Knob, asked_row, turned
@@ -19,24 +19,7 @@ def string(desk: Desk, typed: Mapping[str, str]) -> Bench:
     if choice not in strung:
         raise NotThere(choice)
     low, high = min(strung[choice].string_length_mm), max(strung[choice].string_length_mm)
-    knobs = (
-        turned(
-            desk,
-            typed,
-            Knob(
-                "length",
-                "String, nut to bridge",
-                strings.STRING_MIN_MM,
-                strings.STRING_MAX_MM,
-                1,
-                (low + high) / 2,
-                "mm",
-            ),
-        ),
-        turned(desk, typed, Knob("first", "First finger at semitone", 1, 12, 1, 1, "")),
-        turned(desk, typed, Knob("apart", "Strings between two fingers", 0, 7, 1, 0, "")),
-        turned(desk, typed, Knob("spacing", "Strings apart at the bridge", 5, 40, 0.5, 28, "mm")),
-    )
+    knobs = _knobs(desk, typed, (low + high) / 2)
     length, first = knobs[0].value, int(knobs[1].value)
     system = strings.fingerings().get(typed.get("system") or "124")
     if system is None:
@@ -61,14 +44,7 @@ def string(desk: Desk, typed: Mapping[str, str]) -> Bench:
         tuple(strings.fingerings().values()),
         [NOTES[(open_note + n) % 12] for n in range(1, 13)],
     )
-    rows = [asked_row(desk, a) for a in asked]
-    if knobs[2].value:
-        across = strings.cross_string_reach(
-            length, first, first + system.width, knobs[2].value, knobs[3].value * 0.5, knobs[3].value
-        )
-        pair = f"{system.fingers[0][0]}-{system.fingers[-1][0]}"
-        row = asked_row(desk, asked_of(hand, pair, across))
-        rows.append((f"{row[0]}, {knobs[2].value:.0f} strings apart", *row[1:]))
+    rows = [*(asked_row(desk, a) for a in asked), *_across(desk, hand, system, knobs)]
     return Bench(
         "string",
         choice,
@@ -86,6 +62,28 @@ def string(desk: Desk, typed: Mapping[str, str]) -> Bench:
             "open": (NOTES[open_note], {n: n for n in NOTES}),
         },
     )
+
+
+def _knobs(desk: Desk, typed: Mapping[str, str], usual_mm: float) -> tuple[Knob, ...]:
+    shortest, longest = strings.STRING_MIN_MM, strings.STRING_MAX_MM
+    knobs = (
+        Knob("length", "String, nut to bridge", shortest, longest, 1, usual_mm, "mm"),
+        Knob("first", "First finger at semitone", 1, 12, 1, 1, ""),
+        Knob("apart", "Strings between two fingers", 0, 7, 1, 0, ""),
+        Knob("spacing", "Strings apart at the bridge", 5, 40, 0.5, 28, "mm"),
+    )
+    return tuple(turned(desk, typed, knob) for knob in knobs)
+
+
+def _across(desk: Desk, hand: Hand, system: strings.Fingering, knobs: tuple[Knob, ...]) -> list[tuple[str, ...]]:
+    """The outer pair again, held over the strings between them; nothing when both stand on one string."""
+    length, first, apart, spacing = (knob.value for knob in knobs)
+    if not apart:
+        return []
+    at = int(first)
+    reach = strings.cross_string_reach(length, at, at + system.width, apart, spacing * 0.5, spacing)
+    row = asked_row(desk, asked_of(hand, f"{system.fingers[0][0]}-{system.fingers[-1][0]}", reach))
+    return [(f"{row[0]}, {apart:.0f} strings apart", *row[1:])]
 
 
 def _note(name: str) -> int:
