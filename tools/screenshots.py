@@ -27,7 +27,15 @@ SIZES = {"": (1280, 800), "-1024": (1024, 768), "-390": (390, 844)}
 
 def shot(page: Page, name: str) -> None:
     page.wait_for_timeout(300)
-    page.screenshot(path=OUT / f"{name}.png", full_page=not name.startswith(("play", "rest")))
+    page.screenshot(path=OUT / f"{name}.png", full_page=name not in ("play", "rest"))
+
+
+def shots(page: Page, name: str, *narrower: str) -> None:
+    """One view as it stands, at the named narrower sizes and then at the usual one."""
+    for size in (*narrower, ""):
+        width, height = SIZES[size]
+        page.set_viewport_size({"width": width, "height": height})
+        shot(page, name + size)
 
 
 def tour(page: Page, base: str) -> None:
@@ -52,7 +60,7 @@ def tour(page: Page, base: str) -> None:
     page.get_by_role("radio", name="Repertoire").check()
     page.get_by_role("button", name="Start").click()
     page.get_by_role("button", name="Thumb").click()
-    shot(page, "play")
+    shots(page, "play", "-390", "-1024")
     page.get_by_role("button", name="rest", exact=True).click()
     page.wait_for_selector(".resting")
     page.wait_for_timeout(1800)
@@ -65,13 +73,13 @@ def tour(page: Page, base: str) -> None:
     page.goto(base + "/curtain/")
     page.get_by_text("None of these").click()
     page.get_by_text("Thumb hurts", exact=True).click()
-    shot(page, "curtain")
+    shots(page, "curtain", "-390")
 
 
-def narrow(page: Page, base: str, size: str) -> None:
+def narrow(page: Page, base: str) -> None:
     for name, path in (("today", "/"), ("score", "/score/"), ("plan", "/plan/?week=2026-11-16")):
         page.goto(base + path)
-        shot(page, name + size)
+        shot(page, f"{name}-390")
 
 
 def main() -> None:
@@ -84,9 +92,10 @@ def main() -> None:
         base = f"http://127.0.0.1:{server.effective_port}"
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=CHROMIUM)
-            for size, (width, height) in reversed(SIZES.items()):
+            for size, walk in (("-390", narrow), ("", tour)):
+                width, height = SIZES[size]
                 page = browser.new_page(viewport={"width": width, "height": height})
-                narrow(page, base, size) if size else tour(page, base)
+                walk(page, base)
                 page.close()
             browser.close()
         server.close()

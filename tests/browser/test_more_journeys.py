@@ -72,6 +72,8 @@ def test_switching_the_instrument_and_rubbing_a_mark_out_while_playing(serve, pa
     server.clock.on(minutes=10)
     page.get_by_role("button", name="Jaw, breath").click()
     expect(page.get_by_text("marked 1×")).to_be_visible()
+    page.get_by_role("button", name="Good").click()
+    expect(page.get_by_role("button", name="Good 1×")).to_be_visible()
     page.get_by_text("Change the session").click()
     page.get_by_role("button", name=re.compile("rub out jaw")).click()
     expect(page.get_by_text("marked 1×")).to_have_count(0)
