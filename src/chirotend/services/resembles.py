@@ -11,6 +11,7 @@ from chirotend.core.body.territories import SENSORY, drawn_class, territory
 from chirotend.core.body.zones import zone
 from chirotend.core.judge.evidence import Evidence, Mark
 from chirotend.core.judge.rows import playing_stage
+from chirotend.core.record import Record
 from chirotend.library.loader import symptom_patterns
 from chirotend.library.schema import SymptomPattern
 from chirotend.services.desk import Desk
@@ -117,9 +118,15 @@ def page(desk: Desk) -> Page:
 
 def stages_by_week(evidence: Evidence, weeks: int = 12) -> tuple[tuple[date, int], ...]:
     """Return (last day, stage) of each of the last `weeks` weeks, oldest first; nothing when all are 0."""
-    days = [evidence.today - timedelta(days=7 * n) for n in range(weeks - 1, -1, -1)]
-    found = tuple((day, playing_stage(replace(evidence, today=day, settled_until=None))) for day in days)
+    found = tuple(_stage_on(evidence, evidence.today - timedelta(days=7 * n)) for n in range(weeks - 1, -1, -1))
     return found if any(stage for _, stage in found) else ()
+
+
+def _stage_on(evidence: Evidence, day: date) -> tuple[date, int]:
+    """The stage as of an earlier day, worked out from the checks of its seven days alone."""
+    week = tuple(c for n in range(6, -1, -1) for c in evidence.record.checks_on(day - timedelta(days=n)))
+    record = Record(checks=week)
+    return day, playing_stage(replace(evidence, record=record, today=day, settled_until=None))
 
 
 def _shown(
