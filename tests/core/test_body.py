@@ -13,6 +13,7 @@ from chirotend.core.body.zones import regions, zone, zones
 from chirotend.core.errors import Inconsistent, OutOfRange
 from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, muted_dose, rules
 from chirotend.core.record import Block, Check, Entry, Session
+from tests.core.diary import Diary
 
 
 @pytest.mark.parametrize(
@@ -72,7 +73,7 @@ def test_the_zone_table_is_whole():
     assert zone("upper_lip").spoken("none") == "upper lip"
 
 
-@pytest.mark.parametrize("table", ["call_rules", "red_flags"])
+@pytest.mark.parametrize("table", ["call_rules", "red_flags", "red_flag_pairs", "zone_territories"])
 def test_every_row_of_a_table_says_where_it_comes_from(table):
     text = files("chirotend.core").joinpath("tables", f"{table}.csv").read_text()
     for row in csv.DictReader(text.splitlines()):
@@ -109,3 +110,40 @@ def test_doses_follow_her_usual_with_a_ceiling():
     assert muted_dose(MUTED_MP, 100).minutes == 70 and muted_dose(MUTED_MP, 300).minutes == 120
     assert muted_dose(MUTED_PP, 100).minutes == 40 and muted_dose(MUTED_PP, 300).minutes == 45
     assert muted_dose(MUTED_PP, None).minutes == rules()["pp_most_min"]
+
+
+#: from the second clinical reading (from memory, a clinician must sign), written out here and not read from the table
+SECOND_READING = {
+    "emergency": (
+        "worst_headache vision_loss collapse_or_fit sudden_weak_leg neck_injury_arm_signs arm_or_jaw_pain_sweating"
+        " fever_with_infection"
+    ),
+    "same_day": (
+        "bite jaw_pain_chewing_headache sudden_deafness finger_white_or_blue arm_pop_weakness swollen_calf"
+        " clumsy_hands_unsteady"
+    ),
+}
+
+
+@pytest.mark.parametrize(("tier", "code"), [(t, c) for t, codes in SECOND_READING.items() for c in codes.split()])
+def test_the_signs_of_the_second_reading_end_the_day(tier, code):
+    assert redflag_tier([code]) == tier
+    call = Diary().steady().checks_in(0, "waking", flags=[code]).call()
+    assert (call.call, call.row, call.urgent, call.dose.minutes) == ("tacet", 1, True, 0.0)
+    assert call.findings[0].book == {"emergency": "now", "same_day": "today"}[tier]
+
+
+@pytest.mark.parametrize(
+    ("together", "tier"),
+    [
+        (["bilateral_hand_numbness", "gait_trouble"], "same_day"),
+        (["both_hands_clumsy", "gait_trouble"], "same_day"),
+        (["fever", "hot_swollen_joint"], "emergency"),
+        (["fever", "spreading_redness_wound"], "emergency"),
+        (["fever", "weight_loss"], "prompt"),
+    ],
+)
+def test_signs_that_count_for_more_together(together, tier):
+    assert redflag_tier(together) == tier
+    call = Diary().steady().checks_in(0, "waking", flags=together[:1]).checks_in(1, "after", flags=together[1:]).call()
+    assert call.findings[0].values["tier"] == tier if tier != "prompt" else not call.urgent

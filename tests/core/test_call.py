@@ -247,3 +247,19 @@ def test_a_long_lay_off_does_not_make_her_usual_forgotten():
     earlier = tuple((TODAY - timedelta(days=130 - n), 100.0) for n in range(28))
     call = Diary().off(2).off(1).checks_in(1, "waking").checks_in(0, "waking").call(0, earlier=earlier)
     assert (call.row, call.dose.minutes, call.findings[0].values["share"]) == (8, 25, 25)
+
+
+def test_numbness_whose_end_is_not_known_is_row_4_and_cannot_be_overruled():
+    call = steady().checks_in(1, "after", mark("numbness", 2)).checks_in(0, "waking").call()
+    assert (call.call, call.row, call.findings[0].code, call.overrulable) == ("muted_pp", 4, "numb_unknown", False)
+    assert call.findings[0].nerve and call.findings[0].book == "two_weeks"
+    brief = steady().checks_in(1, "after", mark("numbness", 2, lasting="brief")).checks_in(0, "waking").call()
+    assert (brief.row, brief.overrulable) == (5, True)
+
+
+def test_use_lost_through_pain_is_for_someone_within_a_week():
+    seen = steady().checks_in(0, "playing", mark("pain", 2)).checks_in(0, "daily", other_uses="lost")
+    (stage,) = [f for f in seen.call().findings if f.code == "stage"]
+    assert (stage.values["stage"], stage.book) == (5, "week")
+    seen = steady().checks_in(0, "playing", mark("pain", 2)).checks_in(0, "daily", other_uses="all")
+    assert [f.book for f in seen.call().findings if f.code == "stage"] == ["two_weeks"]

@@ -1,5 +1,7 @@
 """Hand drawings and nerve territories: the published classes branch by branch, and the table of usual territories."""
 
+import re
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -71,14 +73,48 @@ def test_a_part_that_is_none_is_refused(bad):
         territories.katz_class([7], [], "none", False)
 
 
-def test_the_table_of_zones_agrees_with_the_rule():
+def expected(place: territories.Place) -> tuple[set[str], str]:
+    """The territories and part of a zone by the published rule (methods 8), worked out from its name alone."""
+    zone = place.zone
+    if zone.endswith("_pulley"):
+        finger = zone.removesuffix("_pulley")
+        nerves = {"ring": {"median", "ulnar"}, "little": {"ulnar"}}.get(finger, {"median"})
+        return nerves, {"ring": "palm_whole", "little": "palm_ulnar"}.get(finger, "palm_radial")
+    whole = {
+        "thumb_ball": ({"palmar branch of the median"}, "palm_radial"),
+        "palm_centre": ({"palmar branch of the median"}, "palm_radial"),
+        "little_ball": ({"ulnar"}, "palm_ulnar"),
+        "web_thumb": ({"superficial radial"}, "dorsum"),
+        "hand_back_thumb": ({"superficial radial"}, "dorsum"),
+        "hand_back_little": ({"dorsal branch of the ulnar"}, "dorsum"),
+    }
+    if zone in whole:
+        return whole[zone]
+    digit = ["thumb", "index", "middle", "ring", "little"].index(zone.partition("_")[0]) + 1
+    assert place.digit == digit
+    face = "palmar" if "_palm" in zone else "dorsal_proximal" if zone.endswith("_knuckle") else "dorsal_distal"
+    half = {"thumbhalf": ("radial",), "littlehalf": ("ulnar",)}.get(zone.rpartition("_")[2], ("radial", "ulnar"))
+    nerves = {territories.nerve_zone(digit, face, h if digit == 4 else None) for h in half}
+    return nerves, "dorsum" if face == "dorsal_proximal" else "digit"
+
+
+def test_every_zone_of_the_hand_agrees_with_the_published_rule():
+    hand = {
+        z for z in zones() if re.match("(thumb|index|middle|ring|little)_(tip|mid|base_palm|end|knuckle|pulley)", z)
+    }
+    assert hand <= set(territories.places()), "each part of every finger has its territory, the ring finger's back too"
     for zone, place in territories.places().items():
-        assert zone in zones() and place.nerve in territories.TERRITORIES
-        if not place.digit:
-            continue
-        face = "palmar" if "_palm" in zone else "dorsal_proximal" if zone.endswith("_knuckle") else "dorsal_distal"
-        half = {"thumbhalf": "radial", "littlehalf": "ulnar"}.get(zone.rpartition("_")[2])
-        assert place.nerve == territories.nerve_zone(place.digit, face, half), zone
+        assert zone in zones() and set(place.nerves) <= set(territories.TERRITORIES)
+        assert (set(place.nerves), place.part) == expected(place), zone
+
+
+def test_a_knuckle_is_the_back_of_the_hand_and_where_halves_meet_both_nerves_count():
+    finger = [("thumb_tip_palm", "tingling"), ("index_tip_palm", "numbness")]
+    assert territories.drawn_class([*finger, ("index_knuckle", "tingling")]) == "possible"
+    assert territories.drawn_class([*finger, ("ring_pulley", "tingling")]) == "probable"
+    shared = [("little_tip_palm", "tingling"), ("ring_pulley", "tingling")]
+    assert territories.territory(shared).nerve == "ulnar"
+    assert territories.territory([("ring_end_back", "tingling"), ("middle_end_back", "tingling")]).nerve == "median"
 
 
 def test_marks_of_a_hand_are_read_as_a_drawing():

@@ -88,6 +88,7 @@ def every_finding() -> dict[str, Finding]:
         mark("weakness", 2),
         mark("numbness", 2, lasting="constant"),
         mark("numbness", 2, lasting="longer"),
+        mark("numbness", 2),
         mark("pain", 2, flags=["swelling"]),
         mark("pain", 2, flags=["locked"]),
         mark("pain", 2, flags=["loss_of_control"]),

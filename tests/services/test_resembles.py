@@ -5,6 +5,7 @@ from datetime import timedelta
 import pytest
 
 from chirotend.core.body.patterns import TIERS
+from chirotend.core.body.redflags import red_flag
 from chirotend.library.loader import self_checks as shipped_checks
 from chirotend.library.loader import symptom_patterns
 from chirotend.services import checks, resembles, self_checks, today
@@ -108,3 +109,36 @@ def test_a_self_check_is_kept_and_a_clear_one_loosens_nothing(desk):
 def test_only_the_five_gentle_ones_are_offered():
     """Clinical rules: palm flat, gentle fist, side by side, thumb-finger ring, pain-free reach; nothing forced."""
     assert set(shipped_checks()) == {"palm_flat", "gentle_fist", "side_by_side", "thumb_ring", "shoulder_reach"}
+
+
+def test_every_emergency_of_a_pattern_is_shown_and_comes_first(desk):
+    """Bladder, saddle and chest signs once fell off the end of the list."""
+    for pattern in symptom_patterns().values():
+        shown = resembles._shown(pattern, "left", (), 0.4, set(), (), False)
+        tiers = [s.tier for s in pattern.sooner_if if s.tier in ("emergency", "same_day")]
+        words = [red_flag(s.code).sentence.rstrip(".") for s in pattern.sooner_if if s.tier == "emergency"]
+        assert set(shown.sooner[: len(words)]) == set(words), pattern.id
+        assert len(shown.sooner) == len(tiers) + len(pattern.prompt_if), pattern.id
+
+
+@pytest.mark.parametrize(
+    ("pattern", "code"),
+    [
+        ("thumb_side_wrist", "pain_after_fall"),
+        ("thumb_base_pinch", "pain_after_fall"),
+        ("little_side_wrist", "pain_after_fall"),
+        ("ring_little_elbow", "thenar_wasting"),
+        ("ring_little_wrist", "thenar_wasting"),
+    ],
+)
+def test_a_pattern_asks_for_the_sign_that_makes_it_pressing(pattern, code):
+    found = symptom_patterns()[pattern]
+    assert code in found.ask_first and code in {s.code for s in found.sooner_if}
+
+
+def test_one_tingling_finger_says_nothing_of_a_drawing_and_nothing_is_told_in_percent(desk):
+    mark(desk, ("middle_tip_palm.left", "thumb_ball.left"), "tingling")
+    page = resembles.page(desk)
+    assert not [line for line in page.lines if "as drawn" in line.sentence]
+    said = [line.sentence + line.rule for line in page.lines] + [p.likeness for p in page.patterns]
+    assert not [s for s in said if "%" in s or "losing function" in s]

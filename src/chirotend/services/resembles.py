@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from functools import cache
 
-from chirotend.core.body.patterns import Felt, Pattern, resemblances, soonest
+from chirotend.core.body.patterns import TIERS, Felt, Pattern, resemblances, soonest
 from chirotend.core.body.redflags import red_flag
 from chirotend.core.body.territories import SENSORY, drawn_class, territory
 from chirotend.core.body.zones import zone
@@ -18,6 +18,7 @@ from chirotend.services.desk import Desk
 from chirotend.services.today import issue, said
 
 DAYS = 14
+CLOSE_OVERLAP = 0.5
 KINDS = {"tightness": "tension"}
 FLAGS = {
     "loss of control": ("loss_of_control",),
@@ -36,7 +37,6 @@ BOOK_TIER = {"now": "emergency", "today": "same_day", "within a week": "prompt",
 MEDIAN_WORDS = {
     "classic": "the thumb-side fingers alone, the palm and back of the hand free",
     "probable": "the thumb-side fingers and the palm, the back of the hand free",
-    "possible": "some of the thumb-side fingers",
 }
 KATZ = "Katz & Stirrat 1990, J Hand Surg Am 15:360–363, from memory, fairly sure; drawn by a clinic’s visitors"
 STAGE_WORDS = (
@@ -58,7 +58,7 @@ class Line:
 
 @dataclass(frozen=True)
 class ShownPattern:
-    """A pattern in words; `ease_off` is empty under Tacet, `sooner` names the signs that make it more urgent."""
+    """A pattern in words; `ease_off` is empty under Tacet, `sooner` names every urgent sign, worst first."""
 
     id: str
     name: str
@@ -71,7 +71,7 @@ class ShownPattern:
     see_whom: tuple[str, ...]
     how_soon: str
     sooner: tuple[str, ...]
-    overlap: float
+    likeness: str
     source: str
 
 
@@ -140,7 +140,7 @@ def _shown(
 ) -> ShownPattern:
     raised = [s.tier for s in p.sooner_if if s.code in flags]
     raised += [t.tier for t in p.together_if if set(t.codes) <= flags]
-    urgent = [red_flag(s.code).sentence.rstrip(".") for s in p.sooner_if if s.tier in ("emergency", "same_day")]
+    urgent = sorted((s for s in p.sooner_if if s.tier in ("emergency", "same_day")), key=lambda s: -TIERS.index(s.tier))
     return ShownPattern(
         p.id,
         p.plain_name,
@@ -152,8 +152,8 @@ def _shown(
         () if tacet else p.ease_off,
         p.see_whom,
         SOON_WORDS[soonest([p.how_soon, *raised, *booked])],
-        (*p.prompt_if, *urgent)[:4],
-        overlap,
+        (*(red_flag(s.code).sentence.rstrip(".") for s in urgent), *p.prompt_if),
+        "Much of this pattern is marked." if overlap >= CLOSE_OVERLAP else "A part of this pattern is marked.",
         p.source,
     )
 
@@ -170,12 +170,12 @@ def _lines(evidence: Evidence, marks: Sequence[Mark]) -> list[Line]:
                 Line(
                     f"{side.capitalize()} {names}: the usual area of the {area.nerve} nerve."
                     " Not a diagnosis; worth showing to a clinician if it lasts.",
-                    f"{area.share * 100:.0f} % of this hand’s tingling or numb places lie there; it takes two thirds.",
+                    "At least two, and two thirds, of this hand’s tingling or numb places lie there.",
                     "standard anatomy, from memory; individual overlap is common",
                 )
             )
         drawn = drawn_class(here)
-        if drawn != "unlikely" and any(kind in SENSORY for _, kind in here):
+        if drawn in MEDIAN_WORDS and any(kind in SENSORY for _, kind in here):
             found.append(
                 Line(
                     f"{side.capitalize()} hand as drawn: {MEDIAN_WORDS[drawn]}. A drawing often seen when the median"

@@ -1,6 +1,6 @@
 """Signs that come before everything else. A clinician must sign the table before release."""
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 from functools import cache
 
@@ -8,8 +8,6 @@ from chirotend.core.errors import OutOfRange
 from chirotend.core.tables import rows
 
 TIERS = ("none", "routine", "prompt", "same_day", "emergency")
-#: Together these two point at pressure in the neck: be seen today.
-CORD_PAIR = frozenset({"bilateral_hand_numbness", "gait_trouble"})
 
 
 @dataclass(frozen=True)
@@ -27,6 +25,19 @@ def red_flags() -> dict[str, RedFlag]:
     return {r["code"]: RedFlag(r["code"], r["tier"], int(r["row"]), r["sentence"]) for r in rows("red_flags")}
 
 
+@dataclass(frozen=True)
+class Pair:
+    """Signs that count for more together than each alone."""
+
+    codes: frozenset[str]
+    tier: str
+
+
+@cache
+def red_flag_pairs() -> tuple[Pair, ...]:
+    return tuple(Pair(frozenset(r["codes"].split()), r["tier"]) for r in rows("red_flag_pairs"))
+
+
 def red_flag(code: str) -> RedFlag:
     """Return the sign called `code`; `OutOfRange` if there is none."""
     try:
@@ -36,12 +47,17 @@ def red_flag(code: str) -> RedFlag:
 
 
 def redflag_tier(flags: Iterable[str]) -> str:
-    """Return the highest tier among `flags`: none, routine, prompt, same_day or emergency.
+    """Return the highest tier among `flags`, pairs counted: none, routine, prompt, same_day or emergency.
 
     Clinical consensus, no single source; from memory. Unknown code: `OutOfRange`.
     """
     codes = set(flags)
-    tier = max((red_flag(code).tier for code in codes), key=TIERS.index, default="none")
-    if codes >= CORD_PAIR and TIERS.index(tier) < TIERS.index("same_day"):
-        return "same_day"
-    return tier
+    alone = [red_flag(code).tier for code in codes]
+    together = [pair.tier for pair in red_flag_pairs() if pair.codes <= codes]
+    return max((*alone, *together), key=TIERS.index, default="none")
+
+
+def tier_beside(code: str, others: Collection[str]) -> str:
+    """Return the tier of `code` when it is answered together with `others`."""
+    raised = [pair.tier for pair in red_flag_pairs() if code in pair.codes and pair.codes <= {code, *others}]
+    return max((red_flag(code).tier, *raised), key=TIERS.index)

@@ -64,18 +64,24 @@ def katz_class(sensory_digits: Collection[int], pain_digits: Collection[int], pa
 
 @dataclass(frozen=True)
 class Place:
-    """A zone of the hand as the classes read it: its territory, its digit (0 = none), the part of the hand."""
+    """A zone of the hand as the classes read it: its usual territories (two where halves meet), digit (0 = none), part.
+
+    The back of a knuckle belongs to a digit but is drawn on the back of the hand: `part` decides what it counts as.
+    """
 
     zone: str
-    nerve: str
+    nerves: tuple[str, ...]
     digit: int
-    part: str  # digit | palm_radial | palm_ulnar | dorsum
+    part: str  # digit | palm_radial | palm_ulnar | palm_whole | dorsum
 
 
 @cache
 def places() -> dict[str, Place]:
     """Return the zones of the hand with a usual territory, by id."""
-    return {r["zone"]: Place(r["zone"], r["nerve"], int(r["digit"]), r["part"]) for r in rows("zone_territories")}
+    return {
+        r["zone"]: Place(r["zone"], tuple(r["nerve"].split("/")), int(r["digit"]), r["part"])
+        for r in rows("zone_territories")
+    }
 
 
 def drawn_class(marks: Iterable[tuple[str, str]]) -> str:
@@ -85,15 +91,15 @@ def drawn_class(marks: Iterable[tuple[str, str]]) -> str:
         place = places().get(zone)
         if place is None:
             continue
-        if place.digit and kind in SENSORY:
+        if place.part == "digit" and kind in SENSORY:
             sensory.add(place.digit)
-        elif place.digit and kind == "pain":
+        elif place.part == "digit" and kind == "pain":
             pain.add(place.digit)
         elif kind in (*SENSORY, "pain"):
             dorsum = dorsum or place.part == "dorsum"
             if place.part.startswith("palm"):
                 palm.add(place.part)
-    where = "none" if not palm else "whole" if len(palm) == 2 else "radial" if "palm_radial" in palm else "ulnar_only"
+    where = "none" if not palm else {"palm_radial": "radial", "palm_ulnar": "ulnar_only"}.get("+".join(palm), "whole")
     return katz_class(sensory, pain, where, dorsum)
 
 
@@ -117,7 +123,8 @@ def territory(marks: Iterable[tuple[str, str]]) -> Territory | None:
         place = places().get(zone)
         if place is not None:
             count += 1
-            by_nerve.setdefault(place.nerve, []).append(zone)
+            for nerve in place.nerves:
+                by_nerve.setdefault(nerve, []).append(zone)
     if not by_nerve:
         return None
     nerve, zones = max(by_nerve.items(), key=lambda item: len(item[1]))

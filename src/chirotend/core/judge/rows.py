@@ -7,7 +7,7 @@ decides. Numbers come from `call_rules.csv`.
 from collections.abc import Callable, Iterator
 from datetime import date, timedelta
 
-from chirotend.core.body.redflags import CORD_PAIR, red_flag, redflag_tier
+from chirotend.core.body.redflags import red_flag, tier_beside
 from chirotend.core.body.stages import fry_grade
 from chirotend.core.judge.evidence import Evidence, Mark
 from chirotend.core.judge.findings import Finding
@@ -24,10 +24,9 @@ def urgent_signs(e: Evidence) -> Findings:
     for check in e.uncleared_checks():
         for code in check.red_flags:
             seen[code] = max(check.day, seen.get(code, check.day))
-    pair = set(seen) >= CORD_PAIR
     for code, day in seen.items():
         flag = red_flag(code)
-        tier = redflag_tier([code, *CORD_PAIR]) if pair and code in CORD_PAIR else flag.tier
+        tier = tier_beside(code, seen)
         book = {"emergency": "now", "same_day": "today", "prompt": "week", "routine": "two_weeks"}[tier]
         if tier in ("emergency", "same_day"):
             yield Finding("urgent_sign", 1, TACET, {"sign": code, "tier": tier}, (day,), book, nerve=True)
@@ -79,7 +78,8 @@ def strong_pain(e: Evidence) -> Findings:
         worst = max(strong, key=_pain)
         yield Finding("strong_pain", 3, TACET, {**_where(worst), "times": len(days)}, (worst.day,), book)
     if stage >= r["tacet_stage"]:
-        yield Finding("stage", 3, TACET, {"stage": stage}, (), book or "two_weeks")
+        soon = "week" if stage >= r["tacet_stage_week"] else book or "two_weeks"
+        yield Finding("stage", 3, TACET, {"stage": stage}, (), soon)
 
 
 def playing_stage(e: Evidence) -> int:
@@ -101,7 +101,7 @@ def playing_stage(e: Evidence) -> int:
 
 
 def nights_and_nerves(e: Evidence) -> Findings:
-    """Row 4: tingling that stays or returns, being woken, stage 3, mornings worse than usual."""
+    """Row 4: tingling that stays or returns, numbness of unknown duration, being woken, stage 3, worse mornings."""
     r = rules()
     recent = list(e.within_hours(r["single_event_hours"]))
     tingling = [m for m in e.since(7) if m.entry.kind == "tingling"]
@@ -109,6 +109,10 @@ def nights_and_nerves(e: Evidence) -> Findings:
         if mark.entry.kind == "tingling" and mark.entry.lasting in ("longer", "constant"):
             yield Finding("tingling_stays", 4, MUTED_PP, _where(mark), (mark.day,), "two_weeks", nerve=True)
             break
+    unknown = [m for m in recent if m.entry.kind == "numbness" and m.entry.lasting is None]
+    if unknown:
+        mark = unknown[-1]
+        yield Finding("numb_unknown", 4, MUTED_PP, _where(mark), (mark.day,), "two_weeks", nerve=True)
     nights = {m.night for m in tingling if m.night is not None}
     if len(nights) >= r["pp_tingling_nights"]:
         yield Finding(
@@ -166,9 +170,14 @@ def moderate(e: Evidence) -> Findings:
     if pains:
         worst = max(pains, key=_pain)
         yield Finding("moderate_pain", 5, MUTED_MP, _where(worst), (worst.day,))
-    nerve = [m for m in recent if m.entry.kind in ("tingling", "numbness") and m.entry.lasting in (None, "brief")]
+    nerve = [m for m in recent if _passing(m.entry.kind, m.entry.lasting)]
     if nerve:
         yield Finding("brief_tingling", 5, MUTED_MP, _where(nerve[-1]), (nerve[-1].day,), nerve=True)
+
+
+def _passing(kind: str, lasting: str | None) -> bool:
+    """Tingling counts as brief unless she said otherwise; numbness only when she said that it went."""
+    return lasting == "brief" or (kind == "tingling" and lasting is None) if kind in ("tingling", "numbness") else False
 
 
 def rising_tightness(e: Evidence) -> Findings:
