@@ -1,6 +1,8 @@
 """Composing warm-ups from the library: order, minutes, what a mark or the call leaves out, and a new one each day."""
 
 import itertools
+import re
+from dataclasses import replace
 from datetime import date, timedelta
 
 import pytest
@@ -8,8 +10,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from chirotend.core.errors import OutOfRange
+from chirotend.core.plan import suits
+from chirotend.core.plan.suits import NEEDS, STATES, Condition
 from chirotend.core.plan.warmup import STAGES, Exercise, Wish, compose, offered_today, why_not
-from chirotend.library.loader import families
+from chirotend.library.loader import exercises, families, instruments
 from chirotend.services.warmups import shipped_exercises
 
 DAY = date(2026, 11, 12)
@@ -43,7 +47,7 @@ def test_opening_first_and_warm_first_are_both_there():
 
 def test_what_loads_a_marked_place_is_left_out_and_named():
     sore = ("thumb_base_joint", "left")
-    found = compose(wish(marked=frozenset({sore})), ALL)
+    found = compose(wish(condition=Condition(frozenset({sore}))), ALL)
     assert all(
         not any(z == "thumb_base_joint" and side in ("both", "left") for z, side in s.exercise.zones)
         for s in found.steps
@@ -96,3 +100,105 @@ def test_a_step_can_be_swapped_for_one_of_its_stage_or_skipped():
 def test_a_wish_out_of_range_is_refused(bad):
     with pytest.raises(OutOfRange):
         wish(**bad)
+
+
+# --- cautions that are rules ---------------------------------------------------------------------------------
+
+SHIPPED = exercises()
+
+
+def everyone(instrument: str = "piano") -> list[Exercise]:
+    """Every exercise as if every family played it, so that only the cautions decide."""
+    return [replace(e, families=("all",), school="") for e in shipped_exercises(instrument)]
+
+
+@pytest.mark.parametrize("state", STATES)
+def test_no_exercise_is_offered_to_whom_it_is_not_for(state):
+    """Every exercise × state: offered exactly when its own fields allow it, whatever the day."""
+    now = Condition(states=frozenset({state}))
+    barred = {
+        k for k, e in SHIPPED.items() if state in e.not_with or (state == "recent_operation" and not e.after_operation)
+    }
+    for each in everyone():
+        assert (why_not(wish(condition=now), each) == f"state:{state}") == (each.id in barred), each.id
+    for back in range(14):
+        asked = wish(minutes=90, day=DAY - timedelta(days=back), condition=now, weak_hand="left", long_sticks=True)
+        assert not barred & set(compose(asked, everyone()).ids)
+    assert state == "cold_intolerance" or barred
+
+
+#: what a caution says in words, and the field that must then hold: read from the words, not from the fields
+SAID = [
+    (r"loose joints|hypermobile", lambda e: "loose_joints" in e.not_with),
+    (r"late pregnancy", lambda e: "pregnant" in e.not_with),
+    (r"not on numb|numb finger|numb: skip|white or numb", lambda e: "feeling" in e.needs or _covers(e, "lip")),
+    (r"arm tingling", lambda e: "no arm tingling" in e.needs),
+    (r"not with pain, tingling", lambda e: "nothing marked" in e.needs),
+    (r"nothing marked in", lambda e: "unmarked hand" in e.needs),
+    (r"little finger tingles", lambda e: "little_tip_palm" in e.clear_zones),
+    (r"thumb-side wrist marked: skip", lambda e: _covers(e, "wrist_thumb_side")),
+    (r"shoulder marked: (skip|two|one|middle|small|stay|arm|table)", lambda e: _covers(e, "shoulder_")),
+    (r"thumb base marked: skip", lambda e: _covers(e, "thumb_base_joint")),
+    (r"forearm marked: skip", lambda e: _covers(e, "forearm_")),
+    (r"neck marked", lambda e: _covers(e, "neck_")),
+    (r"(sore, cut|lip sore)", lambda e: _covers(e, "lip")),
+]
+
+
+def _covers(entry, part: str) -> bool:
+    return any(part in zone for zone in (*entry.zones_loaded, *entry.clear_zones))
+
+
+@pytest.mark.parametrize("words", [w for w, _ in SAID])
+def test_a_caution_that_can_be_a_rule_is_one(words):
+    holds = dict(SAID)[words]
+    meant = [e for e in SHIPPED.values() if re.search(words, e.caution)]
+    assert meant
+    assert [e.id for e in meant if not holds(e)] == []
+
+
+@pytest.mark.parametrize("need", NEEDS)
+def test_what_an_exercise_needs_is_asked_for(need):
+    tingling = Condition(frozenset({("index_tip_palm", "left")}), frozenset({("index_tip_palm", "left")}))
+    now = {"straight neck": Condition(turns_neck=True)}.get(need, tingling)
+    needing = [e for e in everyone() if need in e.terms.needs]
+    assert needing and all(why_not(wish(condition=now), e) for e in needing)
+    assert all(why_not(wish(), e) == "" for e in needing)
+
+
+def test_one_numb_hand_leaves_the_other_hand_its_own():
+    numb = Condition(frozenset({("index_tip_palm", "left")}), frozenset({("index_tip_palm", "left")}))
+    assert suits.unsuitable((), suits.Terms(needs=("feeling",)), numb, "right") == ""
+    assert suits.unsuitable((), suits.Terms(needs=("feeling",)), numb, "left") == "needs:feeling"
+
+
+def test_the_neck_turns_little_and_never_where_the_instrument_turns_it():
+    turning = {k for k, i in instruments().items() if i.posture.turns_neck}
+    assert {"violin", "viola", "flute", "bassoon", "double_bass", "pedal_harp"} <= turning
+    said = re.compile(r"turn the head|head .*move|look .*over", re.I)
+    turns = {k for k, e in SHIPPED.items() if said.search(e.how)}
+    assert {"head_turns", "head_no_no"} <= turns
+    for key in turns:
+        assert "straight neck" in SHIPPED[key].needs and re.search("width", SHIPPED[key].how), key
+    assert not re.search("shoulder", SHIPPED["head_turns"].how)
+
+
+def test_a_let_go_test_hovers_where_the_instrument_would_fall():
+    for key in ("bassoon", "contrabassoon", "double_bass"):
+        cues = [f.cue for f in instruments()[key].first_faults]
+        assert not [c for c in cues if re.search(r"let go|hands off|take .* away", c)], key
+    for entry in SHIPPED.values():
+        heavy = {"harp", "double_bass"} & set(entry.families)
+        if heavy and re.search(r"off the neck|off the instrument and|be drawn out", entry.how):
+            assert "hover" in entry.how, entry.id
+
+
+def test_what_needs_warm_hands_follows_something_that_warms_them():
+    for school, minutes in itertools.product(("warm first", "open first"), (5, 12, 30, 90)):
+        steps = compose(wish(school=school, minutes=minutes), everyone()).steps
+        warmed = False
+        for step in steps:
+            assert warmed or not step.exercise.needs_warm, step.exercise.id
+            warmed = warmed or step.exercise.stage == "warmth and mobility"
+    none_warm = [e for e in everyone() if e.stage != "warmth and mobility"]
+    assert not [s for s in compose(wish(minutes=30), none_warm).steps if s.exercise.needs_warm]

@@ -339,7 +339,7 @@ def test_the_stand_runs_through_the_steps_then_rests(desk):
     playing.append(after, [{"uid": "r", "session": session, "kind": "rest", "seq": 99}])
     assert playing.stand(after).title == ""
     playing.append(after, [{"uid": "s", "session": session, "kind": "stop", "seq": 100}])
-    written = playing.write_in(after, playing.WrapUp(3, True, []))
+    written = playing.write_in(after, playing.WrapUp(3, "nothing", []))
     assert [b.kind for b in written.blocks] == ["warm-up"]
 
 

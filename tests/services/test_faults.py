@@ -35,13 +35,13 @@ def test_two_hundred_events_twice_and_out_of_order_are_one_session(desk):
     once = playing.sitting(later)
     shuffled = [*sent, *sent]
     random.Random(3).shuffle(shuffled)
-    new = sum(playing.append(later, shuffled[i : i + 50]) for i in range(0, 400, 50))
+    new = sum(playing.append(later, shuffled[i : i + 50]).new for i in range(0, 400, 50))
     assert new == 200
     state = playing.sitting(later).state
     assert len(state.marks) == 100 and len(state.spans) == 101
     assert once.uid == session
     assert sum(s.seconds for s in state.spans) == pytest.approx(3600)
-    assert playing.append(later, sent) == 0
+    assert playing.append(later, sent).new == 0
 
 
 def test_two_devices_share_one_session_and_a_second_cannot_begin_another(desk):
@@ -86,7 +86,7 @@ def test_a_clock_set_back_an_hour_loses_and_doubles_nothing():
 def test_a_session_over_the_edge_of_a_day_keeps_its_minutes_and_its_evening(desk, start, day, minutes):
     session = playing.start(replace(desk, now=start), "bassoon", "performance")
     end = replace(desk, now=start + timedelta(minutes=minutes))
-    written = playing.write_in(end, playing.WrapUp(5, True, []))
+    written = playing.write_in(end, playing.WrapUp(5, "nothing", []))
     assert written.uid == session
     assert (written.day.isoformat(), written.minutes) == (day, minutes)
 

@@ -201,8 +201,8 @@ def test_a_sitting_from_start_to_wrap_up(steady):
         playing.start(steady, "bassoon", "warm-up")
     mark = send(at(steady, minutes=10), "m1", session, "mark", place="thumb")
     rest = send(at(steady, minutes=30), "r", session, "rest")
-    assert playing.append(at(steady, minutes=31), [rest, mark, mark]) == 2
-    assert playing.append(at(steady, minutes=31), [rest]) == 0
+    assert playing.append(at(steady, minutes=31), [rest, mark, mark]).new == 2
+    assert playing.append(at(steady, minutes=31), [rest]).new == 0
     stand = playing.stand(at(steady, minutes=31))
     assert (stand.state.phase, stand.bar_min, stand.next_kind, round(stand.left_s)) == ("resting", 5, "play", 240)
     later = at(steady, minutes=50)
@@ -214,25 +214,81 @@ def test_a_sitting_from_start_to_wrap_up(steady):
         ],
     )
     with pytest.raises(Refused, match="how hard"):
-        playing.write_in(later, playing.WrapUp(None, True, []))
+        playing.write_in(later, playing.WrapUp(None, "nothing", []))
     with pytest.raises(Refused, match="left or right"):
-        playing.write_in(later, playing.WrapUp(4, True, [("m1", "", 3)]))
-    written = playing.write_in(later, playing.WrapUp(4, True, [("m1", "left", 3)], "low F", "", ""))
+        playing.write_in(later, playing.WrapUp(4, "nothing", [("m1", "", 3)]))
+    written = playing.write_in(later, playing.WrapUp(4, "nothing", [("m1", "left", 3)], "low F", "", ""))
     assert [(b.instrument, b.minutes) for b in written.blocks] == [("bassoon", 30), ("contrabassoon", 15)]
     assert steady.store.session(session).effort == 4
     assert steady.store.check(steady.today, "playing").entries[0].intensity == 3
     assert steady.store.check(steady.today, "after").entries == ()
-    assert playing.append(later, [send(later, "late", session, "mark", place="thumb")]) == 0
+    assert playing.append(later, [send(later, "late", session, "mark", place="thumb")]).stored == ("late",)
+    assert steady.store.session(session) == written  # a late touch is kept beside it, and changes nothing of it
     assert playing.stand(later).state.phase == "idle"
 
 
-@pytest.mark.parametrize("bad", [{"kind": "applaud"}, {"uid": ""}, {"payload": 3}, {"seq": "x"}, {"at_utc": "noon"}])
-def test_an_event_that_cannot_be_read_is_refused(steady, bad):
+BAD_EVENTS = [
+    {"kind": "applaud"},
+    {"kind": "close"},
+    {"kind": "start"},
+    {"uid": ""},
+    {"uid": 3},
+    {"payload": 3},
+    {"seq": "x"},
+    {"seq": 1e30},
+    {"seq": float("nan")},
+    {"monotonic_ms": 10**400},
+    {"session": "another"},
+]
+
+
+@pytest.mark.parametrize("bad", [*BAD_EVENTS, 7, None])
+def test_an_event_that_cannot_be_read_is_named_and_holds_no_other_back(steady, bad):
     session = playing.start(steady, "bassoon", "warm-up")
-    with pytest.raises(Refused):
-        playing.append(steady, [{**send(steady, "u", session, "mark", place="thumb"), **bad}])
-    with pytest.raises(NotThere):
-        playing.append(steady, [send(steady, "u", "another", "mark", place="thumb")])
+    good = send(steady, "good", session, "mark", place="thumb")
+    wrong = {**send(steady, "u", session, "mark", place="thumb"), **bad} if isinstance(bad, dict) else bad
+    taken = playing.append(steady, [wrong, good])
+    assert taken.stored == ("good",) and taken.new == 1
+    assert [sentence for _, sentence in taken.refused if sentence]
+
+
+@pytest.mark.parametrize("text", ["noon", "0001-01-01T00:00:00+23:59", "9999-12-31T23:59:59-23:59", 5, "2026-11-12"])
+def test_an_instant_that_cannot_be_is_now(steady, text):
+    session = playing.start(steady, "bassoon", "warm-up")
+    later = at(steady, minutes=3)
+    event = {**send(steady, "m", session, "mark", place="thumb"), "at_utc": text}
+    assert playing.append(later, [event]).new == 1
+    assert [m.at_utc for m in playing.stand(later).state.marks] == [later.now]
+
+
+def test_the_same_touch_on_start_is_one_sitting(steady):
+    touch = "a" * 32
+    assert playing.start(steady, "bassoon", "warm-up", touch) == playing.start(steady, "bassoon", "warm-up", touch)
+    assert len(steady.store.open_sessions()) == 1
+
+
+def test_a_stand_that_turns_its_own_pages_is_still_forgotten(steady):
+    session = playing.start(steady, "bassoon", "warm-up")
+    for minute in range(30, 240, 30):
+        now = at(steady, minutes=minute)
+        playing.append(now, [send(now, f"b{minute}", session, "block", by="clock")])
+    assert playing.stand(at(steady, minutes=179)).forgotten is False
+    assert playing.stand(at(steady, minutes=210)).forgotten
+    now = at(steady, minutes=200)
+    playing.append(now, [send(now, "touch", session, "mark", place="thumb")])
+    assert playing.stand(at(steady, minutes=210)).forgotten is False
+
+
+def test_stopping_after_a_day_asks_and_never_fails(steady):
+    session = playing.start(steady, "bassoon", "repertoire")
+    late = at(steady, hours=25)
+    playing.append(late, [send(late, "s", session, "stop")])
+    assert playing.stand(late).forgotten
+    with pytest.raises(Refused, match="when you stopped"):
+        playing.write_in(late, playing.WrapUp(3, "nothing", []))
+    playing.close_forgotten(late, 45)
+    assert not playing.stand(late).forgotten
+    assert playing.write_in(late, playing.WrapUp(3, "nothing", [])).minutes == 45
 
 
 def test_a_forgotten_sitting_is_asked_about_never_closed_silently(steady):
@@ -243,7 +299,7 @@ def test_a_forgotten_sitting_is_asked_about_never_closed_silently(steady):
         with pytest.raises(Refused, match="Type the minutes"):
             playing.close_forgotten(night, wrong)
     playing.close_forgotten(night, 50)
-    assert playing.write_in(night, playing.WrapUp(3, True, [])).minutes == 50
+    assert playing.write_in(night, playing.WrapUp(3, "nothing", [])).minutes == 50
     with pytest.raises(NotThere):
         playing.close_forgotten(night, 50)
     with pytest.raises(NotThere):

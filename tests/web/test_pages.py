@@ -247,7 +247,7 @@ def test_the_morning_in_one_touch_and_an_urgent_answer(client):
     assert "one side of the face droops" in urgent and "Ring now." in urgent
     today = client.get("/").text
     assert "Tacet" in today and "Start playing" not in today and today.index("Put it down") < today.index("On waking")
-    client.post("/urgent/slip")
+    client.post("/urgent/mistake")
     assert "Put it down" not in client.get("/").text
     client.post("/morning", data={"red_flags": "hot_swollen_joint"})
     assert "Be seen today." in client.get("/urgent").text
@@ -260,9 +260,10 @@ def test_a_sitting_without_scripts(client, clock):
     event = {"uid": "m", "session": session, "kind": "mark", "place": "thumb"}
     for _ in range(2):
         assert client.post("/play/events", data=event).status_code == 302
-    part = client.post("/play/events", json=[], headers={"HX-Request": "true"})
-    assert "<html" not in part.text and "marked 1×" in part.text
-    assert client.post("/play/events", json=[{"uid": "x", "session": session, "kind": "clap"}]).status_code == 422
+    told = client.post("/play/events", json=[], headers={"HX-Request": "true"}).json
+    assert "<html" not in told["part"] and "marked 1×" in told["part"]
+    clap = client.post("/play/events", json=[{"uid": "x", "session": session, "kind": "clap"}]).json
+    assert clap["stored"] == [] and clap["refused"][0]["uid"] == "x"
     assert client.post("/play/events", json={"a": 1}).status_code == 422
     client.post("/play/events", data={"uid": "e", "session": session, "kind": "stop"})
     assert client.post("/play/write", data={"anything": "nothing"}).status_code == 422

@@ -100,11 +100,12 @@ def test_a_kill_in_the_middle_of_a_session_loses_nothing_that_was_acknowledged(s
         {"uid": f"m{n}", "session": session, "device": "t", "seq": n, "kind": "mark", "payload": {"place": "thumb"}}
         for n in range(20)
     ]
-    assert "marked 20×" in served.post("/play/events", events=marks[::-1])
+    told = json.loads(served.post("/play/events", events=marks[::-1]))
+    assert "marked 20×" in told["part"] and sorted(told["stored"]) == sorted(m["uid"] for m in marks)
     served.kill()
     served.start()
     assert "marked 20×" in served.get("/play/")  # still signed in, still running
-    assert "marked 20×" in served.post("/play/events", events=marks + marks)
+    assert "marked 20×" in json.loads(served.post("/play/events", events=marks + marks))["part"]
     everything = json.loads(served.get("/record/export.json"))
     assert len(everything["events"]) == 21 and everything["player"]["name"] == "Ilse"
     assert (served.data / "secret.key").stat().st_mode & 0o077 == 0

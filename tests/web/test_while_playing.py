@@ -10,8 +10,9 @@ from tests.conftest import add_player, sign_in
 @pytest.mark.parametrize(
     ("path", "form", "sentence"),
     [
-        ("/curtain/", {"problem": "thumb", "strength": "clearly"}, "which side"),
-        ("/curtain/", {"problem": "thumb", "side": "left"}, "how strong"),
+        ("/curtain/", {"problem": "thumb", "place": "thumb_ball", "strength": "clearly", "still": "no"}, "which side"),
+        ("/curtain/", {"problem": "thumb", "side": "left"}, "Touch where it is"),
+        ("/curtain/sign", {"code": "hiccups"}, "not on the urgent list"),
         ("/curtain/", {}, "Choose what it is"),
         ("/body/self-checks", {"check": "palm_flat", "said": "perhaps"}, "as always, or differs"),
         ("/play/start/plan", {}, "Nothing is laid for today"),
@@ -30,7 +31,11 @@ def test_what_is_answered_wrongly_is_refused_in_words(client, path, form, senten
 
 def test_the_card_asks_first_and_is_one_tap_from_every_page(client):
     card = client.get("/curtain/").text
-    assert card.index("First: any of these, now?") < card.index("None of these") < card.index("What you can do tonight")
+    assert (
+        card.index("First: any of these, now or today?")
+        < card.index("None of these")
+        < card.index("What you can do tonight")
+    )
     for path in ("/", "/plan/", "/body/", "/score/", "/kit/", "/record/"):
         assert 'href="/curtain/"' in client.get(path).text
     client.post("/play/start", data={"instrument": "bassoon", "block_kind": "technique"})
@@ -38,9 +43,10 @@ def test_the_card_asks_first_and_is_one_tap_from_every_page(client):
 
 
 def test_a_card_written_in_stands_in_the_day_and_in_the_plan(client):
-    form = {"problem": "thumb", "side": "left", "strength": "clearly", "done": "Play soft."}
-    assert client.post("/curtain/", data=form).status_code == 302
-    assert client.post("/curtain/", data=form, headers={"HX-Request": "true"}).status_code == 204
+    form = {"problem": "thumb", "place": "thumb_ball", "side": "left", "strength": "clearly", "still": "no"}
+    form["done"] = "Play soft."
+    assert client.post("/curtain/", data=form).headers["Location"] == "/curtain/written/play"
+    assert client.post("/curtain/", data=form, headers={"HX-Request": "true"}).json == {"ending": "play"}
     assert "Did: Play soft." in client.get("/score/2026-11-12").text
     assert client.get("/plan/?week=2026-11-09").text.count("Book someone: thumb hurts,") == 3  # once, in three drawings
 

@@ -101,6 +101,7 @@ def set_up(desk: Desk) -> None:
         mirrored="no",
         cold_hands="often",
         loose_joints="none",
+        states_asked="yes",
         little_left="moves with the ring finger",
         little_right="moves alone",
         weak_hand="left",

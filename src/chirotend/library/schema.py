@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
 
 from chirotend.core.body.zones import zones
+from chirotend.core.plan.suits import NEEDS, STATES
 from chirotend.core.plan.warmup import OPENING, STAGES
 
 #: stages of exercises; only those of the composer become steps of a warm-up
@@ -27,6 +28,20 @@ def _known_stage(stage: str) -> str:
     return stage
 
 
+def _known_state(state: str) -> str:
+    if state not in STATES:
+        raise ValueError(f"“{state}” is not a state; choose among {', '.join(STATES)}")
+    return state
+
+
+def _known_need(need: str) -> str:
+    if need not in NEEDS:
+        raise ValueError(f"“{need}” is not a need; choose among {', '.join(NEEDS)}")
+    return need
+
+
+State = Annotated[str, AfterValidator(_known_state)]
+Need = Annotated[str, AfterValidator(_known_need)]
 ZoneId = Annotated[str, AfterValidator(_known_zone)]
 Stage = Annotated[str, AfterValidator(_known_stage)]
 Id = Annotated[str, Field(pattern=r"^[a-z0-9_]{1,60}$")]
@@ -84,6 +99,7 @@ class Posture(Strict):
     asymmetry: Long
     watch: Long
     played: Literal["both", "seated", "standing"]
+    turns_neck: bool = False
 
 
 class Fault(Strict):
@@ -143,7 +159,11 @@ class Grip(Strict):
 
 
 class ExerciseEntry(Strict):
-    """An exercise: its stage, minutes, hands, what it loads, when it may be offered."""
+    """An exercise: its stage, minutes, hands, what it loads, when it may be offered.
+
+    A caution that can be a rule is one: `not_with` (states of hers), `needs`, `clear_zones` (unmarked beside those it
+    loads), `after_operation`; `caution` says the rest.
+    """
 
     id: Id
     name: Name
@@ -156,6 +176,10 @@ class ExerciseEntry(Strict):
     zones_loaded: tuple[ZoneId, ...] = ()
     zones_from_instrument: bool = False
     needs_warm: bool = False
+    not_with: tuple[State, ...] = ()
+    needs: tuple[Need, ...] = ()
+    clear_zones: tuple[ZoneId, ...] = ()
+    after_operation: bool = False
     quiet: bool = True
     tags: tuple[Short, ...] = ()
     lowest_call: Literal["open", "muted_mp", "muted_pp"] = "muted_mp"
@@ -320,17 +344,27 @@ class SelfCheck(Strict):
     source: Short
 
 
+class CurtainOption(Strict):
+    """Something to do tonight, with the cautions that are rules."""
+
+    text: Long
+    not_with: tuple[State, ...] = ()
+    needs: tuple[Need, ...] = ()
+    clear_zones: tuple[ZoneId, ...] = ()
+    after_operation: bool = True
+
+
 class CurtainProblem(Strict):
-    """A problem before the curtain: the options that need nothing, what else may be offered, when to hand over."""
+    """A problem before the curtain: where it can be, the options that need nothing, what else, when to hand over."""
 
     id: Id
     name: Name
     kind: Literal["pain", "tension", "tingling", "numbness", "weakness", "stiffness"]
-    zones: tuple[ZoneId, ...]
+    places: Annotated[tuple[ZoneId, ...], Field(min_length=2)]
     hand_over: Long
     supports: bool
     sticks: Literal["", "lighter", "heavier"]
-    options: tuple[Long, ...]
+    options: tuple[CurtainOption, ...]
 
 
 class PromptEntry(Strict):
@@ -343,9 +377,13 @@ class PromptEntry(Strict):
 
 
 class RestGuide(Strict):
-    """What to do in a rest of at least so many minutes."""
+    """What to do in a rest of at least so many minutes; `not_with`, `needs` and `clear_zones` as for an exercise."""
 
     id: Id
     title: Name
     least_min: Annotated[float, Field(ge=0, le=60)]
     text: tuple[Long, ...]
+    not_with: tuple[State, ...] = ()
+    needs: tuple[Need, ...] = ()
+    clear_zones: tuple[ZoneId, ...] = ()
+    after_operation: bool = True

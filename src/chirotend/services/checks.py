@@ -40,7 +40,7 @@ def write_flags(desk: Desk, timing: str, flags: Sequence[str]) -> None:
 
 
 def rub_out_flags(desk: Desk) -> None:
-    """ "This was a slip": take today's signs of the urgent list back."""
+    """ "I ticked this by mistake": take today's signs of the urgent list back."""
     for check in desk.store.record(desk.today, desk.today).checks:
         if redflag_tier(check.red_flags) in URGENT_TIERS:
             kept = tuple(f for f in check.red_flags if red_flags()[f].tier not in URGENT_TIERS)

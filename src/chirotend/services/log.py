@@ -11,6 +11,8 @@ from chirotend.core.words import BLOCK_KINDS, EFFORT_MAX, SESSION_MAX_MIN
 from chirotend.services import corrections
 from chirotend.services.desk import Desk, NotThere, Refused
 
+NOTE_MAX = 20_000
+
 
 @dataclass(frozen=True)
 class TypedSession:
@@ -93,17 +95,23 @@ def _start(desk: Desk, typed: TypedSession) -> datetime | None:
     return start.astimezone(UTC)
 
 
-def write_day(desk: Desk, day: date, off: bool, note: str = "") -> DayNote:
-    """Write a day off (or take it back), keeping what else the day holds."""
+def day_of(desk: Desk, day: date) -> DayNote:
+    """Return what is written of a day as a whole; an empty note where nothing is."""
+    return desk.store.note(day) or DayNote(day)
+
+
+def write_day(desk: Desk, day: date, off: bool, note: str | None = None) -> DayNote:
+    """Write a day off (or take it back), keeping what else the day holds; without a note hers stays."""
     if day > desk.today:
         raise Refused("day", "This day lies in the future. Choose today or an earlier day.")
     if off and desk.store.sessions(day, day):
         raise Refused(
             "day", "Sessions are written on this day, so it was not a day off. Delete them first if they are wrong."
         )
-    if len(note) > 2000:
-        raise Refused("note", "A note holds at most 2000 characters.")
-    written = replace(desk.store.note(day) or DayNote(day), off=off, note=note)
+    if note is not None and len(note) > NOTE_MAX:
+        raise Refused("note", f"A note holds at most {NOTE_MAX} characters.")
+    before = day_of(desk, day)
+    written = replace(before, off=off, note=before.note if note is None else note)
     corrections.put(desk, written)
     return written
 

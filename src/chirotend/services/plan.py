@@ -140,6 +140,11 @@ def aims(desk: Desk, week: date) -> list[AimRow]:
     return desk.store.shelf(AimRow).all(AimRow.week == week, order=(AimRow.done, AimRow.title))
 
 
+def every_aim(desk: Desk) -> list[AimRow]:
+    """Return every aim she ever wrote, oldest first."""
+    return desk.store.shelf(AimRow).all(order=(AimRow.week,))
+
+
 @dataclass(frozen=True)
 class TypedAim:
     """An aim as typed: minutes wanted that week, effort 0-10, whether new and hard, soft school or edge."""

@@ -3,25 +3,26 @@
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from itertools import takewhile
-from typing import Any
 from uuid import uuid4
 
 from chirotend.core.days import practice_day
-from chirotend.core.errors import MethodError
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.plan.rests import bar_and_rest, presets
+from chirotend.core.plan.suits import Condition, unsuitable
 from chirotend.core.plan.week import PlannedBlock
 from chirotend.core.record import Block, Session
 from chirotend.core.session.fold import EVENT_KINDS, Event, Running, state_at
 from chirotend.core.session.prompts import due
-from chirotend.core.words import BLOCK_KINDS, EFFORT_MAX, SESSION_MAX_MIN
+from chirotend.core.words import BLOCK_KINDS, EFFORT_MAX, KINDS, SESSION_MAX_MIN
 from chirotend.library.loader import prompts, rest_guides
 from chirotend.library.schema import PromptEntry, RestGuide
 from chirotend.services import checks, corrections, own_library, plan, warmups
+from chirotend.services.condition import condition, terms_of
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.profile import profile
+from chirotend.services.stop import Stop, stop_of
 from chirotend.services.today import Said, issue, said
 from chirotend.store.models import MeasurementRow
 
@@ -41,7 +42,13 @@ NOTES = {"error": "Error", "good": "Good"}
 WARMUP, PLAN = "warm-up", "plan"
 PROMPT_DAYS, REST_MIN, LONG_REST_MIN = 28, 5.0, 8.0
 TEXT_MAX = 2000
+LAST_SEQ = 10**6
+NOTHING = "nothing"
 CLOCKS_MAY_DIFFER = timedelta(minutes=2)
+KEPT_FOR = timedelta(days=30)  # how long a device without a link may keep an event
+ID_MAX, SEQ_MAX, MONOTONIC_MAX_MS = 64, 2**31 - 1, 10**13
+#: what a page may send; a session begins and is written in by forms of its own
+TOUCHES = tuple(k for k in EVENT_KINDS if k not in ("start", "close"))
 
 
 @dataclass(frozen=True)
@@ -91,22 +98,28 @@ class Stand:
     bar: int | None = None
     prompt: PromptEntry | None = None
     guide: RestGuide | None = None
+    #: rows 1 and 2 of the call: nothing to play is offered, the sitting can only be stopped
+    stop: Stop | None = None
 
 
-def start_warmup(desk: Desk) -> str:
+def start_warmup(desk: Desk, uid: str | None = None) -> str:
     """Begin a sitting with today's warm-up, step by step, then today's own blocks. Returns its id."""
+    if (begun := _begun(desk, uid)) is not None:
+        return begun
     warmup = warmups.keep(desk)
     if not warmup.steps:
         raise Refused("warm_minutes", "Nothing is offered today: under Tacet the hands rest.")
-    return start(desk, warmups.instrument_of(desk), "warm-up", preset=WARMUP)
+    return start(desk, warmups.instrument_of(desk), "warm-up", uid, WARMUP)
 
 
-def start_plan(desk: Desk) -> str:
+def start_plan(desk: Desk, uid: str | None = None) -> str:
     """Begin a sitting with the blocks that are laid for today. Returns its id."""
+    if (begun := _begun(desk, uid)) is not None:
+        return begun
     blocks = _todays_blocks(desk, desk.now)
     if not blocks:
         raise Refused("instrument", "Nothing is laid for today. Lay it under B, or start without.")
-    return start(desk, blocks[0].instrument, "repertoire", preset=PLAN)
+    return start(desk, blocks[0].instrument, "repertoire", uid, PLAN)
 
 
 def _todays_blocks(desk: Desk, since: datetime) -> list[PlannedBlock]:
@@ -114,98 +127,133 @@ def _todays_blocks(desk: Desk, since: datetime) -> list[PlannedBlock]:
     return [b for b in plan.blocks_between(desk, day, day) if b.end_utc > since]
 
 
-def start(
-    desk: Desk, instrument: str, block_kind: str, uid: str | None = None, device: str = "page", preset: str = ""
-) -> str:
-    """Begin a sitting; `Refused` when one is open already. Without a preset hers holds. Returns its id."""
+def start(desk: Desk, instrument: str, block_kind: str, uid: str | None = None, preset: str = "") -> str:
+    """Begin a sitting; without a preset hers holds. Returns its id.
+
+    `uid` is the touch: the same touch twice is one sitting. `Refused` when another is open already.
+    """
+    if (begun := _begun(desk, uid)) is not None:
+        return begun
     if desk.store.open_session_uid() is not None:
-        raise Refused("instrument", "A session is open already. Go on with it, or write it in first.")
+        raise _open_already()
     if block_kind not in BLOCK_KINDS:
         raise Refused("block_kind", f"Choose one of {', '.join(BLOCK_KINDS)}.")
+    if uid is not None and not 0 < len(uid) <= ID_MAX:
+        raise Refused("instrument", "This page was changed on its way. Reload it and start again.")
     session_uid = uuid4().hex
-    append(
-        desk,
-        [
-            {
-                "uid": uid or uuid4().hex,
-                "session": session_uid,
-                "device": device,
-                "seq": 0,
-                "kind": "start",
-                "payload": {
-                    "instrument": instrument[:80],
-                    "block_kind": block_kind,
-                    "preset": preset or profile(desk).rest_preset or "fixed",
-                    "planned": "yes" if preset in (WARMUP, PLAN) else "",
-                },
-            }
-        ],
-    )
+    payload = {
+        "instrument": instrument[:80],
+        "block_kind": block_kind,
+        "preset": preset or profile(desk).rest_preset or "fixed",
+        "planned": "yes" if preset in (WARMUP, PLAN) else "",
+    }
+    _store(desk, Event(uid or uuid4().hex, session_uid, "page", 0, desk.now, "start", payload))
+    if desk.store.open_sessions() != [session_uid]:
+        raise _open_already()  # another page began one at the same instant; this one is rolled back
     return session_uid
 
 
-def append(desk: Desk, sent: Sequence[dict[str, Any]]) -> int:
-    """Append events the page made; one sent before is passed over. Returns how many were new.
+def _begun(desk: Desk, uid: str | None) -> str | None:
+    """The sitting that this touch began before; None when it is new."""
+    return desk.store.session_of_event(uid) if uid else None
+
+
+def _open_already() -> Refused:
+    return Refused("instrument", "A session is open already. Go on with it, or write it in first.")
+
+
+@dataclass(frozen=True)
+class Taken:
+    """What became of sent events: ids that stand in the record, how many of them are new, and why others do not."""
+
+    stored: tuple[str, ...]
+    new: int
+    refused: tuple[tuple[str, str], ...]  # uid, sentence
+
+
+def append(desk: Desk, sent: Sequence[object]) -> Taken:
+    """Append events the page made; one sent before is passed over. One that cannot be taken holds no other back.
 
     Each is a dictionary with uid, session, device, seq, kind, payload and (if the page kept it) at_utc, the
-    instant by the page's clock; an instant in the future, or none, becomes now. `Refused` names what is wrong.
+    instant by the page's clock; an instant in the future, or none, becomes now. A session begins and is written in
+    by its own forms only.
     """
-    new = 0
-    open_uid = desk.store.open_session_uid()
+    stored, refused, new = [], [], 0
     for each in sent:
-        event = _event(desk, each)
-        if desk.store.has_event(event.uid):
-            continue
-        if event.kind != "start" and event.session != open_uid:
-            if not desk.store.events(event.session):
-                raise NotThere(event.session)
-            continue  # it came after the session was written in
-        desk.store.add_event(
-            uid=event.uid,
-            session_uid=event.session,
-            device=event.device,
-            seq=event.seq,
-            at_utc=event.at_utc,
-            monotonic_ms=event.monotonic_ms,
-            kind=event.kind,
-            payload=event.payload,
-        )
-        open_uid = event.session if event.kind == "start" else open_uid
-        new += 1
-    return new
+        uid = str(each.get("uid", ""))[:ID_MAX] if isinstance(each, dict) else ""
+        try:
+            event = _event(desk, each)
+            if not desk.store.has_event(event.uid):
+                if not desk.store.events(event.session):
+                    raise Refused("session", "The session this belongs to is no longer in your record.")
+                _store(desk, event)
+                new += 1
+            stored.append(event.uid)
+        except Refused as error:
+            refused.append((uid, error.sentence))
+    return Taken(tuple(stored), new, tuple(refused))
 
 
-def _event(desk: Desk, each: dict[str, Any]) -> Event:
+def _store(desk: Desk, event: Event) -> None:
+    desk.store.add_event(
+        uid=event.uid,
+        session_uid=event.session,
+        device=event.device,
+        seq=event.seq,
+        at_utc=event.at_utc,
+        monotonic_ms=event.monotonic_ms,
+        kind=event.kind,
+        payload=event.payload,
+    )
+
+
+def _own(desk: Desk, session: str, kind: str, seq: int, at: datetime | None = None) -> None:
+    """Append an event of the server's own."""
+    _store(desk, Event(uuid4().hex, session, "server", seq, at or desk.now, kind, {}))
+
+
+def _event(desk: Desk, each: object) -> Event:
+    """Return a sent event, checked: every number in its range, every text short, the instant a possible one."""
+    if not isinstance(each, dict):
+        raise Refused("events", "An event is an object with uid, session and kind.")
+    uid, session, kind = (each.get(name) for name in ("uid", "session", "kind"))
+    for name, value in (("uid", uid), ("session", session)):
+        if not isinstance(value, str) or not 0 < len(value) <= ID_MAX:
+            raise Refused("events", f"An event’s {name} has 1 to {ID_MAX} characters.")
+    if kind not in TOUCHES:
+        raise Refused("kind", f"An event is one of {', '.join(TOUCHES)}.")
+    payload = each.get("payload") or {}
+    if not isinstance(payload, dict):
+        raise Refused("events", "An event’s payload is an object of texts.")
+    texts = {str(k)[:40]: str(v)[:200] for k, v in list(payload.items())[:20]}
+    seq = _whole(each.get("seq", 0), "seq", SEQ_MAX)
+    ms = each.get("monotonic_ms")
+    counted = None if ms is None else float(_whole(ms, "monotonic_ms", MONOTONIC_MAX_MS))
+    device = str(each.get("device", ""))[:ID_MAX]
+    return Event(str(uid), str(session), device, seq, _instant(desk, each.get("at_utc")), str(kind), texts, counted)
+
+
+def _whole(value: object, name: str, most: int) -> int:
+    if isinstance(value, bool) or not isinstance(value, int | float) or not 0 <= value <= most:
+        raise Refused("events", f"An event’s {name} is a number from 0 to {most}.")
+    return int(value)
+
+
+def _instant(desk: Desk, text: object) -> datetime:
+    """The instant an event was made; one that cannot be read, lies ahead or long ago counts as now."""
     try:
-        at = datetime.fromisoformat(each["at_utc"]) if each.get("at_utc") else desk.now
-        if at.tzinfo is None or at > desk.now + CLOCKS_MAY_DIFFER:
-            at = desk.now
-        uid, session, kind = str(each["uid"]), str(each["session"]), str(each["kind"])
-        payload = {str(k)[:40]: str(v)[:200] for k, v in dict(each.get("payload") or {}).items()}
-        ms = each.get("monotonic_ms")
-        if not (0 < len(uid) <= 64 and 0 < len(session) <= 64):
-            raise ValueError("uid and session have 1 to 64 characters")
-        return Event(
-            uid,
-            session,
-            str(each.get("device", ""))[:64],
-            int(each.get("seq", 0)),
-            at,
-            kind,
-            payload,
-            float(ms) if ms is not None else None,
-        )
-    except MethodError as error:
-        raise Refused("kind", f"An event is one of {', '.join(EVENT_KINDS)}.") from error
-    except (KeyError, ValueError, TypeError) as error:
-        raise Refused("events", f"This event cannot be read: {error}.") from error
+        at = datetime.fromisoformat(text) if isinstance(text, str) else desk.now
+        possible = at.tzinfo is not None and desk.now - KEPT_FOR <= at <= desk.now + CLOCKS_MAY_DIFFER
+    except (ValueError, OverflowError):
+        return desk.now
+    return min(at, desk.now).astimezone(UTC) if possible else desk.now
 
 
 def sitting(desk: Desk) -> Sitting:
     """Return the open sitting, idle when none is open."""
     uid = desk.store.open_session_uid()
     state = _state(desk, uid) if uid else Running()
-    return Sitting(uid, state, state.forgotten(desk.now))
+    return Sitting(uid, state, state.forgotten(desk.now) or state.too_long)
 
 
 def stand(desk: Desk) -> Stand:
@@ -231,7 +279,13 @@ def stand(desk: Desk) -> Stand:
         today.dose.minutes,
         played,
     )
-    found = replace(found, prompt=_prompt(evidence, state), guide=_guide(found) if resting else None)
+    stop = stop_of(today)
+    if stop is not None:
+        return replace(found, stop=stop)
+    now = condition(
+        desk, evidence, own_library.instruments(desk).get(state.spans[-1].instrument if state.spans else "")
+    )
+    found = replace(found, prompt=_prompt(evidence, state), guide=_guide(found, now) if resting else None)
     if state.spans:
         found = _with_plan(desk, found, today)
         if found.bar is not None and not resting:
@@ -318,10 +372,10 @@ def _prompt(evidence: Evidence, state: Running) -> PromptEntry | None:
     return prompts()[key] if key else None
 
 
-def _guide(found: Stand) -> RestGuide:
-    """What to do in this rest: the guides that have room in it, in turn."""
+def _guide(found: Stand, now: Condition) -> RestGuide:
+    """What to do in this rest: the guides that have room in it and suit her today, in turn."""
     number = sum(1 for s in found.state.spans if s.kind == "rest")
-    fit = [g for g in rest_guides() if g.least_min <= found.bar_min]
+    fit = [g for g in rest_guides() if g.least_min <= found.bar_min and not unsuitable((), terms_of(g), now)]
     longest = [g for g in fit if g.least_min == max(f.least_min for f in fit)]
     return longest[0] if found.bar_min >= LONG_REST_MIN else fit[(number - 1) % len(fit)]
 
@@ -341,11 +395,16 @@ def _bars(desk: Desk, state: Running, today: Said, resting: bool, played: float)
 
 
 def _state(desk: Desk, uid: str) -> Running:
-    events = [
+    return state_at(events_of(desk, uid), desk.now)
+
+
+def events_of(desk: Desk, session: str) -> list[Event]:
+    """Return the stored events of a session; a kind that no version of this program knows is passed over."""
+    return [
         Event(e.uid, e.session_uid, e.device, e.seq, e.at_utc, e.kind, e.payload, e.monotonic_ms)
-        for e in desk.store.events(uid)
+        for e in desk.store.events(session)
+        if e.kind in EVENT_KINDS
     ]
-    return state_at(events, desk.now)
 
 
 def close_forgotten(desk: Desk, minutes: float | None) -> None:
@@ -359,19 +418,7 @@ def close_forgotten(desk: Desk, minutes: float | None) -> None:
     most = (desk.now - state.began_utc).total_seconds() / 60
     if minutes is None or not 0 < minutes <= min(most, SESSION_MAX_MIN):
         raise Refused("minutes", f"Type the minutes from the start until you stopped, from 1 to {min(most, 1440):.0f}.")
-    append(
-        desk,
-        [
-            {
-                "uid": uuid4().hex,
-                "session": uid,
-                "device": "question",
-                "seq": 10**6,
-                "kind": "stop",
-                "at_utc": (state.began_utc + timedelta(minutes=minutes)).isoformat(),
-            }
-        ],
-    )
+    _own(desk, uid, "stop", 0, state.began_utc + timedelta(minutes=minutes))
 
 
 def discard(desk: Desk) -> None:
@@ -384,10 +431,11 @@ def discard(desk: Desk) -> None:
 
 @dataclass(frozen=True)
 class WrapUp:
-    """The answers after playing: effort 0-10, "nothing more" or not, settled marks, and words for later."""
+    """The answers after playing: effort 0-10, whether anything is there, settled marks, and words for later."""
 
     effort: float | None
-    nothing_more: bool
+    #: "nothing", or the kind of what is there
+    anything: str
     settled: Sequence[tuple[str, str, float]]  # mark uid, side, strength 0-10
     went_well: str = ""
     was_hard: str = ""
@@ -402,6 +450,8 @@ def write_in(desk: Desk, wrap: WrapUp) -> Session:
         raise NotThere("session")
     if wrap.effort is None or not 0 <= wrap.effort <= EFFORT_MAX:
         raise Refused("effort", "Say how hard it was, from 0 (nothing) to 10 (all you have).")
+    if wrap.anything not in (NOTHING, *KINDS):
+        raise Refused("anything", "Say whether anything is there: nothing, or what kind.")
     for name in ("went_well", "was_hard", "question"):
         if len(getattr(wrap, name)) > TEXT_MAX:
             raise Refused(name, f"At most {TEXT_MAX} characters.")
@@ -409,13 +459,15 @@ def write_in(desk: Desk, wrap: WrapUp) -> Session:
         plan.finish_aim(desk, aim)
     state = _state(desk, uid)
     if state.live:
-        append(desk, [{"uid": uuid4().hex, "session": uid, "device": "server", "kind": "stop", "seq": 10**6}])
+        _own(desk, uid, "stop", LAST_SEQ)
         state = _state(desk, uid)
+    if state.too_long:
+        raise Refused("minutes", "More than 24 hours were counted. Say first when you stopped.")
     session = _as_written(desk, uid, state, wrap)
     corrections.put(desk, session)
     _write_marks(desk, session, state, wrap)
     _keep_tempo(desk, state)
-    append(desk, [{"uid": uuid4().hex, "session": uid, "device": "server", "kind": "close", "seq": 10**6 + 1}])
+    _own(desk, uid, "close", LAST_SEQ + 1)
     issue(desk)
     return session
 
@@ -476,5 +528,5 @@ def _write_marks(desk: Desk, session: Session, state: Running, wrap: WrapUp) -> 
             raise Refused("settled", "Say left or right for each mark you settle, or leave its strength empty.")
         marks = checks.TypedMarks((f"{zone_id}.{side if sided else 'none'}",), "tension", strength, ("playing",))
         checks.write_marks(desk, marks, session.day)
-    if wrap.nothing_more and session.day == desk.today:
+    if wrap.anything == NOTHING and session.day == desk.today:
         checks.nothing(desk, "after")

@@ -4,6 +4,7 @@ from dataclasses import asdict, dataclass, field, fields, replace
 from typing import Any
 
 from chirotend.core.plan import rests, warmup
+from chirotend.core.plan.suits import STATES
 from chirotend.services.desk import Desk, Refused
 from chirotend.store.models import ProfileRow
 
@@ -13,6 +14,12 @@ ANSWERS: dict[str, tuple[str, ...]] = {
     "mirrored": ("no", "yes"),
     "cold_hands": ("never", "sometimes", "often"),
     "loose_joints": ("none", "some", "many"),
+    "pregnant": ("no", "yes"),
+    "under_16": ("no", "yes"),
+    "thin_bones": ("no", "yes"),
+    "recent_operation": ("no", "yes"),
+    "cold_intolerance": ("no", "yes"),
+    "states_asked": ("", "yes"),
     "little_left": ("moves alone", "moves with the ring finger"),
     "little_right": ("moves alone", "moves with the ring finger"),
     "weak_hand": ("left", "right"),
@@ -41,6 +48,13 @@ class Profile:
     mirrored: str = ""
     cold_hands: str = ""
     loose_joints: str = ""
+    pregnant: str = ""
+    under_16: str = ""
+    thin_bones: str = ""
+    recent_operation: str = ""
+    cold_intolerance: str = ""
+    #: the six questions were answered, or put aside
+    states_asked: str = ""
     little_left: str = ""
     little_right: str = ""
     weak_hand: str = ""
@@ -64,6 +78,12 @@ class Profile:
     kept_steps: tuple[str, ...] = ()
     #: the bench as it hangs now: values by layout
     bench: dict[str, dict[str, float]] = field(default_factory=dict)
+
+    @property
+    def states(self) -> frozenset[str]:
+        """What she has said of herself that leaves things out; nothing said is nothing."""
+        said = {s for s in STATES if s != "loose_joints" and getattr(self, s) == "yes"}
+        return frozenset({*said, "loose_joints"} if self.loose_joints in ("some", "many") else said)
 
     @property
     def room_open(self) -> tuple[str, ...]:

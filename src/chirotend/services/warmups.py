@@ -2,22 +2,22 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import date, timedelta
+from datetime import date
 from typing import Any
 
 from chirotend.core.errors import MethodError
 from chirotend.core.plan.cycles import accented_fingers, last_finger, rhythm_variants, scale_notes
+from chirotend.core.plan.suits import NEEDS
 from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES, Exercise, Step, Warmup, Wish, compose, offered_today
 from chirotend.library.loader import exercises, families, instruments
 from chirotend.library.schema import ExerciseEntry, Instrument
 from chirotend.services import own_library, words
+from chirotend.services.condition import condition, hand_marked, terms_of
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.profile import profile, say
 from chirotend.services.today import issue, said
 from chirotend.store.models import WarmupRow
 
-#: a mark of this strength or more keeps its place out of the warm-up (ours, common practice)
-SORE_FROM = {"pain": 2.0, "tension": 3.0, "stiffness": 3.0, "tingling": 0.5, "numbness": 0.5, "weakness": 0.5}
 MUSIC_STAGES = ("easy and soft", "one hand alone", "variants", "today's patterns")
 
 
@@ -52,6 +52,7 @@ def as_exercise(entry: ExerciseEntry, played: Instrument | None, mirrored: bool 
         entry.lowest_call,
         entry.tags,
         entry.school,
+        terms_of(entry),
     )
 
 
@@ -142,12 +143,7 @@ def _wish(desk: Desk, asked: _Asked) -> Wish:
     me = profile(desk)
     row, evidence = issue(desk)
     played = own_library.instruments(desk).get(asked.instrument)
-    yesterday = desk.today - timedelta(days=1)
-    marked = {
-        (m.entry.zone, m.entry.side)
-        for m in evidence.marks
-        if m.day >= yesterday and m.entry.intensity >= SORE_FROM[m.entry.kind]
-    }
+    now = condition(desk, evidence, played)
     note = evidence.record.note(desk.today)
     call = said(row).effective
     return Wish(
@@ -158,9 +154,9 @@ def _wish(desk: Desk, asked: _Asked) -> Wish:
         me.school or "warm first",
         "soft" if call.startswith("muted") else me.manner or "soft",
         "open" if call == "not_enough" else call,
-        frozenset(marked),
-        bool(note and note.hands == "cold") or me.cold_hands == "often",
-        me.weak_hand,
+        now,
+        bool(note and note.hands == "cold") or me.cold_hands == "often" or "cold_intolerance" in now.states,
+        "" if hand_marked(now, me.weak_hand) else me.weak_hand,
         me.long_sticks == "yes",
         done_before(desk),
         frozenset(asked.skipped),
@@ -200,6 +196,12 @@ def _left_out(warmup: Warmup) -> tuple[str, ...]:
             found.append(f"Left out, because the {place} is marked: {listed}.")
         elif why == "call":
             found.append(f"Left out by today’s call: {listed}.")
+        elif why.startswith("state:"):
+            found.append(f"Left out, by what you said of yourself ({why[6:].replace('_', ' ')}): {listed}.")
+        elif why.startswith("needs:"):
+            found.append(f"Left out, it needs {NEEDS[why[6:]]}: {listed}.")
+        elif why == "warm":
+            found.append(f"Left out, the hands would still be cold: {listed}.")
         else:
             found.append(f"Left out, nothing new while Muted: {listed}.")
     return tuple(found)

@@ -366,6 +366,12 @@ class PlayerStore:
             )
         )
 
+    def session_of_event(self, uid: str) -> str | None:
+        """Return the session of an event; None when there is none of that id."""
+        return self.db.scalar(
+            select(EventRow.session_uid).where(EventRow.player_id == self.player_id, EventRow.uid == uid)
+        )
+
     def has_event(self, uid: str) -> bool:
         return self.db.get(EventRow, (self.player_id, uid)) is not None
 
@@ -374,14 +380,18 @@ class PlayerStore:
         self.db.flush()
 
     def open_session_uid(self) -> str | None:
-        """Return the session that has events but no `close`: running, or stopped and not yet written in."""
+        """Return the newest session that is open."""
+        return next(iter(self.open_sessions()), None)
+
+    def open_sessions(self) -> list[str]:
+        """Return the sessions that have a start but no `close`: running, or stopped and not yet written in."""
         closed = select(EventRow.session_uid).where(EventRow.player_id == self.player_id, EventRow.kind == "close")
-        return self.db.scalar(
+        started = (
             select(EventRow.session_uid)
             .where(EventRow.player_id == self.player_id, EventRow.kind == "start", EventRow.session_uid.not_in(closed))
             .order_by(EventRow.at_utc.desc())
-            .limit(1)
         )
+        return list(self.db.scalars(started))
 
     def drop_events(self, session_uid: str) -> None:
         self.db.execute(

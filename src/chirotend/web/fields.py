@@ -1,8 +1,13 @@
 """Reading touched (not typed) answers of a form; a wrong one is refused with its field."""
 
+from datetime import date
+
 from flask import request
 
 from chirotend.services.desk import Refused
+
+#: days a page can be asked for: weeks before and after must exist too
+FIRST_DAY, LAST_DAY = date(1900, 1, 1), date(2200, 1, 1)
 
 
 def number(name: str) -> float | None:
@@ -17,6 +22,15 @@ def number(name: str) -> float | None:
     if found != found or abs(found) == float("inf"):
         raise Refused(name, f"“{value[:30]}” is not a number. Type digits, such as 43.")
     return found
+
+
+def day(name: str) -> date | None:
+    """Return the day in field `name` of the address or form; None when it is empty or no day that can be shown."""
+    try:
+        found = date.fromisoformat(request.values.get(name, ""))
+    except ValueError:
+        return None
+    return found if FIRST_DAY <= found <= LAST_DAY else None
 
 
 def is_part() -> bool:

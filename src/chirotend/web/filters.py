@@ -1,6 +1,7 @@
 """How numbers, days and times are written on the screen."""
 
 from datetime import date, datetime
+from uuid import uuid4
 
 from flask import Flask
 
@@ -25,6 +26,7 @@ def init_app(app: Flask) -> None:
         as_mass=mass,
     )
     app.jinja_env.globals.update(
+        new_id=lambda: uuid4().hex,
         words=words,
         symptom=signs.symptom,
         call_sign=signs.call,

@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 from chirotend.core.errors import check_range, check_word
+from chirotend.core.plan.suits import NO_TERMS, NOTHING_SAID, Condition, Place, Terms, unsuitable
 
 STAGES = ("release", "warmth and mobility", "easy and soft", "one hand alone", "variants", "today's patterns")
 OPENING = "opening"
@@ -31,7 +32,7 @@ SHORT = 12.0
 COLD_EXTRA = 1.5  # the warmth stage grows by half with cold hands
 EDGE_TAGS = frozenset({"fast tempo", "accents", "leaps"})
 
-Place = tuple[str, str]  # zone, side
+WARMING = "warmth and mobility"
 
 
 @dataclass(frozen=True)
@@ -49,13 +50,14 @@ class Exercise:
     lowest_call: str
     tags: tuple[str, ...] = ()
     school: str = ""
+    terms: Terms = NO_TERMS
 
 
 @dataclass(frozen=True)
 class Wish:
     """What is asked for: minutes 5-90, the instrument's family, what today's music needs, the schools, the state.
 
-    `marked`: (zone, side) marked today or yesterday. `done_before`: exercises she has done; under Muted no other is
+    `condition`: how she is today. `done_before`: exercises she has done; under Muted no other is
     offered (empty = nothing known, then nothing is held back). `weak_hand` "" = none. `choices`: stage slots swapped
     by hand, exercise id by exercise id; `skipped`: ids she took out today; `kept`: ids that come first and never turn.
     """
@@ -67,7 +69,7 @@ class Wish:
     school: str = "warm first"
     manner: str = "soft"
     call: str = "open"
-    marked: frozenset[Place] = frozenset()
+    condition: Condition = NOTHING_SAID
     cold: bool = False
     weak_hand: str = ""
     long_sticks: bool = False
@@ -123,8 +125,8 @@ def compose(wish: Wish, exercises: Iterable[Exercise]) -> Warmup:
     """Return today's warm-up for `wish`; under Tacet an empty one. Nothing to choose from gives an empty one too."""
     if wish.call == "tacet":
         return Warmup((), ())
-    offered, left_out = _offered(wish, exercises)
     stages = _stage_order(wish)
+    offered, left_out = _offered(wish, exercises)
     minutes = _stage_minutes(wish, stages, offered)
     chosen: list[tuple[str, Exercise]] = []
     for stage in stages:
@@ -143,20 +145,18 @@ def offered_today(wish: Wish, exercises: Iterable[Exercise]) -> dict[str, tuple[
 
 
 def why_not(wish: Wish, exercise: Exercise) -> str:
-    """Return why `exercise` is not offered today: a marked zone, the call, something new; "" = it is offered."""
-    marked = {place for place in wish.marked if _touches(exercise.zones, place)}
-    if marked:
-        zone, side = sorted(marked)[0]
-        return f"marked:{zone}:{side}"
+    """Return why `exercise` is not offered today: "" = it is.
+
+    Else a reason of `suits.unsuitable` (a marked zone, her state, what it needs), `call`, or `new`.
+    """
+    side = exercise.hands if exercise.hands in ("left", "right") else "both"
+    if why := unsuitable(exercise.zones, exercise.terms, wish.condition, side):
+        return why
     if CALL_ORDER.index(wish.call) > CALL_ORDER.index(exercise.lowest_call):
         return "call"
     if wish.call != "open" and wish.done_before and exercise.id not in wish.done_before:
         return "new"
     return ""
-
-
-def _touches(zones: tuple[Place, ...], place: Place) -> bool:
-    return any(z == place[0] and (side in ("both", place[1]) or place[1] == "none") for z, side in zones)
 
 
 def _offered(wish: Wish, exercises: Iterable[Exercise]) -> tuple[dict[str, list[Exercise]], list[LeftOut]]:
@@ -173,7 +173,21 @@ def _offered(wish: Wish, exercises: Iterable[Exercise]) -> tuple[dict[str, list[
             offered.setdefault(exercise.stage, []).append(exercise)
     for each in offered.values():
         each.sort(key=lambda e: (e.id not in wish.kept, -_score(wish, e), e.id))
-    return offered, left_out
+    return _after_warmth(wish, offered, left_out)
+
+
+def _after_warmth(
+    wish: Wish, offered: dict[str, list[Exercise]], left_out: list[LeftOut]
+) -> tuple[dict[str, list[Exercise]], list[LeftOut]]:
+    """Take out what needs warm hands where no step has warmed them before."""
+    order = _stage_order(wish)
+    warmed = order.index(WARMING) if offered.get(WARMING) else len(order)
+    kept = {}
+    for stage, each in offered.items():
+        cold = stage in order and order.index(stage) < warmed
+        left_out += [LeftOut(e, "warm") for e in each if cold and e.needs_warm]
+        kept[stage] = [e for e in each if not (cold and e.needs_warm)]
+    return kept, left_out
 
 
 def _fits(wish: Wish, exercise: Exercise) -> bool:

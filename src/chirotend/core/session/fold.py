@@ -11,6 +11,7 @@ from chirotend.core.errors import MethodError, check_word
 from chirotend.core.session import ladder as ladders
 from chirotend.core.session.ladder import Ladder
 from chirotend.core.session.prompts import SAID, Answer
+from chirotend.core.words import BLOCK_KINDS, SESSION_MAX_MIN
 
 EVENT_KINDS = (
     "start",
@@ -31,6 +32,8 @@ EVENT_KINDS = (
 STRETCH_MAX_MIN = 60.0
 SKIPPED_BELOW_S = 60.0  # a rest shorter than this was skipped
 ENDS = ("stop", "close")
+BY_CLOCK = "clock"  # payload `by`: the page turned by itself
+BAR_DIGITS = 4
 FORGOTTEN_AFTER = timedelta(hours=3)  # without any event (ours, common practice)
 
 
@@ -106,8 +109,14 @@ class Running:
         return sum(1 for s in self.spans[:-1] if s.kind == "rest" and s.seconds < SKIPPED_BELOW_S)
 
     def forgotten(self, now_utc: datetime) -> bool:
-        """True when the session still runs though nothing has happened for three hours."""
+        """True when the session still runs though she has done nothing for three hours: a page that turns by itself
+        is no sign of her."""
         return self.live and self.last_utc is not None and now_utc - self.last_utc > FORGOTTEN_AFTER
+
+    @property
+    def too_long(self) -> bool:
+        """True when more was counted than one session can hold: she must say when she stopped."""
+        return sum(s.seconds for s in self.spans) / 60 > SESSION_MAX_MIN
 
 
 def state_of(events: Iterable[Event]) -> Running:
@@ -158,12 +167,12 @@ def _apply(state: Running, event: Event) -> Running:
         return state
     if state.phase == "stopped" and event.kind not in ("close", "note"):
         return state
-    state = replace(_grow(state, at), last_utc=at)
-    payload = event.payload
+    payload = _texts(event.payload)
+    state = replace(_grow(state, at), last_utc=state.last_utc if payload.get("by") == BY_CLOCK else at)
     match event.kind:
         case "start" if state.phase == "idle":
             bar = 0 if payload.get("planned") == "yes" else None
-            span = Span("play", payload.get("instrument", ""), payload.get("block_kind", "repertoire"), at, 0.0, bar)
+            span = Span("play", payload.get("instrument", ""), _kind(payload, "repertoire"), at, 0.0, bar)
             return replace(
                 state, phase="playing", began_utc=at, phase_since=at, spans=(span,), preset=payload.get("preset", "")
             )
@@ -173,7 +182,7 @@ def _apply(state: Running, event: Event) -> Running:
             span = Span(
                 "play" if event.kind == "block" else "rest",
                 payload.get("instrument") or (before.instrument if before else ""),
-                payload.get("block_kind") or (before.block_kind if before else "repertoire"),
+                _kind(payload, before.block_kind if before else "repertoire"),
                 at,
                 0.0,
                 _bar(state, payload),
@@ -207,7 +216,7 @@ def _apply(state: Running, event: Event) -> Running:
             return replace(state, answers=(*state.answers, answer), marks=marks)
         case "stop" if state.live:
             return replace(state, phase="stopped", ended_utc=at)
-        case "close":
+        case "close" if state.phase != "idle":
             return replace(state, phase="closed", ended_utc=state.ended_utc or at)
         case _:
             return state
@@ -215,10 +224,24 @@ def _apply(state: Running, event: Event) -> Running:
 
 def _bar(state: Running, payload: dict[str, str]) -> int | None:
     """The place of the next bar: the one named, else the one after the last."""
-    if payload.get("bar", "").isdigit():
-        return int(payload["bar"])
+    named = payload.get("bar", "")
+    if named.isascii() and named.isdigit() and len(named) <= BAR_DIGITS:
+        return int(named)
     before = next((s.bar for s in reversed(state.spans) if s.bar is not None), None)
     return None if before is None else before + 1
+
+
+def _kind(payload: dict[str, str], otherwise: str) -> str:
+    """The kind of block that was named; one that is none of the list counts as the one before."""
+    named = payload.get("block_kind", "")
+    return named if named in BLOCK_KINDS else otherwise
+
+
+def _texts(payload: object) -> dict[str, str]:
+    """What can be read of a payload: its texts. Anything else is passed over, so that the fold takes every event."""
+    if not isinstance(payload, dict):
+        return {}
+    return {k: v for k, v in payload.items() if isinstance(k, str) and isinstance(v, str)}
 
 
 def _number(text: str | None) -> float:

@@ -1,22 +1,29 @@
 """The curtain card: one tap from every page; works without a network once it was open."""
 
+from datetime import datetime
+
 from flask import Blueprint, redirect, render_template, request, url_for
 
-from chirotend.core.body.redflags import red_flags
-from chirotend.services import curtain, plan_page
+from chirotend.core.body.redflags import red_flags, redflag_tier
+from chirotend.services import checks, curtain, plan_page
 from chirotend.services.desk import Refused
+from chirotend.services.stop import stopped, to_hand_over
 from chirotend.web import fields
+from chirotend.web.guard import instead
 from chirotend.web.transaction import desk
 
 bp = Blueprint("curtain", __name__, url_prefix="/curtain")
 #: asked before anything else; the first lead to the urgent page, the last mean: hand over, and book
-ASKED = ("sudden_weakness", "sudden_one_sided_numbness", "chest_pain", "face_droop", "speech_trouble")
-HAND_OVER = ("constant_numbness", "dropping_things")
+ASKED = ("sudden_weakness", "sudden_one_sided_numbness", "chest_pain", "face_droop", "speech_trouble", "worst_headache")
+HAND_OVER = ("constant_numbness", "dropping_things", "curling_only_when_playing")
+ENDINGS = ("play", "hand-over")
 
 
 @bp.get("/")
 def index(problem: Refused | None = None, code: int = 200):  # type: ignore[no-untyped-def]
     d = desk()
+    if (stop := stopped(d)) is not None:
+        return instead(stop) if stop.urgent else _ended("hand-over")
     flags = red_flags()
     next_up = next((a for a in plan_page.ahead_lines(d, 0) if a.kind in ("performance", "rehearsal")), None)
     instrument = request.args.get("instrument") or (next_up.instrument if next_up else "")
@@ -25,9 +32,11 @@ def index(problem: Refused | None = None, code: int = 200):  # type: ignore[no-u
         cards=curtain.cards(d, instrument),
         instrument=instrument,
         own=d.player.instruments,
-        asked=[flags[c] for c in ASKED if c in flags],
+        asked=[flags[c] for c in ASKED],
         hand_over=[flags[c] for c in HAND_OVER],
         strengths=curtain.STRENGTHS,
+        still_there=curtain.STILL_THERE,
+        sides=curtain.SIDES,
         next_up=next_up,
         number=d.player.emergency_number,
         problem=problem,
@@ -36,16 +45,54 @@ def index(problem: Refused | None = None, code: int = 200):  # type: ignore[no-u
 
 @bp.post("/")
 def write():  # type: ignore[no-untyped-def]
-    form = request.form
-    typed = curtain.Typed(
-        form.get("problem", ""),
-        form.get("side", ""),
-        form.get("strength", ""),
-        form.getlist("done"),
-        form.get("handed_over") == "yes",
-    )
     try:
-        curtain.write(desk(), typed)
+        over = curtain.write(desk(), _typed())
+    except Refused as error:
+        if fields.is_part():
+            return {"problem": error.sentence}, 422
+        return index(error, 422)
+    ending = "hand-over" if over else "play"
+    return {"ending": ending} if fields.is_part() else redirect(url_for(".ended", ending=ending))
+
+
+@bp.post("/sign")
+def sign():  # type: ignore[no-untyped-def]
+    """A "yes" of the first list: written in, then the urgent page or the hand-over."""
+    code = request.form.get("code", "")
+    try:
+        curtain.sign_answered(desk(), code)
     except Refused as error:
         return index(error, 422)
-    return ("", 204) if fields.is_part() else redirect(url_for("today.index"))
+    urgent = redflag_tier([code]) in checks.URGENT_TIERS
+    return redirect(url_for("help.urgent") if urgent else url_for(".ended", ending="hand-over"))
+
+
+@bp.get("/written/<any(play, 'hand-over'):ending>")
+def ended(ending: str):  # type: ignore[no-untyped-def]
+    stop = stopped(desk())
+    if stop is not None and stop.urgent:
+        return instead(stop)
+    return _ended("hand-over" if stop is not None else ending)
+
+
+def _ended(ending: str):  # type: ignore[no-untyped-def]
+    d = desk()
+    return render_template("curtain/ended.html", ending=ending, stop=stopped(d), ahead=to_hand_over(d)[:3])
+
+
+def _typed() -> curtain.Typed:
+    form = request.form
+    try:
+        at = datetime.fromisoformat(form["at_utc"]) if form.get("at_utc") else None
+    except ValueError:
+        at = None  # a clock that cannot be read: it counts as now
+    return curtain.Typed(
+        form.get("problem", ""),
+        form.get("place", ""),
+        form.get("side", ""),
+        form.get("strength", ""),
+        form.get("still", ""),
+        form.getlist("done"),
+        form.get("handed_over") == "yes",
+        at,
+    )

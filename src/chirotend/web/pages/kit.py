@@ -2,6 +2,7 @@
 
 from flask import Blueprint, redirect, render_template, request, url_for
 
+from chirotend.core.plan.suits import STATES
 from chirotend.library.loader import families
 from chirotend.library.schema import EXERCISE_STAGES
 from chirotend.services import bench, corrections, hands, kit, own_library
@@ -66,7 +67,7 @@ def measure():  # type: ignore[no-untyped-def]
                 start = f"{side}."
                 typed = {k.removeprefix(start): v for k, v in request.form.items() if k.startswith(start)}
                 hands.measure(d, side, typed)
-            names = ("dominant", "mirrored", "cold_hands", "loose_joints", "little_left", "little_right", "weak_hand")
+            names = ("dominant", "mirrored", "cold_hands", "little_left", "little_right", "weak_hand")
             say(d, **{n: request.form.get(n, "") for n in names}, injuries=request.form.get("injuries", "").strip())
             return redirect(url_for(".index"))
         except Refused as error:
@@ -81,6 +82,27 @@ def measure():  # type: ignore[no-untyped-def]
         spans={s: hands.span_words(h) for s, h in hands.measured(d).hands.items()},
         me=profile(d),
         answers=ANSWERS,
+        problem=problem,
+    ), 422 if problem else 200
+
+
+@bp.route("/left-out", methods=["GET", "POST"])
+def left_out():  # type: ignore[no-untyped-def]
+    problem = None
+    if request.method == "POST":
+        asked = {} if "later" in request.form else {name: request.form.get(name, "") for name in STATES}
+        try:
+            say(desk(), **asked, states_asked="yes")
+            return redirect(url_for("today.index"))
+        except Refused as error:
+            problem = error
+    me = profile(desk())
+    return render_template(
+        "kit/left_out.html",
+        questions=STATES,
+        answers=ANSWERS,
+        said={name: getattr(me, name) for name in STATES},
+        typed=request.form,
         problem=problem,
     ), 422 if problem else 200
 

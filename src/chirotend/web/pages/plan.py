@@ -9,7 +9,9 @@ from chirotend.formats import ical
 from chirotend.services import corrections, date_question, engagements, plan, plan_page
 from chirotend.services.desk import Refused
 from chirotend.services.profile import ANSWERS, WEEKDAYS, profile, say
+from chirotend.services.stop import stopped
 from chirotend.web import fields
+from chirotend.web.guard import offers_playing
 from chirotend.web.transaction import desk
 
 bp = Blueprint("plan", __name__, url_prefix="/plan")
@@ -52,6 +54,7 @@ def _back(**more: str):  # type: ignore[no-untyped-def]
 
 
 @bp.get("/")
+@offers_playing
 def index():  # type: ignore[no-untyped-def]
     try:
         line = request.args.get("line", "").strip()
@@ -64,6 +67,7 @@ def index():  # type: ignore[no-untyped-def]
 
 
 @bp.post("/lay")
+@offers_playing
 def lay():  # type: ignore[no-untyped-def]
     try:
         plan.lay(desk(), _week())
@@ -73,6 +77,7 @@ def lay():  # type: ignore[no-untyped-def]
 
 
 @bp.post("/block/<uid>/move")
+@offers_playing
 def move(uid: str):  # type: ignore[no-untyped-def]
     try:
         by = (fields.number(name) or 0 for name in ("minutes", "days", "longer"))
@@ -90,6 +95,7 @@ def rub_out(uid: str):  # type: ignore[no-untyped-def]
 
 
 @bp.post("/aim")
+@offers_playing
 def aim():  # type: ignore[no-untyped-def]
     form = request.form
     try:
@@ -116,6 +122,7 @@ def drop_aim(uid: str):  # type: ignore[no-untyped-def]
 
 
 @bp.post("/take")
+@offers_playing
 def take():  # type: ignore[no-untyped-def]
     line = request.form.get("line", "")
     try:
@@ -177,7 +184,9 @@ def engagement(uid: str | None = None):  # type: ignore[no-untyped-def]
 
 def _as_typed(old):  # type: ignore[no-untyped-def]
     if old is None:
-        return {"day": request.args.get("day", desk().today.isoformat())}
+        return {n: request.args.get(n, "") for n in ("title", "kind")} | {
+            "day": request.args.get("day", desk().today.isoformat())
+        }
     zone = desk().zone
     start, end = old.start_utc.astimezone(zone), old.end_utc.astimezone(zone)
     return {
@@ -228,10 +237,14 @@ def export_calendar():  # type: ignore[no-untyped-def]
     d = desk()
     first, last = d.today - timedelta(days=7), d.today + timedelta(days=60)
     items = [ical.Written(e.uid, e.start_utc, e.end_utc, e.title, e.kind) for e in engagements.between(d, first, last)]
-    items += [
-        ical.Written(b.uid, b.start_utc, b.end_utc, b.title or "own practice", "practice")
-        for b in plan.blocks_between(d, first, last)
-    ]
+    items += (
+        []
+        if stopped(d)
+        else [
+            ical.Written(b.uid, b.start_utc, b.end_utc, b.title or "own practice", "practice")
+            for b in plan.blocks_between(d, first, last)
+        ]
+    )
     text = ical.write(sorted(items, key=lambda i: (i.start_utc, i.uid)), datetime.combine(d.today, time(0), UTC))
     return Response(
         text, mimetype="text/calendar", headers={"Content-Disposition": 'attachment; filename="practice-plan.ics"'}

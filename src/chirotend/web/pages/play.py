@@ -8,10 +8,13 @@ from chirotend.library.loader import families
 from chirotend.services import own_library, plan, playing, score, takes
 from chirotend.services.desk import NotThere, Refused
 from chirotend.services.profile import profile
+from chirotend.services.stop import stopped
 from chirotend.web import fields
+from chirotend.web.guard import instead, offers_playing
 from chirotend.web.transaction import commit, desk
 
 bp = Blueprint("play", __name__, url_prefix="/play")
+EVENTS_AT_ONCE = 500
 #: what an event may carry
 PAYLOAD = (
     "place",
@@ -26,16 +29,21 @@ PAYLOAD = (
     "clean",
     "prompt",
     "said",
+    "by",
 )
 
 
 def _page(problem: Refused | None = None, code: int = 200):  # type: ignore[no-untyped-def]
     d = desk()
     stand = playing.stand(d)
+    if stand.stop and not stand.uid:
+        return instead(stand.stop)
     if stand.forgotten:
         template = "play/forgotten.html"
     elif stand.state.phase == "stopped":
         template = "play/wrapup.html"
+    elif stand.state.live and stand.stop:
+        template = "play/_stopped.html" if fields.is_part() else "play/stand.html"
     elif stand.state.live:
         template = "play/_stand.html" if fields.is_part() else "play/stand.html"
     else:
@@ -66,6 +74,7 @@ def index():  # type: ignore[no-untyped-def]
 
 
 @bp.post("/start")
+@offers_playing
 def start():  # type: ignore[no-untyped-def]
     form = request.form
     try:
@@ -76,9 +85,10 @@ def start():  # type: ignore[no-untyped-def]
 
 
 @bp.post("/start/plan")
+@offers_playing
 def start_plan():  # type: ignore[no-untyped-def]
     try:
-        playing.start_plan(desk())
+        playing.start_plan(desk(), request.form.get("uid") or None)
     except Refused as error:
         return _page(error, 422)
     return redirect(url_for(".index"))
@@ -86,17 +96,24 @@ def start_plan():  # type: ignore[no-untyped-def]
 
 @bp.post("/events")
 def events():  # type: ignore[no-untyped-def]
-    """Take events as the page made them (JSON list), or one from a plain form; answer with the stand."""
-    sent = request.get_json() if request.is_json else [_event_of_form()]
-    if not isinstance(sent, list) or len(sent) > 500:
-        return {"problem": "A list of at most 500 events."}, 422
-    try:
-        playing.append(desk(), sent)
-    except Refused as error:
-        if request.is_json:
-            return {"problem": error.sentence}, 422
-        return _page(error, 422)
-    return _page() if fields.is_part() else redirect(url_for(".index"))
+    """Take events as the page made them (JSON list), or one from a plain form.
+
+    A script is told by name which are stored; what it keeps itself it may drop then, and not before.
+    """
+    if not request.is_json:
+        taken = playing.append(desk(), [_event_of_form()])
+        if taken.refused:
+            return _page(Refused("events", taken.refused[0][1]), 422)
+        return redirect(url_for(".index"))
+    sent = request.get_json()
+    if not isinstance(sent, list) or len(sent) > EVENTS_AT_ONCE:
+        return {"problem": f"A list of at most {EVENTS_AT_ONCE} events."}, 422
+    taken = playing.append(desk(), sent)
+    return {
+        "stored": taken.stored,
+        "refused": [{"uid": uid, "problem": sentence} for uid, sentence in taken.refused],
+        "part": _page()[0],
+    }
 
 
 def _event_of_form() -> dict[str, object]:
@@ -140,7 +157,7 @@ def write():  # type: ignore[no-untyped-def]
             desk(),
             playing.WrapUp(
                 fields.number("effort"),
-                form.get("anything") == "nothing",
+                form.get("anything", ""),
                 settled,
                 form.get("went_well", ""),
                 form.get("was_hard", ""),
@@ -148,11 +165,13 @@ def write():  # type: ignore[no-untyped-def]
                 form.getlist("aims_done"),
             ),
         )
+    except NotThere:
+        return redirect(url_for("today.index"))  # touched twice: the first touch wrote it in
     except Refused as error:
         return _page(error, 422)
-    anything = form.get("anything", "nothing")
+    anything = form["anything"]
     return redirect(
-        url_for("today.index") if anything == "nothing" else url_for("body.index", timing="after", kind=anything)
+        url_for("today.index") if anything == playing.NOTHING else url_for("body.index", timing="after", kind=anything)
     )
 
 
@@ -162,7 +181,11 @@ def _blobs():  # type: ignore[no-untyped-def]
 
 def _takes(problem: Refused | None = None, code: int = 200):  # type: ignore[no-untyped-def]
     return render_template(
-        "play/takes.html", shelf=takes.shelf(desk()), own=desk().player.instruments, problem=problem
+        "play/takes.html",
+        shelf=takes.shelf(desk()),
+        own=desk().player.instruments,
+        problem=problem,
+        stop=stopped(desk()),
     ), code
 
 
@@ -172,6 +195,7 @@ def all_takes():  # type: ignore[no-untyped-def]
 
 
 @bp.post("/takes")
+@offers_playing
 def record_take():  # type: ignore[no-untyped-def]
     sound = request.files.get("sound")
     d, form = desk(), request.form
@@ -183,8 +207,8 @@ def record_take():  # type: ignore[no-untyped-def]
             d, _blobs(), data, media, fields.number("seconds"), form.get("title", ""), form.get("instrument", "")
         )
     except Refused as error:
-        return _takes(error, 422)
-    return redirect(url_for(".all_takes"))
+        return ({"problem": error.sentence}, 422) if fields.is_part() else _takes(error, 422)
+    return ("", 204) if fields.is_part() else redirect(url_for(".all_takes"))
 
 
 @bp.get("/takes/<uid>/sound")

@@ -13,6 +13,7 @@ from chirotend.core.words import BLOCK_KINDS
 from chirotend.services import corrections, exports, imports, lists, log, takes
 from chirotend.services.desk import NotThere, Refused
 from chirotend.services.today import issue
+from chirotend.web import fields
 from chirotend.web.transaction import commit, desk
 from chirotend.web.typed import ClockField, DayField, NumberField, choices
 
@@ -50,8 +51,8 @@ class DayForm(FlaskForm):
     """A past day."""
 
     day = DayField("Day", [InputRequired("Choose a day that exists, written YYYY-MM-DD.")])
-    off = SelectField("Played?", choices=choices({"yes": "no: a day off", "no": "yes, or not sure"}), default="yes")
-    note = TextAreaField("Note", [Length(max=2000, message="A note holds at most 2000 characters.")])
+    off = SelectField("Played?", choices=choices({"yes": "no: a day off", "no": "yes, or not sure"}))
+    note = TextAreaField("Note", [Length(max=log.NOTE_MAX, message=f"At most {log.NOTE_MAX} characters.")])
 
 
 def _form(form: FlaskForm, uid: str | None = None, code: int = 200):  # type: ignore[no-untyped-def]
@@ -140,7 +141,8 @@ def delete_check(day: str, timing: str):  # type: ignore[no-untyped-def]
 def edit_day():  # type: ignore[no-untyped-def]
     form = DayForm()
     if request.method == "GET":
-        form.day.data = desk().today
+        there = log.day_of(desk(), fields.day("day") or desk().today)
+        form.day.data, form.off.data, form.note.data = there.day, "yes" if there.off else "no", there.note
         return render_template("record/day.html", form=form)
     if form.validate():
         try:

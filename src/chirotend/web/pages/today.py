@@ -23,6 +23,7 @@ from chirotend.services import (
 from chirotend.services.desk import Refused
 from chirotend.services.profile import profile, say
 from chirotend.web import fields
+from chirotend.web.guard import offers_playing
 from chirotend.web.transaction import desk
 
 bp = Blueprint("today", __name__)
@@ -52,6 +53,7 @@ def _page(problem: Refused | None = None, code: int = 200):  # type: ignore[no-u
         ahead=plan_page.ahead_lines(d),
         tonight=plan_page.tonight_over(d, shown.said.dose.minutes) if not shown.said.overrule else "",
         due=[t for t in kit.kit(d) if t.due],
+        ask_states=not profile(d).states_asked,
     ), code
 
 
@@ -61,11 +63,13 @@ def _warm_up(problem: Refused | None = None, code: int = 200):  # type: ignore[n
 
 
 @bp.get("/warm-up")
+@offers_playing
 def warm_up():  # type: ignore[no-untyped-def]
     return _warm_up()
 
 
 @bp.post("/warm-up")
+@offers_playing
 def change_warm_up():  # type: ignore[no-untyped-def]
     form = request.form
     old, new = form.get("swap", ""), form.get("for", "")
@@ -84,18 +88,21 @@ def change_warm_up():  # type: ignore[no-untyped-def]
 
 
 @bp.post("/warm-up/keep")
+@offers_playing
 def keep_warm_up_step():  # type: ignore[no-untyped-def]
     warmups.keep_step(desk(), request.form.get("step", ""))
     return _warm_up() if fields.is_part() else redirect(url_for(".warm_up"))
 
 
 @bp.post("/warm-up/afresh")
+@offers_playing
 def warm_up_afresh():  # type: ignore[no-untyped-def]
     warmups.compose_afresh(desk())
     return redirect(url_for(".warm_up"))
 
 
 @bp.post("/warm-up/school")
+@offers_playing
 def warm_up_school():  # type: ignore[no-untyped-def]
     try:
         say(desk(), **{n: request.form.get(n, "") for n in ("school", "manner", "long_sticks")})
@@ -105,6 +112,7 @@ def warm_up_school():  # type: ignore[no-untyped-def]
 
 
 @bp.get("/warm-up/cycles")
+@offers_playing
 def cycles():  # type: ignore[no-untyped-def]
     values = {n: request.args.get(n, usual) for n, usual in CYCLE_USUAL.items()}
     try:
@@ -116,9 +124,10 @@ def cycles():  # type: ignore[no-untyped-def]
 
 
 @bp.post("/warm-up/start")
+@offers_playing
 def start_warm_up():  # type: ignore[no-untyped-def]
     try:
-        playing.start_warmup(desk())
+        playing.start_warmup(desk(), request.form.get("uid") or None)
     except Refused as error:
         return _warm_up(error, 422)
     return redirect(url_for("play.index"))
@@ -158,8 +167,8 @@ def morning():  # type: ignore[no-untyped-def]
     return redirect(url_for("body.index", timing="waking") if request.form.get("then") == "body" else url_for(".index"))
 
 
-@bp.post("/urgent/slip")
-def slip():  # type: ignore[no-untyped-def]
+@bp.post("/urgent/mistake")
+def ticked_by_mistake():  # type: ignore[no-untyped-def]
     checks.rub_out_flags(desk())
     return redirect(url_for(".index"))
 

@@ -12,7 +12,8 @@
   document.addEventListener("change", (event) => {
     if (!event.target.matches("[data-urgent]") || !event.target.checked) return;
     const form = event.target.form;
-    fetch(form.action, { method: "POST", body: new FormData(form), redirect: "manual" })
+    // the page says what to do whether or not it could be written in
+    window.link.post(form.action, { body: new FormData(form) })
       .catch(() => {})
       .finally(() => { window.location.href = "/urgent"; });
   });

@@ -1,34 +1,65 @@
-// Without a network the card is kept on this device and sent when the link is back.
+// The card is sent from here, so that without a link, or signed out, it is kept on this device and sent later.
+// "Written in" is said only when the server has said so.
 (() => {
-  const KEY = "chirotend-curtain";
+  const PREFIX = "chirotend-card-";
   const sent = document.getElementById("curtain-sent");
-  const token = document.querySelector("meta[name=csrf-token]").content;
+  if (!sent) return;
 
-  async function post(fields) {
-    const body = new URLSearchParams(fields);
-    body.set("csrf_token", token);
-    const answer = await fetch("/curtain/", { method: "POST", body, headers: { "HX-Request": "true", "X-CSRFToken": token } });
-    return answer.status < 500;
+  const waiting = () => Object.keys(localStorage).filter((k) => k.startsWith(PREFIX)).sort();
+  const say = (text) => { sent.textContent = text; };
+
+  async function send(key) {
+    const { url, fields } = JSON.parse(localStorage.getItem(key));
+    const answer = await window.link.post(url, { body: new URLSearchParams(fields) });
+    if (answer.ok) { localStorage.removeItem(key); return (await answer.json()).ending; }
+    if (answer.status === 422) {
+      say(`Not written in: ${(await answer.json()).problem} Answer that and send it again.`);
+      localStorage.removeItem(key);
+    } else say("Not written in yet; it is kept on this device and tried again.");
+    return "";
   }
 
   async function flush() {
-    const kept = JSON.parse(localStorage.getItem(KEY) || "[]");
-    while (kept.length) {
-      try { if (!await post(kept[0])) return; } catch { return; }
-      kept.shift();
-      localStorage.setItem(KEY, JSON.stringify(kept));
-      sent.textContent = "Written in.";
+    let done = 0;
+    for (const key of waiting()) {
+      try { if (await send(key)) done += 1; } catch (error) { tell(error); return; }
     }
+    if (done) say("Written in.");
   }
 
-  document.addEventListener("submit", (event) => {
-    if (navigator.onLine) return;
+  function tell(error) {
+    say(error instanceof window.link.SignedOut
+      ? "Kept on this device: sign in, and it is written in."
+      : "No link: kept on this device, written in when the link is back.");
+  }
+
+  function keep(url, form, submitter) {
+    const fields = [...new FormData(form, submitter)].filter(([name]) => name !== "csrf_token");
+    fields.push(["at_utc", new Date().toISOString()]);
+    const key = `${PREFIX}${Date.now()}-${window.link.id()}`;
+    localStorage.setItem(key, JSON.stringify({ url, fields }));
+    return key;
+  }
+
+  document.addEventListener("submit", async (event) => {
+    const form = event.target;
     event.preventDefault();
-    const fields = [...new FormData(event.target, event.submitter)].filter(([name]) => name !== "csrf_token");
-    localStorage.setItem(KEY, JSON.stringify([...JSON.parse(localStorage.getItem(KEY) || "[]"), fields]));
-    sent.textContent = "No link: kept on this device, written in when the link is back.";
+    const key = keep(form.action, form, event.submitter);
+    if (form.matches(".sign-form")) {
+      try { await send(key); } catch { /* kept; what to do now does not wait for it */ }
+      if ("urgent" in form.dataset) { window.location.href = "/urgent"; return; }
+      const over = document.getElementById("hand-over");
+      over.classList.add("shown");
+      over.focus();
+      over.scrollIntoView();
+      return;
+    }
+    try {
+      const ending = await send(key);
+      if (ending) window.location.href = `/curtain/written/${ending}`;
+    } catch (error) { tell(error); }
     window.scrollTo(0, 0);
   });
   window.addEventListener("online", flush);
-  if (navigator.onLine) flush();
+  flush();
 })();

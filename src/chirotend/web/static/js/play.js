@@ -1,52 +1,61 @@
 // The stand: touches and pedal become events with ids made here; what cannot be sent is kept and sent again.
 (() => {
   const main = document.querySelector("main[data-events]");
-  const token = document.querySelector("meta[name=csrf-token]").content;
   const serverNow = Date.parse(document.querySelector("meta[name=server-now]").content);
   const loaded = performance.now();
-  const KEY = "chirotend-unsent";
-  const device = sessionStorage.device || (sessionStorage.device = id());
-  let seq = Number(sessionStorage.seq || 0);
+  const PREFIX = "chirotend-event-";
+  const { id, post, SignedOut } = window.link;
+  const device = id();  // one for each stand that is open, also for two on one device
+  let seq = 0;
+  let out = false;
   let sending = false;
   let drawn = performance.now();
 
-  function id() { return [...crypto.getRandomValues(new Uint8Array(16))].map((b) => b.toString(16).padStart(2, "0")).join(""); }
   function now() { return new Date(serverNow + performance.now() - loaded).toISOString(); }
-  function kept() { return JSON.parse(localStorage.getItem(KEY) || "[]"); }
-  function keep(list) { localStorage.setItem(KEY, JSON.stringify(list)); }
+  // each event lies under a key of its own, so that two stands on one device never write over each other
+  function kept() {
+    return Object.keys(localStorage).filter((k) => k.startsWith(PREFIX)).map((k) => JSON.parse(localStorage.getItem(k)))
+      .sort((a, b) => a.at_utc.localeCompare(b.at_utc) || a.seq - b.seq);
+  }
+  function keep(event) { localStorage.setItem(PREFIX + event.uid, JSON.stringify(event)); }
+  function drop(uid) { localStorage.removeItem(PREFIX + uid); }
   function stand() { return document.getElementById("stand"); }
 
   function say() {
     const line = document.getElementById("unsent");
     const n = kept().length;
-    if (line) line.textContent = n ? `no link: ${n} kept on this device` : "";
+    const why = out ? "signed out" : "no link";
+    if (line) line.textContent = n ? `${why}: ${n} kept on this device` : "";
   }
 
   function add(kind, payload) {
     const el = stand();
     if (!el) return;
-    sessionStorage.seq = ++seq;
-    keep([...kept(), { uid: id(), session: el.dataset.session, device, seq, kind, payload, at_utc: now(),
-      monotonic_ms: Math.round(performance.now()) }]);
+    keep({ uid: id(), session: el.dataset.session, device, seq: ++seq, kind, payload, at_utc: now(),
+      monotonic_ms: Math.round(performance.now()) });
     say();
     send();
   }
 
   async function send() {
-    const list = kept();
+    const list = kept().slice(0, 200);
     if (sending || !list.length) return;
     sending = true;
     let again = false;
     try {
-      const answer = await fetch(main.dataset.events, { method: "POST", body: JSON.stringify(list),
-        headers: { "Content-Type": "application/json", "X-CSRFToken": token, "HX-Request": "true" } });
-      if (answer.ok || answer.status === 404 || answer.status === 422) {
-        const sent = new Set(list.map((e) => e.uid));
-        keep(kept().filter((e) => !sent.has(e.uid)));
-        if (answer.ok) draw(await answer.text()); else window.location.reload();
-        again = kept().length > 0;
+      const answer = await post(main.dataset.events, { body: JSON.stringify(list),
+        headers: { "Content-Type": "application/json" } });
+      out = false;
+      if (answer.ok) {
+        // only what the server names is dropped: stored now, stored before, or refused for good
+        const told = await answer.json();
+        [...told.stored, ...told.refused.map((r) => r.uid)].forEach(drop);
+        draw(told.part);
+        again = told.stored.length > 0 && kept().length > 0;
       }
-    } catch { /* no link: everything is kept and sent by the next try */ } finally {
+    } catch (error) {
+      out = error instanceof SignedOut; // without a link too everything is kept, and sent by the next try
+    } finally {
       sending = false;
       say();
       if (again) send();
@@ -66,8 +75,10 @@
   async function refresh() {
     if (kept().length) { send(); return; }
     try {
-      const answer = await fetch(main.dataset.page, { headers: { "HX-Request": "true" } });
+      const answer = await fetch(main.dataset.page, { headers: { "HX-Request": "true" }, redirect: "manual" });
+      out = answer.status === 401;
       if (answer.ok) draw(await answer.text());
+      say();
     } catch { /* shown again when the link is back */ }
   }
 
@@ -109,7 +120,7 @@
     if (clock) clock.textContent = `${Math.floor(left / 60)}:${String(Math.floor(left % 60)).padStart(2, "0")}`;
     const rest = document.getElementById("rest-number");
     if (rest) rest.textContent = Math.ceil(left / 60);
-    if (left === 0 && !el.dataset.turned) { el.dataset.turned = "1"; tick(); add(el.dataset.next === "rest" ? "rest" : "block", {}); }
+    if (left === 0 && !el.dataset.turned) { el.dataset.turned = "1"; tick(); add(el.dataset.next === "rest" ? "rest" : "block", { by: "clock" }); }
   }, 500);
   setInterval(refresh, 20000);
   window.addEventListener("online", send);

@@ -1,12 +1,33 @@
 // Records from the microphone for so many minutes, shows what is left, sends it when it ends.
 (() => {
   const form = document.getElementById("take-form");
+  if (!form) return;
   const button = document.getElementById("record");
   const left = document.getElementById("take-left");
   const say = document.getElementById("take-say");
+  const again = document.getElementById("take-again");
   let recorder = null;
 
   function stop() { if (recorder?.state === "recording") recorder.stop(); }
+
+  // the take stays on this page until the server has it
+  async function send(data) {
+    again.hidden = true;
+    say.textContent = "Sending …";
+    try {
+      const answer = await window.link.post(form.action, { body: data });
+      if (answer.ok) { window.location.reload(); return; }
+      say.textContent = answer.status === 422
+        ? (await answer.json()).problem
+        : "The server could not take it now. It is still on this page.";
+    } catch (error) {
+      say.textContent = error instanceof window.link.SignedOut
+        ? "Signed out: sign in on another page, then send it again. It is still on this page."
+        : "No link: it is still on this page.";
+    }
+    again.hidden = false;
+    again.onclick = () => send(data);
+  }
 
   async function start() {
     let stream;
@@ -29,13 +50,8 @@
       const data = new FormData(form);
       data.set("seconds", ((performance.now() - began) / 1000).toFixed(1));
       data.set("sound", new Blob(pieces, { type: recorder.mimeType }), "take");
-      say.textContent = "Sending …";
-      try {
-        const answer = await fetch(form.action, { method: "POST", body: data });
-        if (answer.ok) { window.location.reload(); return; }
-        say.textContent = "The server could not take it. It is lost; record again.";
-      } catch { say.textContent = "No link: the take could not be sent. Stay on this page and record again."; }
       button.textContent = `Record ${button.dataset.minutes} minutes`;
+      send(data);
     });
     const clock = setInterval(() => {
       const rest = Math.max(0, most - (performance.now() - began) / 1000);
