@@ -1,12 +1,14 @@
-"""The command line: serve, demo, check, password, backup."""
+"""The command line: serve, demo, account, check, password, backup, restore."""
 
 import gc
 import getpass
+import sqlite3
 import sys
 import tempfile
 from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
+from typing import Any
 
 import click
 import segno
@@ -16,20 +18,38 @@ from flask import Flask
 from waitress import serve as waitress_serve
 
 from chirotend.demo.scenario import DEMO_NOW, make_demo
-from chirotend.services import accounts, database
+from chirotend.services import accounts, database, health
 from chirotend.services.certificate import Certificate, certificate_for, own_address
+from chirotend.services.database import CannotOpen, Database
 from chirotend.services.desk import Refused
+from chirotend.services.restore import restore as put_back
+from chirotend.services.restore import serving
 from chirotend.web import create_app
-from chirotend.web.app import real_clock
+from chirotend.web.app import UPLOAD_MAX, real_clock
 
 LOOPBACK = "127.0.0.1"
-HOSTS = ["127.0.0.1", "localhost", "[::1]"]
+HOSTS = ["127.0.0.1", "localhost"]
 
 
 def running_clock(starts_at: datetime) -> Callable[[], datetime]:
     """Return a clock that shows `starts_at` now and runs on from there."""
     offset = starts_at - datetime.now(UTC)
     return lambda: datetime.now(UTC) + offset
+
+
+def _open(data: Path | None) -> Database:
+    """Open the database of a folder, or say in one sentence why it cannot be opened."""
+    try:
+        return database.open_database(data or database.data_folder(), real_clock())
+    except CannotOpen as error:
+        raise click.ClickException(str(error)) from error
+
+
+def _application(folder: Path, **more: Any) -> Flask:
+    try:
+        return create_app(folder, **more)
+    except CannotOpen as error:
+        raise click.ClickException(str(error)) from error
 
 
 @click.group()
@@ -46,7 +66,7 @@ def serve(data: Path | None, port: int, lan: bool, address: str | None) -> None:
     """Serve on this computer; prints a set-up link until there is an account."""
     folder = data or database.data_folder()
     host = (address or own_address()) if lan else LOOPBACK
-    app = create_app(folder, trusted_hosts=[*HOSTS, host], secure=lan)
+    app = _application(folder, trusted_hosts=[*HOSTS, host], secure=lan, port=port)
     address = f"{'https' if lan else 'http'}://{host}:{port}"
     with app.extensions["database"].open_db() as db:
         if accounts.the_only_account(db) is None:
@@ -55,10 +75,15 @@ def serve(data: Path | None, port: int, lan: bool, address: str | None) -> None:
             click.echo(f"Set up the first account: {address}/first-run/{secret}")
     click.echo(f"Chirotend: {address}")
     gc.freeze()  # what start-up made stays: no collection need look at it again
-    if lan:
-        _serve_lan(app, folder, host, port, address)
-    else:
-        waitress_serve(app, host=LOOPBACK, port=port, threads=4)
+    with serving(folder):
+        if lan:
+            _serve_lan(app, folder, host, port, address)
+        else:
+            _serve_here(app, port)
+
+
+def _serve_here(app: Flask, port: int) -> None:
+    waitress_serve(app, host=LOOPBACK, port=port, threads=4, max_request_body_size=UPLOAD_MAX)
 
 
 def lan_server(app: Flask, folder: Path, host: str, port: int) -> tuple[WSGIServer, Certificate]:
@@ -86,18 +111,17 @@ def demo(port: int) -> None:
     """Serve the demo record in a throw-away folder; its clock starts on Thursday 12 November 2026, 10.10."""
     with tempfile.TemporaryDirectory(prefix="chirotend-demo-") as folder:
         make_demo(Path(folder))
-        app = create_app(Path(folder), clock=running_clock(DEMO_NOW), demo=True, trusted_hosts=HOSTS)
+        app = _application(Path(folder), clock=running_clock(DEMO_NOW), demo=True, trusted_hosts=HOSTS, port=port)
         click.echo(f"Chirotend demo, signed in by itself: http://{LOOPBACK}:{port}")
         gc.freeze()
-        waitress_serve(app, host=LOOPBACK, port=port, threads=4)
+        _serve_here(app, port)
 
 
 @main.command()
 @click.option("--data", type=click.Path(path_type=Path), default=None)
 def check(data: Path | None) -> None:
-    """Check the database and every record in it."""
-    opened = database.open_database(data or database.data_folder(), real_clock())
-    faults = database.faults(opened)
+    """Look at the database and every record in it; nothing is made or changed."""
+    faults = health.faults(data or database.data_folder(), real_clock())
     for fault in faults:
         click.echo(fault, err=True)
     click.echo("Nothing wrong." if not faults else f"{len(faults)} faults.")
@@ -109,7 +133,7 @@ def check(data: Path | None) -> None:
 @click.option("--data", type=click.Path(path_type=Path), default=None)
 def password(name: str, data: Path | None) -> None:
     """Set a new password for the account NAME and sign every browser out."""
-    opened = database.open_database(data or database.data_folder(), real_clock())
+    opened = _open(data)
     typed = getpass.getpass("New password: ") if sys.stdin.isatty() else sys.stdin.readline().rstrip("\n")
     with opened.open_db() as db:
         try:
@@ -124,9 +148,46 @@ def password(name: str, data: Path | None) -> None:
 @click.option("--data", type=click.Path(path_type=Path), default=None)
 def backup(data: Path | None) -> None:
     """Copy the database, also while it is in use, into the backups folder."""
-    now = real_clock()
-    saved = database.backup(database.open_database(data or database.data_folder(), now), now)
+    opened = _open(data)
+    try:
+        saved = database.backup(opened, real_clock())
+    except (OSError, sqlite3.Error) as error:
+        raise click.ClickException(f"No copy was made: {error}. What was there before is as it was.") from error
     click.echo(str(saved) if saved else "This database has backup tools of its own.")
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("--data", type=click.Path(path_type=Path), default=None)
+def restore(file: Path, data: Path | None) -> None:
+    """Go back to the copy FILE of the backups folder; the present database is set aside, not deleted."""
+    try:
+        done = put_back(data or database.data_folder(), file, real_clock())
+    except (CannotOpen, OSError) as error:
+        raise click.ClickException(str(error)) from error
+    click.echo(done.older)
+    if done.set_aside is not None:
+        click.echo(f"The database there was is set aside: {done.set_aside}")
+
+
+@main.group()
+def account() -> None:
+    """Accounts of this server: each player sees her own record only."""
+
+
+@account.command("add")
+@click.argument("name")
+@click.option("--data", type=click.Path(path_type=Path), default=None)
+@click.option("--address", default=f"http://{LOOPBACK}:8731", show_default=True, help="Where the server is reached.")
+def add_account(name: str, data: Path | None, address: str) -> None:
+    """Print a set-up link for a player who will sign in as NAME; it works once, for 24 hours."""
+    with _open(data).open_db() as db:
+        try:
+            secret = accounts.make_setup_link(db, real_clock(), accounts.sign_in_name(name))
+        except Refused as error:
+            raise click.ClickException(error.sentence) from error
+        db.commit()
+    click.echo(f"{address.rstrip('/')}/first-run/{secret}")
 
 
 if __name__ == "__main__":

@@ -601,7 +601,7 @@ def test_against_the_answer_only_with_a_reason(played):
     assert engagements.row_of(played, taken.uid).reason == "only the second half"
 
 
-def test_everything_she_set_up_is_in_her_export_and_gone_when_deleted(played):
+def test_everything_she_set_up_is_in_her_export_and_gone_when_deleted(played, tmp_path):
     hands.measure(played, "left", HAND)
     kit.write(played, None, {"kind": "chair", "name": "Chair"})
     plan.write_aim(played, NEXT, TypedAim("Thirds", 40))
@@ -610,5 +610,5 @@ def test_everything_she_set_up_is_in_her_export_and_gone_when_deleted(played):
     text = exports.everything(played)
     for word in ('"hand.span"', '"Chair"', '"Thirds"', '"planner"', '"warmups"'):
         assert word in text
-    exports.delete_everything(played)
+    exports.delete_everything(played, tmp_path)
     assert exports.is_empty(played)

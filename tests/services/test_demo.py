@@ -2,7 +2,7 @@
 
 from chirotend.demo.scenario import DEMO_NOW, make_demo
 from chirotend.demo.schedule import STRAP_TORN
-from chirotend.services import accounts, database, score, today
+from chirotend.services import accounts, database, health, score, today
 
 
 def test_the_thumb_is_caught_within_its_nine_days_and_what_was_said_is_not_rewritten(tmp_path):
@@ -16,7 +16,7 @@ def test_the_thumb_is_caught_within_its_nine_days_and_what_was_said_is_not_rewri
         said = today.todays_page(desk).said
         assert said.call == "muted_mp" and "left wrist and thumb" in said.reasons[0].sentence
         assert any(r.region == "wrist & thumb" and not r.settled for r in page.remarks)
-        assert database.faults(opened) == []
+    assert health.faults(tmp_path, DEMO_NOW) == []
     opened.engine.dispose()
 
 

@@ -127,7 +127,7 @@ def test_export_import_export_is_byte_identical(desk, worker):
     corrections.delete(desk, "session", desk.store.sessions()[0].uid)
     playing.start(desk, "bassoon", "warm-up")
     everything, tables = exports.everything(desk), exports.csv_files(desk)
-    exports.delete_everything(desk)
+    exports.delete_everything(desk, worker.uploads)
     assert set(desk.store.counts().values()) == {0}
     desk.player.name = "Somebody else"
     desk.db.commit()

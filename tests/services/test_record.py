@@ -10,6 +10,7 @@ from chirotend.demo.scenario import bring_diary
 from chirotend.services import checks, corrections, log, playing, today
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.log import TypedSession
+from chirotend.store import jobs
 from chirotend.store.models import ChangeRow
 
 
@@ -154,7 +155,8 @@ def test_every_change_can_be_undone_for_ten_minutes_and_a_delete_is_complete(des
     late = at(desk, minutes=11)
     with pytest.raises(NotThere):
         corrections.undo(late, deleted)
-    assert corrections.offered(late) is None and desk.store.shelf(ChangeRow).all() == []
+    assert corrections.offered(late) is None
+    assert jobs.forget_deleted(late.db, late.now - corrections.UNDO_FOR) and desk.store.shelf(ChangeRow).all() == []
     with pytest.raises(NotThere):
         corrections.delete(desk, "session", session.uid)
 

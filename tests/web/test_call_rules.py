@@ -23,7 +23,7 @@ OFFERS = [
     ("GET", "/curtain/"),
 ]
 OFFERED = re.compile(
-    r"Play with that|Start it on the stand|>Start<|Lay the week|Count it out|What you can do tonight|Can I take this date"
+    r"Play with that|Start it on the stand|>Start<|Lay the week|Count it out|do tonight|Can I take this date"
 )
 
 

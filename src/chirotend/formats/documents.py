@@ -4,9 +4,12 @@ from dataclasses import asdict
 from datetime import UTC, date, datetime
 from typing import Any
 
+from chirotend.core.body.redflags import red_flag
 from chirotend.core.record import Block, Check, DayNote, Entry, Session
 
 Document = dict[str, Any]
+ID_MAX, NAME_MAX, TEXT_MAX = 64, 80, 20_000
+FIRST_DAY, LAST_DAY = date(1900, 1, 1), date(2200, 1, 1)
 
 
 class BadDocument(ValueError):
@@ -23,6 +26,8 @@ def instant(value: str | None) -> datetime | None:
     parsed = datetime.fromisoformat(value)
     if parsed.tzinfo is None:
         raise BadDocument(f"{value!r}: an instant needs its offset from UTC, such as 2026-11-12T09:30:00Z")
+    if not FIRST_DAY.year < parsed.year < LAST_DAY.year:
+        raise BadDocument(f"{value!r}: an instant lies between {FIRST_DAY.year} and {LAST_DAY.year}")
     return parsed.astimezone(UTC)
 
 
@@ -53,6 +58,9 @@ def note_document(note: DayNote) -> Document:
 def session_from(document: Document) -> Session:
     """Return the session in `document`; `BadDocument` (or a `MethodError`) says what is wrong."""
     d = _copy(document)
+    _texts(d, {"uid": ID_MAX, "went_well": TEXT_MAX, "was_hard": TEXT_MAX, "question": TEXT_MAX})
+    for block in d.get("blocks", []):
+        _texts(_copy(block), {"instrument": NAME_MAX})
     return _made(
         Session,
         {
@@ -67,6 +75,9 @@ def session_from(document: Document) -> Session:
 
 def check_from(document: Document) -> Check:
     d = _copy(document)
+    _texts(d, {"uid": ID_MAX})
+    for code in d.get("red_flags", ()):
+        red_flag(code)
     entries = tuple(_made(Entry, {**_copy(e), "flags": tuple(e.get("flags", ()))}) for e in d.get("entries", []))
     return _made(
         Check,
@@ -82,6 +93,9 @@ def check_from(document: Document) -> Check:
 
 def note_from(document: Document) -> DayNote:
     d = _copy(document)
+    _texts(d, {"note": TEXT_MAX})
+    if not isinstance(d.get("off", False), bool):
+        raise BadDocument("off: yes or no is wanted")
     return _made(DayNote, {**d, "day": _day(d)})
 
 
@@ -91,8 +105,23 @@ def _copy(document: object) -> Document:
     return dict(document)
 
 
+def _texts(document: Document, longest: dict[str, int]) -> None:
+    """Refuse a text that is none, is too long, or holds what no text file can."""
+    for name, most in longest.items():
+        value = document.get(name, "")
+        if not isinstance(value, str) or len(value) > most:
+            raise BadDocument(f"{name}: a text of at most {most} characters is wanted")
+        if "\x00" in value or any("\ud800" <= c <= "\udfff" for c in value):
+            raise BadDocument(f"{name} holds characters that no text file can hold")
+    if "uid" in longest and not document.get("uid"):
+        raise BadDocument("uid: an id is wanted")
+
+
 def _day(document: Document) -> date:
-    return date.fromisoformat(document["day"])
+    day = date.fromisoformat(document["day"])
+    if not FIRST_DAY <= day <= LAST_DAY:
+        raise BadDocument(f"day: {day} is not between {FIRST_DAY.year} and {LAST_DAY.year}")
+    return day
 
 
 def _made(kind: Any, values: Document) -> Any:

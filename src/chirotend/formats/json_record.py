@@ -8,6 +8,7 @@ from chirotend.core.record import Record
 from chirotend.formats import documents
 from chirotend.formats.cells import UnreadableFile, decoded
 
+NUMBER_DIGITS = 18
 FORMAT, VERSION = "chirotend-record", 2
 READS = (1, 2)  # version 1 had only the first four tables
 KEPT = (
@@ -44,9 +45,11 @@ def write(player: dict[str, Any], record: Record, kept: dict[str, list[dict[str,
 def read(data: bytes, file: str) -> tuple[dict[str, Any], Record, dict[str, list[dict[str, Any]]]]:
     """Return (player, record, kept tables) of a file; `UnreadableFile` says what is wrong and where."""
     try:
-        everything = json.loads(decoded(data, file))
+        everything = json.loads(decoded(data, file), parse_constant=_no_number, parse_int=_short_number)
     except json.JSONDecodeError as error:
         raise UnreadableFile(f"{file} breaks off or is not JSON: line {error.lineno}, {error.msg}.") from error
+    except RecursionError as error:
+        raise UnreadableFile(f"{file} is nested too deep to be a record.") from error
     if not isinstance(everything, dict) or everything.get("format") != FORMAT:
         raise UnreadableFile(f"{file} is not a record exported from here (its “format” is not {FORMAT}).")
     if everything.get("version") not in READS:
@@ -58,15 +61,35 @@ def read(data: bytes, file: str) -> tuple[dict[str, Any], Record, dict[str, list
         tuple(_each(everything, "checks", documents.check_from, file)),
         tuple(_each(everything, "days", documents.note_from, file)),
     )
-    kept = {name: list(everything.get(name, [])) for name in KEPT}
-    return dict(everything.get("player", {})), record, kept
+    kept = {name: _list(everything, name, file) for name in KEPT}
+    player = everything.get("player", {})
+    if not isinstance(player, dict):
+        raise UnreadableFile(f"{file}: “player” is not an object.")
+    return player, record, kept
+
+
+def _list(everything: dict[str, Any], name: str, file: str) -> list[Any]:
+    found = everything.get(name, [])
+    if not isinstance(found, list):
+        raise UnreadableFile(f"{file}: “{name}” is not a list.")
+    return found
+
+
+def _no_number(name: str) -> float:
+    raise UnreadableFile(f"{name} is no number a record holds.")
+
+
+def _short_number(digits: str) -> int:
+    if len(digits) > NUMBER_DIGITS:
+        raise UnreadableFile(f"A number of {len(digits)} digits is none that a record holds.")
+    return int(digits)
 
 
 def _each(everything: dict[str, Any], name: str, made: Any, file: str) -> list[Any]:
     found = []
-    for number, document in enumerate(everything.get(name, []), start=1):
+    for number, document in enumerate(_list(everything, name, file), start=1):
         try:
             found.append(made(document))
-        except (MethodError, documents.BadDocument, KeyError, ValueError, TypeError) as error:
+        except (MethodError, documents.BadDocument, KeyError, ValueError, TypeError, OverflowError) as error:
             raise UnreadableFile(f"{file}, {name} number {number}: {error}") from error
     return found

@@ -2,7 +2,9 @@
 
 import hashlib
 import secrets
-from datetime import datetime
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerifyMismatchError
@@ -10,11 +12,13 @@ from sqlalchemy.orm import Session as Db
 
 from chirotend.core.days import zone_named
 from chirotend.core.errors import OutOfRange
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.store import accounts as store
 from chirotend.store.models import AccountRow, PlayerRow
 
 PASSWORD_MIN = 10
+LINK_FOR, IDLE_FOR, SEEN_EVERY = timedelta(hours=24), timedelta(days=14), timedelta(hours=12)
+AGENT_MAX = 200
 UNITS = ("metric", "inch")
 
 
@@ -43,18 +47,28 @@ class Passwords:
             return False
 
 
-def make_setup_link(db: Db, now: datetime) -> str:
-    """Return the secret of a one-time link for the first account; only its digest is kept."""
+def make_setup_link(db: Db, now: datetime, name: str = "") -> str:
+    """Return the secret of a one-time link for one account, good for 24 hours; only its digest is kept.
+
+    `name` is the name to sign in with; "" = the first account of a server, which chooses its own. `Refused` when the
+    name is taken.
+    """
+    if name and store.account_named(db, name):
+        raise Refused("name", f"There is an account “{name}” already.")
     secret = secrets.token_urlsafe(24)
-    store.put_setup_link(db, _digest(secret), now)
+    store.put_setup_link(db, _digest(secret), name, now)
     return secret
 
 
-def setup_link_works(db: Db, secret: str) -> bool:
-    return store.any_account(db) is None and store.has_setup_link(db, _digest(secret))
+def setup_link_name(db: Db, secret: str, now: datetime) -> str | None:
+    """Return the name a link was made for ("" = the first account); None when it does not work (any more)."""
+    link = store.setup_link(db, _digest(secret))
+    if link is None or now - link.created_utc > LINK_FOR:
+        return None
+    return None if link.name == "" and store.any_account(db) is not None else link.name
 
 
-def first_account(
+def account_by_link(
     db: Db,
     passwords: Passwords,
     secret: str,
@@ -65,12 +79,18 @@ def first_account(
     instruments: list[str],
     now: datetime,
 ) -> AccountRow:
-    """Make the first account with its player; the link stops working."""
-    if not setup_link_works(db, secret):
-        raise Refused("link", "This link was used already, or the server printed a newer one.")
-    row = add_account(db, passwords, name, password, player, zone, instruments, now)
-    store.drop_setup_links(db)
-    return row
+    """Make the one account a link is good for, with its player; the link stops working."""
+    meant = setup_link_name(db, secret, now)
+    if meant is None or not store.use_setup_link(db, _digest(secret)):
+        raise Refused("name", "This link was used already, or is older than a day. Ask for a new one.")
+    return add_account(db, passwords, meant or name, password, player, zone, instruments, now)
+
+
+def sign_in_name(name: str) -> str:
+    """Return a name to sign in with as it is kept; `Refused` when it is none."""
+    if not 1 <= len(name.strip()) <= 80 or not name.strip().isprintable():
+        raise Refused("name", "Type a name to sign in with, up to 80 characters.")
+    return name.strip()
 
 
 def add_account(
@@ -83,9 +103,7 @@ def add_account(
     instruments: list[str],
     now: datetime,
 ) -> AccountRow:
-    name, player = name.strip(), player.strip()
-    if not 1 <= len(name) <= 80:
-        raise Refused("name", "Type a name to sign in with, up to 80 characters.")
+    name, player = sign_in_name(name), player.strip()
     if store.account_named(db, name):
         raise Refused("name", "This name is taken. Choose another.")
     if not 1 <= len(player) <= 80:
@@ -93,13 +111,15 @@ def add_account(
     _check_zone(zone)
     digest = passwords.digest(password)
     made = PlayerRow(name=player, zone=zone, instruments=instruments, created_utc=now)
-    return store.add_account(db, name, digest, secrets.token_hex(16), made, now)
+    return store.add_account(db, name, digest, made, now)
 
 
 def sign_in(db: Db, passwords: Passwords, name: str, password: str) -> AccountRow:
     account = store.account_named(db, name.strip())
     if not passwords.fits(account, password) or account is None:
-        raise Refused("password", "Name and password do not fit together. Check both; capital letters count.")
+        raise Refused(
+            "password", "Name and password do not fit together. Check both; capital letters of the password count."
+        )
     return account
 
 
@@ -109,13 +129,94 @@ def set_password(db: Db, passwords: Passwords, name: str, password: str) -> None
     if account is None:
         raise Refused("name", f"There is no account “{name}”.")
     account.password_hash = passwords.digest(password)
-    account.stamp = secrets.token_hex(16)
+    store.drop_browsers(db, account.id)
+
+
+def change_password(db: Db, passwords: Passwords, account: AccountRow, old: str, new: str, here: str) -> None:
+    """Change her own password, knowing the old one; every browser but this one (cookie `here`) is signed out."""
+    if not passwords.fits(account, old):
+        raise Refused("old_password", "This is not the password that holds now.")
+    try:
+        account.password_hash = passwords.digest(new)
+    except Refused as error:
+        raise Refused("new_password", error.sentence) from error
+    store.drop_browsers(db, account.id, but=_digest(here))
+
+
+# --- signed-in browsers --------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class Browser:
+    """A browser that is signed in: its handle for signing it out, how it names itself, when, whether it is this one."""
+
+    handle: str
+    agent: str
+    created_utc: datetime
+    seen_utc: datetime
+    here: bool
+
+
+def open_browser(db: Db, account: AccountRow, agent: str, now: datetime) -> str:
+    """Keep that a browser is signed in; returns what its cookie holds. Browsers idle for two weeks are forgotten."""
+    store.drop_idle_browsers(db, now - IDLE_FOR)
+    cookie = secrets.token_urlsafe(24)
+    store.add_browser(db, _digest(cookie), account.id, agent[:AGENT_MAX], now)
+    return cookie
+
+
+def account_of_browser(db: Db, cookie: str, now: datetime) -> AccountRow | None:
+    """Return the account a cookie is signed in to; None after a sign-out, or two weeks without a visit."""
+    row = store.browser(db, _digest(cookie))
+    if row is None or now - row.seen_utc > IDLE_FOR:
+        return None
+    return store.account(db, row.account_id)
+
+
+def browser_was_here(db: Db, cookie: str, now: datetime) -> None:
+    """Note the visit, to the half day, so that reading pages seldom writes."""
+    row = store.browser(db, _digest(cookie))
+    if row is not None and now - row.seen_utc > SEEN_EVERY:
+        row.seen_utc = now
+
+
+def browsers(db: Db, account: AccountRow, here: str) -> Sequence[Browser]:
+    """Return where an account is signed in, the last seen first."""
+    mine = _digest(here)
+    return [
+        Browser(r.digest[:16], r.agent or "a browser", r.created_utc, r.seen_utc, r.digest == mine)
+        for r in store.browsers(db, account.id)
+    ]
+
+
+def sign_out(db: Db, account: AccountRow, cookie: str) -> None:
+    """End this browser's session on the server: a copy of its cookie is worth nothing any more."""
+    store.drop_browsers(db, account.id, _digest(cookie))
+
+
+def sign_out_handle(db: Db, account: AccountRow, handle: str) -> None:
+    """Sign one browser of the list out; `NotThere` when it is none of hers."""
+    found = next((r for r in store.browsers(db, account.id) if r.digest[:16] == handle), None)
+    if found is None:
+        raise NotThere(handle)
+    store.drop_browsers(db, account.id, found.digest)
+
+
+def sign_out_everywhere(db: Db, account: AccountRow) -> None:
+    store.drop_browsers(db, account.id)
 
 
 def save_settings(
     desk: Desk, name: str, zone: str, instruments: list[str], emergency_number: str, units: str, letter_keys: bool
 ) -> None:
     """Write the player's settings; `Refused` names the field."""
+    texts = (name, zone, emergency_number, units)
+    if not all(isinstance(text, str) for text in texts) or not isinstance(letter_keys, bool):
+        raise Refused("player", "Settings are words, and yes or no.")
+    if not isinstance(instruments, list) or not all(isinstance(i, str) and len(i) <= 80 for i in instruments):
+        raise Refused("instruments", "Instruments are a list of names.")
+    if len(instruments) > 40:
+        raise Refused("instruments", "At most 40 instruments.")
     if not 1 <= len(name.strip()) <= 80:
         raise Refused("player", "Type your name as it should stand on your part, up to 80 characters.")
     _check_zone(zone)
@@ -138,10 +239,15 @@ def the_only_account(db: Db) -> AccountRow | None:
     return store.any_account(db)
 
 
-def desk_of(db: Db, account: AccountRow, now: datetime) -> Desk | None:
+def desk_of(db: Db, account: AccountRow, now: datetime, writes: bool = True) -> Desk | None:
     """Return the desk of the player whose record this account opens."""
     player = store.player_of(db, account.id)
-    return Desk(db, player, now) if player else None
+    return Desk(db, player, now, writes) if player else None
+
+
+def hold(desk: Desk) -> None:
+    """Take this player's write lock: what is read after it cannot change before the transaction ends."""
+    store.hold(desk.db, desk.player.id)
 
 
 def _check_zone(zone: str) -> None:

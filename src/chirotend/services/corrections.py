@@ -55,7 +55,8 @@ def _key(document: Written) -> tuple[str, str]:
 
 def _standing(desk: Desk, subject: str, key: str) -> Written | Personal | None:
     if subject in ROWS:
-        return _shelf(desk, subject).get(*key.split())
+        shelf = _shelf(desk, subject)
+        return shelf.get(*_parts(shelf, key))
     if subject == "session":
         return desk.store.session(key)
     if subject == "check":
@@ -92,7 +93,7 @@ def put_row(desk: Desk, subject: str, values: dict[str, Any]) -> int | None:
     """Write a plain row of `subject`; returns the number of the change, or None when nothing changed."""
     shelf = _shelf(desk, subject)
     key = _row_key(shelf, values)
-    old = shelf.get(*key.split())
+    old = shelf.get(*_parts(shelf, key))
     before = as_document(old) if old is not None else None
     after = as_document(shelf.put(values))
     if before == after:
@@ -109,6 +110,14 @@ def delete(desk: Desk, subject: str, key: str) -> int:
     _drop(desk, subject, key)
     desk.store.forget_history_of(subject, key)
     return desk.store.add_change(desk.now, "delete", subject, key, document)
+
+
+def _parts(shelf: Shelf[Any], key: str) -> list[str]:
+    """The parts of a key: only the last may hold spaces. `NotThere` when there are too few."""
+    parts = key.split(" ", len(shelf.key_names) - 1)
+    if len(parts) != len(shelf.key_names):
+        raise NotThere(key)
+    return parts
 
 
 def _shelf(desk: Desk, subject: str) -> Shelf[Any]:
@@ -137,8 +146,7 @@ def undo(desk: Desk, number: int) -> None:
 
 
 def offered(desk: Desk) -> Undo | None:
-    """Return the newest change that can still be undone, and forget what older deletes had kept."""
-    desk.store.forget_deleted(desk.now - UNDO_FOR)
+    """Return the newest change that can still be undone."""
     change = desk.store.newest_change()
     if change is None or desk.now - change.at_utc > UNDO_FOR:
         return None
@@ -157,7 +165,8 @@ def _write(desk: Desk, document: Written) -> None:
 
 def _drop(desk: Desk, subject: str, key: str) -> None:
     if subject in ROWS:
-        _shelf(desk, subject).drop(*key.split())
+        shelf = _shelf(desk, subject)
+        shelf.drop(*_parts(shelf, key))
     elif subject == "session":
         desk.store.drop_session(key)
         desk.store.drop_events(key)

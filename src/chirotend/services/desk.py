@@ -14,11 +14,15 @@ from chirotend.store.player_store import PlayerStore
 
 @dataclass(frozen=True)
 class Desk:
-    """Bound to one player and one instant; whoever opened `db` commits or rolls back."""
+    """Bound to one player and one instant; whoever opened `db` commits or rolls back.
+
+    `writes` is False for a page that is only read: what it would note it can do without.
+    """
 
     db: Db
     player: PlayerRow
     now: datetime
+    writes: bool = True
 
     @property
     def store(self) -> PlayerStore:

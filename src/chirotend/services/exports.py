@@ -1,9 +1,12 @@
 """Taking the record away: the diary as CSV, everything as one JSON file; and deleting it, really."""
 
+import shutil
 from datetime import date
+from pathlib import Path
 from typing import Any
 
 from chirotend.formats import csv_log, json_record
+from chirotend.services import accounts
 from chirotend.services.desk import Desk
 from chirotend.store.models import (
     AimRow,
@@ -12,6 +15,7 @@ from chirotend.store.models import (
     ClearanceRow,
     EngagementRow,
     EventRow,
+    JobRow,
     KitRow,
     MeasurementRow,
     OwnItemRow,
@@ -61,9 +65,8 @@ def everything(desk: Desk) -> str:
 def take_over(desk: Desk, settings: dict[str, Any], kept: dict[str, list[dict[str, Any]]]) -> None:
     """Write settings and kept tables of an export into this (empty) record; calls said about nothing give way."""
     desk.store.shelf(CallRow).drop_all()
-    for name in SETTINGS:
-        if name in settings:
-            setattr(desk.player, name, settings[name])
+    now = {name: getattr(desk.player, name) for name in SETTINGS}
+    accounts.save_settings(desk, **{**now, **settings})
     for name, (model, _) in KEPT.items():
         desk.store.add_rows(model, [as_values(model, row) for row in kept[name]])
 
@@ -84,6 +87,11 @@ def is_empty(desk: Desk) -> bool:
     return first_day(desk) is None and not any(desk.store.shelf(model).all() for model in written)
 
 
-def delete_everything(desk: Desk) -> None:
-    """Delete the whole record: sessions, checks, days, events, calls, corrections and their undo."""
+def delete_everything(desk: Desk, uploads: Path) -> None:
+    """Delete the whole record: sessions, checks, days, events, calls, corrections and their undo, files brought.
+
+    Recordings go with the sweep, and text with the log beside the database, once the deletion holds.
+    """
+    for job in desk.store.shelf(JobRow).all():
+        shutil.rmtree(uploads / job.uid, ignore_errors=True)
     desk.store.drop_everything()

@@ -1,5 +1,6 @@
 """Bringing a log: read in the background, shown before anything is saved, then saved all or nothing."""
 
+import json
 import shutil
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
@@ -8,16 +9,20 @@ from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
+from sqlalchemy.exc import IntegrityError
+
 from chirotend.core.errors import MethodError
 from chirotend.core.record import Check, Record, Session, overlap
 from chirotend.formats import csv_log, json_record
 from chirotend.formats.cells import UnreadableFile
 from chirotend.services import exports
 from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.kept import faults
 from chirotend.store import jobs
 from chirotend.store.models import JobRow
 
 SHOWN_BAD = 200
+NAMES = "names.json"
 Step = Callable[[int], None]
 
 
@@ -65,9 +70,11 @@ def begin(desk: Desk, files: Sequence[tuple[str, bytes]], uploads: Path) -> str:
         )
     uid = uuid4().hex
     folder = uploads / uid
-    folder.mkdir(parents=True)
-    for number, (name, data) in enumerate(files):
-        (folder / f"{number}-{Path(name).name[:80]}").write_bytes(data)
+    folder.mkdir(mode=0o700, parents=True)
+    for number, (_, data) in enumerate(files):
+        (folder / str(number)).write_bytes(data)
+    names = [Path(name.replace("\x00", "")).name[:80] or f"file {n}" for n, (name, _) in enumerate(files, start=1)]
+    (folder / NAMES).write_text(json.dumps(names), encoding="utf-8")
     desk.store.add_rows(
         JobRow,
         [
@@ -114,9 +121,15 @@ def _job(desk: Desk, uid: str) -> JobRow:
     return row
 
 
+def uploaded(folder: Path) -> list[tuple[str, bytes]]:
+    """Return the files of an upload with the names they were brought by; those names are never names of files here."""
+    names = json.loads((folder / NAMES).read_text(encoding="utf-8"))
+    return [(str(name), (folder / str(number)).read_bytes()) for number, name in enumerate(names)]
+
+
 def planned(desk: Desk, folder: Path, step: Step) -> Plan:
     """Read the files of `folder` and compare them with the record. `step(rows)` may raise to stop."""
-    files = [(p.name.split("-", 1)[1], p.read_bytes()) for p in sorted(folder.iterdir())]
+    files = uploaded(folder)
     if len(files) == 1 and files[0][1].lstrip()[:1] == b"{":
         return _planned_everything(desk, *files[0])
     draft = csv_log.Draft()
@@ -133,6 +146,11 @@ def planned(desk: Desk, folder: Path, step: Step) -> Plan:
 
 def _planned_everything(desk: Desk, name: str, data: bytes) -> Plan:
     settings, record, kept = json_record.read(data, name)
+    if unknown := set(settings) - set(exports.SETTINGS):
+        raise UnreadableFile(f"{name}: there is no setting “{sorted(unknown)[0]}”.")
+    bad = next(faults(desk, kept), None)
+    if bad is not None:
+        raise UnreadableFile(f"{name}, {bad}. Nothing of it was taken.")
     plan = _compared(desk, record, [])
     if exports.is_empty(desk):
         plan.settings, plan.kept = settings, kept
@@ -203,5 +221,5 @@ def save(desk: Desk, plan: Plan, step: Step) -> None:
         desk.store.add_all(plan.sessions, [*plan.checks, *plan.joined], plan.notes, step)
         if plan.kept is not None:
             exports.take_over(desk, plan.settings or {}, plan.kept)
-    except (KeyError, ValueError, MethodError) as error:
+    except (KeyError, ValueError, MethodError, IntegrityError) as error:
         raise UnreadableFile(f"The export is not whole: {error}.") from error

@@ -5,24 +5,11 @@ from dataclasses import dataclass
 from datetime import date
 from uuid import uuid4
 
+from chirotend.formats.kept_rows import KIT_KINDS as KINDS
 from chirotend.services import corrections, own_library, units
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.store.models import KitRow
 
-KINDS = (
-    "instrument",
-    "stick",
-    "mallet",
-    "bow",
-    "strap",
-    "harness",
-    "rest",
-    "peg",
-    "support",
-    "chair",
-    "stand",
-    "other",
-)
 NAME_MAX, NOTE_MAX = 120, 1000
 
 

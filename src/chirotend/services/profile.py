@@ -101,8 +101,37 @@ def profile(desk: Desk) -> Profile:
     return Profile(**{**said, "kept_steps": tuple(said.get("kept_steps", ()))})
 
 
+def checked(data: Any) -> Profile:
+    """Return kept answers as they may be; `Refused` names the one that may not."""
+    known = {f.name: f for f in fields(Profile)}
+    if not isinstance(data, dict) or set(data) - set(known):
+        raise Refused("profile", "An answer is none of those that are asked.")
+    usual = asdict(Profile())
+    for name, value in data.items():
+        kept = list(usual[name]) if isinstance(usual[name], tuple) else usual[name]
+        number = isinstance(kept, float) and isinstance(value, int | float) and not isinstance(value, bool)
+        if not number and type(value) is not type(kept):
+            raise Refused(name, f"“{str(value)[:40]}” is no answer to this.")
+    said = Profile(**{**data, "kept_steps": tuple(data.get("kept_steps", ()))})
+    if not all(isinstance(step, str) and len(step) <= 64 for step in said.kept_steps):
+        raise Refused("kept_steps", "An exercise is named by its id.")
+    for values in said.bench.values():
+        numbers = isinstance(values, dict) and all(isinstance(v, int | float) and abs(v) < 1e6 for v in values.values())
+        if not numbers:
+            raise Refused("bench", "The bench holds numbers by name.")
+    _possible(data, said)
+    return said
+
+
 def say(desk: Desk, **answers: Any) -> Profile:
     """Write answers down; `Refused` names the one that is none of its words."""
+    said = replace(profile(desk), **answers)
+    _possible(answers, said)
+    desk.store.shelf(ProfileRow).put({"data": asdict(said)})
+    return said
+
+
+def _possible(answers: dict[str, Any], said: Profile) -> None:
     for name, value in answers.items():
         if name in ANSWERS and value not in ("", *ANSWERS[name]):
             raise Refused(name, f"Choose one of {', '.join(ANSWERS[name])}, or leave it open.")
@@ -110,10 +139,7 @@ def say(desk: Desk, **answers: Any) -> Profile:
         raise Refused("injuries", f"At most {TEXT_MAX} characters.")
     if answers.get("rest_weekday", "") not in ("", *map(str, range(7))):
         raise Refused("rest_weekday", "Choose a day of the week, or none.")
-    said = replace(profile(desk), **answers)
     if not warmup.MIN_MINUTES <= said.warm_minutes <= warmup.MAX_MINUTES:
         raise Refused("warm_minutes", "A warm-up takes 5 to 90 minutes.")
     if not 4 <= said.from_hour < said.to_hour <= 28:
         raise Refused("to_hour", "Practice lies between 4.00 and 4.00 of the next morning, and ends after it begins.")
-    desk.store.shelf(ProfileRow).put({"data": asdict(said)})
-    return said

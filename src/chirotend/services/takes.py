@@ -10,13 +10,15 @@ from uuid import uuid4
 
 from sqlalchemy import select
 
+from chirotend.formats.kept_rows import MEDIA
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.store import blobs
 from chirotend.store.models import TakeRow
 
 SECONDS_MAX, BYTES_MAX = 15 * 60 + 30, 30 * 1024 * 1024
+PLAYER_BYTES_MAX = 600 * 1024 * 1024  # all the takes of one player together
 #: how a recording begins, by its kind
-BEGINNINGS = {"audio/webm": b"\x1aE\xdf\xa3", "audio/ogg": b"OggS", "audio/wav": b"RIFF", "audio/mp4": b"ftyp"}
+BEGINNINGS = dict(zip(MEDIA, (b"\x1aE\xdf\xa3", b"OggS", b"RIFF", b"ftyp"), strict=True))
 REMIND_AFTER = timedelta(days=120)  # domain rule: every 3 to 6 months
 UNKEPT_FOR = timedelta(days=1)
 
@@ -56,6 +58,9 @@ def record(
         raise Refused("sound", "This recording is empty or broken. Record again.")
     if len(data) > BYTES_MAX:
         raise Refused("sound", "A take may have up to 30 MB. Record a shorter one.")
+    held = sum(row.bytes for row in desk.store.shelf(TakeRow).all())
+    if held + len(data) > PLAYER_BYTES_MAX:
+        raise Refused("sound", "Your takes fill 600 MB, the most one player may keep. Throw some away first.")
     if seconds is None or not 0 < seconds <= SECONDS_MAX:
         raise Refused("sound", "A take lasts up to 15 minutes.")
     return desk.store.shelf(TakeRow).put(

@@ -1,8 +1,11 @@
 """The day's call: issued when something it rests on was written, stored as it was said, overruled with a reason."""
 
+import logging
 from dataclasses import asdict, dataclass
 from datetime import date, timedelta
 from typing import Any
+
+from sqlalchemy.exc import OperationalError
 
 from chirotend.core.judge.call import Call, overruled, seen_by_clinician, todays_call
 from chirotend.core.judge.evidence import Evidence
@@ -11,11 +14,14 @@ from chirotend.core.judge.rules import Dose, rules
 from chirotend.core.judge.way_back import Standing
 from chirotend.core.load.averages import ewma_over_gaps
 from chirotend.core.record import Record, Session
+from chirotend.formats.kept_rows import dose_from, finding_from, standing_from
 from chirotend.library.loader import wordings
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.words import Reason, reason
+from chirotend.store.accounts import hold
 from chirotend.store.models import CallRow
 
+log = logging.getLogger(__name__)
 REASON_MAX = 500
 
 
@@ -92,19 +98,38 @@ def issue(desk: Desk, morning: bool = False) -> tuple[CallRow, Evidence]:
     if last is not None and _same(last, call):
         return last, evidence
     kept = last if last is not None and last.overrule and _still_overruled(last, call) else None
-    row = store.add_call(
-        day=day,
-        issued_utc=desk.now,
-        version=call.version,
-        call=call.call,
-        row=call.row,
-        findings=[_finding_out(f) for f in call.findings],
-        dose=asdict(call.dose),
-        standing=_standing_out(overruled(call) if kept and kept.overrule == "open" else call.standing),
-        overrule=kept.overrule if kept else None,
-        reason=kept.reason if kept else "",
-    )
-    return row, evidence
+    values: dict[str, Any] = {
+        "day": day,
+        "issued_utc": desk.now,
+        "version": call.version,
+        "call": call.call,
+        "row": call.row,
+        "findings": [_finding_out(f) for f in call.findings],
+        "dose": asdict(call.dose),
+        "standing": _standing_out(overruled(call) if kept and kept.overrule == "open" else call.standing),
+        "overrule": kept.overrule if kept else None,
+        "reason": kept.reason if kept else "",
+    }
+    return _stored(desk, call, values), evidence
+
+
+def _stored(desk: Desk, call: Call, values: dict[str, Any]) -> CallRow:
+    """Store a call, unless another page said the same while this one was being worked out.
+
+    Where the disk cannot be written the call is said all the same, and stored by the next page that can.
+    """
+    try:
+        hold(desk.db, desk.player.id)
+        last = desk.store.latest_call(desk.today)
+        if last is not None and _same(last, call):
+            return last
+        return desk.store.add_call(**values)
+    except OperationalError:
+        if desk.writes:
+            raise
+        log.warning("today’s call could not be stored now")
+        desk.db.rollback()
+        return CallRow(player_id=desk.player.id, number=0, **values)
 
 
 def todays_page(desk: Desk) -> Today:
@@ -124,8 +149,8 @@ def todays_page(desk: Desk) -> Today:
 
 def said(row: CallRow) -> Said:
     """Return a stored call in words."""
-    found = tuple(_finding_in(f) for f in row.findings)
-    call = Call(row.day, row.call, row.row, found, Dose(**row.dose), _standing_in(row.standing), row.version)
+    found = tuple(finding_from(f) for f in row.findings)
+    call = Call(row.day, row.call, row.row, found, dose_from(row.dose), standing_from(row.standing), row.version)
     return Said(
         row.day,
         row.call,
@@ -193,7 +218,7 @@ def clear_by_clinician(desk: Desk, start_dose_min: float | None) -> None:
             "start_dose_min", "Type the minutes a day you were given, from 1 to 240. There is no default dose."
         )
     row, _ = issue(desk)
-    if not _standing_in(row.standing).held:
+    if not standing_from(row.standing).held:
         raise Refused("start_dose_min", "Nothing waits for a clinician’s answer now.")
     desk.store.add_clearance(desk.now, start_dose_min)
     issue(desk)
@@ -203,7 +228,7 @@ def _standing_before(desk: Desk, day: date) -> Standing:
     """The standing carried into `day`: from the last earlier call, or from a clearance given today."""
     clearance = desk.store.latest_clearance()
     last = desk.store.call_before(day)
-    before = _standing_in(last.standing) if last is not None else Standing()
+    before = standing_from(last.standing) if last is not None else Standing()
     if clearance is not None and (last is None or clearance.at_utc > last.issued_utc) and clearance.at_utc <= desk.now:
         return seen_by_clinician(day, clearance.start_dose_min)
     return before
@@ -237,16 +262,6 @@ def _finding_out(f: Finding) -> dict[str, Any]:
     }
 
 
-def _finding_in(d: dict[str, Any]) -> Finding:
-    return Finding(**{**d, "days": tuple(date.fromisoformat(x) for x in d["days"])})
-
-
 def _standing_out(s: Standing) -> dict[str, Any]:
     until = s.settled_until.isoformat() if s.settled_until else None
     return {**asdict(s), "settled_until": until, "places": [list(p) for p in s.places]}
-
-
-def _standing_in(d: dict[str, Any]) -> Standing:
-    until = d["settled_until"]
-    settled = date.fromisoformat(until) if until else None
-    return Standing(**{**d, "settled_until": settled, "places": tuple((region, side) for region, side in d["places"])})

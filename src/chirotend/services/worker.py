@@ -8,15 +8,19 @@ from contextlib import AbstractContextManager
 from datetime import datetime
 from pathlib import Path
 
+from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session as Db
 
 from chirotend.formats.cells import UnreadableFile
 from chirotend.services import imports
+from chirotend.services.corrections import UNDO_FOR
+from chirotend.services.database import trouble
 from chirotend.services.desk import Desk
 from chirotend.store import jobs
-from chirotend.store.models import JobRow, PlayerRow
+from chirotend.store.models import PlayerRow
 
 log = logging.getLogger(__name__)
+PAUSE_S = 30
 
 
 class Cancelled(Exception):
@@ -52,11 +56,22 @@ class Worker:
         self.stopped.add(uid)
 
     def _loop(self) -> None:
+        """Work for ever: a database that does not answer now is asked again, it ends nothing."""
         while True:
-            while self.run_one():
-                pass
-            self._wake.wait(timeout=30)
+            try:
+                while self.run_one():
+                    pass
+                self.tidy()
+            except Exception:
+                log.exception("the worker goes on")
+            self._wake.wait(timeout=PAUSE_S)
             self._wake.clear()
+
+    def tidy(self) -> None:
+        """Remove what deletes had kept for undo, once it is too old to be undone."""
+        with self.open_db() as db:
+            if jobs.forget_deleted(db, self.clock() - UNDO_FOR):
+                db.commit()
 
     def run_one(self) -> bool:
         """Run the next waiting job to its end or its question; returns False when none waits."""
@@ -81,23 +96,35 @@ class Worker:
             except UnreadableFile as error:
                 db.rollback()
                 state, result = "failed", {"error": str(error)}
+            except DatabaseError as error:
+                db.rollback()
+                log.exception("job %s failed", uid)
+                found = trouble(error)
+                state, result = "failed", {"error": found.sentence if found else _fault(uid)}
+            except OSError as error:
+                db.rollback()
+                log.exception("job %s failed", uid)
+                state, result = "failed", {"error": f"The files could not be read again: {error.strerror}."}
             except Exception:
                 db.rollback()
                 log.exception("job %s failed", uid)
-                state, result = (
-                    "failed",
-                    {"error": f"Something went wrong here; nothing was saved. Reference {uid[:8]}."},
-                )
-            row = db.get_one(JobRow, (player.id, uid))
-            row.state, row.result = state, {**row.result, **result}
-            db.commit()
-            self.progress.pop(uid, None)
+                state, result = "failed", {"error": _fault(uid)}
+            self._end(db, player.id, uid, state, result)
             if state != "ready":
                 shutil.rmtree(folder, ignore_errors=True)
             return True
 
+    def _end(self, db: Db, player_id: int, uid: str, state: str, result: dict[str, object]) -> None:
+        """Write how a job ended; a job whose record was deleted meanwhile has no end to write."""
+        row = jobs.job(db, player_id, uid)
+        if row is not None:
+            row.state, row.result = state, {**row.result, **result}
+            db.commit()
+        self.progress.pop(uid, None)
+        self.stopped.discard(uid)
+
     def _work(self, desk: Desk, uid: str, folder: Path, saving: bool) -> tuple[str, dict[str, object]]:
-        lines = sum(p.read_bytes().count(b"\n") for p in folder.iterdir())
+        lines = sum(data.count(b"\n") for _, data in imports.uploaded(folder))
         self.progress[uid] = (0, lines * (2 if saving else 1))
 
         def step(rows: int) -> None:
@@ -114,3 +141,7 @@ class Worker:
         step(0)
         desk.db.commit()
         return "done", {}
+
+
+def _fault(uid: str) -> str:
+    return f"Something went wrong here; nothing was saved. Reference {uid[:8]}."

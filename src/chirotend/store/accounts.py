@@ -1,15 +1,17 @@
-"""Accounts, players and the grants between them."""
+"""Accounts, the browsers they are signed in with, players and the grants between them."""
 
+from collections.abc import Sequence
 from datetime import datetime
 
-from sqlalchemy import delete, func, select
+from sqlalchemy import delete, select, update
 from sqlalchemy.orm import Session as Db
 
-from chirotend.store.models import AccountRow, GrantRow, PlayerRow, SetupLinkRow
+from chirotend.core.names import name_key
+from chirotend.store.models import AccountRow, BrowserRow, GrantRow, PlayerRow, SetupLinkRow
 
 
 def account_named(db: Db, name: str) -> AccountRow | None:
-    return db.scalar(select(AccountRow).where(func.lower(AccountRow.name) == name.lower()))
+    return db.scalar(select(AccountRow).where(AccountRow.name_key == name_key(name)))
 
 
 def account(db: Db, account_id: int) -> AccountRow | None:
@@ -31,9 +33,9 @@ def player_of(db: Db, account_id: int) -> PlayerRow | None:
     )
 
 
-def add_account(db: Db, name: str, password_hash: str, stamp: str, player: PlayerRow, now: datetime) -> AccountRow:
+def add_account(db: Db, name: str, password_hash: str, player: PlayerRow, now: datetime) -> AccountRow:
     """Add an account with a player of its own."""
-    row = AccountRow(name=name, password_hash=password_hash, stamp=stamp, created_utc=now)
+    row = AccountRow(name=name, name_key=name_key(name), password_hash=password_hash, created_utc=now)
     db.add_all([row, player])
     db.flush()
     db.add(GrantRow(account_id=row.id, player_id=player.id))
@@ -41,19 +43,67 @@ def add_account(db: Db, name: str, password_hash: str, stamp: str, player: Playe
     return row
 
 
-def put_setup_link(db: Db, digest: str, now: datetime) -> None:
-    """Keep one set-up link; an older one stops working."""
-    db.execute(delete(SetupLinkRow))
-    db.add(SetupLinkRow(digest=digest, created_utc=now))
+def hold(db: Db, player_id: int) -> None:
+    """Take the write lock for this player: what is read after it cannot change before the transaction ends."""
+    db.execute(update(PlayerRow).where(PlayerRow.id == player_id).values(id=player_id))
+
+
+# --- browsers ------------------------------------------------------------------------------------------------
+
+
+def add_browser(db: Db, digest: str, account_id: int, agent: str, now: datetime) -> BrowserRow:
+    row = BrowserRow(digest=digest, account_id=account_id, created_utc=now, seen_utc=now, agent=agent)
+    db.add(row)
+    db.flush()
+    return row
+
+
+def browser(db: Db, digest: str) -> BrowserRow | None:
+    return db.get(BrowserRow, digest)
+
+
+def browsers(db: Db, account_id: int) -> Sequence[BrowserRow]:
+    """Return the browsers of an account, the last seen first."""
+    return list(
+        db.scalars(
+            select(BrowserRow)
+            .where(BrowserRow.account_id == account_id)
+            .order_by(BrowserRow.seen_utc.desc(), BrowserRow.digest)
+        )
+    )
+
+
+def drop_browsers(db: Db, account_id: int, digest: str | None = None, but: str | None = None) -> int:
+    """Sign out one browser of an account, or all of them (but one); returns how many."""
+    wanted = [BrowserRow.account_id == account_id]
+    if digest is not None:
+        wanted.append(BrowserRow.digest == digest)
+    if but is not None:
+        wanted.append(BrowserRow.digest != but)
+    return db.execute(delete(BrowserRow).where(*wanted)).rowcount  # type: ignore[attr-defined, no-any-return]
+
+
+def drop_idle_browsers(db: Db, before: datetime) -> None:
+    db.execute(delete(BrowserRow).where(BrowserRow.seen_utc < before))
+
+
+# --- set-up links --------------------------------------------------------------------------------------------
+
+
+def put_setup_link(db: Db, digest: str, name: str, now: datetime) -> None:
+    """Keep a set-up link; an older one for the same name stops working."""
+    db.execute(delete(SetupLinkRow).where(SetupLinkRow.name == name))
+    db.add(SetupLinkRow(digest=digest, created_utc=now, name=name))
     db.flush()
 
 
-def has_setup_link(db: Db, digest: str) -> bool:
-    return db.get(SetupLinkRow, digest) is not None
+def setup_link(db: Db, digest: str) -> SetupLinkRow | None:
+    return db.get(SetupLinkRow, digest)
 
 
-def drop_setup_links(db: Db) -> None:
-    db.execute(delete(SetupLinkRow))
+def use_setup_link(db: Db, digest: str) -> bool:
+    """Take a link out, so that it makes one account; False when it was used at the same instant."""
+    return bool(db.execute(delete(SetupLinkRow).where(SetupLinkRow.digest == digest)).rowcount)  # type: ignore[attr-defined]
 
 
 def every_player(db: Db) -> list[PlayerRow]:

@@ -1,4 +1,4 @@
-"""Opening the database. The only module that knows SQLite by name."""
+"""Opening the database. With `copies`, the only modules that know SQLite by name."""
 
 import os
 import sqlite3
@@ -9,9 +9,16 @@ from alembic import command
 from alembic.config import Config
 from alembic.runtime.migration import MigrationContext
 from alembic.script import ScriptDirectory
-from sqlalchemy import Engine, create_engine, event, text
+from sqlalchemy import Connection, Engine, NullPool, create_engine, event, text
+from sqlalchemy.orm import Session as Db
+
+from chirotend.store.copies import backup
 
 MIGRATIONS = Path(__file__).parent / "migrations"
+#: how long a connection waits for another one's write, in ms: one that changes something, and one that only reads
+WRITER_WAITS_MS, READER_WAITS_MS = 8000, 250
+#: deleted text is overwritten, not only let go
+SETTINGS = ("journal_mode=WAL", "foreign_keys=ON", "synchronous=FULL", "secure_delete=ON")
 
 
 def data_folder() -> Path:
@@ -23,8 +30,19 @@ def database_url(folder: Path) -> str:
     return os.environ.get("DATABASE_URL") or f"sqlite:///{folder / 'chirotend.db'}"
 
 
+def database_file(url: str) -> Path | None:
+    """Return the file of a SQLite database; None for any other database."""
+    return Path(url.removeprefix("sqlite:///")) if url.startswith("sqlite:///") else None
+
+
 def open_engine(url: str) -> Engine:
-    """Return an engine for `url`; SQLite gets write-ahead logging, foreign keys and full synchronous writes."""
+    """Return an engine for `url`; SQLite gets write-ahead logging, foreign keys and full synchronous writes.
+
+    A new file is made readable for its owner alone; what SQLite lays beside it gets the same rights.
+    """
+    file = database_file(url)
+    if file is not None and not file.exists():
+        os.close(os.open(file, os.O_CREAT | os.O_RDWR, 0o600))
     engine = create_engine(url)
     if engine.dialect.name == "sqlite":
         event.listen(engine, "connect", _sqlite_settings)
@@ -33,9 +51,22 @@ def open_engine(url: str) -> Engine:
 
 def _sqlite_settings(connection: sqlite3.Connection, _record: object) -> None:
     cursor = connection.cursor()
-    for setting in ("journal_mode=WAL", "foreign_keys=ON", "synchronous=FULL", "busy_timeout=15000"):
+    for setting in (f"busy_timeout={WRITER_WAITS_MS}", *SETTINGS):
         cursor.execute(f"PRAGMA {setting}")
     cursor.close()
+
+
+def wait_for_others(db: Db, ms: int) -> None:
+    """Let this session wait at most `ms` for another one's write."""
+    if db.get_bind().dialect.name == "sqlite":
+        db.connection().exec_driver_sql(f"PRAGMA busy_timeout={int(ms)}")
+
+
+def empty_the_log(engine: Engine) -> None:
+    """Bring what was committed into the database file and cut the log beside it, so that deleted text is nowhere."""
+    if engine.dialect.name == "sqlite":
+        with engine.connect() as connection:
+            connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
 
 
 def alembic_config(engine: Engine) -> Config:
@@ -45,40 +76,65 @@ def alembic_config(engine: Engine) -> Config:
     return config
 
 
+def revision(connection: Connection) -> str | None:
+    """Return the migration a database stands at; None for an empty one."""
+    return MigrationContext.configure(connection).get_current_revision()
+
+
+def newest_revision() -> str | None:
+    return ScriptDirectory(str(MIGRATIONS)).get_current_head()
+
+
+def known_revision(name: str | None) -> bool:
+    """True for a migration of this program; a newer program's is not."""
+    return name in {script.revision for script in ScriptDirectory(str(MIGRATIONS)).walk_revisions()}
+
+
 def pending(engine: Engine) -> bool:
     """Return True when the database is behind the newest migration."""
     with engine.connect() as connection:
-        current = MigrationContext.configure(connection).get_current_revision()
-    return current != ScriptDirectory(str(MIGRATIONS)).get_current_head()
+        return revision(connection) != newest_revision()
 
 
 def migrate(engine: Engine, backups: Path, now: datetime) -> Path | None:
-    """Bring the database to the newest version, after a backup if it held anything. Returns the backup's path."""
+    """Bring the database to the newest version, after a backup if it held anything. Returns the backup's path.
+
+    All steps are one transaction: a server that is killed in the middle finds the old database, whole.
+    """
     if not pending(engine):
         return None
-    saved = backup(engine, backups, now) if _has_tables(engine) else None
-    command.upgrade(alembic_config(engine), "head")
+    with engine.connect() as connection:
+        held = revision(connection) is not None
+    saved = backup(engine, backups, now) if held else None
+    one = _migration_engine(engine)
+    try:
+        command.upgrade(alembic_config(one), "head")
+    finally:
+        one.dispose()
     return saved
 
 
-def _has_tables(engine: Engine) -> bool:
-    with engine.connect() as connection:
-        return MigrationContext.configure(connection).get_current_revision() is not None
+def _migration_engine(engine: Engine) -> Engine:
+    """An engine that begins with the write lock and holds tables' changes in the transaction too."""
+    one = create_engine(engine.url, poolclass=NullPool)
+    if one.dialect.name == "sqlite":
+        event.listen(one, "connect", _for_migrations)
+        event.listen(one, "begin", lambda connection: connection.exec_driver_sql("BEGIN IMMEDIATE"))
+    return one
 
 
-def backup(engine: Engine, folder: Path, now: datetime) -> Path | None:
-    """Copy the SQLite database, consistent while in use, into `folder`; other databases have their own tools."""
-    if engine.dialect.name != "sqlite" or not engine.url.database:
-        return None
-    folder.mkdir(parents=True, exist_ok=True)
-    target = folder / f"chirotend-{now:%Y%m%dT%H%M%SZ}.db"
-    source, copy = sqlite3.connect(engine.url.database), sqlite3.connect(target)
-    with source, copy:
-        source.backup(copy)
-    source.close()
-    copy.close()
-    target.chmod(0o600)
-    return target
+def _for_migrations(connection: sqlite3.Connection, _record: object) -> None:
+    connection.isolation_level = None  # the driver itself would begin too late for changes of tables
+    # a table is changed by making it anew: with foreign keys on, dropping the old one would delete what hangs on it
+    for setting in (f"busy_timeout={WRITER_WAITS_MS}", "journal_mode=WAL", "synchronous=FULL", "foreign_keys=OFF"):
+        connection.execute(f"PRAGMA {setting}")
+
+
+def open_for_looking(file: Path) -> Engine:
+    """Return an engine over a SQLite file that can change nothing: no table, no byte, no file beside it."""
+    beside = Path(f"{file}-wal")
+    how = "mode=ro" if beside.exists() and beside.stat().st_size else "mode=ro&immutable=1"
+    return create_engine(f"sqlite:///{file.absolute().as_uri()}?{how}&uri=true", poolclass=NullPool)
 
 
 def integrity_faults(engine: Engine) -> list[str]:

@@ -1,9 +1,11 @@
 """The job table: work in the background that survives a restart."""
 
-from sqlalchemy import select, update
+from datetime import datetime
+
+from sqlalchemy import delete, select, update
 from sqlalchemy.orm import Session as Db
 
-from chirotend.store.models import JobRow
+from chirotend.store.models import ChangeRow, JobRow
 
 
 def next_waiting(db: Db) -> JobRow | None:
@@ -19,3 +21,12 @@ def wake_interrupted(db: Db) -> None:
 
 def job(db: Db, player_id: int, uid: str) -> JobRow | None:
     return db.get(JobRow, (player_id, uid))
+
+
+def forget_deleted(db: Db, before_utc: datetime) -> bool:
+    """Remove, for every player, what deletes had kept for undo until `before_utc`; returns whether there was any."""
+    old = (ChangeRow.action == "delete", ChangeRow.at_utc < before_utc)
+    if db.scalar(select(ChangeRow.number).where(*old).limit(1)) is None:
+        return False
+    db.execute(delete(ChangeRow).where(*old))
+    return True

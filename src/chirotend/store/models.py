@@ -38,18 +38,35 @@ class AccountRow(Base):
     __tablename__ = "account"
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(String(80), unique=True)
+    #: the name as it is compared, whatever its case
+    name_key: Mapped[str] = mapped_column(String(320), server_default="")
     password_hash: Mapped[str]
-    #: changes with every new password, so that other browsers are signed out
-    stamp: Mapped[str] = mapped_column(String(32))
     created_utc: Mapped[datetime]
+    __table_args__ = (Index("ix_account_name_key", "name_key", unique=True),)
+
+
+class BrowserRow(Base):
+    """A browser that is signed in; only the digest of what its cookie holds is kept. Signing out deletes the row."""
+
+    __tablename__ = "browser"
+    digest: Mapped[str] = mapped_column(String(64), primary_key=True)
+    account_id: Mapped[int] = mapped_column(ForeignKey("account.id", ondelete="CASCADE"))
+    created_utc: Mapped[datetime]
+    #: when it was last here, to the half day
+    seen_utc: Mapped[datetime]
+    #: how it names itself
+    agent: Mapped[str] = mapped_column(String(200))
+    __table_args__ = (Index("ix_browser_account", "account_id"),)
 
 
 class SetupLinkRow(Base):
-    """A one-time link to make the first account; only its digest is kept."""
+    """A one-time link to make one account; only its digest is kept."""
 
     __tablename__ = "setup_link"
     digest: Mapped[str] = mapped_column(String(64), primary_key=True)
     created_utc: Mapped[datetime]
+    #: the name to sign in with it was printed for; "" = the first account, of any name
+    name: Mapped[str] = mapped_column(String(80), server_default="")
 
 
 class PlayerRow(Base):

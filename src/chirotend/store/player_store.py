@@ -1,11 +1,11 @@
 """The record of one player: every query here is bound to that player; another player's rows do not exist for it."""
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from datetime import date, datetime
 from itertools import islice
 from typing import Any
 
-from sqlalchemy import Table, delete, exists, func, insert, or_, select
+from sqlalchemy import Table, Text, delete, exists, func, insert, inspect, or_, select, type_coerce
 from sqlalchemy.orm import Session as Db
 
 from chirotend.core.record import Block, Check, DayNote, Entry, Record, Session
@@ -238,6 +238,19 @@ class PlayerStore:
             for model in (SessionRow, CheckRow, EntryRow, DayRow, EventRow, CallRow)
         }
 
+    def each_row(self, model: type[Personal]) -> Iterator[tuple[str, Personal | Exception]]:
+        """Yield each row of a table with its key; in the place of one that cannot be read, what is wrong with it."""
+        keys = [c for c in inspect(model).primary_key if c.key != "player_id"] or [model.player_id]
+        raw = select(*(type_coerce(c, Text) for c in keys)).where(model.player_id == self.player_id)
+        for key in self.db.execute(raw).all():
+            wanted = [type_coerce(c, Text) == k for c, k in zip(keys, key, strict=True)]
+            name = " ".join(str(k) for k in key)
+            try:
+                found = self.db.scalars(select(model).where(model.player_id == self.player_id, *wanted)).first()
+                yield name, found if found is not None else LookupError("cannot be found again")
+            except (ValueError, TypeError) as error:
+                yield name, error
+
     # --- writing -------------------------------------------------------------------------------------------
 
     def put_session(self, session: Session) -> None:
@@ -428,14 +441,6 @@ class PlayerStore:
 
     def drop_change(self, number: int) -> None:
         self.db.execute(delete(ChangeRow).where(ChangeRow.player_id == self.player_id, ChangeRow.number == number))
-
-    def forget_deleted(self, before_utc: datetime) -> None:
-        """Remove what deletes had kept for undo until `before_utc`."""
-        self.db.execute(
-            delete(ChangeRow).where(
-                ChangeRow.player_id == self.player_id, ChangeRow.action == "delete", ChangeRow.at_utc < before_utc
-            )
-        )
 
     def forget_history_of(self, subject: str, key: str) -> None:
         """Remove earlier versions of a deleted document: a delete is complete."""

@@ -4,19 +4,27 @@ from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
 
-from flask import Flask
+from flask import Flask, request
 from flask_compress import Compress
 from flask_limiter import Limiter
 from flask_limiter.util import get_remote_address
 from flask_wtf import CSRFProtect
 
-from chirotend.services.accounts import Passwords
+from chirotend.services.accounts import IDLE_FOR, Passwords
 from chirotend.services.database import open_database, secret_key
 from chirotend.services.worker import Worker
 from chirotend.web import errors, filters, security, signin, transaction
+from chirotend.web.incoming import CleanRequest
 from chirotend.web.pages import account, body, curtain, help, kit, plan, play, record, score, today
 
-UPLOAD_MAX = 32 * 1024 * 1024
+#: the most a request may bring, in bytes: little, but where files are brought
+BODY_MAX = 1024 * 1024
+UPLOADS = {
+    "record.begin_import": 32 * 1024 * 1024,
+    "play.record_take": 31 * 1024 * 1024,
+    "plan.bring_calendar": 3 * 1024 * 1024,
+}
+UPLOAD_MAX = max(UPLOADS.values())
 PAGES = (today, plan, play, body, score, kit, record, curtain, account, help)
 
 
@@ -32,23 +40,24 @@ def create_app(
     trusted_hosts: list[str] | None = None,
     limit_tries: bool = True,
     secure: bool = False,
+    port: int = 0,
 ) -> Flask:
     """Return the application over the database in `folder`; `clock` gives the instant everything happens at.
 
     `demo` signs the only account in by itself, on loopback alone. `testing` runs jobs at once, in the request.
-    `limit_tries` allows twelve tries a minute to sign in. `secure` sends cookies over https alone.
+    `limit_tries` allows twelve tries a minute to sign in. `secure` sends cookies over https alone. `port` is part of
+    the cookie's name, since browsers share cookies between the ports of a host.
     """
     app = Flask("chirotend.web", static_folder="static", template_folder="templates")
+    app.request_class = CleanRequest
     app.config.update(
-        SECRET_KEY=secret_key(folder) if folder.exists() else b"",
-        MAX_CONTENT_LENGTH=UPLOAD_MAX,
-        MAX_FORM_MEMORY_SIZE=2 * 1024 * 1024,
+        MAX_CONTENT_LENGTH=BODY_MAX,
+        MAX_FORM_MEMORY_SIZE=BODY_MAX,
+        SESSION_COOKIE_NAME=f"chirotend-{port}",
+        PERMANENT_SESSION_LIFETIME=IDLE_FOR,
         SESSION_COOKIE_HTTPONLY=True,
         SESSION_COOKIE_SECURE=secure,
-        REMEMBER_COOKIE_SECURE=secure,
         SESSION_COOKIE_SAMESITE="Lax",
-        REMEMBER_COOKIE_HTTPONLY=True,
-        REMEMBER_COOKIE_SAMESITE="Lax",
         TESTING=testing,
         RATELIMIT_ENABLED=limit_tries,
         WTF_CSRF_TIME_LIMIT=None,
@@ -65,6 +74,7 @@ def create_app(
     worker = app.extensions["worker"] = Worker(database.open_db, clock, database.uploads)
     if not testing:
         worker.start()
+    app.before_request(_allow_uploads)  # before the token is looked for in the body
     CSRFProtect(app)
     Compress(app)
     # kept by the application: the decorated views only hold it weakly
@@ -80,3 +90,7 @@ def create_app(
         limit = limiter.limit("12 per minute", methods=["POST"])
         app.view_functions[guessed] = limit(app.view_functions[guessed])
     return app
+
+
+def _allow_uploads() -> None:
+    request.max_content_length = UPLOADS.get(request.endpoint or "", BODY_MAX)

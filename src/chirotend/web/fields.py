@@ -33,6 +33,20 @@ def day(name: str) -> date | None:
     return found if FIRST_DAY <= found <= LAST_DAY else None
 
 
+def is_script() -> bool:
+    """True when a script asks, which wants an answer in a number and not a page to sign in on."""
+    return is_part() or request.is_json
+
+
+def local_path(target: str) -> str | None:
+    """Return `target` when it is a path of this server and nothing else; None for any other.
+
+    Browsers read a backslash as a slash and pass over control characters, so none of them is taken.
+    """
+    plain = target.startswith("/") and not target.startswith("//") and target.isprintable() and "\\" not in target
+    return target if plain else None
+
+
 def is_part() -> bool:
     """True when htmx asks for a part of a page."""
     return request.headers.get("HX-Request") == "true"

@@ -1,31 +1,57 @@
-"""Who is here: the signed-in account, and the demo's own way in on loopback."""
+"""Who is here: the signed-in account, and the demo's own way in on loopback.
 
-from flask import Flask, current_app, redirect, request, url_for
-from flask_login import LoginManager, UserMixin, current_user, login_user
+A cookie holds a secret of its own; the server keeps which secrets are signed in, so signing out ends it there.
+"""
+
+import logging
+
+from flask import Flask, current_app, redirect, request, session, url_for
+from flask_login import LoginManager, UserMixin, current_user, login_user, logout_user
+from sqlalchemy.exc import DatabaseError
 
 from chirotend.services import accounts
-from chirotend.web.transaction import db
+from chirotend.web import errors, fields
+from chirotend.web.transaction import db, now, reads_only
 
+log = logging.getLogger(__name__)
 OPEN_PAGES = {
     "static",
     "account.sign_in_page",
     "account.first_run",
+    "help.urgent",
     "help.urgent_offline",
     "help.service_worker",
     "help.health",
 }
 LOOPBACK = {"127.0.0.1", "::1"}
-LOCAL_HOSTS = {"127.0.0.1", "localhost", "::1"}
+LOCAL_HOSTS = {"127.0.0.1", "localhost"}
 
 
 class Visitor(UserMixin):
-    """An account as Flask-Login wants it; its id changes with the password, so old cookies stop working."""
+    """An account as Flask-Login wants it; its id is the secret of this browser's cookie."""
 
-    def __init__(self, row: object) -> None:
-        self.row = row
+    def __init__(self, row: object, cookie: str) -> None:
+        self.row, self.cookie = row, cookie
 
     def get_id(self) -> str:
-        return f"{self.row.id}:{self.row.stamp}"
+        return self.cookie
+
+
+def sign_in(row: object) -> None:
+    """Sign this browser in to an account, in a session of its own."""
+    if current_user.is_authenticated:
+        accounts.sign_out(db(), current_user.row, current_user.cookie)
+    session.clear()
+    session.permanent = True
+    login_user(Visitor(row, accounts.open_browser(db(), row, request.user_agent.string, now())))
+
+
+def sign_out() -> None:
+    """End this browser's session, here and on the server."""
+    if current_user.is_authenticated:
+        accounts.sign_out(db(), current_user.row, current_user.cookie)
+    logout_user()
+    session.clear()
 
 
 def init_app(app: Flask) -> None:
@@ -34,22 +60,34 @@ def init_app(app: Flask) -> None:
 
     @manager.user_loader
     def load(cookie: str) -> Visitor | None:
-        account_id, _, stamp = cookie.partition(":")
-        row = accounts.account_of(db(), int(account_id)) if account_id.isdigit() else None
-        return Visitor(row) if row is not None and row.stamp == stamp else None
+        try:
+            row = accounts.account_of_browser(db(), cookie, now())
+        except DatabaseError:
+            if request.endpoint not in OPEN_PAGES:
+                raise
+            log.exception("the database does not answer")  # the open pages stand without it
+            db().rollback()
+            return None
+        return Visitor(row, cookie) if row is not None else None
 
     @app.before_request
     def must_sign_in():  # type: ignore[no-untyped-def]
-        if request.endpoint is None or request.endpoint in OPEN_PAGES or current_user.is_authenticated:
+        if request.endpoint is None or request.endpoint in OPEN_PAGES:
+            return None
+        if current_user.is_authenticated:
+            if request.method == "POST":
+                accounts.browser_was_here(db(), current_user.cookie, now())
             return None
         if _demo_on_loopback():
             row = accounts.the_only_account(db())
             if row is not None:
-                login_user(Visitor(row))
+                sign_in(row)
                 return None
-        return redirect(url_for("account.sign_in_page", next=request.full_path if request.method == "GET" else None))
+        if fields.is_script() or not reads_only():
+            return errors.page(401)
+        return redirect(url_for("account.sign_in_page", next=request.full_path))
 
 
 def _demo_on_loopback() -> bool:
-    host = request.host.rsplit(":", 1)[0].strip("[]")
+    host = request.host.rsplit(":", 1)[0]
     return current_app.config["DEMO"] and request.remote_addr in LOOPBACK and host in LOCAL_HOSTS

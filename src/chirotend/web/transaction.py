@@ -1,13 +1,21 @@
-"""One transaction a request: committed at the edge before the answer leaves, rolled back on any refusal or error."""
+"""One transaction a request: committed at the edge before the answer leaves, rolled back on any refusal or error.
 
+A request that changes something takes the player's write lock first, so that two of them never interleave. A page
+that is only read waits for nobody, and stands also when what it would have noted cannot be written.
+"""
+
+import logging
 from datetime import datetime
 from typing import Any
 
-from flask import Flask, Response, current_app, g, request
+from flask import Flask, Response, current_app, g, make_response, request
 from flask_login import current_user
+from sqlalchemy.exc import DatabaseError
 
-from chirotend.services.accounts import desk_of
-from chirotend.services.desk import Desk
+from chirotend.services.accounts import desk_of, hold
+from chirotend.services.desk import Desk, NotThere
+
+log = logging.getLogger(__name__)
 
 
 def init_app(app: Flask) -> None:
@@ -15,10 +23,14 @@ def init_app(app: Flask) -> None:
     app.teardown_request(_close)
 
 
+def reads_only() -> bool:
+    return request.method in ("GET", "HEAD", "OPTIONS")
+
+
 def db() -> Any:
     """Return this request's database session, opened when first asked for."""
     if "db" not in g:
-        g.db = current_app.extensions["database"].open_db()
+        g.db = current_app.extensions["database"].open_patient_db(reads_only())
     return g.db
 
 
@@ -32,7 +44,12 @@ def now() -> datetime:
 def desk() -> Desk:
     """Return the desk of the signed-in player."""
     if "desk" not in g:
-        g.desk = desk_of(db(), current_user.row, now())
+        found = desk_of(db(), current_user.row, now(), not reads_only())
+        if found is None:
+            raise NotThere("player")
+        if not reads_only():
+            hold(found)
+        g.desk = found
     return g.desk
 
 
@@ -41,12 +58,25 @@ def commit() -> None:
     db().commit()
 
 
+def let_go() -> None:
+    """Undo what this request has written so far, so that its answer commits nothing of it."""
+    if "db" in g:
+        g.db.rollback()
+
+
 def _end(response: Response) -> Response:
-    if "db" in g and request.endpoint != "static":
+    if "db" not in g or request.endpoint == "static":
+        return response
+    try:
         if response.status_code < 400:
             g.db.commit()
         else:
             g.db.rollback()
+    except DatabaseError as error:
+        let_go()
+        log.exception("not committed: %s", request.path)
+        if not reads_only():
+            return make_response(current_app.handle_user_exception(error))
     return response
 
 

@@ -3,15 +3,17 @@
 from zoneinfo import available_timezones
 
 from flask import Blueprint, abort, current_app, redirect, render_template, request, url_for
-from flask_login import login_user, logout_user
+from flask_login import current_user
 from flask_wtf import FlaskForm
+from flask_wtf.csrf import generate_csrf
 from wtforms import BooleanField, PasswordField, SelectField, SelectMultipleField, StringField
 from wtforms.validators import InputRequired
 
 from chirotend.library.loader import instruments
 from chirotend.services import accounts
 from chirotend.services.desk import Refused
-from chirotend.web.signin import Visitor
+from chirotend.web import fields
+from chirotend.web.signin import sign_in, sign_out
 from chirotend.web.transaction import db, desk, now
 from chirotend.web.typed import choices
 
@@ -56,30 +58,68 @@ def sign_in_page():  # type: ignore[no-untyped-def]
         except Refused as error:
             form.password.errors = [error.sentence]
         else:
-            login_user(Visitor(row))
-            target = request.args.get("next", "")
-            return redirect(
-                target if target.startswith("/") and not target.startswith("//") else url_for("today.index")
-            )
+            sign_in(row)
+            return redirect(fields.local_path(request.args.get("next", "")) or url_for("today.index"))
     return render_template("account/sign_in.html", form=form), 422 if form.errors else 200
 
 
 @bp.post("/sign-out")
-def sign_out():  # type: ignore[no-untyped-def]
-    logout_user()
+def sign_out_here():  # type: ignore[no-untyped-def]
+    sign_out()
     return redirect(url_for(".sign_in_page"))
+
+
+@bp.post("/sign-out/everywhere")
+def sign_out_everywhere():  # type: ignore[no-untyped-def]
+    accounts.sign_out_everywhere(db(), current_user.row)
+    sign_out()
+    return redirect(url_for(".sign_in_page"))
+
+
+@bp.post("/sign-out/<handle>")
+def sign_out_one(handle: str):  # type: ignore[no-untyped-def]
+    accounts.sign_out_handle(db(), current_user.row, handle)
+    return redirect(url_for(".settings"))
+
+
+@bp.get("/token")
+def token():  # type: ignore[no-untyped-def]
+    """A fresh token for a page that stayed open through a new sign-in."""
+    return {"token": generate_csrf()}
+
+
+@bp.post("/settings/password")
+def change_password():  # type: ignore[no-untyped-def]
+    form = request.form
+    try:
+        if form.get("new_password", "") != form.get("again", ""):
+            raise Refused("again", "The two new ones differ. Type the same twice.")
+        accounts.change_password(
+            db(),
+            current_app.extensions["passwords"],
+            current_user.row,
+            form.get("old_password", ""),
+            form.get("new_password", ""),
+            current_user.cookie,
+        )
+    except Refused as error:
+        return _settings(_settings_form(), error, 422)
+    return redirect(url_for(".settings", saved="password"))
 
 
 @bp.route("/first-run/<secret>", methods=["GET", "POST"])
 def first_run(secret: str):  # type: ignore[no-untyped-def]
-    if not accounts.setup_link_works(db(), secret):
+    meant = accounts.setup_link_name(db(), secret, now())
+    if meant is None:
         abort(404)
     form = FirstRunForm()
+    if meant:
+        form.name.data = meant
     if request.method == "GET":
         form.zone.data = "Europe/Vienna"
     if form.validate_on_submit():
         try:
-            row = accounts.first_account(
+            row = accounts.account_by_link(
                 db(),
                 current_app.extensions["passwords"],
                 secret,
@@ -93,15 +133,14 @@ def first_run(secret: str):  # type: ignore[no-untyped-def]
         except Refused as error:
             form[error.field].errors = [error.sentence]
         else:
-            login_user(Visitor(row))
+            sign_in(row)
             return redirect(url_for("record.index"))
-    return render_template("account/first_run.html", form=form), 422 if form.errors else 200
+    return render_template("account/first_run.html", form=form, meant=meant), 422 if form.errors else 200
 
 
-@bp.route("/settings", methods=["GET", "POST"])
-def settings():  # type: ignore[no-untyped-def]
+def _settings_form() -> SettingsForm:
     p = desk().player
-    form = SettingsForm(
+    return SettingsForm(
         data={
             "player": p.name,
             "instruments": p.instruments,
@@ -111,6 +150,22 @@ def settings():  # type: ignore[no-untyped-def]
             "letter_keys": p.letter_keys,
         }
     )
+
+
+def _settings(form: SettingsForm, problem: Refused | None = None, code: int = 200):  # type: ignore[no-untyped-def]
+    return render_template(
+        "account/settings.html",
+        form=form,
+        saved=request.args.get("saved"),
+        account=current_user.row,
+        browsers=accounts.browsers(db(), current_user.row, current_user.cookie),
+        problem=problem,
+    ), code
+
+
+@bp.route("/settings", methods=["GET", "POST"])
+def settings():  # type: ignore[no-untyped-def]
+    form = _settings_form()
     if form.validate_on_submit():
         try:
             accounts.save_settings(
@@ -126,6 +181,4 @@ def settings():  # type: ignore[no-untyped-def]
             form[error.field].errors = [error.sentence]
         else:
             return redirect(url_for(".settings", saved=1))
-    return render_template(
-        "account/settings.html", form=form, saved=request.args.get("saved")
-    ), 422 if form.errors else 200
+    return _settings(form, None, 422 if form.errors else 200)

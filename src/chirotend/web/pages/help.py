@@ -1,14 +1,19 @@
 """Help with the cautions, and the urgent page, which also works without a network."""
 
+import logging
+from collections.abc import Sequence
+
 from flask import Blueprint, Response, current_app, render_template, url_for
 from flask_login import current_user
 
 from chirotend.core.body.redflags import red_flags
 from chirotend.core.body.zones import zones
 from chirotend.library.loader import cautions
-from chirotend.services import today
-from chirotend.web.transaction import desk
+from chirotend.services.stop import URGENT_ROW, stopped
+from chirotend.services.words import Reason
+from chirotend.web.transaction import desk, let_go
 
+log = logging.getLogger(__name__)
 bp = Blueprint("help", __name__)
 
 
@@ -19,24 +24,38 @@ def index():  # type: ignore[no-untyped-def]
 
 @bp.get("/urgent")
 def urgent():  # type: ignore[no-untyped-def]
-    """What she wrote comes first on this page; without a network the service worker shows the bare one."""
-    said = today.todays_page(desk()).said
-    signs = [r for r in said.reasons if r.row == 1]
+    """What she wrote comes first on this page; whatever fails, the list and the number stand."""
+    signs: list[Reason] = []
+    try:
+        if current_user.is_authenticated:
+            stop = stopped(desk())
+            signs = [r for r in stop.reasons if r.row == URGENT_ROW] if stop else []
+            let_go()  # what the page would note of the call can wait; nothing here may wait for a disk
+    except Exception:  # the one page that must open: its list needs no record
+        log.exception("the urgent page stands without the record")
+        let_go()
+    return _urgent(signs)
+
+
+def _urgent(signs: Sequence[Reason]):  # type: ignore[no-untyped-def]
     tier = "emergency" if any(r.book == "now" for r in signs) or not signs else "same_day"
-    return render_template(
-        "help/urgent.html",
-        signs=signs,
-        tier=tier,
-        number=desk().player.emergency_number,
-        flags=red_flags().values(),
-    )
+    return render_template("help/urgent.html", signs=signs, tier=tier, number=_number(), flags=red_flags().values())
+
+
+def _number() -> str:
+    """Her emergency number; "" when she has none, is signed out, or the record does not answer."""
+    try:
+        return desk().player.emergency_number if current_user.is_authenticated else ""
+    except Exception:  # as above: the list stands without it
+        log.exception("the emergency number cannot be read")
+        let_go()
+        return ""
 
 
 @bp.get("/urgent/offline")
 def urgent_offline():  # type: ignore[no-untyped-def]
     """The page the service worker keeps: with her number when she is signed in, without anything she wrote."""
-    number = desk().player.emergency_number if current_user.is_authenticated else ""
-    return render_template("help/urgent.html", signs=[], tier="emergency", number=number, flags=red_flags().values())
+    return _urgent(())
 
 
 @bp.get("/sw.js")
@@ -49,6 +68,7 @@ def service_worker():  # type: ignore[no-untyped-def]
                 "css/tokens.css",
                 "css/urgent.css",
                 "css/curtain.css",
+                "js/link.js",
                 "js/curtain.js",
                 "vendor/literata-latin-standard-normal.woff2",
                 "vendor/atkinson-hyperlegible-next-latin-wght-normal.woff2",

@@ -238,8 +238,11 @@ def delete_everything():  # type: ignore[no-untyped-def]
         if request.form.get("sure", "").strip().lower() != "delete":
             error = Refused("sure", "Type the word delete to go on. There is no undo for this.")
             return render_template("record/delete.html", counts=exports.counts(desk()), problem=error), 422
-        exports.delete_everything(desk())
+        database = current_app.extensions["database"]
+        exports.delete_everything(desk(), database.uploads)
         commit()
-        takes.sweep(desk(), current_app.extensions["database"].blobs)
+        takes.sweep(desk(), database.blobs)
+        commit()
+        database.empty_the_log()
         return redirect(url_for(".index"))
     return render_template("record/delete.html", counts=exports.counts(desk()), problem=None)

@@ -207,9 +207,8 @@ def day_off():  # type: ignore[no-untyped-def]
     return redirect(url_for(".index"))
 
 
-@bp.post("/undo/<int:number>")
+@bp.post("/undo/<int(max=2147483647):number>")
 def undo(number: int):  # type: ignore[no-untyped-def]
     corrections.undo(desk(), number)
     today.issue(desk())
-    target = request.form.get("back", "")
-    return redirect(target if target.startswith("/") and not target.startswith("//") else url_for(".index"))
+    return redirect(fields.local_path(request.form.get("back", "")) or url_for(".index"))

@@ -22,9 +22,14 @@
   if (print) print.addEventListener("click", () => window.print());
 
   if ("serviceWorker" in navigator && window.isSecureContext) {
-    navigator.serviceWorker.register("/sw.js").then(() => caches.open("urgent-1"))
-      .then((cache) => cache.addAll(["/urgent/offline", "/curtain/"])).catch(() => {});
-    const out = document.querySelector("[data-sign-out]");
-    if (out) out.addEventListener("submit", () => { caches.delete("urgent-1"); });
+    const signedIn = document.querySelector("nav.letters") !== null;
+    navigator.serviceWorker.register("/sw.js").then(() => caches.open("urgent-2"))
+      .then((cache) => cache.add("/urgent/offline"))
+      .then(() => (signedIn ? caches.open("card-2").then((cache) => cache.add("/curtain/")) : caches.delete("card-2")))
+      .catch(() => {});
+    // the card holds her name and kit: it goes with the session; the urgent page stays, without her number
+    document.querySelectorAll("[data-sign-out]").forEach((form) => form.addEventListener("submit", () => {
+      caches.delete("card-2");
+    }));
   }
 })();

@@ -1,28 +1,38 @@
-// Keeps the urgent page and the curtain card for when there is no network. Nothing else is kept.
-const KEPT = "urgent-1";
+// Keeps the urgent page, and apart from it the curtain card, for when there is no network or the server fails.
+const URGENT = "urgent-2";
+const CARD = "card-2";
 const FILES = {{ kept|tojson }};
 
 self.addEventListener("install", (event) => {
-  event.waitUntil(caches.open(KEPT).then((cache) => cache.addAll(FILES)).then(() => self.skipWaiting()));
+  event.waitUntil(caches.open(URGENT).then((cache) => cache.addAll(FILES)).then(() => self.skipWaiting()));
 });
 
 self.addEventListener("activate", (event) => {
   event.waitUntil(caches.keys()
-    .then((names) => Promise.all(names.filter((n) => n !== KEPT).map((n) => caches.delete(n))))
+    .then((names) => Promise.all(names.filter((n) => n !== URGENT && n !== CARD).map((n) => caches.delete(n))))
     .then(() => self.clients.claim()));
 });
+
+// what the server answers, or what is kept when there is no answer or it is a failure
+function orKept(request, kept) {
+  return fetch(request).then(async (answer) => (answer.status >= 500 && await kept()) || answer)
+    .catch(async (error) => { const copy = await kept(); if (copy) return copy; throw error; });
+}
 
 self.addEventListener("fetch", (event) => {
   const path = new URL(event.request.url).pathname;
   if (event.request.method !== "GET") return;
   if (path === "/urgent") {
-    event.respondWith(fetch(event.request).catch(() => caches.match(FILES[0])));
+    event.respondWith(orKept(event.request, () => caches.match(FILES[0])));
   } else if (path === "/curtain/") {
-    event.respondWith(fetch(event.request).then((answer) => {
-      if (answer.ok) { const copy = answer.clone(); caches.open(KEPT).then((cache) => cache.put("/curtain/", copy)); }
+    event.respondWith(orKept(event.request, () => caches.match("/curtain/")).then((answer) => {
+      if (answer.ok && !answer.redirected) {
+        const copy = answer.clone();
+        caches.open(CARD).then((cache) => cache.put("/curtain/", copy));
+      }
       return answer;
-    }).catch(() => caches.match("/curtain/")));
+    }));
   } else if (FILES.includes(path)) {
-    event.respondWith(fetch(event.request).catch(() => caches.match(path)));
+    event.respondWith(orKept(event.request, () => caches.match(path)));
   }
 });

@@ -1,0 +1,323 @@
+"""The tables that are kept as they are, described: what each field of a row in the JSON record may be.
+
+Used when a record is brought, before anything is saved, and when a database is checked. Lengths mm, masses g, minutes,
+effort 0-10; days and instants as ISO 8601 text. A field that may be null means "not said" by it.
+"""
+
+from collections.abc import Mapping
+from datetime import date, datetime
+from typing import Annotated, Any, Literal
+
+from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, Field, ValidationError, model_validator
+
+from chirotend.core.judge.findings import Finding
+from chirotend.core.judge.rules import LEVELS, NOT_ENOUGH, Dose
+from chirotend.core.judge.way_back import Standing
+from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES
+from chirotend.core.plan.week import ENGAGEMENT_KINDS, LAID_BY
+from chirotend.core.session.fold import EVENT_KINDS
+from chirotend.formats.cells import UnreadableFile
+from chirotend.formats.documents import FIRST_DAY, LAST_DAY
+from chirotend.library.loader import wordings
+
+WHOLE_MAX = 2**31 - 1
+#: kinds of sound that are served
+MEDIA = ("audio/webm", "audio/ogg", "audio/wav", "audio/mp4")
+KIT_KINDS = (
+    "instrument",
+    "stick",
+    "mallet",
+    "bow",
+    "strap",
+    "harness",
+    "rest",
+    "peg",
+    "support",
+    "chair",
+    "stand",
+    "other",
+)
+
+
+def _text(value: str) -> str:
+    if "\x00" in value or any("\ud800" <= c <= "\udfff" for c in value):
+        raise ValueError("holds characters that no text file can hold")
+    return value
+
+
+def _one_word(value: str) -> str:
+    if value.split() != [value]:
+        raise ValueError("an id has no spaces")
+    return value
+
+
+def _sensible_day(value: date) -> date:
+    if not FIRST_DAY <= value <= LAST_DAY:
+        raise ValueError(f"a day lies between {FIRST_DAY.year} and {LAST_DAY.year}")
+    return value
+
+
+def _sensible_instant(value: datetime) -> datetime:
+    if not FIRST_DAY.year < value.year < LAST_DAY.year:
+        raise ValueError(f"an instant lies between {FIRST_DAY.year} and {LAST_DAY.year}")
+    return value
+
+
+Text = Annotated[str, AfterValidator(_text)]
+Words = Annotated[Text, Field(max_length=20_000)]
+Name = Annotated[Text, Field(max_length=80)]
+Id = Annotated[Text, Field(min_length=1, max_length=64), AfterValidator(_one_word)]
+MaybeId = Annotated[Text, Field(max_length=64)]
+Day = Annotated[date, AfterValidator(_sensible_day)]
+Instant = Annotated[AwareDatetime, AfterValidator(_sensible_instant)]
+Whole = Annotated[int, Field(ge=0, le=WHOLE_MAX)]
+Effort = Annotated[float, Field(ge=0, le=10)]
+Minutes = Annotated[float, Field(ge=0, le=1440)]
+Mm = Annotated[float, Field(ge=0, le=6000)]
+
+
+class Row(BaseModel):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class EventEntry(Row):
+    uid: Id
+    session_uid: Id
+    device: Annotated[Text, Field(max_length=64)]
+    seq: Whole
+    at_utc: Instant
+    monotonic_ms: Annotated[float, Field(ge=0, le=1e13)] | None
+    kind: Literal[EVENT_KINDS]  # type: ignore[valid-type]
+    payload: Annotated[dict[Name, Annotated[Text, Field(max_length=200)]], Field(max_length=20)]
+
+
+class CallEntry(Row):
+    day: Day
+    number: Annotated[int, Field(ge=1, le=WHOLE_MAX)]
+    issued_utc: Instant
+    version: Annotated[int, Field(ge=1, le=10_000)]
+    call: Literal[(*LEVELS, NOT_ENOUGH)]  # type: ignore[valid-type]
+    row: Annotated[int, Field(ge=0, le=10)]
+    findings: Annotated[list[dict[str, Any]], Field(max_length=200)]
+    dose: dict[str, Any]
+    standing: dict[str, Any]
+    overrule: Literal["open", "tacet"] | None
+    reason: Annotated[Text, Field(max_length=500)]
+
+    @model_validator(mode="after")
+    def _can_be_said(self) -> "CallEntry":
+        for each in self.findings:
+            finding = finding_from(each)
+            if finding.code != "faint" and finding.code not in wordings():
+                raise ValueError(f"there is no finding “{finding.code}”")
+        dose_from(self.dose)
+        standing_from(self.standing)
+        return self
+
+
+class ClearanceEntry(Row):
+    at_utc: Instant
+    start_dose_min: Annotated[float, Field(ge=1, le=240)]
+
+
+class ChangeEntry(Row):
+    number: Annotated[int, Field(ge=1, le=WHOLE_MAX)]
+    at_utc: Instant
+    action: Literal["new", "edit", "delete"]
+    subject: Annotated[Text, Field(max_length=12)]
+    key: Name
+    before: dict[str, Any] | None
+
+
+class ProfileEntry(Row):
+    data: dict[str, Any]
+
+
+class MeasurementEntry(Row):
+    uid: Annotated[Text, Field(min_length=1, max_length=64)]
+    day: Day
+    at_utc: Instant
+    method: Annotated[Text, Field(min_length=1, max_length=40)]
+    version: Annotated[int, Field(ge=1, le=10_000)]
+    instrument: Name
+    hand: Literal["", "left", "right"]
+    value: Annotated[float, Field(ge=-1e9, le=1e9)]
+    unit: Annotated[Text, Field(max_length=8)]
+
+
+class KitEntry(Row):
+    uid: Id
+    kind: Literal[KIT_KINDS]  # type: ignore[valid-type]
+    name: Annotated[Text, Field(min_length=1, max_length=120)]
+    instrument: Name
+    mass_g: Annotated[float, Field(ge=0, le=600_000)] | None
+    length_mm: Mm | None
+    balance_mm: Mm | None
+    setting_mm: Mm | None
+    service_on: Day | None
+    service_months: Annotated[int, Field(ge=1, le=120)] | None
+    back_on: Day | None
+    note: Words
+
+
+class OwnItemEntry(Row):
+    kind: Literal["instrument", "grip", "exercise"]
+    uid: Annotated[Text, Field(pattern=r"^own_[a-z0-9_]{1,56}$")]
+    document: dict[str, Any]
+
+
+class WarmupWish(Row):
+    instrument: Name
+    minutes: Annotated[float, Field(ge=MIN_MINUTES, le=MAX_MINUTES)]
+    tags: Annotated[list[Name], Field(max_length=12)]
+    skipped: Annotated[list[Annotated[Text, Field(max_length=64)]], Field(max_length=200)]
+    swaps: Annotated[list[Annotated[list[Name], Field(min_length=2, max_length=2)]], Field(max_length=200)]
+
+
+class WarmupStep(Row):
+    id: Annotated[Text, Field(max_length=64)]
+    name: Annotated[Text, Field(max_length=120)]
+    minutes: Annotated[float, Field(ge=0, le=MAX_MINUTES)]
+    hand: Literal["both", "left", "right"]
+
+
+class WarmupEntry(Row):
+    day: Day
+    wish: WarmupWish
+    steps: Annotated[list[WarmupStep], Field(max_length=200)]
+
+
+class EngagementEntry(Row):
+    uid: Id
+    day: Day
+    start_utc: Instant
+    end_utc: Instant
+    kind: Literal[ENGAGEMENT_KINDS]  # type: ignore[valid-type]
+    title: Annotated[Text, Field(min_length=1, max_length=200)]
+    instrument: Name
+    minutes: Minutes
+    effort: Effort
+    source: Annotated[Text, Field(max_length=400)]
+    import_uid: MaybeId
+    reason: Words
+    session_uid: MaybeId
+
+    @model_validator(mode="after")
+    def _in_order(self) -> "EngagementEntry":
+        if self.end_utc <= self.start_utc:
+            raise ValueError("it ends before it begins")
+        return self
+
+
+class AimEntry(Row):
+    uid: Id
+    week: Day
+    title: Annotated[Text, Field(min_length=1, max_length=120)]
+    minutes: Annotated[float, Field(ge=0, le=3000)]
+    effort: Effort
+    instrument: Name
+    new_hard: bool
+    manner: Literal["soft", "edge"]
+    grip: MaybeId = ""
+    weight: Annotated[float, Field(ge=0.1, le=10)]
+    unlaid: Words
+    done: bool
+
+
+class PlannedEntry(Row):
+    uid: Id
+    day: Day
+    start_utc: Instant
+    minutes: Annotated[float, Field(ge=1, le=600)]
+    aim_uid: MaybeId
+    title: Annotated[Text, Field(max_length=120)]
+    instrument: Name
+    effort: Effort
+    laid_by: Literal[LAID_BY]  # type: ignore[valid-type]
+
+
+class TakeEntry(Row):
+    """A recording; `blob` is the SHA-256 of its sound and nothing else, since a file is served by that name."""
+
+    uid: Id
+    day: Day
+    at_utc: Instant
+    title: Annotated[Text, Field(max_length=120)]
+    instrument: Name
+    seconds: Annotated[float, Field(gt=0, le=1000)]
+    bytes: Whole
+    blob: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    media: Literal[MEDIA]  # type: ignore[valid-type]
+    kept: bool
+
+
+ENTRIES: dict[str, type[Row]] = {
+    "events": EventEntry,
+    "calls": CallEntry,
+    "clearances": ClearanceEntry,
+    "changes": ChangeEntry,
+    "profile": ProfileEntry,
+    "measurements": MeasurementEntry,
+    "kit": KitEntry,
+    "own_items": OwnItemEntry,
+    "warmups": WarmupEntry,
+    "engagements": EngagementEntry,
+    "aims": AimEntry,
+    "planned": PlannedEntry,
+    "takes": TakeEntry,
+}
+
+
+def check(table: str, document: object) -> None:
+    """Raise `UnreadableFile` with a sentence when `document` is no row of `table`: which field, and what is wrong."""
+    if not isinstance(document, Mapping):
+        raise UnreadableFile("is not an object")
+    try:
+        ENTRIES[table].model_validate(dict(document))
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(part) for part in first["loc"]) or "the row"
+        raise UnreadableFile(f"{where}: {first['msg'].removeprefix('Value error, ')}") from error
+
+
+def finding_from(d: Mapping[str, Any]) -> Finding:
+    """Return a stored finding; `ValueError` when it is none."""
+    try:
+        found = Finding(**{**d, "days": tuple(_sensible_day(date.fromisoformat(x)) for x in d["days"])})
+        numbers = (found.row, found.level)
+        if not all(isinstance(n, int) and 0 <= n <= 10 for n in numbers) or not isinstance(found.code, str):
+            raise ValueError("its row or level is out of range")
+        if not all(isinstance(v, str | int | float) for v in found.values.values()):
+            raise ValueError("its values are no numbers or words")
+        _ = found.place
+    except (TypeError, KeyError, AttributeError) as error:
+        raise ValueError(f"a finding cannot be read ({error})") from error
+    return found
+
+
+def dose_from(d: Mapping[str, Any]) -> Dose:
+    """Return a stored dose; `ValueError` when it is none."""
+    try:
+        found = Dose(**d)
+    except TypeError as error:
+        raise ValueError(f"the dose cannot be read ({error})") from error
+    numbers = (found.block_min, found.rest_min, found.tempo_pct, found.minutes or 0.0)
+    if not all(isinstance(n, int | float) and 0 <= n <= 1440 for n in numbers) or not isinstance(found.dynamic, str):
+        raise ValueError("the dose is out of range")
+    return found
+
+
+def standing_from(d: Mapping[str, Any]) -> Standing:
+    """Return a stored standing; `ValueError` when it is none."""
+    try:
+        until = d["settled_until"]
+        settled = _sensible_day(date.fromisoformat(until)) if until else None
+        places = tuple((str(region), str(side)) for region, side in d["places"])
+        found = Standing(**{**d, "settled_until": settled, "places": places})
+        if not (found.level in range(len(LEVELS)) and isinstance(found.clear, int) and 0 <= found.clear <= WHOLE_MAX):
+            raise ValueError("the standing is out of range")
+        if found.start_dose_min is not None and not 0 <= found.start_dose_min <= 1440:
+            raise ValueError("the start dose is out of range")
+    except (TypeError, KeyError) as error:
+        raise ValueError(f"the standing cannot be read ({error})") from error
+    return found
