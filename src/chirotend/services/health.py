@@ -5,6 +5,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
+from sqlalchemy import Engine
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session as Db
 
@@ -31,7 +32,11 @@ def faults(folder: Path, now: datetime) -> list[str]:
         return [f"There is no database at {file}."]
     if broken := copies.file_faults(file):
         return [f"The file is damaged: {line}" for line in broken[:20]]
-    engine = store.open_for_looking(file)
+    with copies.looked_at(file) as address:
+        return _of_database(store.open_for_looking(address), folder, now)
+
+
+def _of_database(engine: Engine, folder: Path, now: datetime) -> list[str]:
     try:
         with engine.connect() as connection:
             at = store.revision(connection)

@@ -53,20 +53,20 @@ def restore(folder: Path, file: Path, now: datetime) -> Restored:
             fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except BlockingIOError:
             raise CannotOpen("A server is using this folder. Stop it, then go back to the copy.") from None
-        older = _older(file, target)
         part = target.with_suffix(".restoring")
         part.unlink(missing_ok=True)
         os.close(os.open(part, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600))
         shutil.copyfile(file, part)
         aside = copies.set_aside(target, now) if target.exists() else None
+        older = _older(file, aside)
         copies.put_in_place(part, target)
         _bring_sounds(file, folder)
     return Restored(aside, older)
 
 
-def _older(file: Path, target: Path) -> str:
-    """Say in words what stands in the present database and not in the copy."""
-    then, there = copies.newest_day(file), copies.newest_day(target) if target.exists() else None
+def _older(file: Path, aside: Path | None) -> str:
+    """Say in words what stands in the database that was set aside and not in the copy."""
+    then, there = copies.newest_day(file), copies.newest_day(aside) if aside else None
     made = f"The copy’s newest entry is of {then}." if then else "The copy holds no entry."
     if there is None or (then and there <= then):
         return made

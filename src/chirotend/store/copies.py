@@ -1,8 +1,11 @@
 """Copies of a SQLite database: made aside and read back before they get their name, set aside, put in place."""
 
 import os
+import shutil
 import sqlite3
-from contextlib import closing
+import tempfile
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
 from datetime import datetime
 from pathlib import Path
 
@@ -48,10 +51,28 @@ def put_in_place(part: Path, target: Path) -> None:
             part.replace(target)
 
 
+@contextmanager
+def looked_at(file: Path) -> Iterator[str]:
+    """Give an address under which SQLite opens `file` and can change nothing: no byte, no file beside it.
+
+    A log that a killed server left is read in a copy, since reading it in place would lay files beside it.
+    """
+    log, index = Path(f"{file}-wal"), Path(f"{file}-shm")
+    if not log.exists() or not log.stat().st_size:
+        yield f"{file.absolute().as_uri()}?mode=ro&immutable=1"
+    elif index.exists():
+        yield f"{file.absolute().as_uri()}?mode=ro"
+    else:
+        with tempfile.TemporaryDirectory(prefix="chirotend-look-") as folder:
+            for path in (file, log):
+                shutil.copyfile(path, Path(folder) / path.name)
+            yield f"{(Path(folder) / file.name).as_uri()}?mode=rw"
+
+
 def file_faults(file: Path) -> list[str]:
-    """Return what is wrong with a SQLite file by itself, opened for reading only; empty = nothing."""
+    """Return what is wrong with a SQLite file by itself; empty = nothing. Nothing is changed."""
     try:
-        with closing(sqlite3.connect(f"{file.absolute().as_uri()}?mode=ro", uri=True)) as connection:
+        with looked_at(file) as address, closing(sqlite3.connect(address, uri=True)) as connection:
             return [row[0] for row in connection.execute("PRAGMA integrity_check") if row[0] != "ok"]
     except sqlite3.DatabaseError as error:
         return [str(error)]
@@ -60,7 +81,7 @@ def file_faults(file: Path) -> list[str]:
 def revision_of(file: Path) -> str | None:
     """Return the migration a SQLite file stands at, opened for reading only; None when it has none."""
     try:
-        with closing(sqlite3.connect(f"{file.absolute().as_uri()}?mode=ro", uri=True)) as connection:
+        with looked_at(file) as address, closing(sqlite3.connect(address, uri=True)) as connection:
             found = connection.execute("select version_num from alembic_version").fetchone()
     except sqlite3.DatabaseError:
         return None
@@ -70,21 +91,22 @@ def revision_of(file: Path) -> str | None:
 def set_aside(target: Path, now: datetime) -> Path:
     """Keep the present database under another name, and leave no log beside the place the copy comes to.
 
-    A log left behind would be read into the copy. A whole one is brought into its file first; one that cannot be is
-    set aside too.
+    A log left behind would be read into the copy. A whole one is brought into its file first; one that cannot be
+    stays beside the file that was set aside.
     """
     aside = free_name(target.parent, f"set-aside-{now:%Y%m%dT%H%M%SZ}")
+    os.link(target, aside)
+    log, kept = Path(f"{target}-wal"), Path(f"{aside}-wal")
+    if log.exists() and log.stat().st_size:
+        shutil.copyfile(log, kept)
     try:
         with closing(sqlite3.connect(target)) as connection:
             connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        kept.unlink(missing_ok=True)  # what it held is in the file now, which both names share
     except sqlite3.DatabaseError:
-        pass  # damaged: it is set aside as it is, with its log
-    os.link(target, aside)
+        pass  # damaged: it is set aside as it is
     for end in ("-wal", "-shm"):
-        beside = Path(f"{target}{end}")
-        if beside.exists() and beside.stat().st_size and end == "-wal":
-            beside.rename(f"{aside}{end}")
-        beside.unlink(missing_ok=True)
+        Path(f"{target}{end}").unlink(missing_ok=True)
     return aside
 
 
@@ -92,7 +114,7 @@ def newest_day(file: Path) -> str | None:
     """Return the newest day on which anything stands in a SQLite file (ISO 8601); None for nothing."""
     days = []
     try:
-        with closing(sqlite3.connect(f"{file.absolute().as_uri()}?mode=ro", uri=True)) as connection:
+        with looked_at(file) as address, closing(sqlite3.connect(address, uri=True)) as connection:
             for table in ("session", "check", "day"):
                 days.append(connection.execute(f'select max(day) from "{table}"').fetchone()[0])
     except sqlite3.DatabaseError:
