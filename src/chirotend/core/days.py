@@ -10,6 +10,19 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 from chirotend.core.errors import NotANumber, OutOfRange
 
 DAY_STARTS = time(4, 0)
+#: days that can be written or asked for: the weeks around them exist in every calendar
+FIRST_DAY, LAST_DAY = date(1900, 1, 1), date(2200, 1, 1)
+
+
+def day_named(text: str) -> date:
+    """Return the day written as YYYY-MM-DD; `OutOfRange` when there is none, or it is not between 1900 and 2200."""
+    try:
+        day = date.fromisoformat(text)
+    except ValueError:
+        day = None
+    if day is None or not FIRST_DAY <= day <= LAST_DAY:
+        raise OutOfRange("day", text, words=("a day that exists, written YYYY-MM-DD",))
+    return day
 
 
 def zone_named(name: str) -> ZoneInfo:

@@ -1,8 +1,8 @@
 """Cells of a table: reading with a clear complaint for each, and text that no spreadsheet will run.
 
-A cell that begins with = + - @ tab or return is run by spreadsheets. Text cells get an apostrophe in front when they
-are written, and lose it when they are read; text that already begins with an apostrophe and such a sign gets a second
-one, so that everything comes back unchanged.
+A cell that begins with = + - @ tab or a line end is run by spreadsheets. Text cells get an apostrophe in front when
+they are written, and lose it when they are read; text that already begins with an apostrophe and such a sign gets a
+second one, so that everything comes back unchanged.
 """
 
 import csv
@@ -13,7 +13,10 @@ from dataclasses import dataclass
 from datetime import date, datetime, time
 from zoneinfo import ZoneInfo
 
-RUNNABLE = "=+-@\t\r"
+from chirotend.core.days import FIRST_DAY, LAST_DAY, day_named
+from chirotend.core.errors import MethodError
+
+RUNNABLE = "=+-@\t\r\n"
 CELL_MAX = 20_000
 
 
@@ -134,8 +137,8 @@ class Cells:
         if not value:
             return None
         try:
-            return date.fromisoformat(value)
-        except ValueError:
+            return day_named(value)
+        except MethodError:
             self.refuse(column, "a day that exists, written YYYY-MM-DD, such as 2026-11-12")
             return None
 
@@ -181,5 +184,8 @@ class Cells:
                 found = datetime.fromisoformat(value)
         except ValueError:
             self.refuse(column, "a time such as 10:30 or 2026-11-12T10:30")
+            return None
+        if not FIRST_DAY.year < found.year < LAST_DAY.year:
+            self.refuse(column, f"a time between {FIRST_DAY.year} and {LAST_DAY.year}")
             return None
         return found if found.tzinfo else found.replace(tzinfo=zone)

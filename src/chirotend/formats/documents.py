@@ -5,11 +5,11 @@ from datetime import UTC, date, datetime
 from typing import Any
 
 from chirotend.core.body.redflags import red_flag
+from chirotend.core.days import FIRST_DAY, LAST_DAY, day_named
 from chirotend.core.record import Block, Check, DayNote, Entry, Session
 
 Document = dict[str, Any]
 ID_MAX, NAME_MAX, TEXT_MAX = 64, 80, 20_000
-FIRST_DAY, LAST_DAY = date(1900, 1, 1), date(2200, 1, 1)
 
 
 class BadDocument(ValueError):
@@ -118,10 +118,7 @@ def _texts(document: Document, longest: dict[str, int]) -> None:
 
 
 def _day(document: Document) -> date:
-    day = date.fromisoformat(document["day"])
-    if not FIRST_DAY <= day <= LAST_DAY:
-        raise BadDocument(f"day: {day} is not between {FIRST_DAY.year} and {LAST_DAY.year}")
-    return day
+    return day_named(document["day"])
 
 
 def _made(kind: Any, values: Document) -> Any:

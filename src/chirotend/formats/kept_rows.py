@@ -10,6 +10,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, Field, ValidationError, model_validator
 
+from chirotend.core.days import FIRST_DAY, LAST_DAY
 from chirotend.core.judge.findings import Finding
 from chirotend.core.judge.rules import LEVELS, NOT_ENOUGH, Dose
 from chirotend.core.judge.way_back import Standing
@@ -17,7 +18,6 @@ from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES
 from chirotend.core.plan.week import ENGAGEMENT_KINDS, LAID_BY
 from chirotend.core.session.fold import EVENT_KINDS
 from chirotend.formats.cells import UnreadableFile
-from chirotend.formats.documents import FIRST_DAY, LAST_DAY
 from chirotend.library.loader import wordings
 
 WHOLE_MAX = 2**31 - 1

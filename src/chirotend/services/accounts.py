@@ -210,6 +210,16 @@ def save_settings(
     desk: Desk, name: str, zone: str, instruments: list[str], emergency_number: str, units: str, letter_keys: bool
 ) -> None:
     """Write the player's settings; `Refused` names the field."""
+    check_settings(name, zone, instruments, emergency_number, units, letter_keys)
+    p = desk.player
+    p.name, p.zone, p.instruments, p.emergency_number = name.strip(), zone, instruments, emergency_number.strip()
+    p.units, p.letter_keys = units, letter_keys
+
+
+def check_settings(
+    name: str, zone: str, instruments: list[str], emergency_number: str, units: str, letter_keys: bool
+) -> None:
+    """Raise `Refused`, naming the field, when these could not be a player's settings."""
     texts = (name, zone, emergency_number, units)
     if not all(isinstance(text, str) for text in texts) or not isinstance(letter_keys, bool):
         raise Refused("player", "Settings are words, and yes or no.")
@@ -225,9 +235,6 @@ def save_settings(
         raise Refused("emergency_number", "A telephone number: digits, spaces, + - ( ) only.")
     if units not in UNITS:
         raise Refused("units", "Choose metric or inch.")
-    p = desk.player
-    p.name, p.zone, p.instruments, p.emergency_number = name.strip(), zone, instruments, number
-    p.units, p.letter_keys = units, letter_keys
 
 
 def account_of(db: Db, account_id: int) -> AccountRow | None:

@@ -5,6 +5,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, time, timedelta
 
+from chirotend.core.days import day_named
 from chirotend.core.plan.asked_date import Answer, asked
 from chirotend.core.plan.planner import monday
 from chirotend.core.plan.week import Engagement
@@ -68,12 +69,17 @@ def read_line(desk: Desk, line: str) -> Typed:
         raise Refused("line", "When does it begin? Write it as 10.00, or 10.00–13.00.")
     if end is None and minutes is None:
         raise Refused("line", "How long? Write it as 3 h or 90 min, or give begin and end as 10.00–13.00.")
+    if minutes is not None and not 1 <= minutes <= LONGEST_MIN:
+        raise Refused("line", "A date lasts from 1 minute to 16 hours. Check how long.")
     if end is None:
         total = start.hour * 60 + start.minute + round(minutes or 0)
         end = time(total // 60 % 24, total % 60)
     return Typed(
         day, start, end, title or "untitled", "" if engagements.usual_for(title).words else "performance", instrument
     )
+
+
+LONGEST_MIN = 16 * 60
 
 
 def _clock(hour: str, minute: str) -> time:
@@ -86,7 +92,7 @@ def _clock(hour: str, minute: str) -> time:
 def _day(desk: Desk, part: str) -> date | None:
     try:
         if _ISO.match(part):
-            return date.fromisoformat(part)
+            return day_named(part)
         found = _DAY.match(part)
         if found is None:
             return None

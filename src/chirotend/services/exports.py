@@ -7,7 +7,7 @@ from typing import Any
 
 from chirotend.formats import csv_log, json_record
 from chirotend.services import accounts
-from chirotend.services.desk import Desk
+from chirotend.services.desk import Desk, Refused
 from chirotend.store.models import (
     AimRow,
     CallRow,
@@ -58,15 +58,25 @@ def everything(desk: Desk) -> str:
         for name, (model, order) in KEPT.items()
     }
     kept["changes"] = [c for c in kept["changes"] if c["action"] != "delete"]
-    settings = {name: getattr(desk.player, name) for name in SETTINGS}
-    return json_record.write(settings, desk.store.record(), kept)
+    return json_record.write(settings_of(desk), desk.store.record(), kept)
+
+
+def settings_of(desk: Desk) -> dict[str, Any]:
+    """Return the player's settings by name."""
+    return {name: getattr(desk.player, name) for name in SETTINGS}
+
+
+def check_settings(desk: Desk, settings: dict[str, Any]) -> None:
+    """Raise `Refused` when `settings` of an export could not be hers."""
+    if unknown := set(settings) - set(SETTINGS):
+        raise Refused("player", f"there is no setting “{sorted(unknown)[0]}”")
+    accounts.check_settings(**{**settings_of(desk), **settings})
 
 
 def take_over(desk: Desk, settings: dict[str, Any], kept: dict[str, list[dict[str, Any]]]) -> None:
     """Write settings and kept tables of an export into this (empty) record; calls said about nothing give way."""
     desk.store.shelf(CallRow).drop_all()
-    now = {name: getattr(desk.player, name) for name in SETTINGS}
-    accounts.save_settings(desk, **{**now, **settings})
+    accounts.save_settings(desk, **{**settings_of(desk), **settings})
     for name, (model, _) in KEPT.items():
         desk.store.add_rows(model, [as_values(model, row) for row in kept[name]])
 

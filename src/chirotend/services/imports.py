@@ -146,8 +146,10 @@ def planned(desk: Desk, folder: Path, step: Step) -> Plan:
 
 def _planned_everything(desk: Desk, name: str, data: bytes) -> Plan:
     settings, record, kept = json_record.read(data, name)
-    if unknown := set(settings) - set(exports.SETTINGS):
-        raise UnreadableFile(f"{name}: there is no setting “{sorted(unknown)[0]}”.")
+    try:
+        exports.check_settings(desk, settings)
+    except Refused as error:
+        raise UnreadableFile(f"{name}, player: {error.sentence}") from error
     bad = next(faults(desk, kept), None)
     if bad is not None:
         raise UnreadableFile(f"{name}, {bad}. Nothing of it was taken.")

@@ -5,9 +5,12 @@ from dataclasses import dataclass
 from datetime import date
 from uuid import uuid4
 
+from chirotend.core.days import day_named
+from chirotend.core.errors import MethodError
 from chirotend.formats.kept_rows import KIT_KINDS as KINDS
 from chirotend.services import corrections, own_library, units
 from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.units import whole
 from chirotend.store.models import KitRow
 
 NAME_MAX, NOTE_MAX = 120, 1000
@@ -108,8 +111,8 @@ def _day(field: str, text: str, latest: date | None) -> date | None:
     if not text.strip():
         return None
     try:
-        found = date.fromisoformat(text.strip())
-    except ValueError as error:
+        found = day_named(text.strip())
+    except MethodError as error:
         raise Refused(field, "Choose a day that exists, written YYYY-MM-DD.") from error
     if latest is not None and found > latest:
         raise Refused(field, "This day lies in the future. Write the last service there was.")
@@ -119,6 +122,7 @@ def _day(field: str, text: str, latest: date | None) -> date | None:
 def _months(text: str) -> int | None:
     if not text.strip():
         return None
-    if not text.strip().isdigit() or not 1 <= int(text) <= 120:
+    months = whole(text)
+    if months is None or not 1 <= months <= 120:
         raise Refused("service_months", "Months between services run from 1 to 120.")
-    return int(text)
+    return months

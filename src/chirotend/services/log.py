@@ -78,7 +78,7 @@ def _possible(desk: Desk, typed: TypedSession) -> None:
         raise Refused("day", "This day lies in the future. Choose today or an earlier day.")
     if typed.day < desk.today - timedelta(days=365 * 100):
         raise Refused("day", "This day is more than a hundred years ago. Check the year.")
-    if not 0 < typed.minutes <= SESSION_MAX_MIN:
+    if not 1 <= typed.minutes <= SESSION_MAX_MIN:
         raise Refused("minutes", "Minutes of one session run from 1 to 1440 (24 hours). Split a longer one by day.")
     if typed.effort is not None and not 0 <= typed.effort <= EFFORT_MAX:
         raise Refused("effort", "Effort runs from 0 (nothing) to 10 (all you have). Leave it empty if unsure.")

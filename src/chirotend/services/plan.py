@@ -19,6 +19,7 @@ from chirotend.store.models import AimRow, CallRow, PlannedRow
 
 PLENTY_MIN = 24 * 60.0
 STEP_MIN = 15
+MOVE_DAYS_MAX = 60
 TITLE_MAX = 120
 Judged = tuple[CallRow, Evidence]
 
@@ -218,6 +219,8 @@ def drop_aim(desk: Desk, uid: str) -> None:
 def move(desk: Desk, uid: str, minutes: float = 0, days: int = 0, longer: float = 0) -> PlannedBlock:
     """Move a block by minutes and days, or make it longer; it is hers from then on. `Refused` says why not."""
     block = block_of(desk, uid)
+    if abs(days) > MOVE_DAYS_MAX or abs(minutes) > MOVE_DAYS_MAX * 24 * 60:
+        raise Refused("block", f"A block moves by at most {MOVE_DAYS_MAX} days.")
     if block.start_utc <= desk.now:
         raise Refused("block", "This lies in the past: what was played is written in under Record.")
     day = block.day + timedelta(days=days)

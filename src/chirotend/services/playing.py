@@ -416,7 +416,7 @@ def close_forgotten(desk: Desk, minutes: float | None) -> None:
     if state.began_utc is None:
         raise NotThere("session")
     most = (desk.now - state.began_utc).total_seconds() / 60
-    if minutes is None or not 0 < minutes <= min(most, SESSION_MAX_MIN):
+    if minutes is None or not 1 <= minutes <= min(most, SESSION_MAX_MIN):
         raise Refused("minutes", f"Type the minutes from the start until you stopped, from 1 to {min(most, 1440):.0f}.")
     _own(desk, uid, "stop", 0, state.began_utc + timedelta(minutes=minutes))
 

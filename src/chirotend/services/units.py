@@ -7,7 +7,13 @@ from chirotend.services.desk import Desk, Refused
 
 MM_PER = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "inch": 25.4, "″": 25.4, '"': 25.4}
 G_PER = {"g": 1.0, "kg": 1000.0, "oz": 28.349523125, "lb": 453.59237}
-_TYPED = re.compile(r"^\s*(\d+(?:[.,]\d+)?)\s*([a-zA-Z″\"]*)\s*$")
+_TYPED = re.compile(r"^\s*([0-9]{1,9}(?:[.,][0-9]{1,9})?)\s*([a-zA-Z″\"]*)\s*$")
+
+
+def whole(text: str) -> int | None:
+    """Return a typed whole number in plain digits, up to a million; None when it is none."""
+    plain = text.strip()
+    return int(plain) if plain.isascii() and plain.isdigit() and len(plain) <= 6 else None
 
 
 def length_mm(desk: Desk, field: str, text: str, low: float, high: float) -> float | None:

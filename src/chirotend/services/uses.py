@@ -14,7 +14,7 @@ def write_use(desk: Desk, use: str, minutes: float | None) -> Session:
     known = other_uses().get(use)
     if known is None:
         raise NotThere(use)
-    if minutes is None or not 0 < minutes <= 720:
+    if minutes is None or not 1 <= minutes <= 720:
         raise Refused("use_minutes", "Choose how long, from 1 minute to 12 hours.")
     session = Session(uuid4().hex, desk.today, (Block(minutes, use, "other"),), known.effort)
     corrections.put(desk, session)

@@ -16,6 +16,7 @@ from chirotend.services.condition import condition, hand_marked, terms_of
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.profile import profile, say
 from chirotend.services.today import issue, said
+from chirotend.services.units import whole
 from chirotend.store.models import WarmupRow
 
 MUSIC_STAGES = ("easy and soft", "one hand alone", "variants", "today's patterns")
@@ -328,6 +329,7 @@ def counted_out(typed: Mapping[str, str]) -> CountedOut:
 
 
 def _whole(field: str, text: str, wanted: str) -> int:
-    if not text.strip().isdigit():
+    number = whole(text)
+    if number is None:
         raise Refused(field, f"“{text[:20]}” is not a whole number. {wanted}")
-    return int(text)
+    return number

@@ -4,10 +4,12 @@ from datetime import date
 
 from flask import request
 
-from chirotend.services.desk import Refused
+from chirotend.core.days import day_named
+from chirotend.core.errors import MethodError
+from chirotend.services.desk import NotThere, Refused
 
-#: days a page can be asked for: weeks before and after must exist too
-FIRST_DAY, LAST_DAY = date(1900, 1, 1), date(2200, 1, 1)
+#: no number that is typed here is larger; a smaller one than the second is nothing
+LARGEST, SMALLEST = 1e9, 1e-6
 
 
 def number(name: str) -> float | None:
@@ -19,18 +21,25 @@ def number(name: str) -> float | None:
         found = float(value.replace(",", "."))
     except ValueError:
         found = float("nan")
-    if found != found or abs(found) == float("inf"):
+    if not abs(found) <= LARGEST:
         raise Refused(name, f"“{value[:30]}” is not a number. Type digits, such as 43.")
-    return found
+    return found if abs(found) >= SMALLEST else 0.0
 
 
 def day(name: str) -> date | None:
     """Return the day in field `name` of the address or form; None when it is empty or no day that can be shown."""
     try:
-        found = date.fromisoformat(request.values.get(name, ""))
-    except ValueError:
+        return day_named(request.values.get(name, ""))
+    except MethodError:
         return None
-    return found if FIRST_DAY <= found <= LAST_DAY else None
+
+
+def written_day(text: str) -> date:
+    """Return a day that is part of an address; `NotThere` when there is none of that name."""
+    try:
+        return day_named(text)
+    except MethodError as error:
+        raise NotThere(text) from error
 
 
 def is_script() -> bool:

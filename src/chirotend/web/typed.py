@@ -6,6 +6,9 @@ from typing import Any
 from wtforms import DateField, DecimalField, TimeField
 from wtforms.fields.choices import SelectChoice
 
+from chirotend.core.days import FIRST_DAY, LAST_DAY
+from chirotend.web.fields import LARGEST
+
 
 def choices(pairs: Iterable[tuple[str, str]] | Mapping[str, str]) -> list[SelectChoice]:
     """Return (value, label) pairs as the choices of a select field."""
@@ -27,6 +30,12 @@ class _Told:
 class DayField(_Told, DateField):
     wrong = "Choose a day that exists, written YYYY-MM-DD."
 
+    def process_formdata(self, valuelist: list[str]) -> Any:
+        super().process_formdata(valuelist)
+        if self.data is not None and not FIRST_DAY <= self.data <= LAST_DAY:
+            self.data = None
+            raise ValueError(self.wrong)
+
 
 class ClockField(_Told, TimeField):
     wrong = "Type a time such as 10:30, or leave it empty."
@@ -36,4 +45,7 @@ class NumberField(_Told, DecimalField):
     wrong = "This is not a number. Type digits, such as 43 or 4.5."
 
     def process_formdata(self, valuelist: list[str]) -> Any:
-        return super().process_formdata([v.replace(",", ".") for v in valuelist])
+        super().process_formdata([v.replace(",", ".") for v in valuelist])
+        if self.data is not None and not (self.data.is_finite() and abs(self.data) <= LARGEST):
+            self.data = None
+            raise ValueError(self.wrong)

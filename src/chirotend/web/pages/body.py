@@ -19,10 +19,7 @@ VIEWS = ("palm", "back")
 
 def _day() -> date:
     """The practice day that is marked: today, or an earlier one named in the address or the form."""
-    try:
-        return min(date.fromisoformat(request.values.get("day", "")), desk().today)
-    except ValueError:
-        return desk().today
+    return min(fields.day("day") or desk().today, desk().today)
 
 
 def _page(problem: Refused | None = None, code: int = 200):  # type: ignore[no-untyped-def]
@@ -100,12 +97,13 @@ def nothing():  # type: ignore[no-untyped-def]
 @bp.post("/rub-out")
 def rub_out():  # type: ignore[no-untyped-def]
     form = request.form
-    try:
-        day = date.fromisoformat(form.get("day", ""))
-    except ValueError as error:
-        raise NotThere(form.get("day")) from error
     checks.rub_out(
-        desk(), day, form.get("timing", ""), form.get("zone", ""), form.get("side", ""), form.get("kind", "")
+        desk(),
+        fields.written_day(form.get("day", "")),
+        form.get("timing", ""),
+        form.get("zone", ""),
+        form.get("side", ""),
+        form.get("kind", ""),
     )
     return redirect(url_for(".index"))
 

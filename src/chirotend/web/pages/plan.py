@@ -18,10 +18,7 @@ bp = Blueprint("plan", __name__, url_prefix="/plan")
 
 
 def _week() -> date:
-    try:
-        return date.fromisoformat(request.values.get("week", ""))
-    except ValueError:
-        return desk().today
+    return fields.day("week") or desk().today
 
 
 def _page(problem: Refused | None = None, code: int = 200, **more: object):  # type: ignore[no-untyped-def]
@@ -137,10 +134,9 @@ def take():  # type: ignore[no-untyped-def]
 
 def _typed() -> engagements.Typed:
     form = request.form
-    try:
-        day = date.fromisoformat(form.get("day", ""))
-    except ValueError as error:
-        raise Refused("day", "Choose a day that exists, written YYYY-MM-DD.") from error
+    day = fields.day("day")
+    if day is None:
+        raise Refused("day", "Choose a day that exists, written YYYY-MM-DD.")
     times = []
     for name, words in (("start", "begin"), ("end", "end")):
         try:

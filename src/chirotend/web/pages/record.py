@@ -2,7 +2,6 @@
 
 import io
 import zipfile
-from datetime import date
 
 from flask import Blueprint, Response, current_app, redirect, render_template, request, url_for
 from flask_wtf import FlaskForm
@@ -11,7 +10,7 @@ from wtforms.validators import InputRequired, Length, Optional
 
 from chirotend.core.words import BLOCK_KINDS
 from chirotend.services import corrections, exports, imports, lists, log, takes
-from chirotend.services.desk import NotThere, Refused
+from chirotend.services.desk import Refused
 from chirotend.services.today import issue
 from chirotend.web import fields
 from chirotend.web.transaction import commit, desk
@@ -128,10 +127,7 @@ def delete_session(uid: str):  # type: ignore[no-untyped-def]
 
 @bp.post("/check/<day>/<timing>/delete")
 def delete_check(day: str, timing: str):  # type: ignore[no-untyped-def]
-    try:
-        key = f"{date.fromisoformat(day).isoformat()} {timing}"
-    except ValueError as error:
-        raise NotThere(day) from error
+    key = f"{fields.written_day(day).isoformat()} {timing}"
     corrections.delete(desk(), "check", key)
     issue(desk())
     return redirect(url_for("score.detail", day=day))

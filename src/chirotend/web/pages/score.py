@@ -5,7 +5,7 @@ from datetime import date, timedelta
 from flask import Blueprint, render_template, request
 
 from chirotend.services import score
-from chirotend.services.desk import NotThere
+from chirotend.web import fields
 from chirotend.web.transaction import desk
 
 bp = Blueprint("score", __name__, url_prefix="/score")
@@ -13,11 +13,7 @@ bp = Blueprint("score", __name__, url_prefix="/score")
 
 def _span() -> tuple[int, date]:
     weeks = {"2": 2, "6": 6, "26": 26}.get(request.args.get("weeks", "6"), 6)
-    try:
-        last = date.fromisoformat(request.args.get("until", ""))
-    except ValueError:
-        last = desk().today
-    return weeks, min(last, desk().today)
+    return weeks, min(fields.day("until") or desk().today, desk().today)
 
 
 @bp.get("/")
@@ -41,8 +37,4 @@ def table():  # type: ignore[no-untyped-def]
 
 @bp.get("/<day>")
 def detail(day: str):  # type: ignore[no-untyped-def]
-    try:
-        wanted = date.fromisoformat(day)
-    except ValueError as error:
-        raise NotThere(day) from error
-    return render_template("score/day.html", shown=score.day(desk(), wanted))
+    return render_template("score/day.html", shown=score.day(desk(), fields.written_day(day)))
