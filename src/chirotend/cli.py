@@ -12,8 +12,6 @@ from typing import Any
 
 import click
 import segno
-from cheroot.ssl.builtin import BuiltinSSLAdapter
-from cheroot.wsgi import Server as WSGIServer
 from flask import Flask
 from waitress import serve as waitress_serve
 
@@ -26,6 +24,7 @@ from chirotend.services.restore import restore as put_back
 from chirotend.services.restore import serving
 from chirotend.web import create_app
 from chirotend.web.app import UPLOAD_MAX, real_clock
+from chirotend.web.network import NetworkServer
 
 LOOPBACK = "127.0.0.1"
 HOSTS = ["127.0.0.1", "localhost"]
@@ -86,12 +85,11 @@ def _serve_here(app: Flask, port: int) -> None:
     waitress_serve(app, host=LOOPBACK, port=port, threads=4, max_request_body_size=UPLOAD_MAX)
 
 
-def lan_server(app: Flask, folder: Path, host: str, port: int) -> tuple[WSGIServer, Certificate]:
+def lan_server(app: Flask, folder: Path, host: str, port: int) -> tuple[NetworkServer, Certificate]:
     """Return a server that speaks https at `host`, and its certificate; the caller starts and stops it."""
     certificate = certificate_for(folder, [host, LOOPBACK], real_clock())
-    server = WSGIServer((host, port), app, numthreads=4)
-    server.ssl_adapter = BuiltinSSLAdapter(str(certificate.certificate), str(certificate.key))
-    return server, certificate
+    files = str(certificate.certificate), str(certificate.key)
+    return NetworkServer((host, port), app, *files, UPLOAD_MAX), certificate
 
 
 def _serve_lan(app: Flask, folder: Path, host: str, port: int, address: str) -> None:

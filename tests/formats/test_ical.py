@@ -1,5 +1,6 @@
 """Calendars against a sample written by hand after RFC 5545 (zones, recurrence, folding) and `icalendar`."""
 
+import time
 from datetime import UTC, date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
@@ -9,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from chirotend.core.errors import MethodError
-from chirotend.formats import ical
+from chirotend.formats import calendar_reader, ical
 from chirotend.formats.cells import UnreadableFile
 
 VIENNA = ZoneInfo("Europe/Vienna")
@@ -134,3 +135,36 @@ def test_an_entry_that_ends_before_it_begins_is_not_written():
     now = datetime(2026, 11, 12, tzinfo=UTC)
     with pytest.raises(MethodError):
         ical.write([ical.Written("a", now, now, "x", "practice")], now)
+
+
+def calendar_with(rule: str, start: str = "20200101T100000") -> bytes:
+    lines = ["BEGIN:VCALENDAR", "VERSION:2.0", "BEGIN:VEVENT", "UID:a", f"DTSTART:{start}", "DURATION:PT1H"]
+    return "\r\n".join([*lines, f"RRULE:{rule}", "SUMMARY:x", "END:VEVENT", "END:VCALENDAR", ""]).encode()
+
+
+@pytest.mark.parametrize(
+    "rule",
+    ["FREQ=SECONDLY", "FREQ=MINUTELY;INTERVAL=5", "FREQ=DAILY;BYMINUTE=0,10,20,30,40,50", "FREQ=DAILY;BYSECOND=1,2"],
+)
+def test_no_rule_more_often_than_hourly_is_followed(rule):
+    with pytest.raises(UnreadableFile, match="more often than hourly"):
+        ical.read(calendar_with(rule), "x.ics", ZoneInfo("Europe/Vienna"), date(2026, 11, 5), date(2027, 5, 1))
+
+
+def test_what_a_calendar_asks_for_is_counted_as_it_comes_and_stopped():
+    began = time.monotonic()
+    with pytest.raises(UnreadableFile, match="more than 2000"):
+        hourly = calendar_with("FREQ=HOURLY", "20261101T100000")
+        ical.read(hourly, "x.ics", ZoneInfo("Europe/Vienna"), date(2026, 11, 5), date(2027, 5, 1))
+    assert time.monotonic() - began < 20
+    with pytest.raises(UnreadableFile, match=r"more than can be read in"):
+        calendar_reader.read(
+            calendar_with("FREQ=DAILY"), "x.ics", "Europe/Vienna", date(2026, 11, 5), date(2027, 5, 1), 0.01
+        )
+
+
+def test_a_process_of_its_own_reads_the_same():
+    data = calendar_with("FREQ=WEEKLY;COUNT=400")
+    span = (date(2026, 11, 5), date(2027, 5, 1))
+    there = calendar_reader.read(data, "x.ics", "Europe/Vienna", *span)
+    assert there == ical.read(data, "x.ics", ZoneInfo("Europe/Vienna"), *span) and len(there.entries) > 20

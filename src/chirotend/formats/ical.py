@@ -6,6 +6,7 @@ A floating time (no zone) is taken in the player's zone. All-day entries have no
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
+from itertools import islice, takewhile
 from zoneinfo import ZoneInfo
 
 import icalendar
@@ -38,13 +39,20 @@ class CalendarRead:
 
 
 def read(data: bytes, file: str, zone: ZoneInfo, first: date, last: date) -> CalendarRead:
-    """Return what stands in a calendar from `first` to `last`; `UnreadableFile` when it is none, or too much."""
+    """Return what stands in a calendar from `first` to `last`; `UnreadableFile` when it is none, or too much.
+
+    What a calendar asks for is counted as it comes, and no recurrence more often than hourly is followed.
+    """
     try:
         calendar = icalendar.Calendar.from_ical(data)
+        _refuse_fast_rules(calendar, file)
         start = datetime.combine(first, time(0), zone)
         end = datetime.combine(last + timedelta(days=1), time(0), zone)
-        found = recurring_ical_events.of(calendar, skip_bad_series=True).between(start, end)
-    except (ValueError, KeyError, IndexError, AttributeError, TypeError) as error:
+        occurrences = recurring_ical_events.of(calendar, skip_bad_series=True).after(start)
+        found = list(islice(takewhile(lambda e: _begins_before(e, end, zone), occurrences), ENTRIES_MAX + 1))
+    except UnreadableFile:
+        raise
+    except (ValueError, KeyError, IndexError, AttributeError, TypeError, OverflowError, RecursionError) as error:
         raise UnreadableFile(f"{file} is no calendar this server can read (iCalendar, .ics): {error}") from error
     if len(found) > ENTRIES_MAX:
         raise UnreadableFile(f"{file} holds more than {ENTRIES_MAX} entries in half a year. Export a smaller calendar.")
@@ -64,6 +72,27 @@ def read(data: bytes, file: str, zone: ZoneInfo, first: date, last: date) -> Cal
             source = f"{event.get('UID', '')} {began:%Y%m%dT%H%MZ}"[-SOURCE_MAX:]
             entries.append(CalendarEntry(source, began, ended, title))
     return CalendarRead(tuple(sorted(entries, key=lambda e: (e.start_utc, e.source))), tuple(passed_over))
+
+
+def _begins_before(event: icalendar.Event, end: datetime, zone: ZoneInfo) -> bool:
+    began = event.start
+    return _instant(began, zone) < end if isinstance(began, datetime) else began < end.date()
+
+
+def _refuse_fast_rules(calendar: icalendar.Calendar, file: str) -> None:
+    """Refuse a recurrence by the second or minute: no rehearsal has one, and writing it out has no end."""
+    for event in calendar.walk("VEVENT"):
+        rules = event.get("RRULE", [])
+        for rule in rules if isinstance(rules, list) else [rules]:
+            often = [str(f).upper() for f in rule.get("FREQ", [])]
+            if (
+                {"SECONDLY", "MINUTELY"} & set(often)
+                or len(rule.get("BYSECOND", ())) > 1
+                or len(rule.get("BYMINUTE", ())) > 4
+            ):
+                raise UnreadableFile(
+                    f"{file} repeats an entry more often than hourly. Take that entry out, then bring it."
+                )
 
 
 def _instant(value: datetime, zone: ZoneInfo) -> datetime:

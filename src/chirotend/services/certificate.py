@@ -13,7 +13,7 @@ from pathlib import Path
 from cryptography import x509
 from cryptography.hazmat.primitives import hashes, serialization
 from cryptography.hazmat.primitives.asymmetric import ec
-from cryptography.x509.oid import NameOID
+from cryptography.x509.oid import ExtendedKeyUsageOID, NameOID
 
 VALID_FOR = timedelta(days=397)
 RENEW_BEFORE = timedelta(days=30)
@@ -43,7 +43,8 @@ def certificate_for(folder: Path, addresses: Sequence[str], now: datetime) -> Ce
     found = Certificate(folder / "lan.crt", folder / "lan.key", "")
     if found.certificate.exists() and found.key.exists():
         kept = x509.load_pem_x509_certificate(found.certificate.read_bytes())
-        if _addresses(kept) >= set(addresses) and kept.not_valid_after_utc - RENEW_BEFORE > now:
+        own = kept.extensions.get_extension_for_class(x509.BasicConstraints).value
+        if not own.ca and _addresses(kept) >= set(addresses) and kept.not_valid_after_utc - RENEW_BEFORE > now:
             return _with_fingerprint(found, kept)
     return _with_fingerprint(found, _made(found, addresses, now))
 
@@ -66,9 +67,11 @@ def _made(files: Certificate, addresses: Sequence[str], now: datetime) -> x509.C
         .not_valid_before(now - timedelta(hours=1))
         .not_valid_after(now + VALID_FOR)
         .add_extension(x509.SubjectAlternativeName([x509.DNSName("localhost"), *others]), critical=False)
-        .add_extension(x509.BasicConstraints(ca=True, path_length=0), critical=True)
+        .add_extension(x509.BasicConstraints(ca=False, path_length=None), critical=True)
+        .add_extension(x509.ExtendedKeyUsage([ExtendedKeyUsageOID.SERVER_AUTH]), critical=False)
         .sign(key, hashes.SHA256())
     )
+    files.key.unlink(missing_ok=True)
     files.key.touch(mode=0o600)
     files.key.write_bytes(
         key.private_bytes(serialization.Encoding.PEM, serialization.PrivateFormat.PKCS8, serialization.NoEncryption())

@@ -8,7 +8,7 @@ from chirotend.core.days import practice_day
 from chirotend.core.errors import MethodError
 from chirotend.core.plan.week import ENGAGEMENT_KINDS, PLAYED_KINDS, Engagement
 from chirotend.core.record import Block, Session, overlap
-from chirotend.formats import ical
+from chirotend.formats import calendar_reader
 from chirotend.formats.cells import UnreadableFile
 from chirotend.library.loader import kind_words
 from chirotend.library.schema import KindWords
@@ -155,7 +155,7 @@ def bring_calendar(desk: Desk, file: str, data: bytes) -> Imported:
         raise Refused("calendar", "A calendar may have up to 2 MB. Export fewer years.")
     first, last = desk.today - timedelta(days=DAYS_BACK), desk.today + timedelta(days=DAYS_AHEAD)
     try:
-        found = ical.read(data, file or "The file", desk.zone, first, last)
+        found = calendar_reader.read(data, file or "The file", desk.player.zone, first, last)
     except UnreadableFile as error:
         raise Refused("calendar", str(error)) from error
     shelf = desk.store.shelf(EngagementRow)

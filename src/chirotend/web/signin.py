@@ -11,7 +11,7 @@ from sqlalchemy.exc import DatabaseError
 
 from chirotend.services import accounts
 from chirotend.web import errors, fields
-from chirotend.web.transaction import db, now, reads_only
+from chirotend.web.transaction import db, let_go, now, reads_only
 
 log = logging.getLogger(__name__)
 OPEN_PAGES = {
@@ -66,7 +66,7 @@ def init_app(app: Flask) -> None:
             if request.endpoint not in OPEN_PAGES:
                 raise
             log.exception("the database does not answer")  # the open pages stand without it
-            db().rollback()
+            let_go()
             return None
         return Visitor(row, cookie) if row is not None else None
 

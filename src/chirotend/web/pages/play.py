@@ -112,8 +112,14 @@ def events():  # type: ignore[no-untyped-def]
     return {
         "stored": taken.stored,
         "refused": [{"uid": uid, "problem": sentence} for uid, sentence in taken.refused],
-        "part": _page()[0],
+        "part": _part(),
     }
+
+
+def _part() -> str:
+    """The stand as it is now; "" when it gave way to another page."""
+    answer = _page()
+    return answer[0] if isinstance(answer, tuple) else ""
 
 
 def _event_of_form() -> dict[str, object]:
