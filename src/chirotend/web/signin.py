@@ -5,7 +5,7 @@ A cookie holds a secret of its own; the server keeps which secrets are signed in
 
 import logging
 
-from flask import Flask, current_app, redirect, request, session, url_for
+from flask import Flask, current_app, g, redirect, request, session, url_for
 from flask_login import LoginManager, UserMixin, current_user, login_user, logout_user
 from sqlalchemy.exc import DatabaseError
 
@@ -63,10 +63,12 @@ def init_app(app: Flask) -> None:
         try:
             row = accounts.account_of_browser(db(), cookie, now())
         except DatabaseError:
-            if request.endpoint not in OPEN_PAGES:
-                raise
-            log.exception("the database does not answer")  # the open pages stand without it
             let_go()
+            # the open pages stand without it, and so does the page that says what is wrong
+            if request.endpoint not in OPEN_PAGES and not g.get("without_database"):
+                g.without_database = True
+                raise
+            log.exception("the database does not answer")
             return None
         return Visitor(row, cookie) if row is not None else None
 
