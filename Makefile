@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 PORT ?= 8731
 
-.PHONY: demo serve test bench screenshots lint lock clean
+.PHONY: demo serve test bench faults fuzz crowd screenshots lint lock clean
 
 $(VENV)/.ready: requirements.lock pyproject.toml
 	$(PYTHON) -m venv $(VENV)
@@ -30,6 +30,17 @@ test: $(VENV)/.ready lint
 
 bench: $(VENV)/.ready
 	$(BIN)/python tools/bench.py
+
+# bounded, minutes: kills, full and locked disks, wrong clocks
+faults: $(VENV)/.ready
+	$(BIN)/python tools/faults.py
+
+# the same requests as in the tests, with seeds of their own, many more
+fuzz: $(VENV)/.ready
+	FUZZ_REQUESTS=30000 $(BIN)/python -m pytest tests/web/test_fuzz.py -s -k no_request
+
+crowd: $(VENV)/.ready
+	$(BIN)/python tools/crowd.py
 
 screenshots: $(VENV)/.ready
 	$(BIN)/python tools/screenshots.py

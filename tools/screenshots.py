@@ -59,6 +59,7 @@ def tour(page: Page, base: str) -> None:
     page.goto(base + "/play/")
     page.get_by_role("radio", name="Repertoire").check()
     page.get_by_role("button", name="Start").click()
+    page.wait_for_load_state()
     page.get_by_role("button", name="Thumb").click()
     shots(page, "play", "-390", "-1024")
     page.get_by_role("button", name="rest", exact=True).click()
@@ -73,6 +74,9 @@ def tour(page: Page, base: str) -> None:
     page.goto(base + "/curtain/")
     page.get_by_text("None of these").click()
     page.get_by_text("Thumb hurts", exact=True).click()
+    card = page.locator(".problem[open]")
+    for chosen in ("thumb base joint", "left", "clearly", "no"):
+        card.get_by_role("radio", name=chosen, exact=True).check()
     shots(page, "curtain", "-390")
 
 

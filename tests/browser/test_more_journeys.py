@@ -84,6 +84,7 @@ def test_switching_the_instrument_and_rubbing_a_mark_out_while_playing(serve, pa
     page.get_by_role("button", name="Stop").click()
     expect(page.get_by_role("heading", name="After playing")).to_be_visible()
     page.keyboard.press("5")
+    page.get_by_role("radio", name="Nothing more").check()
     page.get_by_label("a question for your teacher").fill("Where does the thumb live?")
     page.get_by_role("button", name="Write it in").click()
     expect(page.locator(".today-part")).to_contain_text("15 min, effort 5")
@@ -157,6 +158,7 @@ def test_pages_work_without_scripts(serve, browser, path: str):
     if path == "/body/":
         page.get_by_text("The same as a list").click()
         page.get_by_role("checkbox", name="left thumb ball", exact=True).check()
+        page.get_by_role("radio", name="Pain").check()
         page.get_by_role("radio", name="2", exact=True).check()
         page.get_by_role("checkbox", name="After").check()
         page.get_by_role("button", name="Write it in").click()

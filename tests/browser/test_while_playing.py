@@ -1,7 +1,10 @@
 """While playing and after, in a real browser: the planned stand by pedal, a bad day's wrap-up, a pattern, the card."""
 
+import re
+
 from playwright.sync_api import Page, expect
 
+from chirotend.services import accounts
 from tests.browser.conftest import assert_accessible
 
 
@@ -86,36 +89,121 @@ def test_three_fingers_are_told_as_an_area_and_a_spread_is_painted(serve, page: 
     assert_accessible(page)
 
 
-def test_the_curtain_card_to_both_ends_and_without_a_network(serve, page: Page):
+def answer_the_card(page: Page, problem: str, place: str, side: str, still: str = "no") -> None:
+    page.get_by_text("None of these").click()
+    page.get_by_text(problem, exact=True).click()
+    card = page.locator(".problem[open]")
+    card.get_by_role("radio", name=place, exact=True).check()
+    card.get_by_role("radio", name=side).check()
+    card.get_by_role("radio", name="clearly").check()
+    card.get_by_role("radio", name=still, exact=True).check()
+
+
+def test_the_curtain_card_asks_where_and_how_long_and_ends_in_play(serve, page: Page):
+    server = serve("bassoonist")
+    page.goto(f"{server.url}/curtain/")
+    page.wait_for_load_state()
+    expect(page.get_by_text("What you can do tonight").first).to_be_hidden()
+    answer_the_card(page, "Thumb hurts", "thumb base joint", "left")
+    card = page.locator(".problem[open]")
+    card.get_by_role("checkbox", name="Hang it on your harness, borrowed.").check()
+    assert_accessible(page)
+    card.get_by_role("button", name="Play with that, write it in").click()
+    expect(page.get_by_role("heading", name="Written in")).to_be_visible()
+    expect(page.get_by_text("Numb, weak, or stronger than 5 of 10: hand over")).to_be_visible()
+    assert_accessible(page)
+    page.goto(f"{server.url}/score/2026-11-12")
+    expect(page.get_by_text("Before the curtain: left thumb base joint, thumb hurts, clearly, gone")).to_be_visible()
+
+
+def test_the_curtain_card_ends_in_a_hand_over_when_it_stays_numb(serve, page: Page):
+    server = serve("bassoonist")
+    page.goto(f"{server.url}/curtain/")
+    page.wait_for_load_state()
+    answer_the_card(page, "Numb or tingling", "index finger tip, pad side", "left", "yes")
+    card = page.locator(".problem[open]")
+    expect(card.get_by_role("button", name="Play with that")).to_be_hidden()
+    expect(card.get_by_role("checkbox").first).to_be_hidden()
+    card.get_by_role("button", name="I hand it over, write it in").click()
+    expect(page.get_by_role("heading", name="Give the part to a colleague tonight.")).to_be_visible()
+    assert_accessible(page)
+    page.goto(f"{server.url}/warm-up")
+    expect(page.get_by_role("heading", name="Hand it over")).to_be_visible()
+    assert_accessible(page)
+
+
+def test_a_yes_on_the_card_opens_the_urgent_page_also_without_a_network(serve, page: Page):
     server = serve("bassoonist")
     page.goto(server.url)
     page.evaluate("() => navigator.serviceWorker.ready.then(() => true)")
     page.reload()
     page.get_by_role("link", name="Ten minutes to curtain").click()
-    expect(page.get_by_text("What you can do tonight").first).to_be_hidden()
-    page.get_by_role("link", name="Yes").first.click()
+    page.get_by_role("button", name=re.compile("Yes: dropping")).wait_for()
+    page.context.set_offline(True)
+    page.get_by_role("button", name=re.compile("Yes: pain or pressure in the chest")).click()
     expect(page.get_by_role("heading", name="Put it down.")).to_be_visible()
-    page.go_back()
-    page.get_by_role("link", name="Yes").last.click()
-    expect(page.get_by_role("heading", name="Hand over, and book")).to_be_visible()
-    page.get_by_text("None of these").click()
-    page.get_by_text("Thumb hurts", exact=True).click()
-    expect(page.locator(".problem[open]").get_by_text("Hang it on your harness, borrowed.")).to_be_visible()
-    assert_accessible(page)
+    page.context.set_offline(False)
+    page.goto(f"{server.url}/curtain/")  # what was kept is written in as soon as the card is open with a link
+    page.wait_for_timeout(1000)
+    page.goto(f"{server.url}/urgent")
+    expect(page.get_by_text("pain or pressure in the chest").first).to_be_visible()
+    expect(page.get_by_role("button", name="I ticked this by mistake")).to_be_visible()
+
+
+def test_the_card_works_without_a_network_and_says_written_in_only_when_it_is(serve, page: Page):
+    server = serve("bassoonist")
+    page.goto(server.url)
+    page.evaluate("() => navigator.serviceWorker.ready.then(() => true)")
+    page.reload()
+    page.get_by_role("link", name="Ten minutes to curtain").click()
+    page.wait_for_load_state("networkidle")
     page.context.set_offline(True)
     page.reload()
-    page.get_by_text("None of these").click()
-    page.get_by_text("Thumb hurts", exact=True).click()
-    card = page.locator(".problem[open]")
-    card.get_by_role("checkbox", name="Hang it on your harness, borrowed.").check()
-    card.get_by_role("radio", name="left").check()
-    card.get_by_role("radio", name="clearly").check()
-    card.get_by_role("button", name="Play with that, write it in").click()
+    answer_the_card(page, "Thumb hurts", "thumb base joint", "left")
+    page.locator(".problem[open]").get_by_role("button", name="Play with that, write it in").click()
     expect(page.get_by_text("No link: kept on this device")).to_be_visible()
+    # the session ends in another tab before the link is back
+    with server.app.extensions["database"].open_db() as db:
+        accounts.sign_out_everywhere(db, accounts.the_only_account(db))
+        db.commit()
+    server.app.config["DEMO"] = False
     page.context.set_offline(False)
-    expect(page.get_by_text("Written in.")).to_be_visible()
+    expect(page.get_by_text("Kept on this device: sign in")).to_be_visible()
+    assert page.get_by_text("Written in.", exact=True).count() == 0
+    server.app.config["DEMO"] = True
+    page.goto(server.url)
+    page.goto(f"{server.url}/curtain/")
+    expect(page.get_by_text("Written in.", exact=True)).to_be_visible()
     page.goto(f"{server.url}/score/2026-11-12")
-    expect(page.get_by_text("Before the curtain: left thumb hurts, clearly.")).to_be_visible()
+    expect(page.get_by_text("Before the curtain: left thumb base joint, thumb hurts")).to_be_visible()
+
+
+def test_a_stand_whose_session_ended_keeps_its_touches_and_sends_them_after_the_sign_in(serve, page: Page):
+    server = serve("steady")
+    page.goto(f"{server.url}/play/")
+    page.get_by_role("radio", name="Technique").check()
+    page.get_by_role("button", name="Start").click()
+    expect(page.locator(".stand-title")).to_be_visible()
+    page.wait_for_load_state()
+    with server.app.extensions["database"].open_db() as db:
+        accounts.sign_out_everywhere(db, accounts.the_only_account(db))
+        db.commit()
+    server.app.config["DEMO"] = False
+    page.get_by_role("button", name="Thumb").click()
+    page.get_by_role("button", name="Forearm").click()
+    expect(page.locator("#unsent")).to_have_text("signed out: 2 kept on this device")
+    server.app.config["DEMO"] = True
+    second = page.context.new_page()  # signing in on another page gives this browser a session, and a new token
+    second.goto(server.url)
+    second.goto(f"{server.url}/play/")
+    second.wait_for_load_state("networkidle")
+    second.get_by_role("button", name="Wrist").click()
+    expect(second.get_by_text("marked 1×")).to_have_count(3)
+    page.get_by_role("button", name="Shoulder").click()
+    expect(page.get_by_text("marked 1×")).to_have_count(4)
+    expect(page.locator("#unsent")).to_have_text("")
+    devices = page.request.get(f"{server.url}/record/export.json").json()["events"]
+    assert len({e["device"] for e in devices if e["kind"] == "mark"}) == 2
 
 
 def test_a_refused_microphone_is_said_and_an_allowed_one_records(serve, page: Page):

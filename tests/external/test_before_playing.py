@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from scipy.optimize import linprog, lsq_linear
 
 from chirotend.core.fit import hands, statics, sticks, strings
+from chirotend.core.plan.suits import Condition
 from chirotend.core.plan.warmup import compose
 from chirotend.library.loader import exercises, families, grips, instruments
 from chirotend.services.warmups import shipped_exercises
@@ -139,6 +140,8 @@ def test_every_instrument_gets_a_warm_up_without_a_stretch_in_a_marked_zone():
         assert compose(wish(family=instrument.family), offered).steps
         for load in instrument.left_load[:2]:
             marked = frozenset({(load.zone, "left")})
-            found = compose(wish(family=instrument.family, marked=marked, day=day + timedelta(days=number)), offered)
+            found = compose(
+                wish(family=instrument.family, condition=Condition(marked), day=day + timedelta(days=number)), offered
+            )
             loaded = {z for s in found.steps for z, side in s.exercise.zones if side in ("both", "left")}
             assert load.zone not in loaded

@@ -18,7 +18,6 @@ from chirotend.store.models import AccountRow, PlayerRow
 
 PASSWORD_MIN = 10
 LINK_FOR, IDLE_FOR, SEEN_EVERY = timedelta(hours=24), timedelta(days=14), timedelta(hours=12)
-AGENT_MAX = 200
 UNITS = ("metric", "inch")
 
 
@@ -148,7 +147,7 @@ def change_password(db: Db, passwords: Passwords, account: AccountRow, old: str,
 
 @dataclass(frozen=True)
 class Browser:
-    """A browser that is signed in: its handle for signing it out, how it names itself, when, whether it is this one."""
+    """A browser that is signed in: its handle for signing it out, what it is on, when, whether it is this one."""
 
     handle: str
     agent: str
@@ -161,8 +160,13 @@ def open_browser(db: Db, account: AccountRow, agent: str, now: datetime) -> str:
     """Keep that a browser is signed in; returns what its cookie holds. Browsers idle for two weeks are forgotten."""
     store.drop_idle_browsers(db, now - IDLE_FOR)
     cookie = secrets.token_urlsafe(24)
-    store.add_browser(db, _digest(cookie), account.id, agent[:AGENT_MAX], now)
+    store.add_browser(db, _digest(cookie), account.id, _kind_of_device(agent), now)
     return cookie
+
+
+def _kind_of_device(agent: str) -> str:
+    """What a browser is on, in plain words: its long name for itself says little to her, and is not kept."""
+    return "a phone or tablet" if any(word in agent.lower() for word in ("mobi", "tablet", "phone")) else "a computer"
 
 
 def account_of_browser(db: Db, cookie: str, now: datetime) -> AccountRow | None:
@@ -184,7 +188,7 @@ def browsers(db: Db, account: AccountRow, here: str) -> Sequence[Browser]:
     """Return where an account is signed in, the last seen first."""
     mine = _digest(here)
     return [
-        Browser(r.digest[:16], r.agent or "a browser", r.created_utc, r.seen_utc, r.digest == mine)
+        Browser(r.digest[:16], r.agent, r.created_utc, r.seen_utc, r.digest == mine)
         for r in store.browsers(db, account.id)
     ]
 

@@ -98,7 +98,12 @@ TROUBLES = (
         "Nothing was changed. Whoever runs this server must make its data folder writable, then try again.",
     ),
     (
-        ("malformed", "not a database", "disk i/o"),
+        ("disk i/o",),
+        "The disk does not take it",
+        "Nothing was changed. Look at the disk of this server: it may be full, or failing.",
+    ),
+    (
+        ("malformed", "not a database"),
         "The record’s file is damaged",
         "Nothing was changed. Stop the server, look with “chirotend check”, and go back to a copy from the backups"
         " folder with “chirotend restore”.",

@@ -54,7 +54,7 @@ class BrowserRow(Base):
     created_utc: Mapped[datetime]
     #: when it was last here, to the half day
     seen_utc: Mapped[datetime]
-    #: how it names itself
+    #: what it is on, in plain words
     agent: Mapped[str] = mapped_column(String(200))
     __table_args__ = (Index("ix_browser_account", "account_id"),)
 
