@@ -219,3 +219,29 @@ def test_no_page_is_wider_than_the_screen_and_axe_is_content(serve, page: Page, 
         page.goto(server.url + path)
         assert page.evaluate("document.documentElement.scrollWidth <= innerWidth"), path
         assert_accessible(page)
+
+
+def test_the_urgent_page_stands_when_the_server_fails_and_after_a_sign_out(serve, page: Page):
+    server = serve("bassoonist")
+    page.goto(server.url)
+    page.evaluate("() => navigator.serviceWorker.ready.then(() => true)")
+    page.reload()
+    page.wait_for_load_state("networkidle")
+    real = server.app.view_functions["help.urgent"]
+    server.app.view_functions["help.urgent"] = lambda: ("out of order", 503)
+    page.goto(f"{server.url}/urgent")
+    expect(page.get_by_role("heading", name="Put it down.")).to_be_visible()
+    expect(page.get_by_text("one side of the face droops")).to_be_visible()
+    server.app.view_functions["help.urgent"] = real
+    page.goto(f"{server.url}/settings")
+    server.app.config["DEMO"] = False
+    page.get_by_role("button", name="Sign out here").click()
+    expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+    page.wait_for_load_state("networkidle")
+    page.context.set_offline(True)
+    page.goto(f"{server.url}/urgent")
+    heading = page.get_by_role("heading", name="Put it down.")
+    expect(heading).to_be_visible()
+    assert "Literata" in heading.evaluate("e => getComputedStyle(e).fontFamily"), "still in its own dress"
+    expect(page.get_by_text("your local emergency number is not entered yet")).to_be_visible()
+    page.context.set_offline(False)

@@ -95,9 +95,9 @@ def test_what_is_written_reads_back_the_same(record):
     }
 
 
-@given(st.text(max_size=20) | st.sampled_from(["=1+1", "'=1", "''", "-3", "@x", "'", "\tx"]))
+@given(st.text(max_size=20) | st.sampled_from(["=1+1", "'=1", "''", "-3", "@x", "'", "\tx", "\n=1+1", "\r\n-2"]))
 def test_no_cell_is_run_by_a_spreadsheet_and_every_one_comes_back(text):
-    assert safe_text(text)[:1] not in tuple("=+-@\t\r") or not text
+    assert safe_text(text)[:1] not in tuple("=+-@\t\r\n") or not text
     assert plain_text(safe_text(text)) == text
 
 

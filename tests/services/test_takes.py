@@ -58,3 +58,20 @@ def test_recordings_are_in_the_backup(tmp_path: Path, clock):
     saved = database.backup(opened, clock())
     assert saved is not None and (saved.with_suffix(".blobs") / "abc").read_bytes() == WEBM
     opened.engine.dispose()
+
+
+def test_the_takes_of_one_player_have_a_limit_said_in_words(desk: Desk, tmp_path: Path, monkeypatch):
+    monkeypatch.setattr(takes, "PLAYER_BYTES_MAX", len(WEBM) + 10)
+    takes.record(desk, tmp_path, WEBM, "audio/webm", 5, "", "")
+    with pytest.raises(Refused, match="Throw some away first"):
+        takes.record(desk, tmp_path, WEBM, "audio/webm", 5, "", "")
+
+
+@pytest.mark.parametrize("blob", ["../secret.key", "/etc/passwd", "x", ""])
+def test_no_file_but_a_sound_is_ever_served(desk: Desk, tmp_path: Path, blob: str):
+    row = takes.record(desk, tmp_path / "blobs", WEBM, "audio/webm", 5, "", "")
+    (tmp_path / "secret.key").write_bytes(b"key")
+    assert takes.sound_of(desk, tmp_path / "blobs", row.uid)[1] == "audio/webm"
+    row.blob = blob
+    with pytest.raises(NotThere):
+        takes.sound_of(desk, tmp_path / "blobs", row.uid)

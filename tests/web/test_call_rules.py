@@ -1,8 +1,11 @@
 """The call rules every page: with a finding of rows 1 or 2 open nothing to play is offered anywhere."""
 
 import re
+from html import unescape
 
 import pytest
+
+from chirotend.library.loader import cautions
 
 OFFERS = [
     ("GET", "/warm-up"),
@@ -148,3 +151,30 @@ def test_what_she_said_leaves_exercises_out_and_names_them(client):
 def test_putting_the_questions_aside_is_an_answer_too(client):
     client.post("/kit/left-out", data={"later": "yes"})
     assert "Six short questions" not in client.get("/").text
+
+
+PAGES_OF = {
+    "today": "/",
+    "body": "/body/",
+    "score": "/score/",
+    "play": "/play/",
+    "warmup": "/warm-up",
+    "technique": "/kit/",
+    "library": "/kit/library/exercise",
+    "curtain": "/curtain/",
+    "account": "/settings",
+    "help": "/help",
+}
+
+
+def test_every_caution_stands_on_its_pages_and_those_of_a_state_only_for_whom_it_holds(client):
+    client.post("/morning/as-usual")
+    pages = {screen: unescape(client.get(path).text) for screen, path in PAGES_OF.items()}
+    for caution in cautions():
+        for screen in set(caution.screens) & set(PAGES_OF) - {"help"}:
+            shown = caution.text in pages[screen]
+            assert caution.tone == "urgent" or shown == (caution.when == "always"), (caution.id, screen)
+    client.post("/kit/left-out", data={"pregnant": "yes", "thin_bones": "yes"})
+    page = unescape(client.get("/warm-up").text)
+    told = {c.id for c in cautions() if c.when != "always" and c.text in page}
+    assert told == {"pregnancy", "thin_bones"}

@@ -1,7 +1,7 @@
 """Loading the library: each file is checked against its schema once, when it is first asked for."""
 
 import tomllib
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from functools import cache
 from importlib.resources import files
 from typing import TypeVar
@@ -51,10 +51,10 @@ def cautions() -> tuple[Caution, ...]:
     return tuple(_by_id("cautions", "caution", Caution).values())
 
 
-def cautions_for(screen: str) -> list[Caution]:
-    """Return the cautions that `screen` always shows, urgent ones first."""
+def cautions_for(screen: str, states: Collection[str] = ()) -> list[Caution]:
+    """Return the cautions `screen` shows, urgent ones first: those for everyone, and those for what she said she is."""
     order = {"urgent": 0, "plain": 1, "quiet": 2}
-    found = [c for c in cautions() if screen in c.screens and c.when == "always"]
+    found = [c for c in cautions() if screen in c.screens and (c.when == "always" or c.when in states)]
     return sorted(found, key=lambda c: order[c.tone])
 
 

@@ -50,14 +50,34 @@ Long = Annotated[str, Field(max_length=1000)]
 Name = Annotated[str, Field(min_length=1, max_length=120)]
 
 
+#: where a caution can stand; those of pages still to come wait for them
+SCREENS = (
+    "today",
+    "call",
+    "body",
+    "score",
+    "play",
+    "warmup",
+    "technique",
+    "library",
+    "curtain",
+    "account",
+    "help",
+    "emergency",
+    "report",
+    "share",
+    "programme",
+)
+
+
 class Caution(Strict):
     """A caution of at most two sentences, with the screens that show it."""
 
     id: str
     title: str
     text: str
-    screens: tuple[str, ...]
-    when: str
+    screens: tuple[Literal[SCREENS], ...]  # type: ignore[valid-type]
+    when: Literal[("always", *STATES)]  # type: ignore[valid-type]
     tone: Literal["plain", "quiet", "urgent"]
     reviewed_by_clinician: bool
     source: str

@@ -57,7 +57,7 @@ def _of_database(engine: Engine, folder: Path, now: datetime) -> list[str]:
 
 def _of_player(desk: Desk, folder: Path) -> Iterator[str]:
     who = f"player {desk.player.id}"
-    sounds = {"takes": lambda d: blobs.exists(folder / "blobs", d["blob"])}
+    sounds = {"takes": lambda d: blobs.path_of(folder / "blobs", d["blob"]) is not None}
     for model, name, read in (
         (
             SessionRow,

@@ -79,6 +79,15 @@ def record(
     )
 
 
+def sound_of(desk: Desk, folder: Path, uid: str) -> tuple[Path, str]:
+    """Return the file of a take and its kind of sound; `NotThere` when either is none that may be served."""
+    row = take_of(desk, uid)
+    path = blobs.path_of(folder, row.blob)
+    if path is None or row.media not in MEDIA:
+        raise NotThere(uid)
+    return path, row.media
+
+
 def keep(desk: Desk, uid: str) -> None:
     """Put a take into the archive."""
     take_of(desk, uid).kept = True

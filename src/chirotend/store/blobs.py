@@ -2,6 +2,7 @@
 
 import hashlib
 import os
+import re
 from collections.abc import Collection
 from pathlib import Path
 from uuid import uuid4
@@ -22,8 +23,10 @@ def put(folder: Path, data: bytes) -> str:
     return name
 
 
-def exists(folder: Path, name: str) -> bool:
-    return (folder / name).is_file()
+def path_of(folder: Path, name: str) -> Path | None:
+    """Return the file of a sound; None when there is none, or the name is no SHA-256: no other file is ever served."""
+    found = folder / name if re.fullmatch(r"[0-9a-f]{64}", name) else None
+    return found if found is not None and found.is_file() else None
 
 
 def sweep(folder: Path, wanted: Collection[str]) -> int:

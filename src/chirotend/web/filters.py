@@ -4,11 +4,14 @@ from datetime import date, datetime
 from uuid import uuid4
 
 from flask import Flask
+from flask_login import current_user
 
 from chirotend.core.judge.rules import rules_version
 from chirotend.drawing import signs
 from chirotend.library.loader import cautions_for
+from chirotend.library.schema import Caution
 from chirotend.services import own_library, units, words
+from chirotend.services.profile import profile
 from chirotend.web.markup import svg
 from chirotend.web.transaction import desk, now
 
@@ -31,7 +34,7 @@ def init_app(app: Flask) -> None:
         symptom=signs.symptom,
         call_sign=signs.call,
         sign_radius=signs.sign_radius,
-        cautions_for=cautions_for,
+        cautions_for=_cautions_for,
         rules_version=rules_version,
     )
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
@@ -39,6 +42,11 @@ def init_app(app: Flask) -> None:
     @app.context_processor
     def page_context() -> dict[str, object]:
         return {"here": desk, "page_now": lambda: now().isoformat()}
+
+
+def _cautions_for(screen: str) -> list[Caution]:
+    """The cautions of a screen, for the player who is signed in."""
+    return cautions_for(screen, profile(desk()).states if current_user.is_authenticated else ())
 
 
 def long_day(day: date) -> str:

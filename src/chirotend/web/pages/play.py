@@ -219,11 +219,8 @@ def record_take():  # type: ignore[no-untyped-def]
 
 @bp.get("/takes/<uid>/sound")
 def sound(uid: str):  # type: ignore[no-untyped-def]
-    row = takes.take_of(desk(), uid)
-    path = _blobs() / row.blob
-    if not path.exists():
-        raise NotThere(uid)
-    return send_file(path, mimetype=row.media, conditional=True)
+    path, media = takes.sound_of(desk(), _blobs(), uid)
+    return send_file(path, mimetype=media, conditional=True)
 
 
 @bp.post("/takes/<uid>/keep")

@@ -14,6 +14,7 @@
     if (answer.ok) { localStorage.removeItem(key); return (await answer.json()).ending; }
     if (answer.status === 422) {
       say(`Not written in: ${(await answer.json()).problem} Answer that and send it again.`);
+      localStorage.setItem(key.replace(PREFIX, "chirotend-refused-"), localStorage.getItem(key));
       localStorage.removeItem(key);
     } else say("Not written in yet; it is kept on this device and tried again.");
     return "";

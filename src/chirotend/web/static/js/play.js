@@ -8,6 +8,7 @@
   const device = id();  // one for each stand that is open, also for two on one device
   let seq = 0;
   let out = false;
+  let problem = "";
   let sending = false;
   let drawn = performance.now();
 
@@ -18,6 +19,13 @@
       .sort((a, b) => a.at_utc.localeCompare(b.at_utc) || a.seq - b.seq);
   }
   function keep(event) { localStorage.setItem(PREFIX + event.uid, JSON.stringify(event)); }
+  // one that can never be taken is not sent again, and not thrown away either
+  function setAside(refused) {
+    const event = localStorage.getItem(PREFIX + refused.uid);
+    if (event) localStorage.setItem(`chirotend-refused-${refused.uid}`, event);
+    drop(refused.uid);
+    problem = refused.problem;
+  }
   function drop(uid) { localStorage.removeItem(PREFIX + uid); }
   function stand() { return document.getElementById("stand"); }
 
@@ -25,7 +33,7 @@
     const line = document.getElementById("unsent");
     const n = kept().length;
     const why = out ? "signed out" : "no link";
-    if (line) line.textContent = n ? `${why}: ${n} kept on this device` : "";
+    if (line) line.textContent = n ? `${why}: ${n} kept on this device` : problem && `one touch was not taken: ${problem}`;
   }
 
   function add(kind, payload) {
@@ -49,9 +57,10 @@
       if (answer.ok) {
         // only what the server names is dropped: stored now, stored before, or refused for good
         const told = await answer.json();
-        [...told.stored, ...told.refused.map((r) => r.uid)].forEach(drop);
+        told.stored.forEach(drop);
+        told.refused.forEach(setAside);
         draw(told.part);
-        again = told.stored.length > 0 && kept().length > 0;
+        again = kept().length > 0;
       }
     } catch (error) {
       out = error instanceof SignedOut; // without a link too everything is kept, and sent by the next try
