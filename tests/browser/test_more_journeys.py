@@ -174,3 +174,25 @@ def test_paper_shows_the_score_alone(serve, page: Page):
     expect(page.locator(".score.wide-only svg").first).to_be_visible()
     expect(page.get_by_text("Written by the player; not a medical record.")).to_be_visible()
     assert page.locator(".pencil-ring").first.evaluate("e => getComputedStyle(e).stroke") == "rgb(0, 0, 0)"
+
+
+def test_browsers_are_signed_out_and_the_new_pages_are_for_everyone(serve, page: Page):
+    server = serve("bassoonist")
+    for path in ("/settings", "/kit/left-out", "/urgent", "/record/day"):
+        page.goto(server.url + path)
+        assert_accessible(page)
+    phone = page.context.browser.new_context(user_agent="A Mobile browser").new_page()
+    phone.goto(server.url)
+    page.goto(f"{server.url}/settings")
+    expect(page.locator(".browsers")).to_contain_text("Another on a phone or tablet")
+    page.get_by_role("button", name="Sign it out").click()
+    expect(page.locator(".browsers li")).to_have_count(1)
+    server.app.config["DEMO"] = False
+    phone.goto(f"{server.url}/settings")
+    expect(phone.get_by_role("heading", name="Sign in")).to_be_visible()
+    phone.context.close()
+    page.goto(f"{server.url}/kit/left-out")
+    page.get_by_role("group", name="Were you told that your bones are thin?").get_by_role("radio", name="yes").check()
+    page.get_by_role("button", name="Write it in").click()
+    page.get_by_role("link", name="Warm up", exact=True).click()
+    expect(page.get_by_text("by what you said of yourself (thin bones)")).to_be_visible()

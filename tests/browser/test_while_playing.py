@@ -6,6 +6,7 @@ from playwright.sync_api import Page, expect
 
 from chirotend.services import accounts
 from tests.browser.conftest import assert_accessible
+from tests.conftest import add_player
 
 
 def test_a_planned_session_with_rests_by_the_pedal_alone(serve, page: Page):
@@ -147,7 +148,11 @@ def test_a_yes_on_the_card_opens_the_urgent_page_also_without_a_network(serve, p
     page.wait_for_timeout(1000)
     page.goto(f"{server.url}/urgent")
     expect(page.get_by_text("pain or pressure in the chest").first).to_be_visible()
-    expect(page.get_by_role("button", name="I ticked this by mistake")).to_be_visible()
+    page.get_by_role("button", name="I ticked this by mistake").click()
+    page.goto(f"{server.url}/curtain/")
+    page.wait_for_load_state("networkidle")
+    expect(page.get_by_role("heading", name="Ten minutes to curtain")).to_be_visible()  # it is not sent a second time
+    assert page.evaluate("() => localStorage.length") == 0
 
 
 def test_the_card_works_without_a_network_and_says_written_in_only_when_it_is(serve, page: Page):
@@ -176,6 +181,27 @@ def test_the_card_works_without_a_network_and_says_written_in_only_when_it_is(se
     expect(page.get_by_text("Written in.", exact=True)).to_be_visible()
     page.goto(f"{server.url}/score/2026-11-12")
     expect(page.get_by_text("Before the curtain: left thumb base joint, thumb hurts")).to_be_visible()
+
+
+def test_what_one_player_left_on_a_device_is_never_sent_by_another(serve, page: Page):
+    server = serve("bassoonist")
+    add_player(server.app, "jonas")
+    page.goto(f"{server.url}/curtain/")
+    page.wait_for_load_state("networkidle")
+    page.context.set_offline(True)
+    answer_the_card(page, "Thumb hurts", "thumb base joint", "left")
+    page.locator(".problem[open]").get_by_role("button", name="Play with that, write it in").click()
+    expect(page.get_by_text("kept on this device")).to_be_visible()
+    page.context.set_offline(False)
+    server.app.config["DEMO"] = False
+    page.context.clear_cookies()
+    page.goto(f"{server.url}/sign-in?next=/curtain/")
+    page.get_by_label("Name").fill("jonas")
+    page.get_by_label("Password").fill("bars and rests")
+    page.get_by_role("button", name="Sign in").click()
+    page.wait_for_load_state("networkidle")
+    assert page.request.get(f"{server.url}/record/export.json").json()["checks"] == []
+    assert page.evaluate("() => localStorage.length") == 1, "it waits for its own player"
 
 
 def test_a_stand_whose_session_ended_keeps_its_touches_and_sends_them_after_the_sign_in(serve, page: Page):

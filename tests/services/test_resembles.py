@@ -11,6 +11,7 @@ from chirotend.library.loader import symptom_patterns
 from chirotend.services import checks, resembles, self_checks, today
 from chirotend.services.checks import TypedMarks, write_marks
 from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.profile import say
 
 #: names of conditions and promises that no sentence may hold
 NEVER = (
@@ -100,6 +101,8 @@ def test_a_self_check_is_kept_and_a_clear_one_loosens_nothing(desk):
     assert today.issue(desk)[0].call == before == "tacet"
     self_checks.answer(desk, "palm_flat", "differs")
     assert self_checks.shown(desk)[0].last == "differs"
+    say(desk, recent_operation="yes")
+    assert "shoulder_reach" not in {c.check.id for c in self_checks.shown(desk)}
     with pytest.raises(NotThere):
         self_checks.answer(desk, "wrist_bend", "same")
     with pytest.raises(Refused):

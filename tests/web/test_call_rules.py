@@ -114,6 +114,15 @@ def test_a_passed_attack_counts_and_only_a_mistake_is_taken_back(client):
     assert "all right" not in page and "slip" not in page
 
 
+@pytest.mark.parametrize("codes", [["chest_pain"], ["both_hands_clumsy", "gait_trouble"]])
+def test_a_mistake_is_taken_back_on_a_later_day_too_and_a_pair_whole(client, clock, codes):
+    client.post("/morning", data={"red_flags": codes})
+    clock.on(days=1)
+    assert "I ticked this by mistake" in client.get("/urgent").text
+    client.post("/urgent/mistake")
+    assert "You wrote" not in client.get("/urgent").text
+
+
 def test_nothing_is_preselected_after_playing_or_on_the_body(client, clock):
     client.post("/play/start", data={"instrument": "bassoon", "block_kind": "technique"})
     session = re.search(r'data-session="(\w+)"', client.get("/play/").text)[1]

@@ -1,5 +1,6 @@
 """What a knowledge file may hold. Every field is checked; an unknown one is refused. Masses kg, lengths mm, minutes."""
 
+from collections.abc import Collection
 from typing import Annotated, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
@@ -16,34 +17,21 @@ class Strict(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
-def _known_zone(zone_id: str) -> str:
-    if zone_id not in zones():
-        raise ValueError(f"“{zone_id}” is not a zone of the body map")
-    return zone_id
+def _one_of(what: str, known: Collection[str]) -> AfterValidator:
+    """Refuse a word that is none of `known`; `what` says what it should have been."""
+
+    def check(word: str) -> str:
+        if word not in known:
+            raise ValueError(f"“{word}” is not {what}; choose among {', '.join(known)}")
+        return word
+
+    return AfterValidator(check)
 
 
-def _known_stage(stage: str) -> str:
-    if stage not in EXERCISE_STAGES:
-        raise ValueError(f"“{stage}” is not a stage; choose one of {', '.join(EXERCISE_STAGES)}")
-    return stage
-
-
-def _known_state(state: str) -> str:
-    if state not in STATES:
-        raise ValueError(f"“{state}” is not a state; choose among {', '.join(STATES)}")
-    return state
-
-
-def _known_need(need: str) -> str:
-    if need not in NEEDS:
-        raise ValueError(f"“{need}” is not a need; choose among {', '.join(NEEDS)}")
-    return need
-
-
-State = Annotated[str, AfterValidator(_known_state)]
-Need = Annotated[str, AfterValidator(_known_need)]
-ZoneId = Annotated[str, AfterValidator(_known_zone)]
-Stage = Annotated[str, AfterValidator(_known_stage)]
+State = Annotated[str, _one_of("a state", STATES)]
+Need = Annotated[str, _one_of("a need", NEEDS)]
+ZoneId = Annotated[str, _one_of("a zone of the body map", zones())]
+Stage = Annotated[str, _one_of("a stage", EXERCISE_STAGES)]
 Id = Annotated[str, Field(pattern=r"^[a-z0-9_]{1,60}$")]
 Short = Annotated[str, Field(max_length=200)]
 Long = Annotated[str, Field(max_length=1000)]
@@ -360,6 +348,7 @@ class SelfCheck(Strict):
     differs: Long
     stop: Long
     drawing: Literal["flat", "fist", "side_by_side", "ring", "reach"]
+    not_with: tuple[State, ...] = ()
     flag: Literal["", "swelling", "catching", "locked", "loss_of_control", "colour"] = ""
     source: Short
 

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
-from chirotend.core.body.redflags import red_flags, redflag_tier
+from chirotend.core.body.redflags import red_flags, redflag_tier, tier_beside
 from chirotend.core.body.zones import zone
 from chirotend.core.errors import MethodError
 from chirotend.core.record import Check, Entry
@@ -30,21 +30,24 @@ def morning(desk: Desk, sleep: str | None, hands: str | None, flags: Sequence[st
     return redflag_tier(flags)
 
 
-def write_flags(desk: Desk, timing: str, flags: Sequence[str]) -> None:
-    """Write signs of the urgent list into today's check of `timing`."""
+def write_flags(desk: Desk, timing: str, flags: Sequence[str], day: date | None = None) -> None:
+    """Write signs of the urgent list into the check of `timing` (today, or an earlier day)."""
     unknown = [f for f in flags if f not in red_flags()]
     if unknown:
         raise Refused("red_flags", f"“{unknown[0][:40]}” is not on the urgent list.")
-    before = desk.store.check(desk.today, timing) or Check(check_uid(desk.today, timing), desk.today, timing)
+    day = _not_future(desk, day or desk.today)
+    before = desk.store.check(day, timing) or Check(check_uid(day, timing), day, timing)
     _put(desk, replace(before, red_flags=tuple(dict.fromkeys((*before.red_flags, *flags)))))
 
 
 def rub_out_flags(desk: Desk) -> None:
-    """ "I ticked this by mistake": take today's signs of the urgent list back."""
-    for check in desk.store.record(desk.today, desk.today).checks:
-        if redflag_tier(check.red_flags) in URGENT_TIERS:
-            kept = tuple(f for f in check.red_flags if red_flags()[f].tier not in URGENT_TIERS)
-            corrections.put(desk, replace(check, red_flags=kept))
+    """ "I ticked this by mistake": take back the open signs that brought the urgent page, whichever day they stand on."""
+    open_checks = list(issue(desk)[1].uncleared_checks())
+    seen = {code for check in open_checks for code in check.red_flags}
+    wrong = {code for code in seen if tier_beside(code, seen) in URGENT_TIERS}
+    for check in open_checks:
+        if wrong & set(check.red_flags):
+            corrections.put(desk, replace(check, red_flags=tuple(f for f in check.red_flags if f not in wrong)))
     issue(desk)
 
 

@@ -156,9 +156,9 @@ def write(desk: Desk, typed: Typed) -> bool:
     return over
 
 
-def sign_answered(desk: Desk, code: str) -> None:
-    """Write a "yes" of the card's first list into today: it rules every page from then on."""
-    checks.write_flags(desk, "daily", [code])
+def sign_answered(desk: Desk, code: str, at: datetime | None = None) -> None:
+    """Write a "yes" of the card's first list into its day: it rules every page from then on."""
+    checks.write_flags(desk, "daily", [code], practice_day(_when(desk, at), desk.zone))
 
 
 def _when(desk: Desk, at: datetime | None) -> datetime:

@@ -8,6 +8,7 @@ from chirotend.drawing.measured import Picture
 from chirotend.library.loader import self_checks
 from chirotend.library.schema import SelfCheck
 from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.profile import profile
 from chirotend.store.models import MeasurementRow
 
 SAME, DIFFERS = 0.0, 1.0
@@ -25,7 +26,8 @@ class ShownCheck:
 
 
 def shown(desk: Desk) -> tuple[ShownCheck, ...]:
-    """Return the self-checks in their order, each with the last answer."""
+    """Return the self-checks that suit her in their order, each with the last answer."""
+    states = profile(desk).states
     latest: dict[str, MeasurementRow] = {}
     for row in desk.store.shelf(MeasurementRow).all(
         MeasurementRow.method.startswith("selfcheck."), order=(MeasurementRow.at_utc,)
@@ -39,6 +41,7 @@ def shown(desk: Desk) -> tuple[ShownCheck, ...]:
             latest[key].day if key in latest else None,
         )
         for key, check in self_checks().items()
+        if not states & set(check.not_with)
     )
 
 

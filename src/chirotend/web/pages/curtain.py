@@ -60,10 +60,12 @@ def sign():  # type: ignore[no-untyped-def]
     """A "yes" of the first list: written in, then the urgent page or the hand-over."""
     code = request.form.get("code", "")
     try:
-        curtain.sign_answered(desk(), code)
+        curtain.sign_answered(desk(), code, _at())
     except Refused as error:
-        return index(error, 422)
+        return ({"problem": error.sentence}, 422) if fields.is_part() else index(error, 422)
     urgent = redflag_tier([code]) in checks.URGENT_TIERS
+    if fields.is_part():
+        return {"ending": "urgent" if urgent else "hand-over"}
     return redirect(url_for("help.urgent") if urgent else url_for(".ended", ending="hand-over"))
 
 
@@ -82,10 +84,6 @@ def _ended(ending: str):  # type: ignore[no-untyped-def]
 
 def _typed() -> curtain.Typed:
     form = request.form
-    try:
-        at = datetime.fromisoformat(form["at_utc"]) if form.get("at_utc") else None
-    except ValueError:
-        at = None  # a clock that cannot be read: it counts as now
     return curtain.Typed(
         form.get("problem", ""),
         form.get("place", ""),
@@ -94,5 +92,13 @@ def _typed() -> curtain.Typed:
         form.get("still", ""),
         form.getlist("done"),
         form.get("handed_over") == "yes",
-        at,
+        _at(),
     )
+
+
+def _at() -> datetime | None:
+    """When a card was answered that waited on the device; None = now, and so does a clock that cannot be read."""
+    try:
+        return datetime.fromisoformat(request.form.get("at_utc", ""))
+    except ValueError:
+        return None

@@ -1,7 +1,7 @@
 // The card is sent from here, so that without a link, or signed out, it is kept on this device and sent later.
 // "Written in" is said only when the server has said so.
 (() => {
-  const PREFIX = "chirotend-card-";
+  const PREFIX = `chirotend-card-${window.link.player}-`;
   const sent = document.getElementById("curtain-sent");
   if (!sent) return;
 

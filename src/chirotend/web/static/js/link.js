@@ -2,6 +2,8 @@
 window.link = (() => {
   const meta = document.querySelector("meta[name=csrf-token]");
   let token = meta ? meta.content : "";
+  // what is kept on a device is kept for its player: another one who signs in here never sends it
+  const player = document.querySelector("meta[name=player]")?.content || "nobody";
 
   class SignedOut extends Error {}
 
@@ -19,7 +21,7 @@ window.link = (() => {
       headers: { ...init.headers, "X-CSRFToken": token, "HX-Request": "true" } });
     let answer = await once();
     if (answer.status === 400 && answer.headers.get("X-Stale-Token") && await renew()) answer = await once();
-    if (answer.status === 401 || answer.type === "opaqueredirect") throw new SignedOut();
+    if (answer.status === 401) throw new SignedOut();
     return answer;
   }
 
@@ -27,5 +29,5 @@ window.link = (() => {
     return [...crypto.getRandomValues(new Uint8Array(16))].map((b) => b.toString(16).padStart(2, "0")).join("");
   }
 
-  return { post, id, SignedOut };
+  return { post, id, player, SignedOut };
 })();

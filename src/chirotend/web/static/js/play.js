@@ -3,8 +3,8 @@
   const main = document.querySelector("main[data-events]");
   const serverNow = Date.parse(document.querySelector("meta[name=server-now]").content);
   const loaded = performance.now();
-  const PREFIX = "chirotend-event-";
-  const { id, post, SignedOut } = window.link;
+  const { id, player, post, SignedOut } = window.link;
+  const PREFIX = `chirotend-event-${player}-`;
   const device = id();  // one for each stand that is open, also for two on one device
   let seq = 0;
   let out = false;
