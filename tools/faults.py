@@ -22,6 +22,7 @@ import urllib.parse
 import urllib.request
 from contextlib import closing, suppress
 from dataclasses import dataclass, field
+from http.client import HTTPException
 from http.cookiejar import CookieJar
 from pathlib import Path
 
@@ -143,7 +144,7 @@ def killed_while(server: Server, row: Row, kills: int, touch, held, longest: flo
         while server.process is not None and server.process.poll() is None:
             number += 1
             row.tried += 1
-            with suppress(OSError, urllib.error.URLError, ConnectionError):
+            with suppress(OSError, HTTPException):
                 acknowledged += touch(number)
         timer.join()
         try:

@@ -202,3 +202,10 @@ def test_what_needs_warm_hands_follows_something_that_warms_them():
             warmed = warmed or step.exercise.stage == "warmth and mobility"
     none_warm = [e for e in everyone() if e.stage != "warmth and mobility"]
     assert not [s for s in compose(wish(minutes=30), none_warm).steps if s.exercise.needs_warm]
+
+
+def test_a_mark_beside_what_it_loads_leaves_an_exercise_out_too():
+    named = [(e, zone) for e in everyone() for zone in e.terms.clear_zones]
+    assert len(named) > 60
+    for each, zone in named:
+        assert why_not(wish(condition=Condition(frozenset({(zone, "left")}))), each) == f"marked:{zone}:left", each.id

@@ -7,7 +7,7 @@ from uuid import uuid4
 import pytest
 
 from chirotend.library.loader import curtain_problems, grips
-from chirotend.services import curtain, engagements, kit, lists, log, plan, playing, score, today
+from chirotend.services import curtain, engagements, kit, lists, log, own_library, plan, playing, score, today
 from chirotend.services.checks import TypedMarks, as_usual, write_marks
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.plan import TypedAim
@@ -185,6 +185,14 @@ def test_only_a_grip_she_uses_is_offered_for_the_same_hand_and_none_for_a_numb_o
     write_marks(desk, TypedMarks(("index_tip_palm.left",), "numbness", 2.0, ("playing",), "brief"), desk.today)
     assert not [o for o in offered(desk, "thumb", side="left") if "a hold you use" in o]
     assert [o for o in offered(desk, "thumb", side="right") if "a hold you use" in o]
+
+
+def test_even_a_hold_of_her_own_is_not_offered_for_what_is_numb(desk):
+    desk.player.instruments = ["snare"]
+    hold = {"name": "Mine", "families": ["sticks_mallets"], "kind": "hold", "hand": "either", "motion": ["fingers"]}
+    own_library.add(desk, "grip", {**hold, "relieves": ["index_tip_palm", "thumb_tip_palm"]})
+    assert [o for o in offered(desk, "thumb", side="left") if "mine" in o]
+    assert not [o for o in offered(desk, "numb", side="left") if "mine" in o]
 
 
 def test_a_grip_is_offered_only_where_it_costs_no_sore_place(desk):

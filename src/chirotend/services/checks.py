@@ -41,7 +41,7 @@ def write_flags(desk: Desk, timing: str, flags: Sequence[str], day: date | None 
 
 
 def rub_out_flags(desk: Desk) -> None:
-    """ "I ticked this by mistake": take back the open signs that brought the urgent page, whichever day they stand on."""
+    """ "I ticked this by mistake": take back the open signs that brought the urgent page, of any day."""
     open_checks = list(issue(desk)[1].uncleared_checks())
     seen = {code for check in open_checks for code in check.red_flags}
     wrong = {code for code in seen if tier_beside(code, seen) in URGENT_TIERS}
