@@ -208,4 +208,5 @@ def test_a_mark_beside_what_it_loads_leaves_an_exercise_out_too():
     named = [(e, zone) for e in everyone() for zone in e.terms.clear_zones]
     assert len(named) > 60
     for each, zone in named:
-        assert why_not(wish(condition=Condition(frozenset({(zone, "left")}))), each) == f"marked:{zone}:left", each.id
+        side = each.hands if each.hands in ("left", "right") else "left"
+        assert why_not(wish(condition=Condition(frozenset({(zone, side)}))), each) == f"marked:{zone}:{side}", each.id
