@@ -6,8 +6,11 @@ from pathlib import Path
 
 import pytest
 
+from chirotend.formats import kept_rows
+from chirotend.formats.cells import UnreadableFile
 from chirotend.services import database, takes
 from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.store.shelf import as_document
 
 WEBM = b"\x1aE\xdf\xa3" + b"sound" * 100
 
@@ -75,3 +78,11 @@ def test_no_file_but_a_sound_is_ever_served(desk: Desk, tmp_path: Path, blob: st
     row.blob = blob
     with pytest.raises(NotThere):
         takes.sound_of(desk, tmp_path / "blobs", row.uid)
+
+
+@pytest.mark.parametrize(("field", "value"), [("blob", "../secret.key"), ("blob", "A" * 64), ("media", "text/html")])
+def test_a_brought_take_names_a_sound_and_nothing_else(desk: Desk, tmp_path: Path, field: str, value: str):
+    document = as_document(takes.record(desk, tmp_path / "blobs", WEBM, "audio/webm", 5, "", ""))
+    kept_rows.check("takes", document)
+    with pytest.raises(UnreadableFile, match=field):
+        kept_rows.check("takes", {**document, field: value})

@@ -10,7 +10,9 @@ from sqlalchemy import event, text
 from sqlalchemy.exc import OperationalError
 
 from chirotend.core.record import DayNote
+from chirotend.services import playing
 from chirotend.store import engine as store
+from chirotend.store.models import AccountRow
 from tests.conftest import add_player, sign_in
 
 WORDS = {"went_well": "The low F spoke <b>softly</b>", "day": "2026-11-11", "minutes": "30", "kind": "lesson"}
@@ -160,6 +162,21 @@ def test_a_crossed_write_never_commits_a_broken_session(app, client, monkeypatch
     assert client.post("/morning/as-usual").status_code == 409
     monkeypatch.undo()
     assert client.get("/record/export.json").json["days"] == []
+
+
+def test_a_page_that_crossed_another_is_read_again(app, client, monkeypatch):
+    real, crossed = playing.sitting, []
+
+    def crossing(desk):
+        if not crossed:
+            crossed.append(1)
+            desk.db.add(AccountRow(id=1, name="x", name_key="ilse", password_hash="", created_utc=desk.now))
+            desk.db.flush()
+        return real(desk)
+
+    monkeypatch.setattr("chirotend.services.playing.sitting", crossing)
+    answer = client.get("/")
+    assert answer.status_code == 302 and client.get(answer.headers["Location"]).status_code == 200
 
 
 # --- a session that ended ---------------------------------------------------------------------------------------

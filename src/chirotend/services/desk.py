@@ -1,7 +1,8 @@
 """The player's desk: her settings, her store, her clock. Every service takes one."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date, datetime
+from typing import Any
 from zoneinfo import ZoneInfo
 
 from sqlalchemy.orm import Session as Db
@@ -23,6 +24,8 @@ class Desk:
     player: PlayerRow
     now: datetime
     writes: bool = True
+    #: what was worked out for this page already; only a page that changes nothing keeps any
+    worked_out: dict[str, Any] = field(default_factory=dict, compare=False, repr=False)
 
     @property
     def store(self) -> PlayerStore:

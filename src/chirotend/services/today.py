@@ -89,7 +89,20 @@ def evidence_on(desk: Desk, day: date, before: Standing, morning: bool = False) 
 
 
 def issue(desk: Desk, morning: bool = False) -> tuple[CallRow, Evidence]:
-    """Work out today's call and store it if it says something new. Returns the row that stands."""
+    """Work out today's call and store it if it says something new. Returns the row that stands.
+
+    A page that changes nothing works it out once, however many parts of it ask.
+    """
+    if desk.writes:
+        return _issued(desk, morning)
+    key = f"call, {'morning' if morning else 'now'}"
+    if key not in desk.worked_out:
+        desk.worked_out[key] = _issued(desk, morning)
+    found: tuple[CallRow, Evidence] = desk.worked_out[key]
+    return found
+
+
+def _issued(desk: Desk, morning: bool) -> tuple[CallRow, Evidence]:
     day, store = desk.today, desk.store
     before = _standing_before(desk, day)
     evidence = evidence_on(desk, day, before, morning)
