@@ -170,7 +170,7 @@ def test_a_page_that_crossed_another_is_read_again(app, client, monkeypatch):
     def crossing(desk):
         if not crossed:
             crossed.append(1)
-            desk.db.add(AccountRow(id=1, name="x", name_key="ilse", password_hash="", created_utc=desk.now))
+            desk.db.add(AccountRow(id=99, name="x", name_key="ilse", password_hash="", created_utc=desk.now))
             desk.db.flush()
         return real(desk)
 
