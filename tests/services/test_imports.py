@@ -160,3 +160,15 @@ def test_a_cancelled_saving_stays_cancelled_through_a_restart(desk, worker):
     fresh.run_one()
     desk.db.expire_all()
     assert imports.job_of(desk, uid).state == "cancelled" and desk.store.first_day() is None
+
+
+def test_a_job_whose_files_are_gone_says_why_and_the_next_one_runs(desk, worker):
+    lost = imports.begin(desk, [("sessions.csv", SESSIONS)], worker.uploads)
+    (worker.uploads / lost / "0").unlink()
+    good = imports.begin(desk, [("sessions.csv", SESSIONS)], worker.uploads)
+    desk.db.commit()
+    assert worker.run_one() and worker.run_one()
+    desk.db.expire_all()
+    assert imports.job_of(desk, lost).state == "failed"
+    assert "could not be read again" in imports.job_of(desk, lost).result["error"]
+    assert imports.job_of(desk, good).state == "ready"
