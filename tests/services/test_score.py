@@ -6,6 +6,7 @@ from datetime import date, timedelta
 import numpy as np
 import pytest
 
+from chirotend.core.body.zones import regions
 from chirotend.core.load.series import LoadSeries
 from chirotend.services import checks, log, score, today
 from chirotend.services.desk import Desk
@@ -99,3 +100,12 @@ def test_the_week_knows_what_it_does_not_know(desk, minutes, effort, rated):
     week = today.todays_page(desk).week
     assert (week.minutes, week.logged, week.minutes_before) == (30, 1, None)
     assert (week.running_load is not None) == rated and week.usual_high is None and week.today_minutes == 30
+
+
+def test_regions_of_a_day_stand_in_the_order_of_the_staff(desk):
+    """They once changed places with each restart."""
+    places = ("index_tip_palm.left", "neck_back.left", "low_back_side.left", "jaw_joint.left", "elbow_inner.left")
+    checks.write_marks(desk, checks.TypedMarks(places, "tension", 2, ("waking",)), desk.today)
+    shown = next(d for d in score.page(desk, 2, desk.today).days if d.day == desk.today)
+    order = [r for r in regions() if r in shown.by_region]
+    assert list(shown.by_region) == order and len(order) == 5

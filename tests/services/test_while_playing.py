@@ -7,7 +7,19 @@ from uuid import uuid4
 import pytest
 
 from chirotend.library.loader import curtain_problems, grips
-from chirotend.services import curtain, engagements, kit, lists, log, own_library, plan, playing, score, today
+from chirotend.services import (
+    corrections,
+    curtain,
+    engagements,
+    kit,
+    lists,
+    log,
+    own_library,
+    plan,
+    playing,
+    score,
+    today,
+)
 from chirotend.services.checks import TypedMarks, as_usual, write_marks
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.plan import TypedAim
@@ -129,6 +141,59 @@ def test_the_top_tempo_is_kept_and_an_aim_gets_its_credit(desk):
     (kept,) = desk.store.shelf(MeasurementRow).all(MeasurementRow.method == "tempo.top_clean")
     assert (kept.value, kept.unit, kept.instrument) == (80, "bpm", "bassoon")
     assert plan.aims(desk, plan.monday(desk.today))[0].done
+
+
+def test_muted_never_shortens_a_rest(desk):
+    as_usual(desk)
+    write_marks(desk, TypedMarks(("thumb_ball.left",), "pain", 3.0, ("playing",)), desk.today)
+    session = playing.start(desk, "tin whistle", "repertoire")
+    assert playing.stand(desk).call == "muted_mp"
+    for minute in (20, 45):
+        send(at(desk, minutes=minute), session, "rest")
+        send(at(desk, minutes=minute + 5), session, "block")
+    send(at(desk, minutes=70), session, "rest")
+    plain = 15.0  # the fixed preset: 30, rest 5, 20, then a longer rest of 15
+    assert playing.stand(at(desk, minutes=45)).bar_min >= 5.0
+    assert max(playing.stand(at(desk, minutes=m)).bar_min for m in (20, 45, 70)) == plain
+
+
+@pytest.mark.parametrize(("kept", "highest"), [(None, 120), (100.0, 80), (200.0, 160)])
+def test_under_muted_a_ladder_never_passes_the_ceiling(desk, kept, highest):
+    as_usual(desk)
+    write_marks(desk, TypedMarks(("thumb_ball.left",), "pain", 3.0, ("playing",)), desk.today)
+    if kept is not None:
+        top = {"uid": "t", "day": desk.today, "at_utc": desk.now, "method": "tempo.top_clean", "version": 1}
+        desk.store.shelf(MeasurementRow).put({**top, "instrument": "bassoon", "value": kept, "unit": "bpm"})
+    session = playing.start(desk, "bassoon", "technique")
+    assert playing.stand(desk).call == "muted_mp"
+    send(at(desk, seconds=1), session, "ladder", tempo="120", school="edge", ceiling="400")
+    tempos = []
+    for n in range(40):
+        now = at(desk, seconds=10 + n)
+        send(now, session, "run", clean="yes")
+        tempos.append(playing.stand(now).state.ladder.tempo)
+    assert max(tempos) <= highest
+
+
+def test_jaw_and_breath_is_marked_at_the_jaw(desk):
+    session = playing.start(desk, "bassoon", "technique")
+    send(at(desk, minutes=1), session, "mark", place="jaw")
+    (mark,) = playing.stand(at(desk, minutes=1)).state.marks
+    playing.write_in(at(desk, minutes=9), playing.WrapUp(3, "nothing", [(mark.uid, "left", 2.0)]))
+    (entry,) = desk.store.check(desk.today, "playing").entries
+    assert (entry.zone, entry.region) == ("jaw_joint", "jaw & lips")
+
+
+def test_an_engagement_whose_writing_in_is_undone_waits_again(desk):
+    start = desk.now.astimezone(desk.zone) - timedelta(hours=3)
+    typed = engagements.Typed(desk.today, start.time(), (start + timedelta(hours=2)).time(), "Rehearsal")
+    made = engagements.write(desk, typed)
+    engagements.as_planned(desk, made.uid)
+    assert engagements.waiting(desk) == [] and plan.ahead(desk, desk.today, desk.today).loads[desk.today] > 0
+    offered_now = corrections.offered(desk)
+    corrections.undo(desk, offered_now.number)
+    assert [row.uid for row in engagements.waiting(desk)] == [made.uid]
+    assert plan.ahead(desk, desk.today, desk.today).loads[desk.today] > 0
 
 
 # --- the curtain card --------------------------------------------------------------------------------------

@@ -12,6 +12,7 @@ from chirotend.cli import main, running_clock
 from chirotend.services import accounts, database
 from chirotend.store.engine import alembic_config, migrate, open_engine, pending
 from chirotend.store.models import Base
+from chirotend.store.player_store import PERSONAL
 
 NOW = datetime(2026, 11, 12, 9, 10, tzinfo=UTC)
 
@@ -95,3 +96,9 @@ def test_check_password_and_backup_from_the_command_line(tmp_path):
 def test_the_demo_clock_runs_on_from_its_start():
     clock = running_clock(NOW)
     assert 0 <= (clock() - NOW).total_seconds() < 5
+
+
+def test_every_table_of_a_player_is_emptied_with_her_record():
+    """Derived from the tables themselves: one that is added cannot be forgotten."""
+    with_player = {t.name for t in Base.metadata.sorted_tables if "player_id" in t.c and t.name != "grant"}
+    assert {model.__tablename__ for model in PERSONAL} == with_player

@@ -170,6 +170,8 @@ def _drop(desk: Desk, subject: str, key: str) -> None:
     elif subject == "session":
         desk.store.drop_session(key)
         desk.store.drop_events(key)
+        for engagement in desk.store.shelf(EngagementRow).all(EngagementRow.session_uid == key):
+            engagement.session_uid = ""  # what it was written in as is gone: it waits again
     elif subject == "check":
         day, timing = key.split()
         desk.store.drop_check(date.fromisoformat(day), timing)

@@ -32,7 +32,7 @@ PLACES = {
     "wrist": ("Wrist", "wrist_back_mid", True),
     "forearm": ("Forearm", "forearm_outer_high", True),
     "shoulder": ("Shoulder", "shoulder_top", True),
-    "jaw": ("Jaw, breath", "lower_lip", False),
+    "jaw": ("Jaw, breath", "jaw_joint", True),
 }
 #: marked by an answered question only
 MORE_PLACES = {"back": ("Back", "low_back_side", True)}
@@ -43,7 +43,7 @@ WARMUP, PLAN = "warm-up", "plan"
 PROMPT_DAYS, REST_MIN, LONG_REST_MIN = 28, 5.0, 8.0
 TEXT_MAX = 2000
 LAST_SEQ = 10**6
-NOTHING = "nothing"
+NOTHING, TOP_TEMPO = "nothing", "tempo.top_clean"
 CLOCKS_MAY_DIFFER = timedelta(minutes=2)
 KEPT_FOR = timedelta(days=30)  # how long a device without a link may keep an event
 ID_MAX, SEQ_MAX, MONOTONIC_MAX_MS = 64, 2**31 - 1, 10**13
@@ -182,7 +182,7 @@ def append(desk: Desk, sent: Sequence[object]) -> Taken:
     for each in sent:
         uid = str(each.get("uid", ""))[:ID_MAX] if isinstance(each, dict) else ""
         try:
-            event = _event(desk, each)
+            event = _under_the_call(desk, _event(desk, each))
             if not desk.store.has_event(event.uid):
                 if not desk.store.events(event.session):
                     raise Refused("session", "The session this belongs to is no longer in your record.")
@@ -192,6 +192,31 @@ def append(desk: Desk, sent: Sequence[object]) -> Taken:
         except Refused as error:
             refused.append((uid, error.sentence))
     return Taken(tuple(stored), new, tuple(refused))
+
+
+def _under_the_call(desk: Desk, event: Event) -> Event:
+    """A tempo ladder begun under Muted goes no higher than the share of her top clean tempo that the call allows.
+
+    Where no top tempo is kept, the tempo it begins at is the ceiling: nothing climbs on a Muted day.
+    """
+    if event.kind != "ladder":
+        return event
+    payload = {k: v for k, v in event.payload.items() if k != "ceiling"}
+    today = said(issue(desk)[0])
+    if today.effective.startswith("muted"):
+        top = _top_tempo(desk, sitting(desk).state)
+        payload["ceiling"] = payload.get("tempo", "") if top is None else f"{top * today.dose.tempo_pct / 100:.0f}"
+        payload["school"] = "soft"
+    return replace(event, payload=payload)
+
+
+def _top_tempo(desk: Desk, state: Running) -> float | None:
+    """The fastest tempo that ever held on the instrument that is played now; None when none is kept."""
+    instrument = state.spans[-1].instrument if state.spans else ""
+    rows = desk.store.shelf(MeasurementRow).all(
+        MeasurementRow.method == TOP_TEMPO, MeasurementRow.instrument == instrument
+    )
+    return max((row.value for row in rows), default=None)
 
 
 def _store(desk: Desk, event: Event) -> None:
@@ -390,7 +415,7 @@ def _bars(desk: Desk, state: Running, today: Said, resting: bool, played: float)
     follow, _ = bar_and_rest(preset, rests_so_far, played, factor)
     if today.effective.startswith("muted"):
         play = follow = min(play, today.dose.block_min)
-        rest = max(rest if preset == "listen" else 0.0, today.dose.rest_min)
+        rest = max(rest, today.dose.rest_min)  # a level asks for rests, it never shortens one
     return (rest, "play", follow) if resting else (play, "rest", rest)
 
 
@@ -481,7 +506,7 @@ def _keep_tempo(desk: Desk, state: Running) -> None:
             "uid": uuid4().hex,
             "day": desk.today,
             "at_utc": desk.now,
-            "method": "tempo.top_clean",
+            "method": TOP_TEMPO,
             "version": 1,
             "instrument": state.spans[-1].instrument,
             "value": state.ladder.top_clean,

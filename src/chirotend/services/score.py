@@ -6,6 +6,7 @@ from datetime import date, timedelta
 
 import numpy as np
 
+from chirotend.core.body.zones import regions
 from chirotend.core.judge.rules import rules
 from chirotend.core.load.series import LoadSeries, load_series
 from chirotend.core.record import Check, DayNote, Record, Session
@@ -109,7 +110,7 @@ def _days(desk: Desk, record: Record, calls: dict[date, CallRow], first: date, l
                 bool(record.checks_on(day)),
                 marks,
                 _summary(day, row, performed, day in off, marks, bool(record.checks_on(day))),
-                {r: _region_summary(r, marks) for r in {m.region for m in marks}},
+                {r: _region_summary(r, marks) for r in sorted({m.region for m in marks}, key=regions().index)},
                 day == today,
                 day > today,
             )

@@ -10,26 +10,16 @@ from sqlalchemy.orm import Session as Db
 
 from chirotend.core.record import Block, Check, DayNote, Entry, Record, Session
 from chirotend.store.models import (
-    AimRow,
     BlockRow,
     CallRow,
     ChangeRow,
     CheckRow,
     ClearanceRow,
     DayRow,
-    EngagementRow,
     EntryRow,
     EventRow,
-    JobRow,
-    KitRow,
-    MeasurementRow,
-    OwnItemRow,
     Personal,
-    PlannedRow,
-    ProfileRow,
     SessionRow,
-    TakeRow,
-    WarmupRow,
 )
 from chirotend.store.shelf import R, Shelf
 
@@ -42,26 +32,13 @@ ENTRY_COLUMNS = ("zone", "side", "kind", "intensity", "lasting", "eased")
 DAY_COLUMNS = ("day", "off", "sleep", "hands", "note")
 #: columns of the tables read as plain tuples
 S, B, C, E = (model.__table__.c for model in (SessionRow, BlockRow, CheckRow, EntryRow))
-PERSONAL = (
-    BlockRow,
-    EntryRow,
-    SessionRow,
-    CheckRow,
-    DayRow,
-    EventRow,
-    CallRow,
-    ClearanceRow,
-    ChangeRow,
-    JobRow,
-    ProfileRow,
-    MeasurementRow,
-    KitRow,
-    OwnItemRow,
-    WarmupRow,
-    EngagementRow,
-    AimRow,
-    PlannedRow,
-    TakeRow,
+#: every table of personal rows, what hangs on another one first: derived, so that none can be forgotten
+PERSONAL = tuple(
+    sorted(
+        Personal.__subclasses__(),
+        key=lambda model: Personal.metadata.sorted_tables.index(model.__table__),  # type: ignore[arg-type]
+        reverse=True,
+    )
 )
 
 
