@@ -87,6 +87,7 @@ BOUNDS = [
     ("POST", "/use", {"use": "typing", "use_minutes": "1e-320"}),
     ("POST", "/kit/thing", {"kind": "chair", "name": "x", "service_months": "²", "service_on": "9999-12-31"}),
     ("POST", "/kit/thing/a%20b/delete", {}),
+    ("POST", "/record/check/2026-11-11/a%20b/delete", {}),
     ("POST", "/kit/library/exercise/a%20b/delete", {}),
     ("POST", "/plan/block/a%20b/rub-out", {}),
     ("POST", "/body/", {"places": "thumb_ball.left", "kind": "pain", "intensity": "2", "day": "0001-01-01"}),

@@ -60,7 +60,7 @@ def _standing(desk: Desk, subject: str, key: str) -> Written | Personal | None:
     if subject == "session":
         return desk.store.session(key)
     if subject == "check":
-        day, timing = key.split()
+        day, timing = key.split(" ", 1)
         return desk.store.check(date.fromisoformat(day), timing)
     return desk.store.note(date.fromisoformat(key))
 
@@ -173,7 +173,7 @@ def _drop(desk: Desk, subject: str, key: str) -> None:
         for engagement in desk.store.shelf(EngagementRow).all(EngagementRow.session_uid == key):
             engagement.session_uid = ""  # what it was written in as is gone: it waits again
     elif subject == "check":
-        day, timing = key.split()
+        day, timing = key.split(" ", 1)
         desk.store.drop_check(date.fromisoformat(day), timing)
     else:
         desk.store.drop_note(date.fromisoformat(key))
