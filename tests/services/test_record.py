@@ -11,7 +11,8 @@ from chirotend.services import checks, corrections, log, playing, today
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.log import TypedSession
 from chirotend.store import jobs
-from chirotend.store.models import ChangeRow
+from chirotend.store.models import CallRow, ChangeRow
+from chirotend.store.shelf import as_document
 
 
 def at(desk: Desk, **step: float) -> Desk:
@@ -348,3 +349,16 @@ def test_bars_follow_the_preset_and_a_switch_of_instrument_does_not_begin_a_new_
     assert (switched.bar_min, switched.left_s, switched.next_kind, switched.next_min) == (30, 600, "rest", 5)
     assert (then(30, "rest").bar_min, then(35, "block").bar_min, then(55, "rest").bar_min) == (5, 20, 15)
     assert playing.stand(at(steady, minutes=55)).state.played_minutes == 50
+
+
+def test_an_overrule_is_a_later_call_and_what_was_said_stays(steady):
+    checks.write_marks(steady, checks.TypedMarks(["thumb_ball.left"], "pain", 3, ["playing"]), steady.today)
+    shelf = steady.store.shelf(CallRow)
+    said = {row.number: as_document(row) for row in shelf.all(CallRow.day == steady.today)}
+    today.overrule(at(steady, minutes=5), "open", "the strap is mended")
+    today.take_back_overrule(at(steady, minutes=9))
+    rows = {row.number: as_document(row) for row in shelf.all(CallRow.day == steady.today)}
+    assert {n: rows[n] for n in said} == said
+    later = [rows[n] for n in sorted(set(rows) - set(said))]
+    assert [(r["overrule"], r["reason"]) for r in later] == [("open", "the strap is mended"), (None, "")]
+    assert today.todays_page(at(steady, minutes=9)).said.effective == "muted_mp"

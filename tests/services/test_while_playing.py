@@ -69,6 +69,25 @@ def test_the_session_runs_by_what_was_laid_with_its_rests(desk):
     assert playing.stand(at(desk, minutes=50)).next_kind == "play"  # past its plan it goes on by the preset
 
 
+def test_a_mark_while_playing_moves_her_to_no_other_bar(desk):
+    """The list was once worked out anew at each look: a mark of pain cut it shorter and she stood in another aim."""
+    as_usual(desk)
+    lay(desk, 60, 1, "Thirds")
+    lay(desk, 30, 2.5, "Low F")
+    session = playing.start_plan(desk)
+    titles = [b.title for b in playing.stand(desk).bars]
+    send(at(desk, minutes=30), session, "rest")
+    send(at(desk, minutes=35), session, "block")
+    before = playing.stand(at(desk, minutes=36))
+    write_marks(at(desk, minutes=36), TypedMarks(("thumb_ball.left",), "pain", 3.0, ("playing",)), desk.today)
+    after = playing.stand(at(desk, minutes=36))
+    assert after.call == "muted_mp" and before.call != after.call
+    assert (after.title, after.bar, [b.title for b in after.bars]) == (before.title, before.bar, titles)
+    assert after.bar_min == 20 and after.next_min >= 5
+    desk.store.shelf(PlannedRow).drop("Low F")
+    assert [b.title for b in playing.stand(at(desk, minutes=36)).bars] == titles
+
+
 def test_an_aim_with_a_grip_says_how_to_hold_it_on_the_stand(desk):
     desk.player.instruments = ["snare"]
     (first, *_) = plan.grips_for(desk)

@@ -88,7 +88,7 @@ class EventEntry(Row):
     at_utc: Instant
     monotonic_ms: Annotated[float, Field(ge=0, le=1e13)] | None
     kind: Literal[EVENT_KINDS]  # type: ignore[valid-type]
-    payload: Annotated[dict[Name, Annotated[Text, Field(max_length=200)]], Field(max_length=20)]
+    payload: Annotated[dict[Name, Annotated[Text, Field(max_length=100_000)]], Field(max_length=20)]
 
 
 class CallEntry(Row):

@@ -1,8 +1,9 @@
 """A sitting while it runs: appended events, the state they fold to, and the wrap-up that writes it in."""
 
+import json
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import asdict, dataclass, replace
 from datetime import UTC, datetime, timedelta
 from itertools import takewhile
 from uuid import uuid4
@@ -147,6 +148,9 @@ def start(desk: Desk, instrument: str, block_kind: str, uid: str | None = None, 
         "preset": preset or profile(desk).rest_preset or "fixed",
         "planned": "yes" if preset in (WARMUP, PLAN) else "",
     }
+    if preset in (WARMUP, PLAN):
+        bars = laid_out(desk, instrument, preset, said(issue(desk)[0]))
+        payload["bars"] = json.dumps([asdict(bar) for bar in bars])
     _store(desk, Event(uid or uuid4().hex, session_uid, "page", 0, desk.now, "start", payload))
     if desk.store.open_sessions() != [session_uid]:
         raise _open_already()  # another page began one at the same instant; this one is rolled back
@@ -321,7 +325,7 @@ def stand(desk: Desk) -> Stand:
 
 def _with_plan(desk: Desk, found: Stand, today: Said) -> Stand:
     """Put the planned bar in the place of the preset's, as long as the session runs by its plan."""
-    bars = planned_bars(desk, found.state, today)
+    bars = bars_of(found.state, today)
     here = found.state.spans[-1].bar
     if here is None or here >= len(bars):
         return replace(found, bars=bars)
@@ -340,24 +344,42 @@ def _with_plan(desk: Desk, found: Stand, today: Said) -> Stand:
     )
 
 
-def planned_bars(desk: Desk, state: Running, today: Said) -> tuple[StandBar, ...]:
-    """Return the session as bars and rests: the warm-up's steps, then today's own blocks cut by her rest preset."""
-    if state.began_utc is None or state.preset not in (WARMUP, PLAN):
-        return ()
-    instrument = state.spans[0].instrument
+def bars_of(state: Running, today: Said) -> tuple[StandBar, ...]:
+    """Return the session as it was laid out when it began: what is marked since moves her to no other bar.
+
+    Under Muted a bar is cut to the call's length and a rest takes at least the call's.
+    """
+    try:
+        bars = tuple(StandBar(**bar) for bar in json.loads(state.laid_out or "[]"))
+    except (ValueError, TypeError):
+        return ()  # an odd start event: the session goes on by the preset
+    if not today.effective.startswith("muted"):
+        return bars
+    return tuple(
+        replace(bar, minutes=max(bar.minutes, today.dose.rest_min))
+        if bar.kind == "rest"
+        else replace(
+            bar, minutes=bar.minutes if bar.block_kind == "warm-up" else min(bar.minutes, today.dose.block_min)
+        )
+        for bar in bars
+    )
+
+
+def laid_out(desk: Desk, instrument: str, preset: str, today: Said) -> tuple[StandBar, ...]:
+    """Return a session as bars and rests: the warm-up's steps, then today's own blocks cut by her rest preset."""
     bars: list[StandBar] = []
-    if state.preset == WARMUP:
-        for s in warmups.kept_steps(desk, practice_day(state.began_utc, desk.zone)):
+    if preset == WARMUP:
+        for s in warmups.kept_steps(desk, desk.today):
             bars.append(StandBar("play", s.name, s.minutes, s.how, instrument, "warm-up", 2.0))
     played = sum(b.minutes for b in bars)
     grips = _grips_by_aim(desk)
     muted = today.effective.startswith("muted")
-    for block in _todays_blocks(desk, state.began_utc):
+    for block in _todays_blocks(desk, desk.now):
         if bars and bars[-1].block_kind != "warm-up" and bars[-1].kind == "play":
             bars.append(StandBar("rest", "", max(REST_MIN, today.dose.rest_min if muted else 0.0)))
         left, title = block.minutes, block.title or "Own practice"
         while left > 0:
-            play, rest = bar_and_rest(_preset(desk, state), 0, played, _factor(desk, block.instrument))
+            play, rest = bar_and_rest(profile(desk).rest_preset or "fixed", 0, played, _factor(desk, block.instrument))
             play = min(left, play, today.dose.block_min if muted else play)
             bars.append(
                 StandBar(

@@ -201,11 +201,14 @@ def week_of(evidence: Evidence) -> Week:
 
 
 def overrule(desk: Desk, to: str, why: str) -> None:
-    """Make today's call lighter (rows 5 and 6 only, with a reason) or Tacet (always, no reason asked)."""
+    """Make today's call lighter (rows 5 and 6 only, with a reason) or Tacet (always, no reason asked).
+
+    What was said stays as it was said: the overrule is a later call of the same day.
+    """
     row, evidence = issue(desk)
     call = todays_call(evidence, _standing_before(desk, desk.today))
     if to == "tacet":
-        row.overrule, row.reason = "tacet", why[:REASON_MAX]
+        _say_again(desk, row, overrule="tacet", reason=why[:REASON_MAX])
         return
     if to != "open":
         raise Refused("to", "Choose Open or Tacet.")
@@ -213,15 +216,21 @@ def overrule(desk: Desk, to: str, why: str) -> None:
         raise Refused("to", "This call rests on signs that cannot be overruled here. It can only be made stricter.")
     if not why.strip():
         raise Refused("reason", "Write the reason in a few words: it stands in the score beside the call.")
-    row.overrule, row.reason = "open", why.strip()[:REASON_MAX]
-    row.standing = _standing_out(overruled(call))
+    standing = _standing_out(overruled(call))
+    _say_again(desk, row, overrule="open", reason=why.strip()[:REASON_MAX], standing=standing)
 
 
 def take_back_overrule(desk: Desk) -> None:
     """Let today's call stand again as it was said."""
     row, evidence = issue(desk)
-    row.overrule, row.reason = None, ""
-    row.standing = _standing_out(todays_call(evidence, _standing_before(desk, desk.today)).standing)
+    standing = _standing_out(todays_call(evidence, _standing_before(desk, desk.today)).standing)
+    _say_again(desk, row, overrule=None, reason="", standing=standing)
+
+
+def _say_again(desk: Desk, row: CallRow, **changes: Any) -> None:
+    """Store a later call of the same day that differs from `row` in `changes`."""
+    kept = ("day", "version", "call", "row", "findings", "dose", "standing", "overrule", "reason")
+    desk.store.add_call(**{**{name: getattr(row, name) for name in kept}, "issued_utc": desk.now, **changes})
 
 
 def clear_by_clinician(desk: Desk, start_dose_min: float | None) -> None:

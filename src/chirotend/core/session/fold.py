@@ -91,6 +91,8 @@ class Running:
     ended_utc: datetime | None = None
     last_utc: datetime | None = None
     preset: str = ""
+    #: the session as it was laid out when it began, as the start event carries it; "" = not laid out
+    laid_out: str = ""
     resume_to: str = ""
     ladder: Ladder | None = None
     answers: tuple[Answer, ...] = ()
@@ -174,7 +176,13 @@ def _apply(state: Running, event: Event) -> Running:
             bar = 0 if payload.get("planned") == "yes" else None
             span = Span("play", payload.get("instrument", ""), _kind(payload, "repertoire"), at, 0.0, bar)
             return replace(
-                state, phase="playing", began_utc=at, phase_since=at, spans=(span,), preset=payload.get("preset", "")
+                state,
+                phase="playing",
+                began_utc=at,
+                phase_since=at,
+                spans=(span,),
+                preset=payload.get("preset", ""),
+                laid_out=payload.get("bars", ""),
             )
         case "block" | "rest" if state.live:
             playing = [s for s in state.spans if s.kind == "play"]
