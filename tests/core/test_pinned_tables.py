@@ -1,6 +1,6 @@
 """The numbers and tiers of the safety rules, written out by hand from the clinical rules and the published methods.
 
-Nothing here is read from the files it checks: whoever changes a table changes it here too, and says so in the changelog.
+Nothing here is read from the files it checks: whoever changes a table changes it here too and says so.
 """
 
 import pytest
@@ -23,7 +23,8 @@ TIERS = {
     """,
     "prompt": """
         constant_numbness spreading_numbness bilateral_hand_numbness thenar_wasting both_hands_clumsy dropping_things
-        progressive_weakness gait_trouble weight_loss growing_lump several_swollen_joints fever curling_only_when_playing
+        progressive_weakness gait_trouble weight_loss growing_lump several_swollen_joints fever
+        curling_only_when_playing
     """,
     "routine": "night_pain night_tingling symptoms_over_2_weeks",
 }
