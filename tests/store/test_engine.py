@@ -10,6 +10,7 @@ from click.testing import CliRunner
 
 from chirotend.cli import main, running_clock
 from chirotend.services import accounts, database
+from chirotend.store import engine as engine_module
 from chirotend.store.engine import alembic_config, migrate, open_engine, pending
 from chirotend.store.models import Base
 from chirotend.store.player_store import PERSONAL
@@ -102,3 +103,17 @@ def test_every_table_of_a_player_is_emptied_with_her_record():
     """Derived from the tables themselves: one that is added cannot be forgotten."""
     with_player = {t.name for t in Base.metadata.sorted_tables if "player_id" in t.c and t.name != "grant"}
     assert {model.__tablename__ for model in PERSONAL} == with_player
+
+
+def test_a_reader_who_waits_for_nobody_leaves_the_next_one_its_patience(tmp_path):
+    opened = database.open_database(tmp_path, NOW)
+
+    def waits(db) -> int:
+        return db.connection().exec_driver_sql("PRAGMA busy_timeout").scalar()
+
+    hurried = opened.open_patient_db(True)
+    assert waits(hurried) == engine_module.READER_WAITS_MS
+    hurried.close()
+    with opened.open_db() as db:
+        assert waits(db) == engine_module.WRITER_WAITS_MS
+    opened.engine.dispose()

@@ -46,6 +46,7 @@ def open_engine(url: str) -> Engine:
     engine = create_engine(url)
     if engine.dialect.name == "sqlite":
         event.listen(engine, "connect", _sqlite_settings)
+        event.listen(engine, "checkin", _wait_as_a_writer)
     return engine
 
 
@@ -54,6 +55,12 @@ def _sqlite_settings(connection: sqlite3.Connection, _record: object) -> None:
     for setting in (f"busy_timeout={WRITER_WAITS_MS}", *SETTINGS):
         cursor.execute(f"PRAGMA {setting}")
     cursor.close()
+
+
+def _wait_as_a_writer(connection: sqlite3.Connection | None, _record: object) -> None:
+    """A connection that a reader hurried goes back to the pool as it came."""
+    if connection is not None:
+        connection.execute(f"PRAGMA busy_timeout={WRITER_WAITS_MS}")
 
 
 def wait_for_others(db: Db, ms: int) -> None:
