@@ -113,6 +113,7 @@ def test_with_the_keyboard_and_the_pedal_alone(serve, page: Page):
     page.goto(server.url)
     page.keyboard.press("e")
     expect(page.get_by_role("heading", name="Score", exact=True)).to_be_visible()
+    page.wait_for_load_state()  # the keys are heard once the page’s scripts are there
     page.locator(".score.wide-only .bar[data-today]").focus()
     page.keyboard.press("ArrowLeft")
     assert "Wednesday 11 November, Muted, performance" in page.evaluate(
@@ -122,9 +123,11 @@ def test_with_the_keyboard_and_the_pedal_alone(serve, page: Page):
     expect(page.locator("#spoken")).not_to_be_empty()
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Wednesday 11 November")).to_be_visible()
+    page.wait_for_load_state()
     page.keyboard.press("d")
     zone = page.get_by_role("button", name="left thumb tip, pad side")
     zone.focus()
+    page.wait_for_load_state()
     page.keyboard.press("Space")
     expect(zone).to_have_attribute("aria-pressed", "true")
     expect(page.locator("#tell-title")).to_have_text("left thumb tip, pad side")
@@ -132,6 +135,7 @@ def test_with_the_keyboard_and_the_pedal_alone(serve, page: Page):
     page.get_by_role("button", name="Start").focus()
     page.keyboard.press("Enter")
     expect(page.locator("#stand")).to_have_attribute("data-phase", "playing")
+    page.wait_for_load_state()
     page.keyboard.press("PageDown")
     expect(page.locator("#stand")).to_have_attribute("data-phase", "resting")
     assert_accessible(page)

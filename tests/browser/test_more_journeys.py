@@ -60,6 +60,7 @@ def test_a_bar_turns_into_a_rest_and_back_by_itself(serve, page: Page):
 
 def let_the_bar_end(server, page: Page) -> None:
     """Move the server's clock and the page's past the end of what runs; each page timer fires once."""
+    page.wait_for_load_state()
     seconds = int(float(page.locator("#stand").get_attribute("data-left"))) + 5
     server.clock.on(seconds=seconds)
     page.clock.fast_forward(seconds * 1000)
@@ -83,6 +84,7 @@ def test_switching_the_instrument_and_rubbing_a_mark_out_while_playing(serve, pa
     page.reload()
     page.get_by_role("button", name="Stop").click()
     expect(page.get_by_role("heading", name="After playing")).to_be_visible()
+    page.wait_for_load_state()
     page.keyboard.press("5")
     page.get_by_role("radio", name="Nothing more").check()
     page.get_by_label("a question for your teacher").fill("Where does the thumb live?")

@@ -18,6 +18,7 @@ def test_a_planned_session_with_rests_by_the_pedal_alone(serve, page: Page):
     page.get_by_role("button", name="Start it on the stand").click()
     title = page.locator(".stand-title")
     seen = [title.inner_text()]
+    page.wait_for_load_state()
     for _ in range(24):
         page.keyboard.press("PageDown")
         expect(title).not_to_have_text(seen[-1])
