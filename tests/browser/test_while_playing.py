@@ -192,7 +192,7 @@ def test_what_one_player_left_on_a_device_is_never_sent_by_another(serve, page: 
     page.context.set_offline(True)
     answer_the_card(page, "Thumb hurts", "thumb base joint", "left")
     page.locator(".problem[open]").get_by_role("button", name="Play with that, write it in").click()
-    expect(page.get_by_text("kept on this device")).to_be_visible()
+    expect(page.get_by_text("No link: kept on this device")).to_be_visible()
     page.context.set_offline(False)
     server.app.config["DEMO"] = False
     page.context.clear_cookies()
