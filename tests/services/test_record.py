@@ -242,6 +242,8 @@ BAD_EVENTS = [
     {"seq": float("nan")},
     {"monotonic_ms": 10**400},
     {"session": "another"},
+    {"session": "\ud800"},
+    {"uid": "\ud800"},
 ]
 
 
@@ -253,6 +255,14 @@ def test_an_event_that_cannot_be_read_is_named_and_holds_no_other_back(steady, b
     taken = playing.append(steady, [wrong, good])
     assert taken.stored == ("good",) and taken.new == 1
     assert [sentence for _, sentence in taken.refused if sentence]
+
+
+def test_half_a_character_in_an_event_becomes_a_mark(steady):
+    session = playing.start(steady, "bassoon", "warm-up")
+    event = {**send(steady, "m", session, "mark", place="thu\ud800mb", **{"k\x00\udfff": "v"}), "device": "\ud801"}
+    assert playing.append(steady, [event]).new == 1
+    steady.db.flush()
+    assert [m.place for m in playing.stand(steady).state.marks] == ["thu?mb"]
 
 
 @pytest.mark.parametrize("text", ["noon", "0001-01-01T00:00:00+23:59", "9999-12-31T23:59:59-23:59", 5, "2026-11-12"])

@@ -16,6 +16,7 @@ from chirotend.core.plan.week import PlannedBlock
 from chirotend.core.record import Block, Session
 from chirotend.core.session.fold import EVENT_KINDS, Event, Running, state_at
 from chirotend.core.session.prompts import due
+from chirotend.core.texts import clean
 from chirotend.core.words import BLOCK_KINDS, EFFORT_MAX, KINDS, SESSION_MAX_MIN
 from chirotend.library.loader import prompts, rest_guides
 from chirotend.library.schema import PromptEntry, RestGuide
@@ -247,18 +248,18 @@ def _event(desk: Desk, each: object) -> Event:
         raise Refused("events", "An event is an object with uid, session and kind.")
     uid, session, kind = (each.get(name) for name in ("uid", "session", "kind"))
     for name, value in (("uid", uid), ("session", session)):
-        if not isinstance(value, str) or not 0 < len(value) <= ID_MAX:
+        if not isinstance(value, str) or not 0 < len(value) <= ID_MAX or clean(value) != value:
             raise Refused("events", f"An event’s {name} has 1 to {ID_MAX} characters.")
     if kind not in TOUCHES:
         raise Refused("kind", f"An event is one of {', '.join(TOUCHES)}.")
     payload = each.get("payload") or {}
     if not isinstance(payload, dict):
         raise Refused("events", "An event’s payload is an object of texts.")
-    texts = {str(k)[:40]: str(v)[:200] for k, v in list(payload.items())[:20]}
+    texts = {clean(str(k))[:40]: clean(str(v))[:200] for k, v in list(payload.items())[:20]}
     seq = _whole(each.get("seq", 0), "seq", SEQ_MAX)
     ms = each.get("monotonic_ms")
     counted = None if ms is None else float(_whole(ms, "monotonic_ms", MONOTONIC_MAX_MS))
-    device = str(each.get("device", ""))[:ID_MAX]
+    device = clean(str(each.get("device", "")))[:ID_MAX]
     return Event(str(uid), str(session), device, seq, _instant(desk, each.get("at_utc")), str(kind), texts, counted)
 
 

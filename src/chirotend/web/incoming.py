@@ -6,10 +6,7 @@ from typing import Any
 from flask import Request
 from werkzeug.datastructures import ImmutableMultiDict, MultiDict
 
-
-def clean(text: str) -> str:
-    """Return `text` without NUL, and with a mark in the place of half a character, which no file can hold."""
-    return text.replace("\x00", "").encode("utf-8", "replace").decode("utf-8")
+from chirotend.core.texts import clean
 
 
 class CleanRequest(Request):
