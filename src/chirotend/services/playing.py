@@ -187,11 +187,11 @@ def append(desk: Desk, sent: Sequence[object]) -> Taken:
     for each in sent:
         uid = str(each.get("uid", ""))[:ID_MAX] if isinstance(each, dict) else ""
         try:
-            event = _under_the_call(desk, _event(desk, each))
-            if not desk.store.has_event(event.uid):
-                if not desk.store.events(event.session):
+            event = _event(desk, each)
+            if desk.store.session_of_event(event.uid) is None:
+                if not desk.store.has_events_of(event.session):
                     raise Refused("session", "The session this belongs to is no longer in your record.")
-                _store(desk, event)
+                _store(desk, _under_the_call(desk, event))
                 new += 1
             stored.append(event.uid)
         except Refused as error:

@@ -362,8 +362,12 @@ class PlayerStore:
             select(EventRow.session_uid).where(EventRow.player_id == self.player_id, EventRow.uid == uid)
         )
 
-    def has_event(self, uid: str) -> bool:
-        return self.db.get(EventRow, (self.player_id, uid)) is not None
+    def has_events_of(self, session_uid: str) -> bool:
+        """True when any event of a session is kept; none of them is read."""
+        any_of_it = select(EventRow.uid).where(
+            EventRow.player_id == self.player_id, EventRow.session_uid == session_uid
+        )
+        return self.db.scalar(any_of_it.limit(1)) is not None
 
     def add_event(self, **values: Any) -> None:
         self.db.add(EventRow(player_id=self.player_id, **values))
