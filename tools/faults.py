@@ -214,20 +214,10 @@ def checks(server: Server, kills: int) -> Row:
         server.send("/record/day", {"day": day, "off": "yes", "note": f"note {n}"})
         return [f"{day} note {n}"]
 
-    latest: dict[str, str] = {}
-
-    def remembering(n: int) -> list[str]:
-        found = touch(n)
-        latest.update((f.split(" ", 1)[0], f) for f in found)
-        return found
-
     def held() -> dict[str, int]:
         return {f"{d['day']} {d['note']}": 1 for d in server.everything()["days"]}
 
-    killed_while(server, row, kills, remembering, lambda: {**held()})
-    stand = held()
-    row.acknowledged = len(latest)
-    row.lost = sum(1 for f in latest.values() if f not in stand)
+    killed_while(server, row, kills, touch, held)
     return row
 
 

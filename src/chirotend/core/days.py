@@ -14,13 +14,20 @@ DAY_STARTS = time(4, 0)
 FIRST_DAY, LAST_DAY = date(1900, 1, 1), date(2200, 1, 1)
 
 
+def is_sensible(when: date) -> bool:
+    """True for a day from 1900 to 2200, and for an instant in the years between them (its day fits in any zone)."""
+    if isinstance(when, datetime):
+        return FIRST_DAY.year < when.year < LAST_DAY.year
+    return FIRST_DAY <= when <= LAST_DAY
+
+
 def day_named(text: str) -> date:
     """Return the day written as YYYY-MM-DD; `OutOfRange` when there is none, or it is not between 1900 and 2200."""
     try:
         day = date.fromisoformat(text)
     except ValueError:
         day = None
-    if day is None or not FIRST_DAY <= day <= LAST_DAY:
+    if day is None or not is_sensible(day):
         raise OutOfRange("day", text, words=("a day that exists, written YYYY-MM-DD",))
     return day
 

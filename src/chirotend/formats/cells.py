@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from datetime import date, datetime, time
 from zoneinfo import ZoneInfo
 
-from chirotend.core.days import FIRST_DAY, LAST_DAY, day_named
+from chirotend.core.days import FIRST_DAY, LAST_DAY, day_named, is_sensible
 from chirotend.core.errors import MethodError
 
 RUNNABLE = "=+-@\t\r\n"
@@ -185,7 +185,7 @@ class Cells:
         except ValueError:
             self.refuse(column, "a time such as 10:30 or 2026-11-12T10:30")
             return None
-        if not FIRST_DAY.year < found.year < LAST_DAY.year:
+        if not is_sensible(found):
             self.refuse(column, f"a time between {FIRST_DAY.year} and {LAST_DAY.year}")
             return None
         return found if found.tzinfo else found.replace(tzinfo=zone)

@@ -5,8 +5,9 @@ from datetime import UTC, date, datetime
 from typing import Any
 
 from chirotend.core.body.redflags import red_flag
-from chirotend.core.days import FIRST_DAY, LAST_DAY, day_named
+from chirotend.core.days import FIRST_DAY, LAST_DAY, day_named, is_sensible
 from chirotend.core.record import Block, Check, DayNote, Entry, Session
+from chirotend.core.texts import can_be_kept
 
 Document = dict[str, Any]
 ID_MAX, NAME_MAX, TEXT_MAX = 64, 80, 20_000
@@ -26,7 +27,7 @@ def instant(value: str | None) -> datetime | None:
     parsed = datetime.fromisoformat(value)
     if parsed.tzinfo is None:
         raise BadDocument(f"{value!r}: an instant needs its offset from UTC, such as 2026-11-12T09:30:00Z")
-    if not FIRST_DAY.year < parsed.year < LAST_DAY.year:
+    if not is_sensible(parsed):
         raise BadDocument(f"{value!r}: an instant lies between {FIRST_DAY.year} and {LAST_DAY.year}")
     return parsed.astimezone(UTC)
 
@@ -111,7 +112,7 @@ def _texts(document: Document, longest: dict[str, int]) -> None:
         value = document.get(name, "")
         if not isinstance(value, str) or len(value) > most:
             raise BadDocument(f"{name}: a text of at most {most} characters is wanted")
-        if "\x00" in value or any("\ud800" <= c <= "\udfff" for c in value):
+        if not can_be_kept(value):
             raise BadDocument(f"{name} holds characters that no text file can hold")
     if "uid" in longest and not document.get("uid"):
         raise BadDocument("uid: an id is wanted")

@@ -10,13 +10,14 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, Field, ValidationError, model_validator
 
-from chirotend.core.days import FIRST_DAY, LAST_DAY
+from chirotend.core.days import FIRST_DAY, LAST_DAY, is_sensible
 from chirotend.core.judge.findings import Finding
 from chirotend.core.judge.rules import LEVELS, NOT_ENOUGH, Dose
 from chirotend.core.judge.way_back import Standing
 from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES
 from chirotend.core.plan.week import ENGAGEMENT_KINDS, LAID_BY
 from chirotend.core.session.fold import EVENT_KINDS
+from chirotend.core.texts import can_be_kept
 from chirotend.formats.cells import UnreadableFile
 from chirotend.library.loader import wordings
 
@@ -40,7 +41,7 @@ KIT_KINDS = (
 
 
 def _text(value: str) -> str:
-    if "\x00" in value or any("\ud800" <= c <= "\udfff" for c in value):
+    if not can_be_kept(value):
         raise ValueError("holds characters that no text file can hold")
     return value
 
@@ -52,13 +53,13 @@ def _one_word(value: str) -> str:
 
 
 def _sensible_day(value: date) -> date:
-    if not FIRST_DAY <= value <= LAST_DAY:
+    if not is_sensible(value):
         raise ValueError(f"a day lies between {FIRST_DAY.year} and {LAST_DAY.year}")
     return value
 
 
 def _sensible_instant(value: datetime) -> datetime:
-    if not FIRST_DAY.year < value.year < LAST_DAY.year:
+    if not is_sensible(value):
         raise ValueError(f"an instant lies between {FIRST_DAY.year} and {LAST_DAY.year}")
     return value
 

@@ -241,10 +241,6 @@ def check_settings(
         raise Refused("units", "Choose metric or inch.")
 
 
-def account_of(db: Db, account_id: int) -> AccountRow | None:
-    return store.account(db, account_id)
-
-
 def the_only_account(db: Db) -> AccountRow | None:
     """Return the first account: the one `make demo` signs in by itself."""
     return store.any_account(db)

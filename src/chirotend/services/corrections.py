@@ -53,6 +53,11 @@ def _key(document: Written) -> tuple[str, str]:
             return "day", document.day.isoformat()
 
 
+def _day_and_timing(key: str) -> tuple[date, str]:
+    day, timing = key.split(" ", 1)
+    return date.fromisoformat(day), timing
+
+
 def _standing(desk: Desk, subject: str, key: str) -> Written | Personal | None:
     if subject in ROWS:
         shelf = _shelf(desk, subject)
@@ -60,8 +65,7 @@ def _standing(desk: Desk, subject: str, key: str) -> Written | Personal | None:
     if subject == "session":
         return desk.store.session(key)
     if subject == "check":
-        day, timing = key.split(" ", 1)
-        return desk.store.check(date.fromisoformat(day), timing)
+        return desk.store.check(*_day_and_timing(key))
     return desk.store.note(date.fromisoformat(key))
 
 
@@ -173,7 +177,6 @@ def _drop(desk: Desk, subject: str, key: str) -> None:
         for engagement in desk.store.shelf(EngagementRow).all(EngagementRow.session_uid == key):
             engagement.session_uid = ""  # what it was written in as is gone: it waits again
     elif subject == "check":
-        day, timing = key.split(" ", 1)
-        desk.store.drop_check(date.fromisoformat(day), timing)
+        desk.store.drop_check(*_day_and_timing(key))
     else:
         desk.store.drop_note(date.fromisoformat(key))

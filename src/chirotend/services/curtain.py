@@ -7,10 +7,9 @@ from datetime import date, datetime, time, timedelta
 from chirotend.core.body.zones import Zone, zone
 from chirotend.core.days import practice_day
 from chirotend.core.plan.suits import Condition, Terms, unsuitable
-from chirotend.core.record import DayNote
 from chirotend.library.loader import curtain_problems
 from chirotend.library.schema import CurtainProblem, Grip
-from chirotend.services import checks, corrections, engagements, own_library, plan
+from chirotend.services import checks, corrections, engagements, log, own_library, plan
 from chirotend.services.checks import TypedMarks
 from chirotend.services.condition import condition, terms_of
 from chirotend.services.desk import Desk, Refused
@@ -177,7 +176,7 @@ def _words(problem: CurtainProblem, place: Zone, side: str, typed: Typed, over: 
 
 def _add_to_note(desk: Desk, day: date, line: str) -> None:
     """Add a line to the day's note; nothing that stands there is cut, and a line that stands there is not doubled."""
-    note = desk.store.note(day) or DayNote(day)
+    note = log.day_of(desk, day)
     if line not in note.note.splitlines():
         corrections.put(desk, replace(note, note=f"{note.note}\n{line}".strip()))
 

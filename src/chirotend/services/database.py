@@ -1,6 +1,5 @@
 """Opening the store for whoever wires the application together: folder, engine, sessions, secret key, backups."""
 
-import os
 import secrets
 import shutil
 from collections.abc import Callable
@@ -73,9 +72,8 @@ def secret_key(folder: Path) -> bytes:
     path = folder / "secret.key"
     if not path.exists() or len(path.read_bytes()) < 32:
         part = folder / f"secret.{secrets.token_hex(4)}.part"
-        handle = os.open(part, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600)
-        os.write(handle, secrets.token_bytes(32))
-        os.close(handle)
+        copies.make_private(part)
+        part.write_bytes(secrets.token_bytes(32))
         copies.put_in_place(part, path)
     return path.read_bytes()
 

@@ -11,7 +11,7 @@ from chirotend.core.plan.planner import monday
 from chirotend.core.plan.week import Engagement
 from chirotend.services import corrections, engagements, own_library, plan, words
 from chirotend.services.desk import Desk, Refused
-from chirotend.services.engagements import Typed
+from chirotend.services.engagements import LONGEST_MIN, Typed
 
 REASON_MAX = 500
 WEEKDAYS = {
@@ -77,9 +77,6 @@ def read_line(desk: Desk, line: str) -> Typed:
     return Typed(
         day, start, end, title or "untitled", "" if engagements.usual_for(title).words else "performance", instrument
     )
-
-
-LONGEST_MIN = 16 * 60
 
 
 def _clock(hour: str, minute: str) -> time:

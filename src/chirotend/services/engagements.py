@@ -20,6 +20,7 @@ from chirotend.store.models import EngagementRow
 CALENDAR_MAX_BYTES = 2 * 1024 * 1024
 DAYS_BACK, DAYS_AHEAD = 7, 180
 TITLE_MAX = 200
+LONGEST_MIN = 16 * 60
 
 
 @dataclass(frozen=True)
@@ -91,7 +92,7 @@ def made(desk: Desk, typed: Typed, uid: str | None = None) -> Engagement:
     if end <= start:
         end = _instant(desk, typed.day + timedelta(days=1), typed.end)
     length = (end - start).total_seconds() / 60
-    if length > 16 * 60:
+    if length > LONGEST_MIN:
         raise Refused("end", "This would last more than 16 hours. Check begin and end.")
     usual = usual_for(title, typed.kind)
     minutes = round(length * usual.hands_share) if typed.minutes is None else typed.minutes

@@ -13,6 +13,7 @@ from sqlalchemy.exc import IntegrityError
 
 from chirotend.core.errors import MethodError
 from chirotend.core.record import Check, Record, Session, overlap
+from chirotend.core.texts import clean
 from chirotend.formats import csv_log, json_record
 from chirotend.formats.cells import UnreadableFile
 from chirotend.services import exports
@@ -73,7 +74,7 @@ def begin(desk: Desk, files: Sequence[tuple[str, bytes]], uploads: Path) -> str:
     folder.mkdir(mode=0o700, parents=True)
     for number, (_, data) in enumerate(files):
         (folder / str(number)).write_bytes(data)
-    names = [Path(name.replace("\x00", "")).name[:80] or f"file {n}" for n, (name, _) in enumerate(files, start=1)]
+    names = [Path(clean(name)).name[:80] or f"file {n}" for n, (name, _) in enumerate(files, start=1)]
     (folder / NAMES).write_text(json.dumps(names), encoding="utf-8")
     desk.store.add_rows(
         JobRow,

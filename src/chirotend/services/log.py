@@ -118,7 +118,7 @@ def write_day(desk: Desk, day: date, off: bool, note: str | None = None) -> DayN
 
 def set_morning(desk: Desk, day: date, sleep: str | None, hands: str | None) -> None:
     """Keep how the night was and whether the hands are warm."""
-    before = desk.store.note(day) or DayNote(day)
+    before = day_of(desk, day)
     try:
         corrections.put(desk, replace(before, sleep=sleep or before.sleep, hands=hands or before.hands))
     except OutOfRange as error:

@@ -16,7 +16,7 @@ from chirotend.core.plan.week import PlannedBlock
 from chirotend.core.record import Block, Session
 from chirotend.core.session.fold import EVENT_KINDS, Event, Running, state_at
 from chirotend.core.session.prompts import due
-from chirotend.core.texts import clean
+from chirotend.core.texts import can_be_kept, clean
 from chirotend.core.words import BLOCK_KINDS, EFFORT_MAX, KINDS, SESSION_MAX_MIN
 from chirotend.library.loader import prompts, rest_guides
 from chirotend.library.schema import PromptEntry, RestGuide
@@ -248,7 +248,7 @@ def _event(desk: Desk, each: object) -> Event:
         raise Refused("events", "An event is an object with uid, session and kind.")
     uid, session, kind = (each.get(name) for name in ("uid", "session", "kind"))
     for name, value in (("uid", uid), ("session", session)):
-        if not isinstance(value, str) or not 0 < len(value) <= ID_MAX or clean(value) != value:
+        if not isinstance(value, str) or not 0 < len(value) <= ID_MAX or not can_be_kept(value):
             raise Refused("events", f"An event’s {name} has 1 to {ID_MAX} characters.")
     if kind not in TOUCHES:
         raise Refused("kind", f"An event is one of {', '.join(TOUCHES)}.")

@@ -1,7 +1,6 @@
 """Going back to a copy: checked first, the present database set aside, never two logs beside one file."""
 
 import fcntl
-import os
 import shutil
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -54,8 +53,7 @@ def restore(folder: Path, file: Path, now: datetime) -> Restored:
         except BlockingIOError:
             raise CannotOpen("A server is using this folder. Stop it, then go back to the copy.") from None
         part = target.with_suffix(".restoring")
-        part.unlink(missing_ok=True)
-        os.close(os.open(part, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600))
+        copies.make_private(part)
         shutil.copyfile(file, part)
         aside = copies.set_aside(target, now) if target.exists() else None
         older = _older(file, aside)

@@ -73,14 +73,14 @@ def browsers(db: Db, account_id: int) -> Sequence[BrowserRow]:
     )
 
 
-def drop_browsers(db: Db, account_id: int, digest: str | None = None, but: str | None = None) -> int:
-    """Sign out one browser of an account, or all of them (but one); returns how many."""
+def drop_browsers(db: Db, account_id: int, digest: str | None = None, but: str | None = None) -> None:
+    """Sign out one browser of an account, or all of them (but one)."""
     wanted = [BrowserRow.account_id == account_id]
     if digest is not None:
         wanted.append(BrowserRow.digest == digest)
     if but is not None:
         wanted.append(BrowserRow.digest != but)
-    return db.execute(delete(BrowserRow).where(*wanted)).rowcount  # type: ignore[attr-defined, no-any-return]
+    db.execute(delete(BrowserRow).where(*wanted))
 
 
 def drop_idle_browsers(db: Db, before: datetime) -> None:

@@ -1,13 +1,12 @@
 """Sounds (and later pictures) as files named by their content, beside the database."""
 
 import hashlib
-import os
 import re
 from collections.abc import Collection
 from pathlib import Path
 from uuid import uuid4
 
-from chirotend.store.copies import put_in_place
+from chirotend.store.copies import make_private, put_in_place
 
 
 def put(folder: Path, data: bytes) -> str:
@@ -17,8 +16,8 @@ def put(folder: Path, data: bytes) -> str:
     path = folder / name
     if not path.exists():
         part = folder / f"{uuid4().hex}.part"
-        with os.fdopen(os.open(part, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600), "wb") as file:
-            file.write(data)
+        make_private(part)
+        part.write_bytes(data)
         put_in_place(part, path)
     return name
 

@@ -22,8 +22,7 @@ def backup(engine: Engine, folder: Path, now: datetime) -> Path | None:
     folder.mkdir(mode=0o700, parents=True, exist_ok=True)
     target = free_name(folder, f"chirotend-{now:%Y%m%dT%H%M%SZ}")
     part = target.with_suffix(".part")
-    part.unlink(missing_ok=True)
-    os.close(os.open(part, os.O_CREAT | os.O_EXCL | os.O_RDWR, 0o600))
+    make_private(part)
     with closing(sqlite3.connect(engine.url.database)) as source, closing(sqlite3.connect(part)) as copy:
         source.backup(copy)
         copy.execute("PRAGMA journal_mode=DELETE")  # one file, that needs nothing beside it
@@ -31,6 +30,12 @@ def backup(engine: Engine, folder: Path, now: datetime) -> Path | None:
         raise sqlite3.DatabaseError(f"the copy could not be read back: {faults[0]}")
     put_in_place(part, target)
     return target
+
+
+def make_private(part: Path) -> None:
+    """Make an empty file that its owner alone may read, in the place of one that was left there."""
+    part.unlink(missing_ok=True)
+    os.close(os.open(part, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600))
 
 
 def free_name(folder: Path, stem: str) -> Path:

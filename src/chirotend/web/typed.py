@@ -6,7 +6,7 @@ from typing import Any
 from wtforms import DateField, DecimalField, TimeField
 from wtforms.fields.choices import SelectChoice
 
-from chirotend.core.days import FIRST_DAY, LAST_DAY
+from chirotend.core.days import is_sensible
 from chirotend.web.fields import LARGEST
 
 
@@ -32,7 +32,7 @@ class DayField(_Told, DateField):
 
     def process_formdata(self, valuelist: list[str]) -> Any:
         super().process_formdata(valuelist)
-        if self.data is not None and not FIRST_DAY <= self.data <= LAST_DAY:
+        if self.data is not None and not is_sensible(self.data):
             self.data = None
             raise ValueError(self.wrong)
 

@@ -177,7 +177,7 @@ def moderate(e: Evidence) -> Findings:
 
 def _passing(kind: str, lasting: str | None) -> bool:
     """Tingling counts as brief unless she said otherwise; numbness only when she said that it went."""
-    return lasting == "brief" or (kind == "tingling" and lasting is None) if kind in ("tingling", "numbness") else False
+    return (kind == "tingling" and lasting in ("brief", None)) or (kind == "numbness" and lasting == "brief")
 
 
 def rising_tightness(e: Evidence) -> Findings:

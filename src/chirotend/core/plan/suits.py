@@ -61,7 +61,7 @@ def unsuitable(zones: tuple[Place, ...], terms: Terms, now: Condition, side: str
     Else `marked:ZONE:SIDE`, `state:STATE` or `needs:NEED`, by the first that holds.
     """
     loaded = (*zones, *((z, side) for z in terms.clear_zones))
-    if touched := sorted(place for place in now.marked if touches(loaded, place)):
+    if touched := sorted(place for place in now.marked if _touches(loaded, place)):
         return f"marked:{touched[0][0]}:{touched[0][1]}"
     if "recent_operation" in now.states and not terms.after_operation:
         return "state:recent_operation"
@@ -72,7 +72,7 @@ def unsuitable(zones: tuple[Place, ...], terms: Terms, now: Condition, side: str
     return ""
 
 
-def touches(zones: tuple[Place, ...], place: Place) -> bool:
+def _touches(zones: tuple[Place, ...], place: Place) -> bool:
     """True when one of `zones` is the marked `place`, on its side."""
     return any(z == place[0] and (side in ("both", place[1]) or place[1] == "none") for z, side in zones)
 

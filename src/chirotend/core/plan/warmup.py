@@ -12,7 +12,8 @@ from datetime import date
 from chirotend.core.errors import check_range, check_word
 from chirotend.core.plan.suits import NO_TERMS, NOTHING_SAID, Condition, Place, Terms, unsuitable
 
-STAGES = ("release", "warmth and mobility", "easy and soft", "one hand alone", "variants", "today's patterns")
+WARMING = "warmth and mobility"
+STAGES = ("release", WARMING, "easy and soft", "one hand alone", "variants", "today's patterns")
 OPENING = "opening"
 MIN_MINUTES, MAX_MINUTES = 5.0, 90.0
 SCHOOLS = ("warm first", "open first")
@@ -22,7 +23,7 @@ CALL_ORDER = ("open", "muted_mp", "muted_pp", "tacet")
 #: shares of the minutes by stage (ours, common practice); the last two need 12 minutes or more
 SHARES = {
     "release": 0.15,
-    "warmth and mobility": 0.25,
+    WARMING: 0.25,
     "easy and soft": 0.25,
     "one hand alone": 0.1,
     "variants": 0.1,
@@ -31,8 +32,6 @@ SHARES = {
 SHORT = 12.0
 COLD_EXTRA = 1.5  # the warmth stage grows by half with cold hands
 EDGE_TAGS = frozenset({"fast tempo", "accents", "leaps"})
-
-WARMING = "warmth and mobility"
 
 
 @dataclass(frozen=True)
@@ -214,8 +213,8 @@ def _stage_order(wish: Wish) -> tuple[str, ...]:
 
 def _stage_minutes(wish: Wish, stages: tuple[str, ...], offered: Mapping[str, list[Exercise]]) -> dict[str, float]:
     shares = {s: SHARES.get(s, 0.12) for s in stages if offered.get(s)}
-    if wish.cold and "warmth and mobility" in shares:
-        shares["warmth and mobility"] *= COLD_EXTRA
+    if wish.cold and WARMING in shares:
+        shares[WARMING] *= COLD_EXTRA
     total = sum(shares.values())
     return {s: wish.minutes * share / total for s, share in shares.items()}
 

@@ -233,14 +233,11 @@ def export_calendar():  # type: ignore[no-untyped-def]
     d = desk()
     first, last = d.today - timedelta(days=7), d.today + timedelta(days=60)
     items = [ical.Written(e.uid, e.start_utc, e.end_utc, e.title, e.kind) for e in engagements.between(d, first, last)]
-    items += (
-        []
-        if stopped(d)
-        else [
+    if not stopped(d):
+        items += [
             ical.Written(b.uid, b.start_utc, b.end_utc, b.title or "own practice", "practice")
             for b in plan.blocks_between(d, first, last)
         ]
-    )
     text = ical.write(sorted(items, key=lambda i: (i.start_utc, i.uid)), datetime.combine(d.today, time(0), UTC))
     return Response(
         text, mimetype="text/calendar", headers={"Content-Disposition": 'attachment; filename="practice-plan.ics"'}
