@@ -4,50 +4,68 @@ VENV := .venv
 BIN := $(VENV)/bin
 PORT ?= 8731
 
-.PHONY: demo serve test bench faults fuzz crowd screenshots lint lock clean
+.PHONY: demo serve test bench faults fuzz crowd mutants screenshots lint lock clean
 
-$(VENV)/.ready: requirements.lock pyproject.toml
+PIP := $(BIN)/pip install --quiet --disable-pip-version-check
+# what the application needs; what checks it besides is installed only where it is checked
+READY := $(VENV)/.ready
+CHECKED := $(VENV)/.checked
+
+$(READY): requirements.lock pyproject.toml
 	$(PYTHON) -m venv $(VENV)
-	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements.lock
-	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps -e .
+	$(PIP) --require-hashes -r requirements.lock
+	$(PIP) --no-deps -e .
 	touch $@
 
-demo: $(VENV)/.ready
+$(CHECKED): $(READY) requirements-dev.lock
+	$(PIP) --require-hashes -r requirements-dev.lock
+	touch $@
+
+demo: $(READY)
 	$(BIN)/chirotend demo --port $(PORT)
 
-serve: $(VENV)/.ready
+serve: $(READY)
 	$(BIN)/chirotend serve --port $(PORT)
 
-lint: $(VENV)/.ready
+lint: $(CHECKED)
 	$(BIN)/ruff check src tests tools
 	$(BIN)/ruff format --check src tests tools
 	$(BIN)/mypy
 	$(BIN)/lint-imports
+	$(BIN)/vulture
 
-test: $(VENV)/.ready lint
+test: $(CHECKED) lint
 	@command -v chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium)
-	$(BIN)/python -m pytest
+	$(BIN)/python -m pytest -n auto
 
-bench: $(VENV)/.ready
+bench: $(CHECKED)
 	$(BIN)/python tools/bench.py
 
 # bounded, minutes: kills, full and locked disks, wrong clocks
-faults: $(VENV)/.ready
+faults: $(CHECKED)
 	$(BIN)/python tools/faults.py
 
 # the same requests as in the tests, with seeds of their own, many more
-fuzz: $(VENV)/.ready
+fuzz: $(CHECKED)
 	FUZZ_REQUESTS=30000 $(BIN)/python -m pytest tests/web/test_fuzz.py -s -k no_request
 
-crowd: $(VENV)/.ready
+# a sample of all small changes to the code, and the tests that should notice: minutes to hours, MUTANTS= a group
+MUTANTS ?= 60
+mutants: $(CHECKED)
+	$(PYTHON) -m venv build/mutants && build/mutants/bin/pip install --quiet cosmic-ray==8.7.0
+	$(BIN)/python tools/mutants.py $(MUTANTS)
+
+crowd: $(CHECKED)
 	$(BIN)/python tools/crowd.py
 
-screenshots: $(VENV)/.ready
+screenshots: $(CHECKED)
 	$(BIN)/python tools/screenshots.py
 
 lock:
-	$(PYTHON) -m venv build/lock && build/lock/bin/pip install --quiet -r requirements.in
-	build/lock/bin/pip freeze > requirements.lock
+	$(PYTHON) -m venv build/lock && build/lock/bin/pip install --quiet pip-tools
+	for part in requirements requirements-dev; do \
+	  build/lock/bin/pip-compile --quiet --generate-hashes --allow-unsafe --strip-extras --no-annotate --no-header \
+	    --no-emit-index-url --no-emit-trusted-host --no-emit-options -o $$part.lock $$part.in; done
 
 clean:
 	rm -rf $(VENV) build

@@ -1,5 +1,6 @@
 """What the tests share: a clock that can be moved, a server over an empty or a demo record."""
 
+import shutil
 from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -8,7 +9,7 @@ import pytest
 from flask import Flask
 from flask.testing import FlaskClient
 
-from chirotend.services import accounts
+from chirotend.services.account import accounts
 from chirotend.services.desk import Desk
 from chirotend.web import create_app
 
@@ -33,8 +34,18 @@ def clock() -> Clock:
     return Clock()
 
 
+@pytest.fixture(scope="session")
+def empty_record(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A data folder with nothing in it but the newest tables: every test gets a copy instead of all migrations."""
+    folder = tmp_path_factory.mktemp("empty") / "data"
+    app = create_app(folder, clock=Clock(), testing=True)
+    app.extensions["database"].engine.dispose()
+    return folder
+
+
 @pytest.fixture
-def app(tmp_path: Path, clock: Clock) -> Iterator[Flask]:
+def app(tmp_path: Path, clock: Clock, empty_record: Path) -> Iterator[Flask]:
+    shutil.copytree(empty_record, tmp_path / "data")
     app = create_app(tmp_path / "data", clock=clock, testing=True, limit_tries=False)
     app.config["WTF_CSRF_ENABLED"] = False
     yield app

@@ -2,35 +2,44 @@
 
 import gc
 import statistics
+import subprocess
 import sys
 import time
-from collections.abc import Callable
-from datetime import UTC, datetime, timedelta
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import asdict
+from datetime import UTC, date, datetime, timedelta
+from functools import partial
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
+import brotli
 import numpy as np
 from flask import Flask
+from flask.testing import FlaskClient
 from sqlalchemy import text
 
 from chirotend.core.body.zones import zones
-from chirotend.core.record import Block, Check, Entry, Session
+from chirotend.core.judge.way_back import Standing
+from chirotend.core.record import Block, Check, DayNote, Entry, Session
 from chirotend.formats import csv_log
-from chirotend.services import accounts, plan, today
+from chirotend.services.account import accounts
 from chirotend.services.desk import Desk
-from chirotend.services.imports import begin, confirm
+from chirotend.services.plan import laying, week_aims
+from chirotend.services.record.imports import begin, confirm
+from chirotend.services.today import days_call
+from chirotend.store.models import CallRow, EventRow, WarmupRow
 from chirotend.web import create_app
 
 NOW = datetime(2026, 11, 12, 9, 10, tzinfo=UTC)
-DAYS = 3650
 
 
-def ten_years(seed: int = 1) -> tuple[list[Session], list[Check]]:
-    """About 12,000 sessions, 60,000 block and check rows, 20,000 symptom entries."""
+def diary(years: int = 10, seed: int = 1) -> tuple[list[Session], list[Check], list[DayNote]]:
+    """In ten years about 12,000 sessions, 60,000 block and check rows, 20,000 symptom entries, 3,650 notes."""
     rng = np.random.default_rng(seed)
     sided = [z.id for z in zones().values() if z.sided]
-    sessions, checks = [], []
-    for back in range(DAYS, 0, -1):
+    sessions, checks, notes = [], [], []
+    for back in range(365 * years, 0, -1):
         day = (NOW - timedelta(days=back)).date()
         for n in range(int(rng.integers(2, 6)) if rng.random() < 0.9 else 0):
             blocks = (Block(float(rng.integers(10, 40)), "bassoon"), Block(float(rng.integers(5, 20)), "contrabassoon"))
@@ -41,7 +50,45 @@ def ten_years(seed: int = 1) -> tuple[list[Session], list[Check]]:
                 for _ in range(int(rng.random() < 0.6) * int(rng.integers(1, 4)))
             )
             checks.append(Check(csv_log.check_uid(day, timing), day, timing, entries))
-    return sessions, checks
+        notes.append(DayNote(day, False, "sound", "warm", "Reeds were fine."))
+    return sessions, checks, notes
+
+
+def fill(desk: Desk, years: int) -> None:
+    """A full record: the diary, twenty touches a session, a call and a warm-up a day."""
+    sessions, checks, notes = diary(years)
+    desk.store.add_all(sessions, checks, notes)
+    desk.store.add_rows(EventRow, (event for session in sessions for event in touches(session)))
+    days = [note.day for note in notes]
+    desk.store.add_rows(CallRow, (call(day) for day in days))
+    step = {"id": "x", "name": "Long tones", "minutes": 5, "hand": "both"}
+    wish = {"instrument": "bassoon", "minutes": 15, "tags": [], "skipped": [], "swaps": []}
+    desk.store.add_rows(WarmupRow, ({"day": day, "wish": wish, "steps": [step] * 6} for day in days))
+    desk.store.note_sittings()
+    desk.db.commit()
+
+
+def touches(session: Session) -> Iterator[dict[str, object]]:
+    at = datetime(session.day.year, session.day.month, session.day.day, 10, tzinfo=UTC)
+    for n in range(20):
+        kind = "start" if n == 0 else "close" if n == 19 else ("mark", "rest", "block")[n % 3]
+        yield {
+            "uid": f"{session.uid}-{n}",
+            "session_uid": session.uid,
+            "device": "stand",
+            "seq": n + 1,
+            "at_utc": at + timedelta(minutes=n),
+            "monotonic_ms": None,
+            "kind": kind,
+            "payload": {"place": "wrist"} if kind == "mark" else {},
+        }
+
+
+def call(day: date) -> dict[str, object]:
+    dose = {"minutes": None, "block_min": 30, "rest_min": 5, "dynamic": "", "tempo_pct": 100}
+    standing = {**asdict(Standing()), "places": []}
+    said = {"number": 1, "issued_utc": datetime(day.year, day.month, day.day, 8, tzinfo=UTC), "version": 2}
+    return {"day": day, **said, "call": "open", "row": 10, "findings": [], "dose": dose, "standing": standing}
 
 
 def timed(work: Callable[[], object], times: int) -> tuple[float, float]:
@@ -102,59 +149,144 @@ def import_rows(app: Flask, desk: Desk) -> None:
     app.extensions["worker"].run_one()
     saved = time.perf_counter() - start
     print(
-        f"import of 50,000 rows: read and compared {50_000 / read:,.0f} rows/s, read again and saved "
+        f"import of 50,000 rows: read and compared {50_000 / read:,.0f} rows/s, saved "
         f"{50_000 / saved:,.0f} rows/s, both {50_000 / (read + saved):,.0f} rows/s"
     )
 
 
-def main() -> None:
-    times = int(sys.argv[1]) if len(sys.argv) > 1 else 60
+PAGES = (
+    ("A Today", "/"),
+    ("E Score, 6 weeks", "/score/"),
+    ("E Score, half a year", "/score/?weeks=26"),
+    ("D Body", "/body/"),
+    ("B Plan", "/plan/?week=2026-11-16"),
+    ("a date asked for", "/plan/?week=2026-11-16&line=28,+10.00,+octet,+3+h"),
+    ("C Play", "/play/"),
+    ("G Hands & kit", "/kit/"),
+    ("Warm-up", "/warm-up"),
+    ("H Record", "/record/"),
+)
+SMALL = {"Accept-Encoding": "br"}
+
+
+@contextmanager
+def a_record(years: int) -> Iterator[tuple[Flask, Desk, FlaskClient]]:
+    """An application over a full record of so many years, and its player signed in."""
     with TemporaryDirectory() as folder:
         app = create_app(Path(folder), clock=lambda: NOW, testing=True)
         app.config["WTF_CSRF_ENABLED"] = False
-        database = app.extensions["database"]
-        with database.open_db() as db:
+        with app.extensions["database"].open_db() as db:
             account = accounts.add_account(
                 db, app.extensions["passwords"], "ten", "bars and rests", "Ten Years", "Europe/Vienna", ["bassoon"], NOW
             )
             desk = accounts.desk_of(db, account, NOW)
             assert desk is not None
-            sessions, checks = ten_years()
-            start = time.perf_counter()
-            desk.store.add_all(sessions, checks, [])
-            db.commit()
-            del sessions, checks  # kept, they would cost the garbage collector in every measurement
+            fill(desk, years)
             gc.collect()
             gc.freeze()  # as `chirotend serve` does after start-up
-            print(f"record: {desk.store.counts()}, written in {time.perf_counter() - start:.1f} s")
             client = app.test_client()
             client.post("/sign-in", data={"name": "ten", "password": "bars and rests"})
             client.post("/morning/as-usual")
-            for n in range(12):
-                typed = plan.TypedAim(f"aim {n}", (20, 40, 60, 90)[n % 4], 2 + n % 4, "bassoon")
-                plan.write_aim(desk, NOW.date() + timedelta(days=7), typed)
-            db.commit()
-            week = (NOW.date() + timedelta(days=7)).isoformat()
-            floor = timed(lambda: bare_read(desk), times)
-            print(f"bare read + numpy     p50 {floor[0]:6.1f} ms  p95 {floor[1]:6.1f} ms")
-            for name, work in (
-                ("the call", lambda: today.issue(desk)),
-                ("A Today", lambda: client.get("/")),
-                ("E Score, 6 weeks", lambda: client.get("/score/")),
-                ("E Score, half a year", lambda: client.get("/score/?weeks=26")),
-                ("D Body", lambda: client.get("/body/")),
-                ("B Plan", lambda: client.get(f"/plan/?week={week}")),
-                ("a date asked for", lambda: client.get(f"/plan/?week={week}&line=28,+10.00,+octet,+3+h")),
-                ("G Hands & kit", lambda: client.get("/kit/")),
-                ("a bench answers", lambda: client.get("/kit/?strap=120", headers={"HX-Request": "true"})),
-                ("Warm-up", lambda: client.get("/warm-up")),
-            ):
-                p50, p95 = timed(work, times)
-                print(f"{name:21} p50 {p50:6.1f} ms  p95 {p95:6.1f} ms  {p50 / floor[0]:5.1f} x the bare read")
-            p50, p95 = timed(lambda: plan.lay(desk, NOW.date() + timedelta(days=7)), 10)
-            print(f"laying 12 aims        p50 {p50:6.1f} ms  p95 {p95:6.1f} ms")
-            db.commit()
-            import_rows(app, desk)
+            yield app, desk, client
+
+
+def pages(desk: Desk, client: FlaskClient, times: int) -> None:
+    for n in range(12):
+        typed = week_aims.TypedAim(f"aim {n}", (20, 40, 60, 90)[n % 4], 2 + n % 4, "bassoon")
+        week_aims.write_aim(desk, NOW.date() + timedelta(days=7), typed)
+    desk.db.commit()
+    floor = timed(lambda: bare_read(desk), times)
+    print(f"bare read + numpy     p50 {floor[0]:6.1f} ms  p95 {floor[1]:6.1f} ms")
+    works: list[tuple[str, Callable[[], object]]] = [("the call", lambda: days_call.issue(desk))]
+    works += [(name, partial(client.get, path, headers=SMALL)) for name, path in PAGES]
+    works += [("a bench answers", lambda: client.get("/kit/?strap=120", headers={**SMALL, "HX-Request": "true"}))]
+    for name, work in works:
+        p50, p95 = timed(work, times)
+        print(f"{name:21} p50 {p50:6.1f} ms  p95 {p95:6.1f} ms  {p50 / floor[0]:5.1f} x the bare read")
+    p50, p95 = timed(lambda: laying.lay(desk, NOW.date() + timedelta(days=7)), 8)
+    print(f"laying 12 aims        p50 {p50:6.1f} ms  p95 {p95:6.1f} ms")
+    desk.db.commit()
+
+
+def after_a_write(client: FlaskClient, times: int) -> None:
+    def write_and_look() -> float:
+        client.post(
+            "/body/", data={"places": "palm_centre.left", "kind": "tension", "intensity": "1", "timings": "after"}
+        )
+        start = time.perf_counter()
+        client.get("/", headers=SMALL)
+        return (time.perf_counter() - start) * 1000
+
+    took = sorted(write_and_look() for _ in range(times))
+    print(f"Today after a write   p50 {statistics.median(took):6.1f} ms  p95 {took[int(len(took) * 0.95)]:6.1f} ms")
+
+
+def beside_a_writer(app: Flask, client: FlaskClient) -> None:
+    """A page while another program holds the write lock for two seconds."""
+    with app.extensions["database"].engine.connect() as other:
+        other.exec_driver_sql("BEGIN IMMEDIATE")
+        start = time.perf_counter()
+        client.get("/", headers=SMALL)
+        took = (time.perf_counter() - start) * 1000
+        other.rollback()
+    print(f"Today beside a writer {took:10.1f} ms")
+
+
+def first_load(client: FlaskClient) -> None:
+    page = client.get("/", headers=SMALL)
+    text = brotli.decompress(page.data).decode() if page.headers.get("Content-Encoding") == "br" else page.text
+    named = {part.split('"')[0] for part in text.split("/assets/")[1:]}
+    sent = [len(client.get(f"/assets/{name}", headers=SMALL).data) for name in named]
+    print(
+        f"a first load of Today {(len(page.data) + sum(sent)) / 1000:.0f} kB in {1 + len(sent)} requests, then ", end=""
+    )
+    print(f"{len(page.data) / 1000:.0f} kB a page")
+
+
+FIRST = """
+import sys, time
+start = time.perf_counter()
+from pathlib import Path
+from datetime import UTC, datetime
+from chirotend.store.models import CallRow, EventRow, WarmupRow
+from chirotend.web import create_app
+app = create_app(Path(sys.argv[1]), clock=lambda: datetime(2026, 11, 12, 9, 10, tzinfo=UTC), testing=True, demo=True)
+ready = time.perf_counter()
+app.test_client().get("/")
+print(f"start {ready - start:.2f} s, first page {(time.perf_counter() - ready) * 1000:.0f} ms")
+"""
+
+
+def first_request(app: Flask) -> None:
+    done = subprocess.run(
+        [sys.executable, "-c", FIRST, str(app.extensions["database"].folder)],
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    print(f"a new process         {done.stdout.strip()}")
+
+
+def growth(times: int) -> None:
+    for years in (1, 10, 30):
+        with a_record(years) as (_, _, client):
+            shown = ", ".join(f"{name} {timed(partial(client.get, path), times)[0]:.1f}" for name, path in PAGES[:7:3])
+            print(f"{years:2} years: {shown} ms")
+        gc.unfreeze()
+
+
+def main() -> None:
+    times = int(sys.argv[1]) if len(sys.argv) > 1 else 60
+    with a_record(10) as (app, desk, client):
+        print(f"record: {desk.store.counts()}")
+        pages(desk, client, times)
+        after_a_write(client, times // 2)
+        beside_a_writer(app, client)
+        first_load(client)
+        import_rows(app, desk)
+        first_request(app)
+    gc.unfreeze()
+    growth(times // 3)
 
 
 if __name__ == "__main__":

@@ -13,7 +13,8 @@ import time
 from datetime import UTC, datetime
 from pathlib import Path
 
-from chirotend.services import accounts, database
+from chirotend.services.account import accounts
+from chirotend.services.server import database
 from faults import Server
 
 BETWEEN_S = 5.0

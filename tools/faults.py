@@ -240,7 +240,7 @@ OPENS = """
 import sys
 from datetime import datetime, UTC
 from pathlib import Path
-from chirotend.services import database
+from chirotend.services.server import database
 while True:
     folder = Path(sys.argv[1])
     for old in folder.glob("chirotend.db*"):
@@ -251,7 +251,7 @@ COPIES = """
 import sys
 from datetime import datetime, UTC
 from pathlib import Path
-from chirotend.services import database
+from chirotend.services.server import database
 opened = database.open_database(Path(sys.argv[1]), datetime.now(UTC))
 while True:
     database.backup(opened, datetime.now(UTC))
@@ -260,7 +260,7 @@ RESTORES = """
 import sys
 from datetime import datetime, UTC
 from pathlib import Path
-from chirotend.services import restore
+from chirotend.services.server import restore
 folder = Path(sys.argv[1])
 copy = sorted((folder / "backups").glob("*.db"))[0]
 while True:
@@ -273,7 +273,8 @@ while True:
 def copies_and_migrations(folder: Path, kills: int) -> list[Row]:
     from datetime import UTC, datetime
 
-    from chirotend.services import accounts, database, health
+    from chirotend.services.account import accounts
+    from chirotend.services.server import database, health
 
     def opens(where: Path) -> bool:
         try:

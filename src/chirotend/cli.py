@@ -16,12 +16,13 @@ from flask import Flask
 from waitress import serve as waitress_serve
 
 from chirotend.demo.scenario import DEMO_NOW, make_demo
-from chirotend.services import accounts, database, health
-from chirotend.services.certificate import Certificate, certificate_for, own_address
-from chirotend.services.database import CannotOpen, Database
+from chirotend.services.account import accounts
 from chirotend.services.desk import Refused
-from chirotend.services.restore import restore as put_back
-from chirotend.services.restore import serving
+from chirotend.services.server import database, health
+from chirotend.services.server.certificate import Certificate, certificate_for, own_address
+from chirotend.services.server.database import CannotOpen, Database
+from chirotend.services.server.restore import restore as put_back
+from chirotend.services.server.restore import serving
 from chirotend.web import create_app
 from chirotend.web.app import UPLOAD_MAX, real_clock
 from chirotend.web.network import NetworkServer

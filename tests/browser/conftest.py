@@ -52,14 +52,29 @@ def _run(server, closing: threading.Event) -> None:  # type: ignore[no-untyped-d
             raise
 
 
+@pytest.fixture(scope="session")
+def demo_record(tmp_path_factory: pytest.TempPathFactory) -> Callable[[str], Path]:
+    """The record of a demo player, made once and copied for each test."""
+    made: dict[str, Path] = {}
+
+    def of(player: str) -> Path:
+        if player not in made:
+            made[player] = tmp_path_factory.mktemp(player) / "data"
+            make_demo(made[player], player)
+        return made[player]
+
+    return of
+
+
 @pytest.fixture
-def serve(tmp_path: Path, clock: Clock) -> Iterator[Callable[..., Server]]:
+def serve(
+    tmp_path: Path, clock: Clock, empty_record: Path, demo_record: Callable[[str], Path]
+) -> Iterator[Callable[..., Server]]:
     """Start a server over an empty folder, or over the record of a demo player."""
     running = []
 
     def start(player: str | None = None) -> Server:
-        if player:
-            make_demo(tmp_path / "data", player)
+        shutil.copytree(demo_record(player) if player else empty_record, tmp_path / "data")
         app = create_app(tmp_path / "data", clock=clock, demo=player is not None)
         server = create_server(app, host="127.0.0.1", port=0, threads=4)
         closing = threading.Event()

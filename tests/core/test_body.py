@@ -11,7 +11,7 @@ from chirotend.core.body.redflags import TIERS, red_flags, redflag_tier
 from chirotend.core.body.stages import fry_grade
 from chirotend.core.body.zones import regions, zone, zones
 from chirotend.core.errors import Inconsistent, OutOfRange
-from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, muted_dose, rules
+from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, muted_dose
 from chirotend.core.record import Block, Check, Entry, Session
 from tests.core.diary import Diary
 
@@ -109,7 +109,7 @@ def test_doses_follow_her_usual_with_a_ceiling():
     # by hand: 70 % of 100 min, at most 120; 40 % of 100 min, at most 45 (clinical.md)
     assert muted_dose(MUTED_MP, 100).minutes == 70 and muted_dose(MUTED_MP, 300).minutes == 120
     assert muted_dose(MUTED_PP, 100).minutes == 40 and muted_dose(MUTED_PP, 300).minutes == 45
-    assert muted_dose(MUTED_PP, None).minutes == rules()["pp_most_min"]
+    assert muted_dose(MUTED_PP, None).minutes == 45
 
 
 #: from the second clinical reading (from memory, a clinician must sign), written out here and not read from the table

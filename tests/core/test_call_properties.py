@@ -8,7 +8,7 @@ from chirotend.core.body.redflags import red_flags
 from chirotend.core.judge.call import Call
 from chirotend.core.judge.rules import LEVELS
 from chirotend.core.judge.way_back import Standing
-from chirotend.core.words import FLAGS, KINDS, LASTING, TIMINGS
+from chirotend.core.record.words import FLAGS, KINDS, LASTING, TIMINGS
 from tests.core.diary import TODAY, Diary, mark
 
 places = st.sampled_from([("thumb_base_joint", "left"), ("forearm_outer_high", "right"), ("lower_lip", "none")])

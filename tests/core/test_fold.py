@@ -7,7 +7,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from chirotend.core.errors import OutOfRange
-from chirotend.core.session.fold import FORGOTTEN_AFTER, Event, state_at, state_of
+from chirotend.core.session import events
+from chirotend.core.session.events import Event
+from chirotend.core.session.fold import FORGOTTEN_AFTER, state_at, state_of
 
 T0 = datetime(2026, 11, 12, 9, 30, tzinfo=UTC)
 
@@ -60,3 +62,39 @@ def test_nothing_happens_after_the_end_and_nothing_before_the_start():
     assert late.phase == "closed" and late.played_minutes == 45
     with pytest.raises(OutOfRange):
         event(1, "applaud")
+
+
+words_ = st.text(st.characters(codec="utf-8"), max_size=12)
+happenings = st.one_of(
+    st.builds(events.Start, words_, words_, words_, st.booleans(), words_),
+    st.builds(events.NextBar, words_, words_, st.none() | st.integers(0, 9999)),
+    st.builds(events.Rest, words_, words_, st.none() | st.integers(0, 9999)),
+    st.builds(events.Stretch, st.integers(-60, 60).map(float)),
+    st.builds(events.LadderSet, st.integers(20, 400).map(float), st.sampled_from(["soft", "edge"])),
+    st.builds(events.Run, st.booleans()),
+    st.builds(events.Said, words_, words_, words_),
+    st.sampled_from([events.Pause(), events.Stop(), events.Close(), events.Noted()]),
+)
+
+
+@given(happenings)
+def test_what_happened_is_carried_as_texts_and_read_back(what):
+    kind = next(k for k, made in events.KINDS.items() if made is type(what))
+    texts = events.carried(what)
+    assert all(isinstance(t, str) for t in texts.values()) and set(texts) <= set(events.CARRIED)
+    assert events.read(kind, texts) == what
+
+
+@given(
+    st.sampled_from(events.EVENT_KINDS),
+    st.dictionaries(st.sampled_from(events.CARRIED), st.text(max_size=8) | st.none()),
+)
+def test_no_text_keeps_an_event_from_being_read(kind, texts):
+    assert isinstance(events.read(kind, texts), events.KINDS[kind])
+    assert events.read(kind, "no object") == events.KINDS[kind]()
+
+
+def test_a_bar_has_at_most_four_digits_and_a_number_is_finite_or_not_said():
+    assert events.read("block", {"bar": "12"}).bar == 12
+    assert [events.read("block", {"bar": bad}).bar for bad in ("12345", "-1", "²", "")] == [None] * 4
+    assert events.read("stretch", {"minutes": "nan"}).minutes == events.read("stretch", {"minutes": "x"}).minutes == 0

@@ -99,7 +99,7 @@ def test_a_day_not_logged_is_not_a_day_of_nothing():
     assert series.on(date(2026, 11, 3)) == (0, 0)
     assert series.on(date(2026, 11, 4))[0] == 45 and np.isnan(series.on(date(2026, 11, 4))[1])
     assert np.isnan(series.on(date(2026, 11, 5))[0]) and np.isnan(series.on(date(2027, 1, 1))[0])
-    assert load_series(record, DAY, date(2026, 11, 1)).minutes.size == 0
+    assert load_series(record, DAY, date(2026, 11, 1)).minutes == ()
     assert session_load(record.sessions[1]) is None
 
 

@@ -3,10 +3,18 @@
 Nothing here is read from the files it checks: whoever changes a table changes it here too and says so.
 """
 
+import hashlib
+from dataclasses import fields
+
 import pytest
 
 from chirotend.core.body.redflags import red_flag_pairs, red_flags
-from chirotend.core.judge.rules import rules
+from chirotend.core.body.territories import places
+from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, level_rules, rules
+from chirotend.core.plan.rests import presets
+from chirotend.core.plan.week import plan_rules
+from chirotend.core.session.ladder import SCHOOLS, ladder_rules, school_rules
+from chirotend.core.tables import numbers, rows
 
 #: clinical rules (first and second reading) and methods 8; from memory, a clinician must sign
 TIERS = {
@@ -108,9 +116,120 @@ CALL = {
 
 
 def test_there_is_no_number_of_the_call_but_these():
-    assert set(rules()) == set(CALL)
+    assert set(numbers("call_rules")) == set(CALL)
 
 
 @pytest.mark.parametrize(("key", "value"), CALL.items())
 def test_every_number_of_the_call_is_the_one_of_the_clinical_rules(key, value):
-    assert rules()[key] == value
+    level = {"mp": MUTED_MP, "pp": MUTED_PP}.get(key[:2])
+    part = key[3:]
+    kept = level_rules(level) if level and hasattr(level_rules(level), part) else rules()
+    assert getattr(kept, part if kept is not rules() else key) == value
+
+
+#: how a week is laid (ours, common practice), minutes unless said
+PLAN = {
+    "unit_min": 10,
+    "piece_least_min": 20,
+    "piece_most_min": 40,
+    "rest_min": 5,
+    "session_most_min": 75,
+    "buffer_min": 45,
+    "performance_day_most_min": 30,
+    "day_before_most_min": 60,
+    "light_day_most_min": 15,
+    "no_usual_day_min": 60,
+    "new_instrument_days": 14,
+    "new_instrument_step_min": 5,
+    "dense_performances": 3,
+    "dense_days": 4,
+    "new_hard_share": 50,
+    "peak_price": 0.02,
+    "busy_price": 0.00001,
+    "piece_price": 0.5,
+}
+#: the tempo ladder (ours, common practice): clean runs, steps in per cent, beats per minute
+LADDER = {
+    "soft_runs": 3,
+    "soft_up": 4,
+    "soft_down": 10,
+    "edge_runs": 1,
+    "edge_up": 8,
+    "edge_down": 6,
+    "look_back": 3,
+    "top_runs": 3,
+    "lowest": 20,
+    "highest": 400,
+}
+#: domain rules, where schools disagree about breaks: (play, rest) minutes, whether the bar shrinks
+PRESETS = {
+    "fixed": (((30, 5), (20, 15)), False),
+    "listen": (((5, 5),), False),
+    "shrinking": (((30, 5),), True),
+    "quarter": (((15, 4),), False),
+}
+
+
+@pytest.mark.parametrize(("table", "expected"), [("plan_rules", PLAN), ("ladder", LADDER)])
+def test_every_number_of_a_table_is_the_one_written_out_here(table, expected):
+    assert numbers(table) == expected
+
+
+def test_every_number_of_a_table_reaches_its_attribute():
+    assert {f.name: getattr(plan_rules(), f.name) for f in fields(plan_rules())} == PLAN
+    schools = {f"{s}_{f.name}": getattr(school_rules(s), f.name) for s in SCHOOLS for f in fields(school_rules(s))}
+    shared = {f.name: getattr(ladder_rules(), f.name) for f in fields(ladder_rules())}
+    assert {**schools, **shared} == LADDER
+
+
+def test_every_preset_of_rests_is_the_one_written_out_here():
+    assert {p.id: (p.bars, p.shrinks) for p in presets().values()} == PRESETS
+
+
+#: methods 8 (`nerve_zone`, the hand drawing's classes) with the two shared places of the second reading
+NERVES = {
+    "median": """
+        thumb_tip_palm thumb_base_palm index_tip_palm index_mid_palm index_base_palm middle_tip_palm middle_mid_palm
+        middle_base_palm ring_tip_palm_thumbhalf ring_mid_palm_thumbhalf ring_base_palm_thumbhalf index_pulley
+        middle_pulley thumb_end_back index_end_back middle_end_back index_mid_back middle_mid_back
+    """,
+    "ulnar": """
+        ring_tip_palm_littlehalf ring_mid_palm_littlehalf ring_base_palm_littlehalf little_tip_palm little_mid_palm
+        little_base_palm little_pulley little_ball little_end_back little_mid_back little_knuckle
+    """,
+    "median/ulnar": "ring_pulley ring_end_back ring_mid_back",
+    "palmar branch of the median": "thumb_ball palm_centre",
+    "superficial radial": "thumb_knuckle index_knuckle middle_knuckle web_thumb hand_back_thumb",
+    "superficial radial/ulnar": "ring_knuckle",
+    "dorsal branch of the ulnar": "hand_back_little",
+}
+DIGITS = {"thumb": 1, "index": 2, "middle": 3, "ring": 4, "little": 5}
+
+
+def expected_part(zone: str) -> str:
+    if zone.endswith("_pulley") or zone in ("thumb_ball", "palm_centre", "little_ball"):
+        return {"ring_pulley": "palm_whole", "little_pulley": "palm_ulnar", "little_ball": "palm_ulnar"}.get(
+            zone, "palm_radial"
+        )
+    return "dorsum" if zone.endswith("_knuckle") or zone.startswith(("web", "hand_back")) else "digit"
+
+
+def test_every_zone_of_the_hand_has_its_nerve_its_digit_and_its_part():
+    expected = {zone: nerve for nerve, zones in NERVES.items() for zone in zones.split()}
+    assert {z: "/".join(p.nerves) for z, p in places().items()} == expected
+    for zone, place in places().items():
+        assert place.part == expected_part(zone), zone
+        on_a_digit = place.part == "digit" or zone.endswith("_knuckle")
+        assert place.digit == (DIGITS[zone.split("_")[0]] if on_a_digit else 0), zone
+
+
+#: raised with every change to a rule or number of the call; the digest is of the tables it rests on
+VERSION, DIGEST = 2, "ecf206e675a39fea"
+
+
+def test_a_changed_table_of_the_call_raises_the_version_of_the_rules():
+    ruling = ("key", "value", "code", "codes", "tier", "row")
+    tables = [rows(name) for name in ("call_rules", "red_flags", "red_flag_pairs")]
+    kept = [[{k: v for k, v in row.items() if k in ruling} for row in table] for table in tables]
+    digest = hashlib.sha256(repr(kept).encode()).hexdigest()[:16]
+    assert (rules().version, digest) == (VERSION, DIGEST), "raise the version, say why in the changelog, pin both here"

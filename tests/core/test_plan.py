@@ -10,9 +10,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from chirotend.core.errors import Inconsistent, OutOfRange, TooFew
-from chirotend.core.load.series import LoadSeries
-from chirotend.core.plan import asked_date, cycles, jumps, planner, rests
+from chirotend.core.errors import Degenerate, Inconsistent, OutOfRange, TooFew
+from chirotend.core.plan import asked_date, cycles, jumps, planner, rests, solver, week_problem
 from chirotend.core.plan.week import Aim, Engagement, PlannedBlock, Window, free_windows
 
 VIENNA = ZoneInfo("Europe/Vienna")
@@ -105,22 +104,22 @@ def test_windows_keep_local_hours_when_the_clocks_change():
 # --- the planner -------------------------------------------------------------------------------------------
 
 
-def brute_force(problem: planner.Problem) -> float:
+def brute_force(problem: week_problem.Problem) -> float:
     """The best value over every way of giving each aim a size (or nothing) in each window."""
     slots = [(a, w) for a in range(len(problem.aims)) for w in range(len(problem.windows))]
-    best = planner.plan_value(problem, [])
+    best = week_problem.plan_value(problem, [])
     for sizes in itertools.product((0, 1, 2, 3, 4), repeat=len(slots)):
-        pieces = [planner.Piece(a, w, n) for (a, w), n in zip(slots, sizes, strict=True) if n]
-        if not planner.breaks(problem, pieces):
-            best = max(best, planner.plan_value(problem, pieces))
+        pieces = [week_problem.Piece(a, w, n) for (a, w), n in zip(slots, sizes, strict=True) if n]
+        if not week_problem.breaks(problem, pieces):
+            best = max(best, week_problem.plan_value(problem, pieces))
     return best
 
 
 small_weeks = st.builds(
-    lambda aims, days: planner.Problem(
+    lambda aims, days: week_problem.Problem(
         tuple(Aim(str(i), f"aim {i}", m, e, inst) for i, (m, e, inst) in enumerate(aims)),
         tuple(Window(DAYS[i], at(DAYS[i], 10), minutes) for i, (minutes, *_) in enumerate(days)),
-        {DAYS[i]: planner.DayRoom(DAYS[i], room, load, fixed) for i, (_, room, load, fixed) in enumerate(days)},
+        {DAYS[i]: week_problem.DayRoom(DAYS[i], room, load, fixed) for i, (_, room, load, fixed) in enumerate(days)},
         {MONDAY: 500.0},
         {("contrabassoon", DAYS[0]): 20.0},
     ),
@@ -148,12 +147,12 @@ small_weeks = st.builds(
 @settings(max_examples=25, deadline=None)
 def test_the_planner_is_as_good_as_trying_everything(problem):
     plan = planner.lay(problem, seconds=20, gap=0)
-    assert planner.breaks(problem, plan.pieces) == ""
+    assert week_problem.breaks(problem, plan.pieces) == ""
     assert plan.value == pytest.approx(brute_force(problem), abs=1e-6)
 
 
-def room(minutes: float = 120, load: float | None = None, why: str = "minutes") -> dict[date, planner.DayRoom]:
-    return {d: planner.DayRoom(d, minutes, load, 0, why) for d in DAYS}
+def room(minutes: float = 120, load: float | None = None, why: str = "minutes") -> dict[date, week_problem.DayRoom]:
+    return {d: week_problem.DayRoom(d, minutes, load, 0, why) for d in DAYS}
 
 
 def evenings(minutes: float = 60) -> tuple[Window, ...]:
@@ -161,7 +160,7 @@ def evenings(minutes: float = 60) -> tuple[Window, ...]:
 
 
 def test_practice_is_spread_over_the_days_and_no_day_passes_its_limits():
-    plan = planner.lay(planner.Problem((Aim("a", "Low F", 140, 4),), evenings(), room()))
+    plan = planner.lay(week_problem.Problem((Aim("a", "Low F", 140, 4),), evenings(), room()))
     assert plan.not_laid == ()
     assert {p.units for p in plan.pieces} == {2}  # seven times twenty minutes: the lowest heaviest day
     assert len({p.window for p in plan.pieces}) == 7
@@ -170,14 +169,14 @@ def test_practice_is_spread_over_the_days_and_no_day_passes_its_limits():
 @pytest.mark.parametrize(
     ("problem", "reason"),
     [
-        (planner.Problem((Aim("a", "A", 60),), evenings(), room(0, why="off")), "off"),
-        (planner.Problem((Aim("a", "A", 60),), evenings(), room(10, why="taper")), "taper"),
-        (planner.Problem((Aim("a", "A", 60),), (), room()), "no_time"),
-        (planner.Problem((Aim("a", "A", 60),), evenings(15), room()), "no_time"),
-        (planner.Problem((Aim("a", "A", 60, 5),), evenings(), room(load=60)), "load"),
-        (planner.Problem((Aim("a", "A", 60, 5),), evenings(), room(), {MONDAY: 50}), "week"),
+        (week_problem.Problem((Aim("a", "A", 60),), evenings(), room(0, why="off")), "off"),
+        (week_problem.Problem((Aim("a", "A", 60),), evenings(), room(10, why="taper")), "taper"),
+        (week_problem.Problem((Aim("a", "A", 60),), (), room()), "no_time"),
+        (week_problem.Problem((Aim("a", "A", 60),), evenings(15), room()), "no_time"),
+        (week_problem.Problem((Aim("a", "A", 60, 5),), evenings(), room(load=60)), "load"),
+        (week_problem.Problem((Aim("a", "A", 60, 5),), evenings(), room(), {MONDAY: 50}), "week"),
         (
-            planner.Problem(
+            week_problem.Problem(
                 (Aim("a", "A", 60, 5, "contrabassoon"),),
                 evenings(),
                 room(),
@@ -185,7 +184,7 @@ def test_practice_is_spread_over_the_days_and_no_day_passes_its_limits():
             ),
             "ramp",
         ),
-        (planner.Problem((Aim("a", "A", 400),), evenings(), room()), "piece"),
+        (week_problem.Problem((Aim("a", "A", 400),), evenings(), room()), "piece"),
     ],
 )
 def test_what_did_not_fit_is_explained_by_the_limit_in_its_way(problem, reason):
@@ -196,9 +195,9 @@ def test_what_did_not_fit_is_explained_by_the_limit_in_its_way(problem, reason):
 
 def test_a_weekly_limit_counts_each_week_for_itself():
     later = tuple(Window(d + timedelta(days=7), at(d + timedelta(days=7), 18), 60) for d in DAYS)
-    days = {**room(), **{w.day: planner.DayRoom(w.day, 120) for w in later}}
+    days = {**room(), **{w.day: week_problem.DayRoom(w.day, 120) for w in later}}
     limits = {MONDAY: 80.0, MONDAY + timedelta(days=7): 160.0}
-    plan = planner.lay(planner.Problem((Aim("a", "A", 300, 4),), evenings() + later, days, limits), gap=0)
+    plan = planner.lay(week_problem.Problem((Aim("a", "A", 300, 4),), evenings() + later, days, limits), gap=0)
     assert sum(p.units * 10 for p in plan.pieces) == 60
 
 
@@ -239,18 +238,6 @@ def test_nothing_is_a_jump_without_her_own_usual():
     assert jumps.ramp_minutes(14, 5) is None
 
 
-def test_the_usual_week_needs_known_days():
-    known = LoadSeries(DAYS[0], np.full(60, 30.0), np.full(60, 100.0))
-    at_day = DAYS[0] + timedelta(days=59)
-    assert jumps.usual_week_load(known, at_day) == pytest.approx((700, 700))
-    gappy = np.full(60, 100.0)
-    gappy[::2] = np.nan
-    assert jumps.usual_week_load(LoadSeries(DAYS[0], gappy, gappy), at_day) is None
-
-
-# --- can I take this date? ---------------------------------------------------------------------------------
-
-
 def block(i: int, hour: float, minutes: float = 40, effort: float = 4) -> PlannedBlock:
     return PlannedBlock(f"b{i}{hour}", DAYS[i], at(DAYS[i], hour), minutes, "a", "thirds", "bassoon", effort, "planner")
 
@@ -285,6 +272,19 @@ def test_what_speaks_against_it_is_said():
     assert [a.code for a in answer.against] == ["overlaps", "ceiling", "day_above", "week_above"]
 
 
+def test_a_day_that_just_reaches_her_usual_takes_nothing_away():
+    there = block(5, 18)
+    answer = asked_date.asked(asked(), [], [there], {DAYS[5]: there.load}, there.load + 600, 3000)
+    assert (answer.verdict, answer.goes) == ("yes", ())
+
+
+def test_the_ceiling_is_told_with_the_minutes_of_the_whole_day():
+    evening = performance(5)
+    answer = asked_date.asked(asked(), [evening], [], {DAYS[5]: evening.load}, None, None, {DAYS[5]: 60})
+    (told,) = [a for a in answer.against if a.code == "ceiling"]
+    assert told.values == {"minutes": round(evening.minutes + 120), "most": 60}
+
+
 @given(st.lists(st.tuples(st.integers(0, 6), st.integers(8, 20)), max_size=8, unique=True), st.integers(0, 6))
 def test_loads_stay_the_sum_of_what_stays(places, day):
     blocks = [block(i, hour) for i, hour in places]
@@ -294,3 +294,35 @@ def test_loads_stay_the_sum_of_what_stays(places, day):
     answer = asked_date.asked(asked(day), [], blocks, loads, 700, 1500)
     stays = sum(b.load for b in blocks if b not in answer.goes)
     assert sum(answer.after.values()) == pytest.approx(stays + 600)
+
+
+def a_week(seed: int) -> week_problem.Problem:
+    """A week of some aims over two free windows a day, with room, load and week limits, by its number."""
+    rng = np.random.default_rng([seed, 5])
+    aims = tuple(
+        Aim(f"a{n}", f"aim {n}", float(rng.choice([20, 40, 60, 90])), float(rng.integers(2, 7)), "bassoon")
+        for n in range(int(rng.integers(3, 9)))
+    )
+    windows = tuple(Window(d, at(d, h), float(rng.choice([40, 60, 90, 120]))) for d in DAYS for h in (10, 17))
+    days = {d: week_problem.DayRoom(d, float(rng.integers(20, 120)), float(rng.integers(100, 500))) for d in DAYS}
+    return week_problem.Problem(aims, windows, days, {MONDAY: float(rng.integers(400, 2500))})
+
+
+@pytest.mark.parametrize("seed", range(25))
+def test_a_quick_plan_keeps_every_limit_and_is_no_worse_than_the_solvers(seed):
+    week = a_week(seed)
+    plan = planner.lay(week)
+    assert week_problem.breaks(week, plan.pieces) == ""
+    by_solver = solver.solver_plan(week, 0.5, 0.01)
+    assert plan.value >= week_problem.plan_value(week, by_solver) - 0.01 * abs(solver.bound(week)) - 1e-6
+    assert plan.value <= solver.bound(week) + 1e-6
+
+
+def test_a_week_is_laid_also_where_the_solver_has_no_answer(monkeypatch):
+    monkeypatch.setattr(planner, "solver_plan", no_answer)
+    monkeypatch.setattr(planner, "bound", lambda problem: 1e9)
+    assert planner.lay(a_week(3)).pieces
+
+
+def no_answer(*_: object) -> tuple[week_problem.Piece, ...]:
+    raise Degenerate("problem", "none")

@@ -77,6 +77,16 @@ def test_the_weakest_spot_is_asked_first_and_not_before_its_time():
     assert prompts.due(30, [], {}) is None
 
 
+def test_an_answer_counts_for_the_question_that_stood_and_for_no_other_time():
+    """By hand: asked at 8 minutes; "fine" at 9 gives quiet to 24, "tight" to 17; said at 20 it answers nothing."""
+    assert prompts.due(23.5, [Answer(9, "thumb", "fine")], WEIGHTS) is None
+    assert prompts.due(24, [Answer(9, "thumb", "fine")], WEIGHTS) is not None
+    assert prompts.due(17, [Answer(9, "thumb", "tight")], WEIGHTS) is not None
+    assert prompts.due(16.5, [Answer(9, "thumb", "tight")], WEIGHTS) is None
+    late = [Answer(20, "thumb", "tight")]
+    assert prompts.due(11, late, WEIGHTS) == "thumb" and prompts.due(28, late, WEIGHTS) is None
+
+
 def questions(minutes: float, answer: str | None) -> int:
     """How many questions stand over so many minutes of a player who always (or never) answers."""
     given_answers: list[Answer] = []

@@ -1,6 +1,7 @@
 """Hand drawings and nerve territories: the published classes branch by branch, and the table of usual territories."""
 
 import re
+from dataclasses import replace
 
 import pytest
 from hypothesis import given
@@ -213,3 +214,8 @@ def test_overlap_is_a_share_and_the_closest_comes_first(marks):
 def test_the_most_urgent_tier_is_shown():
     assert patterns.soonest([]) == "routine"
     assert patterns.soonest(["prompt", "routine", "same_day"]) == "same_day"
+
+
+def test_at_most_three_resemblances_are_named():
+    alike = [replace(THUMB, id=f"thumb {n}") for n in range(5)]
+    assert len(patterns.resemblances([felt("thumb_ball"), felt("web_thumb")], alike)) == 3

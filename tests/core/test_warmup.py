@@ -14,7 +14,7 @@ from chirotend.core.plan import suits
 from chirotend.core.plan.suits import NEEDS, STATES, Condition
 from chirotend.core.plan.warmup import STAGES, Exercise, Wish, compose, offered_today, why_not
 from chirotend.library.loader import exercises, families, instruments
-from chirotend.services.warmups import shipped_exercises
+from chirotend.services.today.warmups import shipped_exercises
 
 DAY = date(2026, 11, 12)
 ALL = shipped_exercises("bassoon")
@@ -94,6 +94,21 @@ def test_a_step_can_be_swapped_for_one_of_its_stage_or_skipped():
     new = next(e.id for e in offered_today(wish(), ALL)[stage] if e.id not in found.ids)
     assert new in compose(wish(swaps={old: new}), ALL).ids
     assert old not in compose(wish(skipped=frozenset({old})), ALL).ids
+
+
+def test_work_of_the_weak_hand_needs_a_weak_hand_and_the_strong_one_gets_half():
+    weak = Exercise("w", "weak alone", "one hand alone", 2, ("all",), "weak", (), False, "muted_pp")
+    left, right = (replace(weak, id=h, name=h, hands=h) for h in ("left", "right"))
+    assert [s.exercise.id for s in compose(wish(), [weak]).steps] == []
+    assert [(s.exercise.id, s.hand) for s in compose(wish(weak_hand="left"), [weak]).steps] == [("w", "left")]
+    steps = {s.exercise.id: s.minutes for s in compose(wish(weak_hand="left"), [left, right]).steps}
+    assert steps.get("left", 0) >= 2 * steps.get("right", 0)
+
+
+def test_elsewhere_both_hands_get_the_same_whichever_is_weak():
+    drills = [Exercise(h, h, "easy and soft", 4, ("all",), h, (), False, "muted_pp") for h in ("left", "right")]
+    minutes = {s.exercise.id: s.minutes for s in compose(wish(weak_hand="left"), drills).steps}
+    assert set(minutes) == {"left", "right"} and minutes["left"] == minutes["right"]
 
 
 @pytest.mark.parametrize("bad", [{"minutes": 3}, {"school": "none"}, {"manner": "loud"}, {"weak_hand": "third"}])

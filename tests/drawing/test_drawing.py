@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from chirotend.core import words
 from chirotend.core.body.zones import LEDGER_REGIONS, STAFF_REGIONS, zones
+from chirotend.core.record import words
 from chirotend.drawing import bodymap, score
 from chirotend.drawing.score import DESK, PHONE, TABLET, Remark, ScoreDay, ScoreMark
 from chirotend.drawing.signs import call, sign_radius, symptom
@@ -25,6 +25,10 @@ marks = st.builds(
     st.integers(1, 10).map(float),
     st.sampled_from(words.TIMINGS),
 )
+
+
+def systems(days, remarks, layout, regions):
+    return [score.drawn(line) for line in score.lines(days, remarks, layout, regions)]
 
 
 def day(n: int, **kw) -> ScoreDay:
@@ -105,7 +109,7 @@ def test_what_is_not_known_is_not_drawn():
         day(3, played=True),
         day(4, future=True),
     ]
-    bars = score.systems(days, (), DESK, SHORT_REGIONS)[0].bars
+    bars = systems(days, (), DESK, SHORT_REGIONS)[0].bars
     assert len(of_class(bars[0].shapes, "staff")) == 5 and len(of_class(bars[1].shapes, "staff-unasked")) == 5
     column = of_class(bars[0].shapes, "ink-fill")
     assert column and not of_class(bars[1].shapes, "ink-fill")
@@ -119,7 +123,7 @@ def test_the_part_above_her_usual_is_a_cap_at_the_edge_of_the_ribbon():
         day(1, load=100.0, played=True, usual=(50.0, 100.0)),
         day(2),
     ]
-    system = score.systems(days, (), DESK, SHORT_REGIONS)[0]
+    system = systems(days, (), DESK, SHORT_REGIONS)[0]
     (cap,) = of_class(system.bars[0].shapes, "load-cap")
     assert not of_class(system.bars[1].shapes, "load-cap") and cap.attrs["height"] == pytest.approx(
         score.LOAD_HEIGHT / 2 - 1.5
@@ -152,14 +156,12 @@ def test_systems_break_by_layout_end_with_a_final_bar_and_remarks_do_not_collide
         for n in (0, 1, 13)
     ]
     for layout, count in ((DESK, 2), (TABLET, 2), (PHONE, 4)):
-        systems = score.systems(days, remarks, layout, SHORT_REGIONS)
-        assert len(systems) == count
-        assert of_class(systems[-1].bars[-1].shapes, "ink-fill") and not of_class(
-            systems[0].bars[-1].shapes, "ink-fill"
-        )
-        texts = [s for system in systems for s in of_class(system.over, "remark-text")]
+        parts = systems(days, remarks, layout, SHORT_REGIONS)
+        assert len(parts) == count
+        assert of_class(parts[-1].bars[-1].shapes, "ink-fill") and not of_class(parts[0].bars[-1].shapes, "ink-fill")
+        texts = [s for system in parts for s in of_class(system.over, "remark-text")]
         assert len(texts) == 3 and sum(s.text.endswith("✓") for s in texts) == 1
-        for system in systems:
+        for system in parts:
             ends: dict[float, float] = {}
             for s in sorted(of_class(system.over, "remark-text"), key=lambda s: s.attrs["x"]):
                 assert s.attrs["x"] >= ends.get(s.attrs["y"], 0.0)

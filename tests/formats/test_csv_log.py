@@ -7,12 +7,11 @@ from zoneinfo import ZoneInfo
 
 import pandas as pd
 import pytest
-from hypothesis import given
+from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from chirotend.core import words
 from chirotend.core.body.zones import zones
-from chirotend.core.record import Block, Check, DayNote, Entry, Record, Session
+from chirotend.core.record import Block, Check, DayNote, Entry, Record, Session, words
 from chirotend.formats import csv_log
 from chirotend.formats.cells import UnreadableFile, plain_text, safe_text
 from chirotend.formats.csv_log import Draft, check_uid
@@ -81,6 +80,7 @@ def records(draw):
     return Record(tuple(found), tuple(checks), tuple(notes))
 
 
+@settings(suppress_health_check=[HealthCheck.too_slow])
 @given(records())
 def test_what_is_written_reads_back_the_same(record):
     draft = Draft()

@@ -2,7 +2,10 @@
 
 from chirotend.demo.scenario import DEMO_NOW, make_demo
 from chirotend.demo.schedule import STRAP_TORN
-from chirotend.services import accounts, database, health, score, today
+from chirotend.services.account import accounts
+from chirotend.services.score import score_page
+from chirotend.services.server import database, health
+from chirotend.services.today import days_call
 
 
 def test_the_thumb_is_caught_within_its_nine_days_and_what_was_said_is_not_rewritten(tmp_path):
@@ -10,10 +13,10 @@ def test_the_thumb_is_caught_within_its_nine_days_and_what_was_said_is_not_rewri
     opened = database.open_database(tmp_path, DEMO_NOW)
     with opened.open_db() as db:
         desk = accounts.desk_of(db, accounts.the_only_account(db), DEMO_NOW)
-        page = score.page(desk, 6, desk.today)
+        page = score_page.page(desk, 6, desk.today)
         first = min(d.day for d in page.days if d.call == "muted_mp" and d.day >= STRAP_TORN)
         assert 0 < (first - STRAP_TORN).days <= 9
-        said = today.todays_page(desk).said
+        said = days_call.todays_page(desk).said
         assert said.call == "muted_mp" and "left wrist and thumb" in said.reasons[0].sentence
         assert any(r.region == "wrist & thumb" and not r.settled for r in page.remarks)
     assert health.faults(tmp_path, DEMO_NOW) == []

@@ -11,8 +11,10 @@ import pytest
 from click.testing import CliRunner
 
 from chirotend.cli import main
-from chirotend.services import accounts, database, health, log, restore
-from chirotend.services.database import CannotOpen
+from chirotend.services.account import accounts
+from chirotend.services.record import log
+from chirotend.services.server import database, health, restore
+from chirotend.services.server.database import CannotOpen
 from chirotend.store import copies
 from chirotend.store import engine as store
 
@@ -174,7 +176,7 @@ import os, signal, sys
 from datetime import UTC, datetime
 from pathlib import Path
 from alembic import op
-from chirotend.services import database
+from chirotend.services.server import database
 real, count = op.create_table, [0]
 def dying(*a, **k):
     count[0] += 1

@@ -9,7 +9,8 @@ from alembic.migration import MigrationContext
 from click.testing import CliRunner
 
 from chirotend.cli import main, running_clock
-from chirotend.services import accounts, database
+from chirotend.services.account import accounts
+from chirotend.services.server import database
 from chirotend.store import engine as engine_module
 from chirotend.store.engine import alembic_config, migrate, open_engine, pending
 from chirotend.store.models import Base

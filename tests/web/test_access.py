@@ -7,7 +7,7 @@ import re
 import pytest
 from flask import url_for
 
-from chirotend.services import accounts
+from chirotend.services.account import accounts
 from tests.conftest import add_player, sign_in
 
 COOKIE = "chirotend-0"
@@ -150,7 +150,7 @@ def test_a_large_body_is_refused_before_it_is_read_but_where_files_are_brought(a
 
 # --- the matrix, read off the map of addresses ----------------------------------------------------------------
 
-OPEN = {"static", "account.sign_in_page", "account.first_run", "help.urgent", "help.urgent_offline"}
+OPEN = {"static", "asset", "account.sign_in_page", "account.first_run", "help.urgent", "help.urgent_offline"}
 OPEN |= {"help.service_worker", "help.health"}
 #: what stands for a variable part: an id of hers, made by `furnish`
 PARTS = {
@@ -165,6 +165,8 @@ PARTS = {
     "handle": "0123456789abcdef",
     "secret": "no-link",
     "filename": "icon.svg",
+    "digest": "000000000000",
+    "name": "icon.svg",
     "import_uid": "x",
 }
 #: addresses that name a thing of one player by its id

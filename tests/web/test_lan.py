@@ -15,7 +15,7 @@ import pytest
 from cryptography import x509
 
 from chirotend.cli import LOOPBACK, lan_server
-from chirotend.services.certificate import certificate_for, own_address
+from chirotend.services.server.certificate import certificate_for, own_address
 from chirotend.web import create_app
 from chirotend.web.network import CONNECTIONS_OF_ONE, NetworkServer
 

@@ -10,7 +10,7 @@ from sqlalchemy import event, text
 from sqlalchemy.exc import OperationalError
 
 from chirotend.core.record import DayNote
-from chirotend.services import playing
+from chirotend.services.play import sitting
 from chirotend.store import engine as store
 from chirotend.store.models import AccountRow
 from tests.conftest import add_player, sign_in
@@ -158,14 +158,14 @@ def test_a_crossed_write_never_commits_a_broken_session(app, client, monkeypatch
         desk.store.put_note(DayNote(desk.today, note="half written"))
         desk.db.execute(text("insert into account (id) values (null)"))
 
-    monkeypatch.setattr("chirotend.services.checks.issue", crossing)
+    monkeypatch.setattr("chirotend.services.body.checks.issue", crossing)
     assert client.post("/morning/as-usual").status_code == 409
     monkeypatch.undo()
     assert client.get("/record/export.json").json["days"] == []
 
 
 def test_a_page_that_crossed_another_is_read_again(app, client, monkeypatch):
-    real, crossed = playing.sitting, []
+    real, crossed = sitting.sitting, []
 
     def crossing(desk):
         if not crossed:
@@ -174,7 +174,7 @@ def test_a_page_that_crossed_another_is_read_again(app, client, monkeypatch):
             desk.db.flush()
         return real(desk)
 
-    monkeypatch.setattr("chirotend.services.playing.sitting", crossing)
+    monkeypatch.setattr("chirotend.services.play.sitting.sitting", crossing)
     answer = client.get("/")
     assert answer.status_code == 302 and client.get(answer.headers["Location"]).status_code == 200
 

@@ -44,7 +44,7 @@ def _diary(
     open_last_day: bool,
     patchy: bool = True,
 ) -> Record:
-    played = {day: [b for s in plan(day) for b in s.blocks] for day in days}
+    played: dict[date, Sequence[Played]] = {day: [b for s in plan(day) for b in s.blocks] for day in days}
     felt = live(days, played, spots, seed, short_sleep)
     sessions: list[Session] = []
     checks: list[Check] = []

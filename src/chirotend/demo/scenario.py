@@ -6,11 +6,13 @@ from importlib.resources import files
 from pathlib import Path
 
 from chirotend.core.days import practice_day
-from chirotend.demo.before_playing import set_up
+from chirotend.demo.kit_and_plan import set_up
 from chirotend.formats import csv_log
-from chirotend.services import accounts, database, today
+from chirotend.services.account import accounts
 from chirotend.services.desk import Desk
-from chirotend.services.imports import Plan, save
+from chirotend.services.record.imports import Plan, save
+from chirotend.services.server import database
+from chirotend.services.today import days_call
 from chirotend.store.models import ChangeRow
 
 #: Thursday 12 November 2026, 10:10 in Vienna
@@ -63,4 +65,4 @@ def say_calls(desk: Desk, weeks: int) -> None:
     for back in range(7 * weeks, -1, -1):
         day = desk.today - timedelta(days=back)
         at = datetime.combine(day, time(7, 52), desk.zone).astimezone(UTC)
-        today.issue(replace(desk, now=at), morning=True)
+        days_call.issue(replace(desk, now=at), morning=True)

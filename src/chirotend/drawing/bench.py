@@ -4,7 +4,7 @@ Core's numbers become points here; forces and lengths are drawn to scale within 
 """
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from chirotend.core.fit.hands import OUT_OF_REACH, STRETCHED, Asked
@@ -65,7 +65,7 @@ def string_picture(scene: StringScene, width: float) -> Picture:
     return Picture(width, height, tuple(shapes))
 
 
-def _reach_rows(scene: StringScene, x, width: float, y0: float) -> list[Shape]:  # type: ignore[no-untyped-def]
+def _reach_rows(scene: StringScene, x: Callable[[float], float], width: float, y0: float) -> list[Shape]:
     shapes: list[Shape] = []
     late: list[Shape] = []
     bottom = y0 + len(scene.systems) * 64 - 20

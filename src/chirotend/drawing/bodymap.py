@@ -1,7 +1,8 @@
 """The body maps: hands (palm and back), upper body (front and back), face, with every zone of the list as a shape."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cache
 
 from chirotend.core.body.zones import zone
 from chirotend.drawing import figure, hands
@@ -10,6 +11,7 @@ from chirotend.drawing.signs import sign_radius, symptom
 
 HAND_SCALE, BODY_SCALE, FACE_SCALE = 1.75, 1.5, 1.7
 Marked = tuple[str, str, str, float]  # zone, side, kind, intensity
+Outlines = dict[str, list[Point]]  # by "zone.side"
 
 
 @dataclass(frozen=True)
@@ -39,11 +41,17 @@ class Map:
 
 def maps(marked: Sequence[Marked] = ()) -> list[Map]:
     """Return every map with today's marks on it."""
-    found = [_hand(side, view, marked) for view in ("palm", "back") for side in ("left", "right")]
-    return [*found, _body("palm", marked), _body("back", marked), _face(marked)]
+    return [replace(blank, marks=_marks(outlines, marked)) for blank, outlines in _blank_maps()]
 
 
-def _hand(side: str, view: str, marked: Sequence[Marked]) -> Map:
+@cache
+def _blank_maps() -> tuple[tuple[Map, Outlines], ...]:
+    """Every map without marks, with the outlines of its zones: always the same, so drawn once."""
+    found = [_hand(side, view) for view in ("palm", "back") for side in ("left", "right")]
+    return (*found, _body("palm"), _body("back"), _face())
+
+
+def _hand(side: str, view: str) -> tuple[Map, Outlines]:
     s, flip = HAND_SCALE, (side == "right") != (view == "back")
     at = (160.0 if not flip else 110.0, 328.0)
     areas = hands.palm_zones() if view == "palm" else hands.back_zones()
@@ -59,11 +67,11 @@ def _hand(side: str, view: str, marked: Sequence[Marked]) -> Map:
         (clip,),
         _zones(outlines),
         tuple(hands.hand_lines(s, flip, at, view == "back")),
-        _marks(outlines, marked),
-    )
+        (),
+    ), outlines
 
 
-def _body(view: str, marked: Sequence[Marked]) -> Map:
+def _body(view: str) -> tuple[Map, Outlines]:
     s, at = BODY_SCALE, (160.0, 8.0)
     back = view == "back"
     outlines = _both_sides(figure.BACK if back else figure.FRONT, s, at)
@@ -77,11 +85,11 @@ def _body(view: str, marked: Sequence[Marked]) -> Map:
         figure.body_outline(s, at),
         _zones(outlines),
         tuple(figure.body_lines(s, at, back)),
-        _marks(outlines, marked),
-    )
+        (),
+    ), outlines
 
 
-def _face(marked: Sequence[Marked]) -> Map:
+def _face() -> tuple[Map, Outlines]:
     s, at = FACE_SCALE, (100.0, 2.0)
     outlines = _both_sides(figure.FACE, s, at)
     return Map(
@@ -94,11 +102,11 @@ def _face(marked: Sequence[Marked]) -> Map:
         (figure.face_outline(s, at),),
         _zones(outlines),
         tuple(figure.face_lines(s, at)),
-        _marks(outlines, marked),
-    )
+        (),
+    ), outlines
 
 
-def _both_sides(areas: dict[str, list[Point]], scale: float, at: Point) -> dict[str, list[Point]]:
+def _both_sides(areas: dict[str, list[Point]], scale: float, at: Point) -> Outlines:
     found = {}
     for zid, points in areas.items():
         if zid in figure.CENTRE:
@@ -109,7 +117,7 @@ def _both_sides(areas: dict[str, list[Point]], scale: float, at: Point) -> dict[
     return found
 
 
-def _zones(outlines: dict[str, list[Point]]) -> tuple[ZoneShape, ...]:
+def _zones(outlines: Outlines) -> tuple[ZoneShape, ...]:
     shapes = []
     for key, points in outlines.items():
         zid, side = key.split(".")
@@ -117,7 +125,7 @@ def _zones(outlines: dict[str, list[Point]]) -> tuple[ZoneShape, ...]:
     return tuple(shapes)
 
 
-def _marks(outlines: dict[str, list[Point]], marked: Sequence[Marked]) -> tuple[Shape, ...]:
+def _marks(outlines: Outlines, marked: Sequence[Marked]) -> tuple[Shape, ...]:
     """The signs of one zone stand side by side about its middle."""
     by_zone: dict[str, list[Marked]] = {}
     for mark in marked:

@@ -5,8 +5,9 @@ no column at all. Ledger lines above and below carry jaw and back.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from datetime import date
+from functools import cache
 
 from chirotend.core.body.zones import LEDGER_REGIONS, STAFF_REGIONS
 from chirotend.drawing.shapes import Shape, line, path, pencil_ring, rect, words
@@ -57,8 +58,6 @@ class ScoreDay:
     usual: tuple[float, float] | None = None
     asked: bool = False
     marks: tuple[ScoreMark, ...] = ()
-    summary: str = ""
-    by_region: dict[str, str] = field(default_factory=dict)
     today: bool = False
     future: bool = False
 
@@ -77,7 +76,6 @@ class DrawnBar:
 class System:
     """One line of the score."""
 
-    title: str
     width: float
     height: float
     under: tuple[Shape, ...]
@@ -98,17 +96,38 @@ class Layout:
 DESK, TABLET, PHONE = Layout(1052, 14, 136), Layout(900, 14, 84, short=True), Layout(354, 7, 0, short=True)
 
 
-def systems(
+@dataclass(frozen=True)
+class Line:
+    """What one system shows, as a value: the same line is always drawn the same, so whoever draws may keep it.
+
+    `regions` are the short names of regions, `top` the load (AU) at the top of the column.
+    """
+
+    days: tuple[ScoreDay, ...]
+    remarks: tuple[Remark, ...]
+    layout: Layout
+    regions: tuple[tuple[str, str], ...]
+    top: float
+    first: bool
+    final: bool
+
+    @property
+    def title(self) -> str:
+        return f"{self.days[0].day:%-d %B} – {self.days[-1].day:%-d %B}"
+
+
+def lines(
     days: Sequence[ScoreDay], remarks: Sequence[Remark], layout: Layout, regions: dict[str, str]
-) -> list[System]:
-    """Return `days` broken into systems. `regions` gives the short names used after the first system."""
+) -> tuple[Line, ...]:
+    """Return `days` broken into lines. `regions` gives the short names used after the first line."""
     top = max([d.load for d in days if d.load is not None] + [d.usual[1] for d in days if d.usual] + [1.0])
-    return [
-        _system(
-            days[i : i + layout.bars], remarks, layout, regions, top, first=i == 0, final=i + layout.bars >= len(days)
-        )
-        for i in range(0, len(days), layout.bars)
-    ]
+    found = []
+    for i in range(0, len(days), layout.bars):
+        part = tuple(days[i : i + layout.bars])
+        here = tuple(r for r in remarks if part[0].day <= r.day <= part[-1].day)
+        final = i + layout.bars >= len(days)
+        found.append(Line(part, here, layout, tuple(regions.items()), top, i == 0, final))
+    return tuple(found)
 
 
 @dataclass(frozen=True)
@@ -131,16 +150,9 @@ class _Frame:
         return self.staff - GAP if region == LEDGER_REGIONS[0] else self.foot + GAP
 
 
-def _system(
-    days: Sequence[ScoreDay],
-    remarks: Sequence[Remark],
-    layout: Layout,
-    regions: dict[str, str],
-    top: float,
-    first: bool,
-    final: bool,
-) -> System:
-    here = [r for r in remarks if days[0].day <= r.day <= days[-1].day]
+def drawn(wanted: Line) -> System:
+    """Return a line as shapes."""
+    days, here, layout, top = wanted.days, wanted.remarks, wanted.layout, wanted.top
     low = any(m.region == LEDGER_REGIONS[1] for d in days for m in d.marks)
     staff = 66.0 if any(d.performance for d in days) else 54.0
     foot = staff + 4 * GAP + (GAP if low else 0)
@@ -150,7 +162,7 @@ def _system(
     base = notes + 20 * max(1, len(note_rows)) - 12 + LOAD_HEIGHT
     frame = _Frame(16, staff, pins, notes, base)
     bar = (layout.width - layout.label - 6) / layout.bars
-    under = [*_band(days, layout, bar, frame, top), *_labels(layout, regions, frame, first)]
+    under = [*_band(days, layout, bar, frame, top), *_labels(layout, dict(wanted.regions), frame, wanted.first)]
     over = [*_hairpins(days, layout, bar, frame), *_rings(here, days, layout, bar, frame), *_notes(note_rows, frame)]
     bars = [
         _bar(
@@ -159,14 +171,13 @@ def _system(
             bar,
             frame,
             top,
-            last=final and i == len(days) - 1,
+            last=wanted.final and i == len(days) - 1,
             week_end=d.day.weekday() == 6,
             one_letter=bar < 52,
         )
         for i, d in enumerate(days)
     ]
-    title = f"{days[0].day:%-d %B} – {days[-1].day:%-d %B}"
-    return System(title, layout.width, base + 6, tuple(under), tuple(bars), tuple(over))
+    return System(layout.width, base + 6, tuple(under), tuple(bars), tuple(over))
 
 
 def _labels(layout: Layout, regions: dict[str, str], frame: _Frame, first: bool) -> list[Shape]:
@@ -252,6 +263,12 @@ def _column(d: ScoreDay, x: float, frame: _Frame, top: float) -> list[Shape]:
     return [rect(x - 4.5, y, 9, frame.base - y, "ink-fill")]
 
 
+@cache
+def _shifts(bar: int) -> tuple[int, ...]:
+    """The ways a head may move sideways in a bar, the nearest first."""
+    return tuple(step * side for step in range(0, bar, 2) for side in ((1, -1) if step else (1,)))
+
+
 def placed_signs(
     d: ScoreDay, x: float, bar: float, line_of: dict[str, float]
 ) -> list[tuple[ScoreMark, float, float, float]]:
@@ -263,20 +280,16 @@ def placed_signs(
     for mark in sorted(d.marks, key=lambda m: (-m.intensity, m.timing, m.region)):
         r = sign_radius(mark.intensity, SIGN_SCALE)
         y, home = line_of[mark.region], x + TIMING_AT[mark.timing] * bar
-        inside = [
-            home + step * side
-            for step in range(0, int(bar), 2)
-            for side in ((1, -1) if step else (1,))
-            if x + r + 1 <= home + step * side <= x + bar - r - 1
-        ] or [home]
+        low, high = x + r + 1, x + bar - r - 1
+        inside = [at for shift in _shifts(int(bar)) if low <= (at := home + shift) <= high] or [home]
 
-        def room(at: float, y: float = y, r: float = r) -> float:
-            return min(
-                (((at - px) ** 2 + (y - py) ** 2) ** 0.5 - (r + pr) * 1.12 for _, px, py, pr in placed), default=99.0
-            )
+        near = [(px, (y - py) ** 2, (r + pr) * 1.12) for _, px, py, pr in placed]
 
-        at = next((c for c in inside if room(c) >= 0), None)
-        placed.append((mark, at if at is not None else max(inside, key=room), y, r))
+        def room(at: float, near: list[tuple[float, float, float]] = near) -> float:
+            return min((((at - px) ** 2 + down) ** 0.5 - apart for px, down, apart in near), default=99.0)
+
+        free = next((c for c in inside if room(c) >= 0), None)
+        placed.append((mark, max(inside, key=room) if free is None else free, y, r))
     return placed
 
 

@@ -11,10 +11,12 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date, datetime, time
+from typing import Any
 from zoneinfo import ZoneInfo
 
 from chirotend.core.days import FIRST_DAY, LAST_DAY, day_named, is_sensible
 from chirotend.core.errors import MethodError
+from chirotend.core.record.shape import TEXT_MAX, columns, names_of
 
 RUNNABLE = "=+-@\t\r\n"
 CELL_MAX = 20_000
@@ -189,3 +191,24 @@ class Cells:
             self.refuse(column, f"a time between {FIRST_DAY.year} and {LAST_DAY.year}")
             return None
         return found if found.tzinfo else found.replace(tzinfo=zone)
+
+    def described(self, kind: type) -> dict[str, Any]:
+        """Return what stands in the columns of `kind`'s described fields, by field; an empty cell is left out."""
+        found = {}
+        for column, shape in columns(kind).items():
+            if not self.raw.get(column, "").strip() and not shape.longest:
+                continue
+            if shape.several:
+                value: Any = self.words(column, shape.words)
+            elif shape.words:
+                value = self.word(column, shape.words)
+            elif shape.longest:
+                value = self.text(column)
+                value = value.strip() if shape.longest < TEXT_MAX else value
+                if len(value) > shape.longest:
+                    self.refuse(column, f"at most {shape.longest} characters")
+            else:
+                value = self.number(column, shape.low or 0.0, shape.high or 0.0, shape.unit)
+            if value is not None:
+                found[names_of(kind)[column]] = value
+        return found

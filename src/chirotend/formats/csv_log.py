@@ -10,34 +10,20 @@ import io
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field, replace
 from datetime import UTC, date, datetime, timedelta
+from typing import Any
 from zoneinfo import ZoneInfo
 
-from chirotend.core import words
 from chirotend.core.body.redflags import red_flags
 from chirotend.core.body.zones import zone, zones
 from chirotend.core.days import practice_day
 from chirotend.core.errors import MethodError
-from chirotend.core.record import Block, Check, DayNote, Entry, Record, Session, overlap
+from chirotend.core.record import Block, Check, DayNote, Entry, Record, Session, overlap, words
+from chirotend.core.record.shape import Shape, columns, names_of
 from chirotend.formats.cells import BadCell, Cells, safe_text, table
 
-SESSION_COLUMNS = (
-    "day",
-    "start",
-    "end",
-    "session",
-    "instrument",
-    "kind",
-    "minutes",
-    "effort",
-    "block_effort",
-    "dynamic",
-    "tempo_bpm",
-    "went_well",
-    "was_hard",
-    "question",
-)
-SYMPTOM_COLUMNS = ("day", "timing", "zone", "side", "kind", "intensity", "lasting", "flags", "eased")
-DAY_COLUMNS = ("day", "off", "checks", "sleep", "hands", "red_flags", "other_uses", "note")
+SESSION_COLUMNS = ("day", "start", "end", "session", *columns(Block), *columns(Session))
+SYMPTOM_COLUMNS = ("day", "timing", "zone", *columns(Entry))
+DAY_COLUMNS = ("day", "off", "checks", "red_flags", "other_uses", *columns(DayNote))
 FILES = {"sessions": SESSION_COLUMNS, "symptoms": SYMPTOM_COLUMNS, "days": DAY_COLUMNS}
 YES = ("yes", "no", "1", "0", "true", "false")
 
@@ -73,7 +59,7 @@ def read(
 ) -> None:
     """Read one file into `draft`. `today` is the last practice day that may be written; `step(n)` may raise to stop."""
     header, rows = table(data, file, FILES[kind])
-    take = {
+    take: _Taker = {
         "sessions": _Sessions(draft, home, today),
         "symptoms": _Symptoms(draft, today),
         "days": _Days(draft, today),
@@ -104,6 +90,9 @@ class _Taker:
             return None
         return day
 
+    def __call__(self, cells: Cells) -> None:
+        raise NotImplementedError
+
     def finish(self) -> None:
         """Nothing to do after the last row, unless a subclass joins rows."""
 
@@ -125,30 +114,23 @@ class _Sessions(_Taker):
             cells.refuse("day", "a day, written YYYY-MM-DD, or a start with its date")
         day = self.not_future(cells, day)
         end = cells.instant("end", day, self.home)
-        minutes = cells.number("minutes", 0, words.SESSION_MAX_MIN, "minutes")
+        block, own = cells.described(Block), cells.described(Session)
+        minutes = block.get("minutes")
         if minutes is None and not cells.raw.get("minutes", "").strip():
             cells.refuse("minutes", "the minutes played, 0 to 1440; they are missing")
-        effort = cells.number("effort", 0, words.EFFORT_MAX)
-        block = {
-            "effort": cells.number("block_effort", 0, words.EFFORT_MAX),
-            "dynamic": cells.word("dynamic", words.DYNAMICS),
-            "tempo_bpm": cells.number("tempo_bpm", 10, 400, "beats per minute"),
-            "kind": cells.word("kind", words.BLOCK_KINDS) or "repertoire",
-        }
         if cells.bad or day is None or minutes is None:
             self.draft.bad.extend(cells.bad)
             return
-        made = Block(minutes, cells.text("instrument").strip(), **block)
+        made = Block(**block)
         start = start.astimezone(UTC) if start else None
         end = end.astimezone(UTC) if end else (start + timedelta(minutes=minutes) if start else None)
         if start and end and end <= start:
             cells.refuse("end", "a time after the start")
             self.draft.bad.extend(cells.bad)
             return
-        texts = {name: cells.text(name) for name in ("went_well", "was_hard", "question")}
         named = cells.text("session").strip()
         uid = named or _made_uid(day, start, made, len(self.sittings))
-        self._join(uid, Session(uid, day, (made,), effort, start, end, **texts), cells)
+        self._join(uid, Session(uid, day, (made,), start_utc=start, end_utc=end, **own), cells)
 
     def _join(self, uid: str, session: Session, cells: Cells) -> None:
         if uid not in self.sittings:
@@ -189,9 +171,14 @@ class _Sessions(_Taker):
                     )
                 )
                 clashes.add(session.uid)
-            elif latest is None or sitting[0].end_utc > latest[0].end_utc:  # type: ignore[operator]
+            elif latest is None or _end(sitting[0]) > _end(latest[0]):
                 latest = sitting
         self.draft.sessions.extend(s for s, _, _ in self.sittings.values() if s.uid not in clashes)
+
+
+def _end(session: Session) -> datetime:
+    """The end of a session that has one."""
+    return session.end_utc or datetime.max.replace(tzinfo=UTC)
 
 
 def _made_uid(day: date, start: datetime | None, block: Block, position: int) -> str:
@@ -212,21 +199,18 @@ class _Symptoms(_Taker):
         if (cells.bad and cells.bad[-1].column == "zone") or not cells.raw.get("zone", "").strip():
             cells.bad = [b for b in cells.bad if b.column != "zone"]
             cells.refuse("zone", "a zone of the list in help, such as thumb_base_joint")
-        side = cells.word("side", words.SIDES)
+        found = cells.described(Entry)
+        side, kind, intensity = (found.pop(name, None) for name in ("side", "kind", "intensity"))
         if place and zone(place).sided and side not in ("left", "right"):
             cells.refuse("side", "left or right")
-        kind = cells.word("kind", words.KINDS)
         if not kind and not cells.raw.get("kind", "").strip():
             cells.refuse("kind", f"one of {', '.join(words.KINDS)}; it is missing")
-        intensity = cells.number("intensity", 0, words.INTENSITY_MAX)
         if intensity is None and not cells.raw.get("intensity", "").strip():
             cells.refuse("intensity", "a number from 0 to 10; it is missing")
-        lasting, flags = cells.word("lasting", words.LASTING), cells.words("flags", words.FLAGS)
-        eased = cells.word("eased", words.EASED)
         if cells.bad or not (day and timing and place and kind) or intensity is None:
             self.draft.bad.extend(cells.bad)
             return
-        entry = Entry(place, side if side and zone(place).sided else "none", kind, intensity, lasting, flags, eased)
+        entry = Entry(place, side if side and zone(place).sided else "none", kind, intensity, **found)
         check = self.draft.checks.get((day, timing)) or Check(check_uid(day, timing), day, timing)
         self.draft.checks[day, timing] = replace(check, entries=(*check.entries, entry))
 
@@ -243,7 +227,7 @@ class _Days(_Taker):
         day = self.day_of(cells)
         off = cells.word("off", YES) in ("yes", "1", "true")
         checks = cells.words("checks", words.TIMINGS)
-        sleep, hands = cells.word("sleep", words.SLEEP), cells.word("hands", words.HANDS)
+        noted = cells.described(DayNote)
         flags = self._timed(cells, "red_flags", tuple(red_flags()))
         uses = self._timed(cells, "other_uses", words.OTHER_USES)
         if day and day in self.draft.notes:
@@ -251,7 +235,7 @@ class _Days(_Taker):
         if cells.bad or day is None:
             self.draft.bad.extend(cells.bad)
             return
-        self.draft.notes[day] = DayNote(day, off, sleep, hands, cells.text("note"))
+        self.draft.notes[day] = DayNote(day, off, **noted)
         for timing in dict.fromkeys((*checks, *(t for t, _ in flags), *(t for t, _ in uses))):
             check = self.draft.checks.get((day, timing)) or Check(check_uid(day, timing), day, timing)
             self.draft.checks[day, timing] = replace(
@@ -294,45 +278,40 @@ def _written(columns: tuple[str, ...], rows: Iterable[Iterable[str]]) -> str:
     return out.getvalue()
 
 
-def _number(value: float | None) -> str:
-    return "" if value is None else repr(int(value)) if float(value).is_integer() else repr(value)
+def _number(value: float) -> str:
+    return repr(int(value)) if float(value).is_integer() else repr(value)
 
 
 def _session_rows(record: Record, home: ZoneInfo) -> Iterable[list[str]]:
+    texts = {column for column, shape in columns(Session).items() if shape.longest}
     for s in record.sessions:
+        own = _described(s)
         start, end = (t.astimezone(home).isoformat() if t else "" for t in (s.start_utc, s.end_utc))
         for i, b in enumerate(s.blocks):
-            texts = (s.went_well, s.was_hard, s.question) if i == 0 else ("", "", "")
-            yield [
-                s.day.isoformat(),
-                start,
-                end,
-                safe_text(s.uid),
-                safe_text(b.instrument),
-                b.kind,
-                _number(b.minutes),
-                _number(s.effort),
-                _number(b.effort),
-                b.dynamic or "",
-                _number(b.tempo_bpm),
-                *map(safe_text, texts),
-            ]
+            once = ["" if i and column in texts else cell for column, cell in zip(columns(Session), own, strict=True)]
+            yield [s.day.isoformat(), start, end, safe_text(s.uid), *_described(b), *once]
 
 
 def _symptom_rows(record: Record) -> Iterable[list[str]]:
     for c in record.checks:
         for e in c.entries:
-            yield [
-                c.day.isoformat(),
-                c.timing,
-                e.zone,
-                e.side,
-                e.kind,
-                _number(e.intensity),
-                e.lasting or "",
-                " ".join(e.flags),
-                e.eased or "",
-            ]
+            yield [c.day.isoformat(), c.timing, e.zone, *_described(e)]
+
+
+def _described(value: Any) -> list[str]:
+    """The cells of a value's described fields, in the order of their columns."""
+    kind: Any = type(value)
+    return [_cell(getattr(value, names_of(kind)[column]), shape) for column, shape in columns(kind).items()]
+
+
+def _cell(value: Any, shape: Shape) -> str:
+    if value is None:
+        return ""
+    if shape.several:
+        return " ".join(value)
+    if shape.longest:
+        return safe_text(value)
+    return str(value) if shape.words else _number(value)
 
 
 def _day_rows(record: Record) -> Iterable[list[str]]:
@@ -344,9 +323,7 @@ def _day_rows(record: Record) -> Iterable[list[str]]:
             day.isoformat(),
             "yes" if note.off else "",
             " ".join(c.timing for c in checks),
-            note.sleep or "",
-            note.hands or "",
             " ".join(f"{c.timing}:{code}" for c in checks for code in c.red_flags),
             " ".join(f"{c.timing}:{c.other_uses}" for c in checks if c.other_uses),
-            safe_text(note.note),
+            *_described(note),
         ]

@@ -2,15 +2,16 @@
 
 from dataclasses import asdict
 from datetime import UTC, date, datetime
-from typing import Any
+from typing import Any, TypeVar
 
 from chirotend.core.body.redflags import red_flag
 from chirotend.core.days import FIRST_DAY, LAST_DAY, day_named, is_sensible
 from chirotend.core.record import Block, Check, DayNote, Entry, Session
+from chirotend.core.record.shape import shapes
 from chirotend.core.texts import can_be_kept
 
 Document = dict[str, Any]
-ID_MAX, NAME_MAX, TEXT_MAX = 64, 80, 20_000
+T = TypeVar("T")
 
 
 class BadDocument(ValueError):
@@ -59,9 +60,9 @@ def note_document(note: DayNote) -> Document:
 def session_from(document: Document) -> Session:
     """Return the session in `document`; `BadDocument` (or a `MethodError`) says what is wrong."""
     d = _copy(document)
-    _texts(d, {"uid": ID_MAX, "went_well": TEXT_MAX, "was_hard": TEXT_MAX, "question": TEXT_MAX})
+    _texts(d, Session)
     for block in d.get("blocks", []):
-        _texts(_copy(block), {"instrument": NAME_MAX})
+        _texts(_copy(block), Block)
     return _made(
         Session,
         {
@@ -76,7 +77,7 @@ def session_from(document: Document) -> Session:
 
 def check_from(document: Document) -> Check:
     d = _copy(document)
-    _texts(d, {"uid": ID_MAX})
+    _texts(d, Check)
     for code in d.get("red_flags", ()):
         red_flag(code)
     entries = tuple(_made(Entry, {**_copy(e), "flags": tuple(e.get("flags", ()))}) for e in d.get("entries", []))
@@ -94,7 +95,7 @@ def check_from(document: Document) -> Check:
 
 def note_from(document: Document) -> DayNote:
     d = _copy(document)
-    _texts(d, {"note": TEXT_MAX})
+    _texts(d, DayNote)
     if not isinstance(d.get("off", False), bool):
         raise BadDocument("off: yes or no is wanted")
     return _made(DayNote, {**d, "day": _day(d)})
@@ -106,8 +107,9 @@ def _copy(document: object) -> Document:
     return dict(document)
 
 
-def _texts(document: Document, longest: dict[str, int]) -> None:
+def _texts(document: Document, kind: type) -> None:
     """Refuse a text that is none, is too long, or holds what no text file can."""
+    longest = {name: shape.longest for name, shape in shapes(kind).items() if shape.longest}
     for name, most in longest.items():
         value = document.get(name, "")
         if not isinstance(value, str) or len(value) > most:
@@ -122,7 +124,7 @@ def _day(document: Document) -> date:
     return day_named(document["day"])
 
 
-def _made(kind: Any, values: Document) -> Any:
+def _made(kind: type[T], values: Document) -> T:
     try:
         return kind(**values)
     except TypeError as error:

@@ -126,4 +126,4 @@ def write(items: Iterable[Written], stamp: datetime) -> str:
         event.add("summary", item.title)
         event.add("categories", [item.kind])
         calendar.add_component(event)
-    return calendar.to_ical().decode("utf-8")
+    return str(calendar.to_ical(), "utf-8")

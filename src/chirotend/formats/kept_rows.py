@@ -16,28 +16,13 @@ from chirotend.core.judge.rules import LEVELS, NOT_ENOUGH, Dose
 from chirotend.core.judge.way_back import Standing
 from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES
 from chirotend.core.plan.week import ENGAGEMENT_KINDS, LAID_BY
-from chirotend.core.session.fold import EVENT_KINDS
+from chirotend.core.record.words import KIT_KINDS, MEDIA
+from chirotend.core.session.events import EVENT_KINDS
 from chirotend.core.texts import can_be_kept
 from chirotend.formats.cells import UnreadableFile
 from chirotend.library.loader import wordings
 
 WHOLE_MAX = 2**31 - 1
-#: kinds of sound that are served
-MEDIA = ("audio/webm", "audio/ogg", "audio/wav", "audio/mp4")
-KIT_KINDS = (
-    "instrument",
-    "stick",
-    "mallet",
-    "bow",
-    "strap",
-    "harness",
-    "rest",
-    "peg",
-    "support",
-    "chair",
-    "stand",
-    "other",
-)
 
 
 def _text(value: str) -> str:
@@ -124,6 +109,7 @@ class ClearanceEntry(Row):
 class ChangeEntry(Row):
     number: Annotated[int, Field(ge=1, le=WHOLE_MAX)]
     at_utc: Instant
+    act: Whole = 0
     action: Literal["new", "edit", "delete"]
     subject: Annotated[Text, Field(max_length=12)]
     key: Name

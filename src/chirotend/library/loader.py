@@ -4,7 +4,7 @@ import tomllib
 from collections.abc import Collection, Mapping
 from functools import cache
 from importlib.resources import files
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from chirotend.core.body.redflags import red_flags
 from chirotend.library.schema import (
@@ -38,8 +38,8 @@ def _toml(name: str) -> Mapping[str, list[dict[str, object]]]:
 def _by_id(file: str, table: str, schema: type[T]) -> dict[str, T]:
     found: dict[str, T] = {}
     for each in _toml(file)[table]:
-        entry = schema.model_validate(each)
-        key = str(entry.id)  # type: ignore[attr-defined]
+        entry: Any = schema.model_validate(each)
+        key = str(entry.id)
         if key in found:
             raise ValueError(f"{file}.toml: {table} “{key}” stands there twice")
         found[key] = entry

@@ -26,6 +26,8 @@ class Desk:
     writes: bool = True
     #: what was worked out for this page already; only a page that changes nothing keeps any
     worked_out: dict[str, Any] = field(default_factory=dict, compare=False, repr=False)
+    #: the first change of the deed that is being done, while one is (0 = none yet)
+    deed: list[int] = field(default_factory=list, compare=False, repr=False)
 
     @property
     def store(self) -> PlayerStore:

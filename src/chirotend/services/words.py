@@ -7,33 +7,12 @@ from typing import Any
 from chirotend.core.body.redflags import red_flag
 from chirotend.core.body.zones import zone
 from chirotend.core.judge.findings import Finding
+from chirotend.core.record.words import Eased, Flag, Kind, Lasting, OtherUses, Timing
 from chirotend.library.loader import wordings
 
-KIND_WORDS = {
-    "pain": "pain",
-    "tension": "tightness",
-    "tingling": "tingling",
-    "numbness": "numbness",
-    "weakness": "weakness",
-    "stiffness": "stiffness",
-}
-TIMING_WORDS = {"waking": "waking", "playing": "playing", "after": "after", "night": "night", "daily": "daily life"}
-LASTING_WORDS = {"brief": "gone within 10 minutes", "longer": "longer than 10 minutes", "constant": "all the time"}
-FLAG_WORDS = {
-    "swelling": "swollen",
-    "catching": "catches or clicks",
-    "locked": "locked",
-    "loss_of_control": "will not obey",
-    "colour": "changes colour, or cold",
-}
-EASED_WORDS = {
-    "rest": "rest",
-    "warmth": "warmth",
-    "moving": "moving it",
-    "shaking_out": "shaking it out",
-    "another_grip": "another grip",
-    "nothing": "nothing so far",
-}
+KIND_WORDS, TIMING_WORDS, LASTING_WORDS, FLAG_WORDS, EASED_WORDS, USES_WORDS = (
+    {word.value: word.said for word in words} for words in (Kind, Timing, Lasting, Flag, Eased, OtherUses)
+)
 LOSS_WORDS = {
     "numb_constant": "numbness that is always there",
     "numb_longer": "numbness longer than ten minutes",
@@ -49,7 +28,6 @@ CALL_WORDS = {
     "tacet": "Tacet",
     "not_enough": "Not enough written",
 }
-CALL_SIGNS = {"open": "open", "muted_mp": "muted", "muted_pp": "muted", "tacet": "tacet", "not_enough": "none"}
 CALL_DYNAMICS = {"muted_mp": "mp", "muted_pp": "pp"}
 BOOK_WORDS = {"now": "now", "today": "today", "week": "within a week", "two_weeks": "within two weeks", "": ""}
 INTENSITY_WORDS = (

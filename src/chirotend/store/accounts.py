@@ -103,7 +103,8 @@ def setup_link(db: Db, digest: str) -> SetupLinkRow | None:
 
 def use_setup_link(db: Db, digest: str) -> bool:
     """Take a link out, so that it makes one account; False when it was used at the same instant."""
-    return bool(db.execute(delete(SetupLinkRow).where(SetupLinkRow.digest == digest)).rowcount)  # type: ignore[attr-defined]
+    used = db.scalars(delete(SetupLinkRow).where(SetupLinkRow.digest == digest).returning(SetupLinkRow.digest))
+    return used.first() is not None
 
 
 def every_player(db: Db) -> list[PlayerRow]:

@@ -121,6 +121,8 @@ class BlockRow(Personal):
     effort: Mapped[float | None]
     dynamic: Mapped[str | None] = mapped_column(String(4))
     tempo_bpm: Mapped[float | None]
+    #: the laid block it was played as
+    planned: Mapped[str] = mapped_column(String(64), default="", server_default="")
     __table_args__ = (
         ForeignKeyConstraint(["player_id", "session_uid"], ["session.player_id", "session.uid"], ondelete="CASCADE"),
     )
@@ -161,6 +163,22 @@ class DayRow(Personal):
     sleep: Mapped[str | None] = mapped_column(String(8))
     hands: Mapped[str | None] = mapped_column(String(8))
     note: Mapped[str] = mapped_column(default="")
+
+
+class DayStampRow(Personal):
+    """Stands for a day that holds anything; another stamp with every write to it. Derived: never exported."""
+
+    __tablename__ = "day_stamp"
+    day: Mapped[date] = mapped_column(primary_key=True)
+    stamp: Mapped[str] = mapped_column(String(16))
+
+
+class SittingRow(Personal):
+    """A sitting that has begun and is not written in yet: its events have a start and no close. Derived."""
+
+    __tablename__ = "sitting"
+    session_uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    began_utc: Mapped[datetime]
 
 
 class EventRow(Personal):
@@ -346,6 +364,8 @@ class ChangeRow(Personal):
     __tablename__ = "change"
     number: Mapped[int] = mapped_column(primary_key=True)
     at_utc: Mapped[datetime]
+    #: the number of the first change of the same deed: they are undone together
+    act: Mapped[int] = mapped_column(default=0, server_default="0")
     action: Mapped[str] = mapped_column(String(8))
     subject: Mapped[str] = mapped_column(String(12))
     key: Mapped[str] = mapped_column(String(80))

@@ -20,7 +20,7 @@ class Shelf(Generic[R]):
 
     @property
     def key_names(self) -> tuple[str, ...]:
-        return tuple(c.key for c in inspect(self.model).primary_key if c.key != "player_id")
+        return tuple(c.name for c in inspect(self.model).primary_key if c.name != "player_id")
 
     def get(self, *key: Any) -> R | None:
         return self.db.get(self.model, (self.player_id, *key))

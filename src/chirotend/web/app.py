@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
+from typing import Any
 
 from flask import Flask, request
 from flask_compress import Compress
@@ -10,10 +11,10 @@ from flask_limiter import Limiter
 from flask_limiter.util import get_remote_address
 from flask_wtf import CSRFProtect
 
-from chirotend.services.accounts import IDLE_FOR, Passwords
-from chirotend.services.database import open_database, secret_key
-from chirotend.services.worker import Worker
-from chirotend.web import errors, filters, security, signin, transaction
+from chirotend.services.account.accounts import IDLE_FOR, Passwords
+from chirotend.services.server.database import open_database, secret_key
+from chirotend.services.server.worker import Worker
+from chirotend.web import assets, errors, filters, security, signin, transaction
 from chirotend.web.incoming import CleanRequest
 from chirotend.web.pages import account, body, curtain, help, kit, plan, play, record, score, today
 
@@ -83,12 +84,14 @@ def create_app(
     signin.init_app(app)
     security.init_app(app)
     filters.init_app(app)
+    assets.init_app(app)
     errors.init_app(app)
     for page in PAGES:
         app.register_blueprint(page.bp)
     for guessed in ("account.sign_in_page", "account.first_run"):
         limit = limiter.limit("12 per minute", methods=["POST"])
-        app.view_functions[guessed] = limit(app.view_functions[guessed])
+        page_function: Any = app.view_functions[guessed]
+        app.view_functions[guessed] = limit(page_function)
     return app
 
 

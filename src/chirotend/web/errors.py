@@ -9,12 +9,13 @@ from typing import Any
 from uuid import uuid4
 
 from flask import Flask, Response, redirect, render_template, request
+from flask.typing import ResponseReturnValue
 from flask_wtf.csrf import CSRFError
 from sqlalchemy.exc import DatabaseError, IntegrityError
 from werkzeug.exceptions import HTTPException
 
-from chirotend.services.database import trouble
 from chirotend.services.desk import NotThere
+from chirotend.services.server.database import trouble
 from chirotend.web import fields
 from chirotend.web.transaction import let_go, reads_only
 
@@ -43,22 +44,22 @@ SECRETS = {"csrf_token", "password", "old_password", "new_password", "again"}
 
 def init_app(app: Flask) -> None:
     @app.errorhandler(NotThere)
-    def not_there(_error: NotThere):  # type: ignore[no-untyped-def]
+    def not_there(_error: NotThere) -> ResponseReturnValue:
         return page(404)
 
     @app.errorhandler(CSRFError)
-    def stale(_error: CSRFError):  # type: ignore[no-untyped-def]
+    def stale(_error: CSRFError) -> ResponseReturnValue:
         words = "This page was open for long, or cookies are off. Nothing was changed; what you typed is still here."
         return page(400, words, {STALE_HEADER: "yes"})
 
     @app.errorhandler(IntegrityError)
-    def crossed(_error: IntegrityError):  # type: ignore[no-untyped-def]
+    def crossed(_error: IntegrityError) -> ResponseReturnValue:
         """Two requests wrote the same row: a page is simply read again, an answer is not guessed at."""
         let_go()
         return redirect(request.full_path) if reads_only() else page(409)
 
     @app.errorhandler(DatabaseError)
-    def no_database(error: DatabaseError):  # type: ignore[no-untyped-def]
+    def no_database(error: DatabaseError) -> ResponseReturnValue:
         let_go()
         found = trouble(error)
         if found is None:
@@ -67,11 +68,11 @@ def init_app(app: Flask) -> None:
         return page(503, found.sentence, {"Retry-After": "10"}, found.title)
 
     @app.errorhandler(HTTPException)
-    def http(error: HTTPException):  # type: ignore[no-untyped-def]
+    def http(error: HTTPException) -> ResponseReturnValue:
         return page(error.code or 500) if (error.code or 500) >= 400 else error
 
     @app.errorhandler(Exception)
-    def crash(_error: Exception):  # type: ignore[no-untyped-def]
+    def crash(_error: Exception) -> ResponseReturnValue:
         let_go()
         reference = uuid4().hex[:8]
         log.exception("reference %s at %s", reference, request.path)

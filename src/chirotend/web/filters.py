@@ -6,13 +6,15 @@ from uuid import uuid4
 from flask import Flask
 from flask_login import current_user
 
-from chirotend.core.judge.rules import rules_version
+from chirotend.core.judge.rules import rules as call_rules
 from chirotend.drawing import signs
 from chirotend.library.loader import cautions_for
 from chirotend.library.schema import Caution
-from chirotend.services import own_library, units, words
-from chirotend.services.profile import profile
-from chirotend.web.markup import svg
+from chirotend.services import units, words
+from chirotend.services.kit import own_library
+from chirotend.services.kit.profile import profile
+from chirotend.services.score.score_page import by_region
+from chirotend.web.markup import score_line, small_score_line, svg
 from chirotend.web.transaction import desk, now
 
 
@@ -24,6 +26,8 @@ def init_app(app: Flask) -> None:
         minutes=minutes,
         num=number,
         svg=svg,
+        score_line=score_line,
+        small_score_line=small_score_line,
         instrument=instrument,
         as_length=length,
         as_mass=mass,
@@ -31,11 +35,12 @@ def init_app(app: Flask) -> None:
     app.jinja_env.globals.update(
         new_id=lambda: uuid4().hex,
         words=words,
+        by_region=by_region,
         symptom=signs.symptom,
         call_sign=signs.call,
         sign_radius=signs.sign_radius,
         cautions_for=_cautions_for,
-        rules_version=rules_version,
+        rules_version=call_rules().version,
     )
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
 

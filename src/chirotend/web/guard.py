@@ -6,7 +6,7 @@ from typing import Any
 
 from flask import redirect, render_template, request, url_for
 
-from chirotend.services.stop import Stop, stopped, to_hand_over
+from chirotend.services.today.stop import Stop, stopped, to_hand_over
 from chirotend.web.transaction import desk
 
 

@@ -1,19 +1,54 @@
-"""Shapes written out as SVG text, every attribute and word escaped."""
+"""Shapes written out as SVG text, every attribute and word escaped; what is a value is written once and kept."""
 
 from collections.abc import Iterable
+from functools import lru_cache
+from html import escape
 
-from markupsafe import Markup, escape
+from flask import render_template
+from markupsafe import Markup
 
+from chirotend.drawing import score
 from chirotend.drawing.shapes import Shape
+from chirotend.services.score import score_page
+
+#: lines of the score kept as text, some 60 kB each
+LINES_KEPT = 160
 
 
 def svg(shapes: Iterable[Shape]) -> Markup:
     """Return the elements of `shapes`, in order."""
-    return Markup("").join(_element(s) for s in shapes)
+    return Markup("".join(map(_element, shapes)))  # every word of it was escaped here
 
 
-def _element(shape: Shape) -> Markup:
-    attrs = "".join(f' {name}="{escape(value)}"' for name, value in shape.attrs.items() if value != "")
+def _element(shape: Shape) -> str:
+    attrs = "".join([f' {name}="{_written(value)}"' for name, value in shape.attrs.items() if value != ""])
     if shape.text:
-        return Markup(f"<{shape.tag}{attrs}>{escape(shape.text)}</{shape.tag}>")
-    return Markup(f"<{shape.tag}{attrs}/>")
+        return f"<{shape.tag}{attrs}>{escape(shape.text)}</{shape.tag}>"
+    return f"<{shape.tag}{attrs}/>"
+
+
+def _written(value: str | float) -> str:
+    return escape(value) if isinstance(value, str) else str(value)
+
+
+@lru_cache(maxsize=LINES_KEPT)
+def score_line(line: score.Line) -> Markup:
+    """Return a line of the score, with its days as links."""
+    return _drawn("score/_line.html", line)
+
+
+@lru_cache(maxsize=LINES_KEPT // 4)
+def small_score_line(line: score.Line) -> Markup:
+    """Return a line of the score as a picture."""
+    return _drawn("score/_small_line.html", line)
+
+
+def _drawn(template: str, line: score.Line) -> Markup:
+    said = {"summary": score_page.summary, "by_region": score_page.by_region}
+    return Markup(render_template(template, line=line, s=score.drawn(line), **said))
+
+
+def forget() -> None:
+    """Keep nothing of any diary."""
+    score_line.cache_clear()
+    small_score_line.cache_clear()

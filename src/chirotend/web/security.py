@@ -2,6 +2,8 @@
 
 from flask import Flask, Response, request
 
+from chirotend.web import assets
+
 POLICY = "; ".join(
     (
         "default-src 'self'",
@@ -21,7 +23,7 @@ def init_app(app: Flask) -> None:
         response.headers["X-Content-Type-Options"] = "nosniff"
         response.headers["Referrer-Policy"] = "same-origin"
         response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
-        if request.endpoint != "static":
+        if request.endpoint not in assets.ENDPOINTS:
             response.headers["Cache-Control"] = "no-store"
             response.vary.add("HX-Request")
         return response

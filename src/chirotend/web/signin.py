@@ -4,18 +4,20 @@ A cookie holds a secret of its own; the server keeps which secrets are signed in
 """
 
 import logging
+from typing import Any
 
 from flask import Flask, current_app, g, redirect, request, session, url_for
+from flask.typing import ResponseReturnValue
 from flask_login import LoginManager, UserMixin, current_user, login_user, logout_user
 from sqlalchemy.exc import DatabaseError
 
-from chirotend.services import accounts
-from chirotend.web import errors, fields
+from chirotend.services.account import accounts
+from chirotend.web import assets, errors, fields
 from chirotend.web.transaction import db, let_go, now, reads_only
 
 log = logging.getLogger(__name__)
 OPEN_PAGES = {
-    "static",
+    *assets.ENDPOINTS,
     "account.sign_in_page",
     "account.first_run",
     "help.urgent",
@@ -37,7 +39,7 @@ class Visitor(UserMixin):
         return self.cookie
 
 
-def sign_in(row: object) -> None:
+def sign_in(row: Any) -> None:
     """Sign this browser in to an account, in a session of its own."""
     if current_user.is_authenticated:
         accounts.sign_out(db(), current_user.row, current_user.cookie)
@@ -73,7 +75,7 @@ def init_app(app: Flask) -> None:
         return Visitor(row, cookie) if row is not None else None
 
     @app.before_request
-    def must_sign_in():  # type: ignore[no-untyped-def]
+    def must_sign_in() -> ResponseReturnValue | None:
         if request.endpoint is None or request.endpoint in OPEN_PAGES:
             return None
         if current_user.is_authenticated:

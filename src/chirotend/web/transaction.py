@@ -12,8 +12,9 @@ from flask import Flask, Response, current_app, g, make_response, request
 from flask_login import current_user
 from sqlalchemy.exc import DatabaseError
 
-from chirotend.services.accounts import desk_of, hold
+from chirotend.services.account.accounts import desk_of, hold
 from chirotend.services.desk import Desk, NotThere
+from chirotend.web import assets
 
 log = logging.getLogger(__name__)
 
@@ -65,7 +66,7 @@ def let_go() -> None:
 
 
 def _end(response: Response) -> Response:
-    if "db" not in g or request.endpoint == "static":
+    if "db" not in g or request.endpoint in assets.ENDPOINTS:
         return response
     try:
         if response.status_code < 400:

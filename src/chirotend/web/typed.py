@@ -30,6 +30,8 @@ class _Told:
 class DayField(_Told, DateField):
     wrong = "Choose a day that exists, written YYYY-MM-DD."
 
+    data: Any
+
     def process_formdata(self, valuelist: list[str]) -> Any:
         super().process_formdata(valuelist)
         if self.data is not None and not is_sensible(self.data):
@@ -43,6 +45,8 @@ class ClockField(_Told, TimeField):
 
 class NumberField(_Told, DecimalField):
     wrong = "This is not a number. Type digits, such as 43 or 4.5."
+
+    data: Any
 
     def process_formdata(self, valuelist: list[str]) -> Any:
         super().process_formdata([v.replace(",", ".") for v in valuelist])

@@ -14,7 +14,6 @@ from chirotend.core.tables import rows
 FACES = ("palmar", "dorsal_distal", "dorsal_proximal")
 HALVES = ("radial", "ulnar")
 PALMS = ("none", "radial", "ulnar_only", "whole")
-CLASSES = ("unlikely", "possible", "probable", "classic")
 SENSORY = ("tingling", "numbness")
 TERRITORIES = ("median", "ulnar", "superficial radial", "palmar branch of the median", "dorsal branch of the ulnar")
 

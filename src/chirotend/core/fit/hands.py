@@ -4,7 +4,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from scipy.stats import norm
+from scipy.special import ndtr
 
 from chirotend.core.errors import Inconsistent, OutOfRange, check_range, check_word
 from chirotend.core.tables import rows
@@ -80,7 +80,7 @@ def worst(asked: tuple[Asked, ...]) -> str:
 def normal_percentile(x: float, mean: float, sd: float) -> float:
     """Return 100·Φ((x−mean)/sd): the share of a normal population below `x`. `sd` must be above 0."""
     check_range("sd", sd, low=math.nextafter(0, 1))
-    return float(100 * norm.cdf((x - mean) / sd))
+    return float(100 * ndtr((x - mean) / sd))
 
 
 @dataclass(frozen=True)

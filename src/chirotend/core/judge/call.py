@@ -15,7 +15,7 @@ from chirotend.core.judge.rules import (
     TACET,
     Dose,
     muted_dose,
-    rules_version,
+    rules,
 )
 from chirotend.core.judge.way_back import Standing, carried
 
@@ -55,7 +55,7 @@ def todays_call(evidence: Evidence, before: Standing) -> Call:
     before row 7.
     """
     standing = carried(before, evidence)
-    evidence = replace(evidence, settled_until=standing.settled_until)
+    evidence = evidence.settled(standing.settled_until)
     found = sorted((f for row in ROWS for f in row(evidence)), key=lambda f: (f.row, -f.level))
     if standing.held and not any(f.row in (1, 2) for f in found):
         standing = replace(standing, held=False)  # the mark that held it was rubbed out
@@ -89,7 +89,7 @@ def todays_call(evidence: Evidence, before: Standing) -> Call:
             tuple(found),
             _open_dose(found, evidence),
             standing,
-            rules_version(),
+            rules().version,
         )
     if fever is not None and (ruled == OPEN or level < TACET):
         first, level, row = fever, TACET, fever.row
@@ -101,7 +101,7 @@ def todays_call(evidence: Evidence, before: Standing) -> Call:
         tuple(found),
         muted(level, evidence, standing.start_dose_min),
         standing,
-        rules_version(),
+        rules().version,
     )
 
 

@@ -4,48 +4,16 @@
 over the 42 days ending 7 days ago. Both are hers alone; she is never compared with others.
 """
 
+import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, fields, replace
 from datetime import UTC, date, datetime, timedelta
 from functools import cached_property
 
-import numpy as np
-
 from chirotend.core.judge.rules import rules
+from chirotend.core.judge.usual import Range, median, usual_range
 from chirotend.core.load.series import LoadSeries, load_series
-from chirotend.core.record import Check, Entry, Record
-
-Place = tuple[str, str]  # region, side
-
-
-@dataclass(frozen=True)
-class Mark:
-    """A symptom entry with the day, timing and (if known) instant at which it was felt."""
-
-    day: date
-    timing: str
-    at_utc: datetime | None
-    entry: Entry
-
-    @property
-    def place(self) -> Place:
-        return self.entry.region, self.entry.side
-
-    @property
-    def night(self) -> date | None:
-        """The night it belongs to, named by the practice day before it; None when not of the night."""
-        if self.timing == "night":
-            return self.day
-        return self.day - timedelta(days=1) if self.timing == "waking" else None
-
-
-@dataclass(frozen=True)
-class Range:
-    """Her usual range of one quantity: low and high edge, and on how many played days it rests."""
-
-    low: float
-    high: float
-    days: int
+from chirotend.core.record import Check, Mark, Place, Record
 
 
 @dataclass(frozen=True)
@@ -71,17 +39,25 @@ class Evidence:
 
     @cached_property
     def marks(self) -> tuple[Mark, ...]:
-        return tuple(
-            Mark(c.day, c.timing, c.at_utc, e)
-            for c in self.record.checks
-            if c.day <= self.today
-            for e in c.entries
-            if e.intensity > 0
-        )
+        return tuple(mark for check in self.record.checks if check.day <= self.today for mark in check.marks)
+
+    @cached_property
+    def _by_kind(self) -> dict[str, list[Mark]]:
+        found: dict[str, list[Mark]] = {}
+        for mark in self.marks:
+            found.setdefault(mark.entry.kind, []).append(mark)
+        return found
+
+    def settled(self, until: date | None) -> "Evidence":
+        """Return this evidence with another settled day; what was worked out does not depend on it and stays."""
+        other = replace(self, settled_until=until)
+        own = {field.name for field in fields(self)}
+        other.__dict__.update({name: value for name, value in self.__dict__.items() if name not in own})
+        return other
 
     @cached_property
     def load(self) -> LoadSeries:
-        first = self.today - timedelta(days=int(rules()["judge_load_days"]))
+        first = self.today - timedelta(days=rules().judge_load_days)
         return load_series(self.record, first, self.today)
 
     def since(self, days: int, settle: bool = True) -> Iterator[Mark]:
@@ -93,7 +69,7 @@ class Evidence:
 
     def within_hours(self, hours: float, settle: bool = True) -> Iterator[Mark]:
         """Yield the marks of the last `hours`; a mark without a time counts by its practice day."""
-        days = int(np.ceil(hours / 24))
+        days = math.ceil(hours / 24)
         for mark in self.since(days + 1, settle):
             if mark.at_utc is None or (self.now_utc - mark.at_utc.astimezone(UTC)).total_seconds() <= hours * 3600:
                 yield mark
@@ -101,11 +77,10 @@ class Evidence:
     def is_settled(self, day: date) -> bool:
         return self.settled_until is not None and day <= self.settled_until
 
-    def uncleared_checks(self) -> Iterator[Check]:
-        """Yield the checks that no "seen by a clinician" has answered."""
-        for check in self.record.checks:
-            if check.day <= self.today and not self._is_cleared(check):
-                yield check
+    @cached_property
+    def uncleared_checks(self) -> tuple[Check, ...]:
+        """The checks that no "seen by a clinician" has answered."""
+        return tuple(c for c in self.record.checks if c.day <= self.today and not self._is_cleared(c))
 
     def _is_cleared(self, check: Check) -> bool:
         if self.cleared_at is None:
@@ -123,49 +98,50 @@ class Evidence:
         """Return the strongest mark of `kinds` a day for each place that was ever marked (0 is not stored)."""
         if (known := self._worst.get((kinds, timing))) is not None:
             return known
-        worst: dict[Place, dict[date, float]] = {}
-        for mark in self.marks:
-            if mark.entry.kind in kinds and timing in (None, mark.timing):
-                by_day = worst.setdefault(mark.place, {})
-                by_day[mark.day] = max(by_day.get(mark.day, 0.0), mark.entry.intensity)
+        if len(kinds) == 1:
+            worst = self._worst_of(kinds[0], timing)
+        else:
+            parts = [part for kind in kinds if (part := self.daily_worst((kind,), timing))]
+            worst = parts[0] if len(parts) == 1 else _strongest(parts)
         self._worst[kinds, timing] = worst
         return worst
 
+    def _worst_of(self, kind: str, timing: str | None) -> dict[Place, dict[date, float]]:
+        worst: dict[Place, dict[date, float]] = {}
+        for mark in self._by_kind.get(kind, ()):
+            if timing is None or mark.timing == timing:
+                by_day = worst.setdefault(mark.place, {})
+                by_day[mark.day] = max(by_day.get(mark.day, 0.0), mark.entry.intensity)
+        return worst
+
+    @cached_property
+    def _usual_days(self) -> list[date]:
+        return [d for d in self.asked if d < self.today][-rules().usual_days :]
+
     def usual(self, by_day: dict[date, float]) -> float:
         """Return the median over the last 28 logged (asked) days before today; a day asked without a mark is 0."""
-        days = [d for d in self.asked if d < self.today][-int(rules()["usual_days"]) :]
-        return float(np.median([by_day.get(d, 0.0) for d in days])) if days else 0.0
-
-    def usual_range(self, values: np.ndarray[tuple[int, ...], np.dtype[np.float64]], at: date) -> Range | None:
-        """Return the usual range of `values` (a series aligned with `self.load`) as it stood on day `at`."""
-        r = rules()
-        end = self.load.index(at) - int(r["usual_range_ends_before"])
-        window = values[max(0, end - int(r["usual_range_days"]) + 1) : max(0, end + 1)]
-        played = window[np.nan_to_num(window) > 0]
-        if played.size < r["usual_range_min_days"]:
-            return None
-        low, high = np.percentile(played, [r["usual_range_low"], r["usual_range_high"]])
-        return Range(float(low), float(high), int(played.size))
+        days = self._usual_days
+        return median([by_day.get(d, 0.0) for d in days]) if days else 0.0
 
     @cached_property
     def usual_load(self) -> Range | None:
-        return self.usual_range(self.load.load, self.today)
+        return usual_range(self.load.load, self.load.index(self.today))
 
     @cached_property
     def usual_minutes_range(self) -> Range | None:
-        return self.usual_range(self.load.minutes, self.today)
+        return usual_range(self.load.minutes, self.load.index(self.today))
 
     @cached_property
     def played(self) -> tuple[tuple[date, float], ...]:
         """The played days known, oldest first, today included: (day, minutes)."""
         minutes = self.load.minutes
-        here = ((self.load.day(i), float(m)) for i, m in enumerate(minutes) if m > 0)
+        here = ((self.load.day(i), m) for i, m in enumerate(minutes) if m > 0)
         return (*(e for e in self.earlier if e[0] < self.load.first), *here)
 
     def median_minutes(self, before: date) -> float | None:
         """Return the median minutes of the last 28 played days before `before`; None without any."""
-        past = [m for day, m in self.played if day < before][-int(rules()["usual_days"]) :]
-        return float(np.median(past)) if past else None
+        past = [m for day, m in self.played if day < before][-rules().usual_days :]
+        return median(past) if past else None
 
     @cached_property
     def usual_minutes(self) -> float | None:
@@ -176,9 +152,9 @@ class Evidence:
     def days_over_usual(self) -> tuple[date, ...]:
         """The days among the last three (and today) whose load passed the usual range of that day."""
         days = []
-        for back in range(int(rules()["load_days"]), -1, -1):
+        for back in range(rules().load_days, -1, -1):
             day = self.today - timedelta(days=back)
-            load, usual = self.load.on(day)[1], self.usual_range(self.load.load, day)
+            load, usual = self.load.on(day)[1], usual_range(self.load.load, self.load.index(day))
             if usual is not None and load > usual.high:
                 days.append(day)
         return tuple(days)
@@ -188,3 +164,13 @@ class Evidence:
         first = self.today - timedelta(days=within)
         played = {s.day for s in self.record.sessions if first <= s.day <= self.today and s.playing_minutes > 0}
         return sorted(played, reverse=True)[:count]
+
+
+def _strongest(parts: list[dict[Place, dict[date, float]]]) -> dict[Place, dict[date, float]]:
+    found: dict[Place, dict[date, float]] = {}
+    for part in parts:
+        for place, by_day in part.items():
+            whole = found.setdefault(place, {})
+            for day, strength in by_day.items():
+                whole[day] = max(whole.get(day, 0.0), strength)
+    return found

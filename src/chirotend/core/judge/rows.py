@@ -9,10 +9,11 @@ from datetime import date, timedelta
 
 from chirotend.core.body.redflags import red_flag, tier_beside
 from chirotend.core.body.stages import fry_grade
-from chirotend.core.judge.evidence import Evidence, Mark
+from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.findings import Finding
 from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, OPEN, TACET, rules
 from chirotend.core.judge.signs import signs
+from chirotend.core.record import Mark
 
 Findings = Iterator[Finding]
 FAINT_ROW = 10  # a faint mark in the score: it is kept, never spoken, and decides nothing
@@ -21,7 +22,7 @@ FAINT_ROW = 10  # a faint mark in the score: it is kept, never spoken, and decid
 def urgent_signs(e: Evidence) -> Findings:
     """Row 1, and the prompt codes of rows 0 and 2: signs answered on the urgent list and not yet seen to."""
     seen: dict[str, date] = {}
-    for check in e.uncleared_checks():
+    for check in e.uncleared_checks:
         for code in check.red_flags:
             seen[code] = max(check.day, seen.get(code, check.day))
     for code, day in seen.items():
@@ -41,10 +42,9 @@ def urgent_signs(e: Evidence) -> Findings:
 
 def loss(e: Evidence) -> Findings:
     """Row 2: numbness that stays, weakness, loss of control, a locked finger, swelling."""
-    for check in e.uncleared_checks():
-        for entry in check.entries:
-            what = _loss_in(entry.kind, entry.lasting, entry.flags) if entry.intensity > 0 else None
-            if what:
+    for check in e.uncleared_checks:
+        for entry in (mark.entry for mark in check.marks):
+            if what := _loss_in(entry.kind, entry.lasting, entry.flags):
                 yield Finding(
                     "loss",
                     2,
@@ -61,24 +61,24 @@ def _loss_in(kind: str, lasting: str | None, flags: tuple[str, ...]) -> str | No
         return "numb_constant" if lasting == "constant" else "numb_longer"
     if kind == "weakness":
         return "weakness"
-    return next((f for f in ("loss_of_control", "locked", "swelling") if f in flags), None)
+    return next((f for f in ("loss_of_control", "locked", "swelling") if f in flags), None) if flags else None
 
 
 def strong_pain(e: Evidence) -> Findings:
     """Row 3: pain of 5 or more in 24 hours, or stage 4 and above."""
     r = rules()
-    strong = [m for m in e.within_hours(r["tacet_pain_hours"]) if _pain(m) >= r["tacet_pain"]]
+    strong = [m for m in e.within_hours(r.tacet_pain_hours) if _pain(m) >= r.tacet_pain]
     stage = playing_stage(e)
-    if not strong and stage < r["tacet_stage"]:
+    if not strong and stage < r.tacet_stage:
         return
-    first = e.today - timedelta(days=int(r["tacet_repeat_days"]) - 1)
-    days = {m.day for m in e.marks if m.day >= first and _pain(m) >= r["tacet_pain"]}
+    first = e.today - timedelta(days=r.tacet_repeat_days - 1)
+    days = {m.day for m in e.marks if m.day >= first and _pain(m) >= r.tacet_pain}
     book = "two_weeks" if len(days) >= 2 else ""
     if strong:
         worst = max(strong, key=_pain)
         yield Finding("strong_pain", 3, TACET, {**_where(worst), "times": len(days)}, (worst.day,), book)
-    if stage >= r["tacet_stage"]:
-        soon = "week" if stage >= r["tacet_stage_week"] else book or "two_weeks"
+    if stage >= r.tacet_stage:
+        soon = "week" if stage >= r.tacet_stage_week else book or "two_weeks"
         yield Finding("stage", 3, TACET, {"stage": stage}, (), soon)
 
 
@@ -103,7 +103,7 @@ def playing_stage(e: Evidence) -> int:
 def nights_and_nerves(e: Evidence) -> Findings:
     """Row 4: tingling that stays or returns, numbness of unknown duration, being woken, stage 3, worse mornings."""
     r = rules()
-    recent = list(e.within_hours(r["single_event_hours"]))
+    recent = list(e.within_hours(r.single_event_hours))
     tingling = [m for m in e.since(7) if m.entry.kind == "tingling"]
     for mark in recent:
         if mark.entry.kind == "tingling" and mark.entry.lasting in ("longer", "constant"):
@@ -114,7 +114,7 @@ def nights_and_nerves(e: Evidence) -> Findings:
         mark = unknown[-1]
         yield Finding("numb_unknown", 4, MUTED_PP, _where(mark), (mark.day,), "two_weeks", nerve=True)
     nights = {m.night for m in tingling if m.night is not None}
-    if len(nights) >= r["pp_tingling_nights"]:
+    if len(nights) >= r.pp_tingling_nights:
         yield Finding(
             "tingling_nights",
             4,
@@ -126,7 +126,7 @@ def nights_and_nerves(e: Evidence) -> Findings:
         )
     playing = set(e.playing_days(7))
     days = {m.day for m in e.since(28) if m.entry.kind == "tingling" and m.day in playing}
-    if len(days) >= r["pp_tingling_playing_days"]:
+    if len(days) >= r.pp_tingling_playing_days:
         yield Finding(
             "tingling_playing_days", 4, MUTED_PP, {"days": len(days)}, tuple(sorted(days)), "two_weeks", nerve=True
         )
@@ -142,7 +142,7 @@ def nights_and_nerves(e: Evidence) -> Findings:
             "two_weeks",
             nerve=mark.entry.kind in ("tingling", "numbness"),
         )
-    if playing_stage(e) == r["pp_stage"]:
+    if playing_stage(e) == r.pp_stage:
         yield Finding("stage", 4, MUTED_PP, {"stage": 3}, (), "two_weeks")
     yield from _worse_mornings(e)
 
@@ -151,7 +151,7 @@ def _worse_mornings(e: Evidence) -> Findings:
     for (region, side), by_day in e.daily_worst(("pain",), "waking").items():
         usual = e.usual(by_day)
         now = 0.0 if e.is_settled(e.today) else by_day.get(e.today, 0.0)
-        if now >= usual + rules()["pp_morning_rise"]:
+        if now >= usual + rules().pp_morning_rise:
             yield Finding(
                 "morning_pain",
                 4,
@@ -165,8 +165,8 @@ def _worse_mornings(e: Evidence) -> Findings:
 def moderate(e: Evidence) -> Findings:
     """Row 5: pain of 3 to 4, or one brief tingling, in 48 hours."""
     r = rules()
-    recent = list(e.within_hours(r["single_event_hours"]))
-    pains = [m for m in recent if r["mp_pain"] <= _pain(m) < r["tacet_pain"]]
+    recent = list(e.within_hours(r.single_event_hours))
+    pains = [m for m in recent if r.mp_pain <= _pain(m) < r.tacet_pain]
     if pains:
         worst = max(pains, key=_pain)
         yield Finding("moderate_pain", 5, MUTED_MP, _where(worst), (worst.day,))
@@ -184,11 +184,11 @@ def rising_tightness(e: Evidence) -> Findings:
     """Row 6: tightness or stiffness above her usual on several logged days, or a raised sign."""
     r = rules()
     over = e.days_over_usual
-    needed = r["mp_days_with_load"] if over else r["mp_days_without_load"]
+    needed = r.mp_days_with_load if over else r.mp_days_without_load
     last_logged = e.asked[-7:]
     for (region, side), by_day in e.daily_worst(("tension", "stiffness")).items():
         usual = e.usual(by_day)
-        least = max(r["mp_tightness"], usual + r["mp_tightness_rise"])
+        least = max(r.mp_tightness, usual + r.mp_tightness_rise)
         days = [d for d in last_logged if not e.is_settled(d) and by_day.get(d, 0.0) >= least]
         if len(days) >= needed:
             yield Finding(
@@ -221,7 +221,7 @@ def not_enough(e: Evidence) -> Findings:
     week = {e.today - timedelta(days=n) for n in range(7)}
     logged = len(week & e.record.logged_days)
     asked_today = e.today in e.record.asked_days
-    if logged < rules()["enough_days"] or not asked_today:
+    if logged < rules().enough_days or not asked_today:
         yield Finding("not_enough", 7, OPEN, {"logged": logged, "asked_today": int(asked_today)})
 
 
@@ -231,11 +231,10 @@ def return_after_gap(e: Evidence) -> Findings:
     days = [day for day, _ in e.played if day < e.today] + [e.today]
     for i in range(len(days) - 1, 0, -1):
         off, steps = (days[i] - days[i - 1]).days - 1, len(days) - 1 - i
-        usual = e.median_minutes(days[i])
-        if off < r["off_days_half"] or usual is None:
+        if off < r.off_days_half or (usual := e.median_minutes(days[i])) is None:
             continue
-        share = 25 if off >= r["off_days_quarter"] else 50
-        dose = usual * share / 100 + steps * r["return_step_min"]
+        share = 25 if off >= r.off_days_quarter else 50
+        dose = usual * share / 100 + steps * r.return_step_min
         if dose < usual:
             values: dict[str, str | float | int] = {
                 "off_days": off,

@@ -8,12 +8,14 @@ chance of a false alarm falls about by e for each step of 1 in h; days that rese
 import math
 from dataclasses import dataclass
 from datetime import date, timedelta
+from functools import lru_cache
 
 from chirotend.core.errors import TooFew
-from chirotend.core.judge.cusum import rank_cusum
-from chirotend.core.judge.evidence import Evidence, Place
+from chirotend.core.judge.cusum import RankCusum, rank_cusum
+from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.rules import rules
 from chirotend.core.load.averages import GAP_RESTARTS
+from chirotend.core.record import Place
 
 WATCHED = ("tension", "stiffness", "pain")
 MIN_LOGGED_OF_14 = 5
@@ -43,7 +45,7 @@ def signs(evidence: Evidence) -> tuple[Sign, ...]:
         return ()
     r = rules()
     watched = evidence.daily_worst(WATCHED)
-    line = r["cusum_h"] + r["cusum_h_per_ln"] * math.log(max(1, len(watched)))
+    line = r.cusum_h + r.cusum_h_per_ln * math.log(max(1, len(watched)))
     found = [
         sign
         for place, by_day in watched.items()
@@ -71,28 +73,39 @@ def _sign(
     r = rules()
     x = [by_day.get(d, 0.0) if d in asked else None for d in days]
     try:
-        run = rank_cusum(
-            _at_rest_after_settling(x, days, evidence),
-            int(r["cusum_m"]),
-            r["cusum_k"],
+        run = _run(
+            tuple(_at_rest_after_settling(x, days, evidence)),
+            r.cusum_m,
+            r.cusum_k,
             line,
-            r["cusum_cap"],
-            r["cusum_gate"],
+            r.cusum_cap,
+            r.cusum_gate,
         )
     except TooFew:
         return None
-    if not run.C or run.C[-1] <= r["cusum_h_faint"]:
+    if not run.C or run.C[-1] <= r.cusum_h_faint:
         return None
     last_zero = max((i for i, c in enumerate(run.C) if c == 0), default=-1)
     over = next((i for i in range(last_zero + 1, len(run.C)) if run.C[i] > line), len(run.C) - 1)
     return Sign(place[0], place[1], days[run.days[over] - 1], days[run.days[last_zero + 1] - 1], run.C[-1], line)
 
 
+@lru_cache(maxsize=1024)
+def _run(x: tuple[float | None, ...], m: int, k: float, line: float, cap: float, gate: float) -> RankCusum:
+    """`rank_cusum`, kept by value: a page seldom asks about other days than the page before."""
+    return rank_cusum(x, m, k, line, cap, gate)
+
+
+def forget() -> None:
+    """Keep nothing of any diary."""
+    _run.cache_clear()
+
+
 def _at_rest_after_settling(x: list[float | None], days: list[date], evidence: Evidence) -> list[float | None]:
     """Leave out settled days past the reference, so that the sum starts from zero after them."""
     if evidence.settled_until is None:
         return x
-    reference = int(rules()["cusum_m"])
+    reference = rules().cusum_m
     kept: list[float | None] = []
     logged = 0
     for day, value in zip(days, x, strict=True):

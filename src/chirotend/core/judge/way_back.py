@@ -7,9 +7,10 @@ Days not logged do not count. Common practice, not yet reviewed by a clinician.
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
-from chirotend.core.judge.evidence import Evidence, Place
+from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.rules import MUTED_MP, OPEN, TACET, muted_dose, rules
-from chirotend.core.words import KINDS, NERVE_KINDS
+from chirotend.core.record import Place
+from chirotend.core.record.words import KINDS, NERVE_KINDS
 
 CLOSE = 1e-9  # intensities are compared as "below", strictly
 
@@ -33,7 +34,7 @@ class Standing:
 
     @property
     def wakings_needed(self) -> int:
-        return int(rules()["clear_wakings_nerve" if self.nerve else "clear_wakings"])
+        return rules().clear_wakings_nerve if self.nerve else rules().clear_wakings
 
 
 def carried(before: Standing, evidence: Evidence) -> Standing:
@@ -68,7 +69,7 @@ def clear_waking(evidence: Evidence, places: tuple[Place, ...] = ()) -> bool:
     yesterday = evidence.today - timedelta(days=1)
     for kind in KINDS:
         nerve = kind in NERVE_KINDS
-        room = 0.0 if nerve else rules()["clear_below_rise"] - CLOSE
+        room = 0.0 if nerve else rules().clear_below_rise - CLOSE
         for timing, day in (("waking", evidence.today), (None, yesterday)):
             for place, by_day in evidence.daily_worst((kind,), timing).items():
                 watched = nerve or not places or place in places

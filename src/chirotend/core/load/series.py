@@ -1,15 +1,12 @@
-"""Daily series: dense arrays from a first day on, in which "not logged" (nan) never becomes zero."""
+"""Daily series: one value a day from a first day on, in which "not logged" (nan) never becomes zero."""
 
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-import numpy as np
-from numpy.typing import NDArray
-
 from chirotend.core.load.session import session_load
 from chirotend.core.record import Record
 
-Floats = NDArray[np.float64]
+NOT_KNOWN = float("nan")
 
 
 @dataclass(frozen=True)
@@ -22,8 +19,8 @@ class LoadSeries:
     """
 
     first: date
-    minutes: Floats
-    load: Floats
+    minutes: tuple[float, ...]
+    load: tuple[float, ...]
 
     def index(self, day: date) -> int:
         return (day - self.first).days
@@ -35,15 +32,14 @@ class LoadSeries:
         """Return (minutes, load) of `day`; (nan, nan) outside the series."""
         i = self.index(day)
         if 0 <= i < len(self.minutes):
-            return float(self.minutes[i]), float(self.load[i])
-        return float("nan"), float("nan")
+            return self.minutes[i], self.load[i]
+        return NOT_KNOWN, NOT_KNOWN
 
 
 def load_series(record: Record, first: date, last: date) -> LoadSeries:
     """Return the daily load from `first` to `last` (both included); empty if `last` is earlier."""
     n = max(0, (last - first).days + 1)
-    minutes = np.full(n, np.nan)
-    load = np.full(n, np.nan)
+    minutes, load = [NOT_KNOWN] * n, [NOT_KNOWN] * n
     for note in record.notes:
         i = (note.day - first).days
         if note.off and 0 <= i < n:
@@ -52,9 +48,9 @@ def load_series(record: Record, first: date, last: date) -> LoadSeries:
         i = (session.day - first).days
         if not 0 <= i < n:
             continue
-        if np.isnan(minutes[i]):
+        if minutes[i] != minutes[i]:
             minutes[i] = load[i] = 0.0
         minutes[i] += session.playing_minutes
         value = session_load(session)
-        load[i] += np.nan if value is None else value
-    return LoadSeries(first, minutes, load)
+        load[i] += NOT_KNOWN if value is None else value
+    return LoadSeries(first, tuple(minutes), tuple(load))

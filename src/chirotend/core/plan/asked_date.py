@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
 from chirotend.core.plan.jumps import Jump
-from chirotend.core.plan.planner import monday
 from chirotend.core.plan.week import Engagement, PlannedBlock, plan_rules
+from chirotend.core.plan.week_problem import monday
 
 YES, YES_WITH_CHANGES, NO = "yes", "yes_with_changes", "no"
 
@@ -37,7 +37,7 @@ def asked(
     inside her usual, then other pieces of that week. Against it speak another engagement at the same time, a day or
     week that stays above her usual, and a ceiling of today's call. `loads`: expected load by day as it stands.
     """
-    buffer = timedelta(minutes=plan_rules()["buffer_min"])
+    buffer = timedelta(minutes=plan_rules().buffer_min)
     day = date_asked.day
     goes = [
         b for b in blocks if _meet(b.start_utc, b.end_utc, date_asked.start_utc - buffer, date_asked.end_utc + buffer)

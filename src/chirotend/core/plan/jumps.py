@@ -7,13 +7,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 
-import numpy as np
-from numpy.typing import NDArray
-
-from chirotend.core.judge.rules import rules
-from chirotend.core.load.series import LoadSeries
-from chirotend.core.plan.planner import monday
 from chirotend.core.plan.week import Aim, Engagement, plan_rules
+from chirotend.core.plan.week_problem import monday
 
 
 @dataclass(frozen=True)
@@ -23,25 +18,6 @@ class Jump:
     code: str  # day_load | week_load | dense | new_instrument | new_hard
     values: Mapping[str, str | float | int] = field(default_factory=dict)
     days: tuple[date, ...] = ()
-
-
-def usual_week_load(series: LoadSeries, at: date) -> tuple[float, float] | None:
-    """Return the 10th-90th percentile of seven-day loads over the 42 days ending 7 days before `at`.
-
-    A week counts when at least 5 of its 7 days are known; None with fewer than 7 such weeks.
-    """
-    r = rules()
-    end = series.index(at) - int(r["usual_range_ends_before"])
-    sums = []
-    for i in range(max(6, end - int(r["usual_range_days"]) + 1), min(end, len(series.load) - 1) + 1):
-        week: NDArray[np.float64] = series.load[i - 6 : i + 1]
-        known = np.isfinite(week)
-        if known.sum() >= 5:
-            sums.append(float(np.nansum(week)))
-    if len(sums) < 7:
-        return None
-    low, high = np.percentile(sums, [r["usual_range_low"], r["usual_range_high"]])
-    return float(low), float(high)
 
 
 def jumps(
@@ -63,7 +39,7 @@ def jumps(
     found += _new_instruments(played_days_by_instrument, planned_minutes, start_minutes)
     wanted = list(aims)
     total, new = sum(a.minutes for a in wanted), sum(a.minutes for a in wanted if a.new_hard)
-    if total and new > total * plan_rules()["new_hard_share"] / 100:
+    if total and new > total * plan_rules().new_hard_share / 100:
         found.append(Jump("new_hard", {"minutes": round(new), "of": round(total)}))
     return tuple(found)
 
@@ -91,11 +67,9 @@ def _dense(engagements: Sequence[Engagement]) -> list[Jump]:
     days = sorted({e.day for e in engagements if e.kind == "performance"})
     for first in days:
         run = [
-            e
-            for e in engagements
-            if e.kind == "performance" and first <= e.day < first + timedelta(days=r["dense_days"])
+            e for e in engagements if e.kind == "performance" and first <= e.day < first + timedelta(days=r.dense_days)
         ]
-        if len(run) >= r["dense_performances"]:
+        if len(run) >= r.dense_performances:
             last = max(e.day for e in run)
             return [Jump("dense", {"performances": len(run), "days": (last - first).days + 1}, (first, last))]
     return []
@@ -104,9 +78,9 @@ def _dense(engagements: Sequence[Engagement]) -> list[Jump]:
 def ramp_minutes(played_days: int, start_min: float) -> float | None:
     """Return the minutes a day a new instrument may have; None once it is no longer new."""
     r = plan_rules()
-    if played_days >= r["new_instrument_days"]:
+    if played_days >= r.new_instrument_days:
         return None
-    return start_min + played_days * r["new_instrument_step_min"]
+    return start_min + played_days * r.new_instrument_step_min
 
 
 def _new_instruments(

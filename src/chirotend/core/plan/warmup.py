@@ -18,7 +18,6 @@ OPENING = "opening"
 MIN_MINUTES, MAX_MINUTES = 5.0, 90.0
 SCHOOLS = ("warm first", "open first")
 MANNERS = ("soft", "edge")
-FORTNIGHT = 14
 CALL_ORDER = ("open", "muted_mp", "muted_pp", "tacet")
 #: shares of the minutes by stage (ours, common practice); the last two need 12 minutes or more
 SHARES = {

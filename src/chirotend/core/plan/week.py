@@ -6,9 +6,9 @@ from datetime import UTC, date, datetime, time, timedelta
 from functools import cache
 from zoneinfo import ZoneInfo
 
-from chirotend.core import words
 from chirotend.core.errors import Inconsistent, check_range, check_word
-from chirotend.core.tables import numbers
+from chirotend.core.record import words
+from chirotend.core.tables import typed
 
 #: kinds of engagement; the first three are played, the next rest the hands, the last use them for something else
 ENGAGEMENT_KINDS = ("rehearsal", "performance", "lesson", "travel", "appointment", "other")
@@ -18,10 +18,51 @@ LAID_BY = ("planner", "hand")
 PARTS = ((4.0, 12.5), (12.5, 17.5), (17.5, 28.0))
 
 
+@dataclass(frozen=True)
+class PlanRules:
+    """The numbers of `plan_rules.csv`."""
+
+    #: min, practice is laid in pieces of this many minutes
+    unit_min: float
+    #: min, shortest piece of an aim (an aim of less is one piece)
+    piece_least_min: float
+    #: min, longest piece of an aim in one session
+    piece_most_min: float
+    #: min, rest between two pieces of a session
+    rest_min: float
+    #: min, longest own session laid: three short ones beat one long one
+    session_most_min: float
+    #: min, kept free before and after an engagement
+    buffer_min: float
+    #: min, own practice laid on the day of a performance
+    performance_day_most_min: float
+    #: min, own practice laid on the day before a performance
+    day_before_most_min: float
+    #: min, own practice on a light day
+    light_day_most_min: float
+    #: min, own practice laid a day while no usual range is known
+    no_usual_day_min: float
+    #: played days, an instrument played on fewer days counts as new
+    new_instrument_days: int
+    #: min, how much a new instrument grows with each day it was played
+    new_instrument_step_min: float
+    #: performances, this many within dense_days is dense
+    dense_performances: int
+    #: days
+    dense_days: int
+    #: %, new and hard aims above this share of the week's own practice stand out
+    new_hard_share: float
+    #: minutes an AU, how much a lower heaviest day of own practice is worth in laid minutes
+    peak_price: float
+    #: minutes an AU squared, how much it costs to lay an AU beside an AU that stands there already
+    busy_price: float
+    #: minutes a piece, how much one piece less is worth in laid minutes
+    piece_price: float
+
+
 @cache
-def plan_rules() -> dict[str, float]:
-    """Return the numbers of `plan_rules.csv` by key."""
-    return numbers("plan_rules")
+def plan_rules() -> PlanRules:
+    return typed(PlanRules, "plan_rules")
 
 
 @dataclass(frozen=True)
@@ -123,7 +164,7 @@ def free_windows(
     check_range("to_hour", to_hour, 4, 28, "h")
     if to_hour <= from_hour:
         raise Inconsistent("to_hour", "the day's practice ends after it begins")
-    least = plan_rules()["unit_min"]
+    least = plan_rules().unit_min
     found = []
     for day in days:
         for low, high in PARTS:

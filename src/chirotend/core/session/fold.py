@@ -4,54 +4,36 @@ Events may arrive twice and out of order; the page gives each its own id, and th
 """
 
 from collections.abc import Iterable
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 
-from chirotend.core.errors import MethodError, check_word
+from chirotend.core.errors import MethodError
+from chirotend.core.record.words import BLOCK_KINDS, SESSION_MAX_MIN
 from chirotend.core.session import ladder as ladders
+from chirotend.core.session.events import (
+    Close,
+    Event,
+    LadderSet,
+    Marked,
+    NextBar,
+    Noted,
+    Pause,
+    Rest,
+    Resume,
+    Run,
+    Said,
+    Start,
+    Stop,
+    Stretch,
+    Unmarked,
+)
 from chirotend.core.session.ladder import Ladder
 from chirotend.core.session.prompts import SAID, Answer
-from chirotend.core.words import BLOCK_KINDS, SESSION_MAX_MIN
 
-EVENT_KINDS = (
-    "start",
-    "block",
-    "rest",
-    "pause",
-    "resume",
-    "mark",
-    "unmark",
-    "stretch",
-    "ladder",
-    "run",
-    "answer",
-    "note",
-    "stop",
-    "close",
-)
 STRETCH_MAX_MIN = 60.0
 SKIPPED_BELOW_S = 60.0  # a rest shorter than this was skipped
 ENDS = ("stop", "close")
-BY_CLOCK = "clock"  # payload `by`: the page turned by itself
-BAR_DIGITS = 4
 FORGOTTEN_AFTER = timedelta(hours=3)  # without any event (ours, common practice)
-
-
-@dataclass(frozen=True)
-class Event:
-    """Something that happened in a session. `at_utc` is when, `seq` breaks ties of one device."""
-
-    uid: str
-    session: str
-    device: str
-    seq: int
-    at_utc: datetime
-    kind: str
-    payload: dict[str, str] = field(default_factory=dict)
-    monotonic_ms: float | None = None
-
-    def __post_init__(self) -> None:
-        check_word("kind", self.kind, EVENT_KINDS)
 
 
 @dataclass(frozen=True)
@@ -164,106 +146,96 @@ def _grow(state: Running, until: datetime) -> Running:
 
 
 def _apply(state: Running, event: Event) -> Running:
-    at = event.at_utc.astimezone(UTC)
-    if state.phase == "closed":
+    at, what = event.at_utc.astimezone(UTC), event.what
+    if state.phase == "closed" or (state.phase == "stopped" and not isinstance(what, Close | Noted)):
         return state
-    if state.phase == "stopped" and event.kind not in ("close", "note"):
-        return state
-    payload = _texts(event.payload)
-    state = replace(_grow(state, at), last_utc=state.last_utc if payload.get("by") == BY_CLOCK else at)
-    match event.kind:
-        case "start" if state.phase == "idle":
-            bar = 0 if payload.get("planned") == "yes" else None
-            span = Span("play", payload.get("instrument", ""), _kind(payload, "repertoire"), at, 0.0, bar)
-            return replace(
-                state,
-                phase="playing",
-                began_utc=at,
-                phase_since=at,
-                spans=(span,),
-                preset=payload.get("preset", ""),
-                laid_out=payload.get("bars", ""),
-            )
-        case "block" | "rest" if state.live:
-            playing = [s for s in state.spans if s.kind == "play"]
-            before = playing[-1] if playing else None
-            span = Span(
-                "play" if event.kind == "block" else "rest",
-                payload.get("instrument") or (before.instrument if before else ""),
-                _kind(payload, before.block_kind if before else "repertoire"),
-                at,
-                0.0,
-                _bar(state, payload),
-            )
-            return replace(
-                state,
-                phase="playing" if event.kind == "block" else "resting",
-                phase_since=at,
-                spans=(*state.spans, span),
-            )
-        case "pause" if state.phase in ("playing", "resting"):
+    state = replace(_grow(state, at), last_utc=state.last_utc if event.by_clock else at)
+    match what:
+        case Start() if state.phase == "idle":
+            return _begun(state, what, at)
+        case NextBar() if state.live:
+            return _next_bar(state, what, at)
+        case Pause() if state.phase in ("playing", "resting"):
             return replace(state, phase="paused", resume_to=state.phase, phase_since=at)
-        case "resume" if state.phase == "paused":
+        case Resume() if state.phase == "paused":
             return replace(state, phase=state.resume_to, phase_since=at)
-        case "mark" if state.live:
-            return replace(state, marks=(*state.marks, MadeMark(event.uid, payload.get("place", ""), at)))
-        case "unmark":
-            return replace(state, marks=tuple(m for m in state.marks if m.uid != payload.get("mark", "")))
-        case "stretch" if state.live:
-            extra = max(-STRETCH_MAX_MIN, min(STRETCH_MAX_MIN, _number(payload.get("minutes"))))
-            last = replace(state.spans[-1], extra_min=state.spans[-1].extra_min + extra)
-            return replace(state, spans=(*state.spans[:-1], last))
-        case "ladder" if state.live:
-            return replace(state, ladder=_ladder(payload))
-        case "run" if state.live and state.ladder is not None:
-            return replace(state, ladder=ladders.after(state.ladder, payload.get("clean") == "yes"))
-        case "answer" if state.live and payload.get("said") in SAID:
-            answer = Answer(state.played_minutes, payload.get("prompt", ""), payload["said"])
-            tight = payload["said"] == "tight" and payload.get("place")
-            marks = (*state.marks, MadeMark(event.uid, payload["place"], at)) if tight else state.marks
-            return replace(state, answers=(*state.answers, answer), marks=marks)
-        case "stop" if state.live:
+        case Marked() if state.live:
+            return replace(state, marks=(*state.marks, MadeMark(event.uid, what.place, at)))
+        case Unmarked():
+            return replace(state, marks=tuple(m for m in state.marks if m.uid != what.mark))
+        case Stretch() if state.live:
+            return _stretched(state, what)
+        case LadderSet() if state.live:
+            return replace(state, ladder=_ladder(what))
+        case Run() if state.live and state.ladder is not None:
+            return replace(state, ladder=ladders.after(state.ladder, what.clean))
+        case Said() if state.live and what.said in SAID:
+            return _answered(state, what, event.uid, at)
+        case Stop() if state.live:
             return replace(state, phase="stopped", ended_utc=at)
-        case "close" if state.phase != "idle":
+        case Close() if state.phase != "idle":
             return replace(state, phase="closed", ended_utc=state.ended_utc or at)
         case _:
             return state
 
 
-def _bar(state: Running, payload: dict[str, str]) -> int | None:
+def _begun(state: Running, what: Start, at: datetime) -> Running:
+    span = Span("play", what.instrument, _kind(what.block_kind, "repertoire"), at, 0.0, 0 if what.planned else None)
+    return replace(
+        state,
+        phase="playing",
+        began_utc=at,
+        phase_since=at,
+        spans=(span,),
+        preset=what.preset,
+        laid_out=what.bars,
+    )
+
+
+def _next_bar(state: Running, what: NextBar, at: datetime) -> Running:
+    """A bar or a rest; what it does not say is as in the last bar that was played."""
+    before = next((s for s in reversed(state.spans) if s.kind == "play"), None)
+    resting = isinstance(what, Rest)
+    span = Span(
+        "rest" if resting else "play",
+        what.instrument or (before.instrument if before else ""),
+        _kind(what.block_kind, before.block_kind if before else "repertoire"),
+        at,
+        0.0,
+        _bar(state, what.bar),
+    )
+    return replace(state, phase="resting" if resting else "playing", phase_since=at, spans=(*state.spans, span))
+
+
+def _stretched(state: Running, what: Stretch) -> Running:
+    extra = max(-STRETCH_MAX_MIN, min(STRETCH_MAX_MIN, what.minutes))
+    last = replace(state.spans[-1], extra_min=state.spans[-1].extra_min + extra)
+    return replace(state, spans=(*state.spans[:-1], last))
+
+
+def _answered(state: Running, what: Said, uid: str, at: datetime) -> Running:
+    answer = Answer(state.played_minutes, what.prompt, what.said)
+    tight = what.said == "tight" and what.place
+    marks = (*state.marks, MadeMark(uid, what.place, at)) if tight else state.marks
+    return replace(state, answers=(*state.answers, answer), marks=marks)
+
+
+def _bar(state: Running, named: int | None) -> int | None:
     """The place of the next bar: the one named, else the one after the last."""
-    named = payload.get("bar", "")
-    if named.isascii() and named.isdigit() and len(named) <= BAR_DIGITS:
-        return int(named)
+    if named is not None:
+        return named
     before = next((s.bar for s in reversed(state.spans) if s.bar is not None), None)
     return None if before is None else before + 1
 
 
-def _kind(payload: dict[str, str], otherwise: str) -> str:
+def _kind(named: str, otherwise: str) -> str:
     """The kind of block that was named; one that is none of the list counts as the one before."""
-    named = payload.get("block_kind", "")
     return named if named in BLOCK_KINDS else otherwise
 
 
-def _texts(payload: object) -> dict[str, str]:
-    """What can be read of a payload: its texts. Anything else is passed over, so that the fold takes every event."""
-    if not isinstance(payload, dict):
-        return {}
-    return {k: v for k, v in payload.items() if isinstance(k, str) and isinstance(v, str)}
-
-
-def _number(text: str | None) -> float:
-    try:
-        value = float(text or "nan")
-    except ValueError:
-        return 0.0
-    return value if value == value else 0.0
-
-
-def _ladder(payload: dict[str, str]) -> Ladder | None:
+def _ladder(what: LadderSet) -> Ladder | None:
     """A ladder from what was typed; a tempo that cannot be leaves none."""
-    ceiling = _number(payload.get("ceiling")) or None
     try:
-        return ladders.begin(_number(payload.get("tempo")), payload.get("school", "soft"), ceiling)
+        return ladders.begin(what.tempo, what.school, what.ceiling or None)
     except MethodError:
         return None

@@ -9,14 +9,42 @@ from dataclasses import dataclass
 from functools import cache
 
 from chirotend.core.errors import check_range, check_word
-from chirotend.core.tables import numbers
+from chirotend.core.tables import typed
 
 SCHOOLS = ("soft", "edge")
 
 
+@dataclass(frozen=True)
+class School:
+    """How a school climbs: clean runs before it goes up, the step up and the step down in per cent."""
+
+    runs: int
+    up: float
+    down: float
+
+
+@dataclass(frozen=True)
+class LadderRules:
+    """The numbers of `ladder.csv` that both schools share."""
+
+    #: runs, when most of the last this many fail the tempo drops
+    look_back: int
+    #: clean runs in a row, that make a tempo one that never folds
+    top_runs: int
+    #: beats per minute
+    lowest: float
+    #: beats per minute
+    highest: float
+
+
 @cache
-def ladder_rules() -> dict[str, float]:
-    return numbers("ladder")
+def ladder_rules() -> LadderRules:
+    return typed(LadderRules, "ladder")
+
+
+@cache
+def school_rules(school: str) -> School:
+    return typed(School, "ladder", f"{school}_")
 
 
 @dataclass(frozen=True)
@@ -39,25 +67,24 @@ class Ladder:
 def begin(tempo: float, school: str, ceiling: float | None = None) -> Ladder:
     """Return a ladder that starts at `tempo` (20-400), never above `ceiling` (a Muted day's; None = none)."""
     r = ladder_rules()
-    check_range("tempo", tempo, r["lowest"], r["highest"], "beats per minute")
+    check_range("tempo", tempo, r.lowest, r.highest, "beats per minute")
     check_word("school", school, SCHOOLS)
     return Ladder(tempo if ceiling is None else min(tempo, ceiling), school, (), ceiling)
 
 
 def after(ladder: Ladder, clean: bool) -> Ladder:
     """Return the ladder after one more run: the next tempo by its school."""
-    r = ladder_rules()
+    r, school = ladder_rules(), school_rules(ladder.school)
     runs = (*ladder.runs, (ladder.tempo, clean))
     here = _at_this_tempo(runs)
     tempo = ladder.tempo
-    look_back = int(r["look_back"])
-    failed = sum(1 for ok in here[-look_back:] if not ok)
-    if failed * 2 > look_back:
-        tempo *= 1 - r[f"{ladder.school}_down"] / 100
-    elif len(here) >= r[f"{ladder.school}_runs"] and all(here[-int(r[f"{ladder.school}_runs"]) :]):
-        tempo *= 1 + r[f"{ladder.school}_up"] / 100
-    high = r["highest"] if ladder.ceiling is None else min(r["highest"], ladder.ceiling)
-    return Ladder(float(round(min(max(tempo, r["lowest"]), high))), ladder.school, runs, ladder.ceiling)
+    failed = sum(1 for ok in here[-r.look_back :] if not ok)
+    if failed * 2 > r.look_back:
+        tempo *= 1 - school.down / 100
+    elif len(here) >= school.runs and all(here[-school.runs :]):
+        tempo *= 1 + school.up / 100
+    high = r.highest if ladder.ceiling is None else min(r.highest, ladder.ceiling)
+    return Ladder(float(round(min(max(tempo, r.lowest), high))), ladder.school, runs, ladder.ceiling)
 
 
 def _at_this_tempo(runs: Sequence[tuple[float, bool]]) -> list[bool]:
@@ -72,7 +99,7 @@ def _at_this_tempo(runs: Sequence[tuple[float, bool]]) -> list[bool]:
 
 def top_clean(runs: Sequence[tuple[float, bool]]) -> float | None:
     """Return the fastest tempo that held: the slowest of three clean runs in a row; None without three."""
-    needed = int(ladder_rules()["top_runs"])
+    needed = ladder_rules().top_runs
     best: float | None = None
     streak: list[float] = []
     for tempo, clean in runs:

@@ -6,7 +6,7 @@ rules were tuned on.
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.stats import norm
+from scipy.special import ndtri
 
 from chirotend.core.errors import check_range
 
@@ -36,5 +36,5 @@ def steady_levels(
         level = r * level + (1 - r * r) ** 0.5 * rng.normal()
     if shift_from is not None:
         latent[shift_from:] += shift_sd
-    above = (latent - norm.ppf(zeros)) / STEP_SD if zeros > 0 else 3 + latent / STEP_SD
+    above = (latent - ndtri(zeros)) / STEP_SD if zeros > 0 else 3 + latent / STEP_SD
     return np.clip(np.ceil(above), 0, 10).astype(np.int64)

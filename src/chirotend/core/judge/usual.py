@@ -1,0 +1,74 @@
+"""Her own usual, and her usual range: what every judgement and every band of the score is measured against.
+
+Plain Python on purpose: some thirty numbers at a time, many times a page.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from chirotend.core.judge.rules import rules
+from chirotend.core.load.series import LoadSeries
+
+
+@dataclass(frozen=True)
+class Range:
+    """Her usual range of one quantity: low and high edge, and on how many played days it rests."""
+
+    low: float
+    high: float
+    days: int
+
+
+def median(values: Sequence[float]) -> float:
+    """Return the middle value, or the mean of the two middle ones. ValueError when there is none."""
+    if not values:
+        raise ValueError("no value has no median")
+    ordered, half = sorted(values), len(values) // 2
+    return ordered[half] if len(values) % 2 else (ordered[half - 1] + ordered[half]) / 2
+
+
+def percentile(ordered: Sequence[float], share: float) -> float:
+    """Return the value that `share` per cent of the sorted values lie below, between two neighbours by proportion.
+
+    Hyndman and Fan 1996, Am Stat 50:361-365, definition 7 (from memory). ValueError when there is none.
+    """
+    if not ordered:
+        raise ValueError("no value has no percentile")
+    place = (len(ordered) - 1) * (share / 100)
+    low = math.floor(place)
+    high, part = min(low + 1, len(ordered) - 1), place - low
+    step = ordered[high] - ordered[low]
+    return ordered[high] - step * (1 - part) if part >= 0.5 else ordered[low] + step * part
+
+
+def usual_range(values: Sequence[float], at: int) -> Range | None:
+    """Return the usual range as it stood on day `at` of a series with a value a day (nan = not known, 0 = not played).
+
+    The 10th to 90th percentile of the played days over the 42 days that end 7 days before; None with fewer than 7.
+    """
+    r = rules()
+    end = at - r.usual_range_ends_before
+    window = values[max(0, end - r.usual_range_days + 1) : max(0, end + 1)]
+    played = sorted(v for v in window if v > 0)
+    if len(played) < r.usual_range_min_days:
+        return None
+    return Range(percentile(played, r.usual_range_low), percentile(played, r.usual_range_high), len(played))
+
+
+def usual_week_load(series: LoadSeries, at: int) -> Range | None:
+    """Return the usual range of seven-day loads as it stood on day `at`, over the same 42 days.
+
+    A week counts when at least 5 of its 7 days are known; None with fewer than 7 such weeks.
+    """
+    r = rules()
+    end = at - r.usual_range_ends_before
+    sums = []
+    for i in range(max(6, end - r.usual_range_days + 1), end + 1):
+        known = [v for v in series.load[i - 6 : i + 1] if v == v]
+        if len(known) >= 5:
+            sums.append(sum(known))
+    if len(sums) < r.usual_range_min_days:
+        return None
+    ordered = sorted(sums)
+    return Range(percentile(ordered, r.usual_range_low), percentile(ordered, r.usual_range_high), len(ordered))

@@ -1,0 +1,122 @@
+"""What the demo player has set up: hands, kit, room, the fortnight's dates and aims. All invented."""
+
+from datetime import date, time, timedelta
+
+from chirotend.services.desk import Desk
+from chirotend.services.kit import hands, things
+from chirotend.services.kit.profile import say
+from chirotend.services.plan import engagements, laying, week_aims
+from chirotend.services.plan.engagements import Typed
+from chirotend.services.plan.week_aims import TypedAim
+
+HANDS = {
+    "left": {
+        "span": "198",
+        "T-1": (121, 140),
+        "1-2": (58, 66),
+        "2-3": (44, 52),
+        "3-4": (57, 64),
+        "1-3": (80, 96),
+        "2-4": (74, 88),
+        "1-4": (104, 120),
+        "length": "178",
+    },
+    "right": {
+        "span": "204",
+        "T-1": (125, 144),
+        "1-2": (60, 69),
+        "2-3": (49, 57),
+        "3-4": (61, 69),
+        "1-3": (86, 101),
+        "2-4": (80, 94),
+        "1-4": (110, 126),
+        "length": "179",
+    },
+}
+KIT = (
+    {
+        "kind": "instrument",
+        "name": "Bassoon",
+        "instrument": "bassoon",
+        "mass_g": "3.4 kg",
+        "balance_mm": "470",
+        "length_mm": "1335",
+        "service_on": "2026-03-14",
+        "service_months": "12",
+    },
+    {
+        "kind": "instrument",
+        "name": "Contrabassoon, the house’s",
+        "instrument": "contrabassoon",
+        "mass_g": "9.1 kg",
+        "service_on": "2025-09-02",
+        "service_months": "12",
+    },
+    {"kind": "strap", "name": "Seat strap, leather", "instrument": "bassoon", "setting_mm": "0"},
+    {"kind": "rest", "name": "Right-hand rest", "instrument": "bassoon", "setting_mm": "8"},
+    {"kind": "harness", "name": "Harness, borrowed", "instrument": "bassoon", "back_on": "2026-12-01"},
+    {
+        "kind": "peg",
+        "name": "Floor peg, contra",
+        "instrument": "contrabassoon",
+        "note": "check the height before Friday",
+    },
+    {"kind": "chair", "name": "Pit chair, 46 cm"},
+)
+#: (days from Monday 9 November, begin, end, title, kind, instrument, minutes of the hands, effort)
+DATES = (
+    (3, time(14), time(16), "Section rehearsal", "rehearsal", "bassoon", 60, 4),
+    (4, time(19), time(22), "Das Haus Arvedal, night 14", "performance", "bassoon", 110, 6),
+    (5, time(9, 30), time(11, 15), "train to the villa concert", "travel", "", 0, 1),
+    (5, time(17), time(18, 30), "Wind trio, villa", "performance", "bassoon", 60, 5),
+    (6, time(15), time(18), "Das Haus Arvedal, last night", "performance", "contrabassoon", 95, 6),
+    (8, time(14), time(17), "Rehearsal, Act I and II", "rehearsal", "bassoon", 100, 5),
+    (9, time(18), time(21), "Rehearsal with singers", "rehearsal", "bassoon", 100, 5),
+    (10, time(10), time(11), "reeds, two", "other", "", 50, 3),
+    (10, time(14), time(16, 30), "Stage rehearsal", "rehearsal", "contrabassoon", 80, 5),
+    (11, time(19), time(22), "Die Salzfahrer, first night", "performance", "contrabassoon", 110, 6),
+    (13, time(15), time(18), "Die Salzfahrer, second night", "performance", "bassoon", 105, 6),
+)
+AIMS = (
+    (0, TypedAim("Low F, softly", 40, 3, "bassoon")),
+    (0, TypedAim("Thirds in A flat", 40, 4, "bassoon")),
+    (7, TypedAim("Act II, contra", 80, 5, "contrabassoon", new_hard=True)),
+    (7, TypedAim("Low F, softly", 60, 3, "bassoon")),
+    (7, TypedAim("Thirds in A flat", 40, 4, "bassoon")),
+)
+
+
+def set_up(desk: Desk) -> None:
+    """Write the demo player's hands, kit, room, dates and aims, and let the next week be laid."""
+    for side, values in HANDS.items():
+        typed = {k: str(v) for k, v in values.items() if isinstance(v, str)}
+        for pair, gap in values.items():
+            if isinstance(gap, tuple):
+                typed |= {f"{pair}.ease": str(gap[0]), f"{pair}.most": str(gap[1])}
+        hands.measure(desk, side, typed)
+    for thing in KIT:
+        things.write(desk, None, thing)
+    say(
+        desk,
+        dominant="right",
+        mirrored="no",
+        cold_hands="often",
+        loose_joints="none",
+        states_asked="yes",
+        little_left="moves with the ring finger",
+        little_right="moves alone",
+        weak_hand="left",
+        chair="firm, knees at a right angle",
+        stand="not yet",
+        mirror="yes",
+        light="enough",
+        rest_weekday="0",
+        rest_school="light day",
+    )
+    monday = date(2026, 11, 9)
+    for offset, begin, end, title, kind, instrument, minutes, effort in DATES:
+        day = monday + timedelta(days=offset)
+        engagements.write(desk, Typed(day, begin, end, title, kind, instrument, minutes, effort))
+    for offset, aim in AIMS:
+        week_aims.write_aim(desk, monday + timedelta(days=offset), aim)
+    laying.lay(desk, monday + timedelta(days=7))

@@ -1,0 +1,1 @@
+"""Accounts, passwords, browsers that are signed in."""

@@ -1,0 +1,160 @@
+"""The morning check, marks on the body, and the urgent list."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+
+from chirotend.core.body.redflags import red_flags, redflag_tier, tier_beside
+from chirotend.core.body.zones import zone
+from chirotend.core.errors import MethodError
+from chirotend.core.record import Check, Entry
+from chirotend.core.record.words import TIMINGS
+from chirotend.formats.csv_log import check_uid
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.record import corrections, log
+from chirotend.services.today.days_call import issue
+
+URGENT_TIERS = ("emergency", "same_day")
+
+
+def as_usual(desk: Desk) -> None:
+    """The morning check in one touch: asked, and nothing on waking."""
+    _put(desk, Check(check_uid(desk.today, "waking"), desk.today, "waking"))
+
+
+def morning(desk: Desk, sleep: str | None, hands: str | None, flags: Sequence[str], done: bool = True) -> str:
+    """Take the opened morning check; returns the tier of what was ticked. The check counts as answered."""
+    log.set_morning(desk, desk.today, sleep or None, hands or None)
+    if done or flags:
+        write_flags(desk, "waking", flags)
+    return redflag_tier(flags)
+
+
+def write_flags(desk: Desk, timing: str, flags: Sequence[str], day: date | None = None) -> None:
+    """Write signs of the urgent list into the check of `timing` (today, or an earlier day)."""
+    unknown = [f for f in flags if f not in red_flags()]
+    if unknown:
+        raise Refused("red_flags", f"“{unknown[0][:40]}” is not on the urgent list.")
+    day = _not_future(desk, day or desk.today)
+    before = desk.store.check(day, timing) or Check(check_uid(day, timing), day, timing)
+    _put(desk, replace(before, red_flags=tuple(dict.fromkeys((*before.red_flags, *flags)))))
+
+
+def rub_out_flags(desk: Desk) -> None:
+    """ "I ticked this by mistake": take back the open signs that brought the urgent page, of any day."""
+    open_checks = list(issue(desk)[1].uncleared_checks)
+    seen = {code for check in open_checks for code in check.red_flags}
+    wrong = {code for code in seen if tier_beside(code, seen) in URGENT_TIERS}
+    for check in open_checks:
+        if wrong & set(check.red_flags):
+            corrections.put(desk, replace(check, red_flags=tuple(f for f in check.red_flags if f not in wrong)))
+    issue(desk)
+
+
+@dataclass(frozen=True)
+class TypedMarks:
+    """Marks as touched: "zone.side" places, one kind and strength, the timings they belong to."""
+
+    places: Sequence[str]
+    kind: str
+    intensity: float
+    timings: Sequence[str]
+    lasting: str | None = None
+    flags: Sequence[str] = ()
+    other_uses: str | None = None
+    eased: str | None = None
+
+
+def write_marks(desk: Desk, typed: TypedMarks, day: date | None = None) -> None:
+    """Write the same symptom at several places and timings; earlier ones of the same place and kind are replaced."""
+    day = _not_future(desk, day or desk.today)
+    if not typed.places:
+        raise Refused("places", "Touch where you feel it, or choose a place in the list.")
+    if not typed.timings:
+        raise Refused("timings", "Say when: while playing, after, at night, on waking or in daily life.")
+    unknown = [t for t in typed.timings if t not in TIMINGS]
+    if unknown:
+        raise Refused("timings", f"Choose among {', '.join(TIMINGS)}.")
+    entries = [_entry(typed, place) for place in typed.places]
+    for timing in typed.timings:
+        before = desk.store.check(day, timing) or Check(check_uid(day, timing), day, timing)
+        new = {(e.zone, e.side, e.kind) for e in entries}
+        kept = tuple(e for e in before.entries if (e.zone, e.side, e.kind) not in new)
+        _put(desk, replace(before, entries=(*kept, *entries), other_uses=typed.other_uses or before.other_uses))
+
+
+def _entry(typed: TypedMarks, place: str) -> Entry:
+    zone_id, _, side = place.partition(".")
+    try:
+        return Entry(
+            zone_id, side or "none", typed.kind, typed.intensity, typed.lasting or None, tuple(typed.flags), typed.eased
+        )
+    except MethodError as error:
+        sentences = {
+            "zone": f"“{zone_id[:40]}” is not a place on the body map. Choose one from the list.",
+            "side": "Say which side, left or right.",
+            "kind": "Say what kind it is: pain, tightness, tingling …",
+            "intensity": "Strength runs from 0 to 10.",
+            "lasting": "Say how long it lasted after stopping.",
+            "flags": "One of the extra signs is not on the list.",
+            "eased": "Choose what eased it from the list.",
+        }
+        raise Refused(error.field, sentences.get(error.field, str(error))) from error
+
+
+def nothing(desk: Desk, timing: str, day: date | None = None) -> None:
+    """Answer a check with "nothing": asked, and no symptom."""
+    day = _not_future(desk, day or desk.today)
+    if timing not in TIMINGS:
+        raise Refused("timing", f"Choose among {', '.join(TIMINGS)}.")
+    _put(desk, desk.store.check(day, timing) or Check(check_uid(day, timing), day, timing))
+
+
+def _not_future(desk: Desk, day: date) -> date:
+    if day > desk.today:
+        raise Refused("day", "This day lies in the future. Choose today or an earlier day.")
+    return day
+
+
+def rub_out(desk: Desk, day: date, timing: str, zone_id: str, side: str, kind: str) -> None:
+    """Take one mark back; the check itself stays answered."""
+    check = desk.store.check(day, timing)
+    kept = tuple(e for e in check.entries if (e.zone, e.side, e.kind) != (zone_id, side, kind)) if check else ()
+    if check is None or len(kept) == len(check.entries):
+        raise NotThere(zone_id)
+    corrections.put(desk, replace(check, entries=kept))
+    issue(desk)
+
+
+@dataclass(frozen=True)
+class Marked:
+    """A mark as the body page lists it."""
+
+    day: date
+    timing: str
+    entry: Entry
+
+    @property
+    def name(self) -> str:
+        return zone(self.entry.zone).spoken(self.entry.side)
+
+
+def marked_on(desk: Desk, day: date) -> list[Marked]:
+    """Return the marks of `day`, strongest first."""
+    found = [Marked(day, c.timing, e) for c in desk.store.record(day, day).checks for e in c.entries]
+    return sorted(found, key=lambda m: -m.entry.intensity)
+
+
+def history(desk: Desk, zone_id: str, side: str, days: int = 90) -> list[Marked]:
+    """Return the marks of one place in the last `days` days, newest first."""
+    record = desk.store.record(desk.today - timedelta(days=days), desk.today)
+    found = [
+        Marked(c.day, c.timing, e) for c in record.checks for e in c.entries if (e.zone, e.side) == (zone_id, side)
+    ]
+    return sorted(found, key=lambda m: m.day, reverse=True)
+
+
+def _put(desk: Desk, check: Check) -> None:
+    """Write a check with the instant of its latest answer, then work out the call anew."""
+    corrections.put(desk, replace(check, at_utc=desk.now if check.day == desk.today else check.at_utc))
+    issue(desk)

@@ -1,0 +1,72 @@
+"""Five gentle looks at both hands. A clear one is kept as a value and never loosens a call."""
+
+from dataclasses import dataclass
+from datetime import date
+
+from chirotend.drawing.checks import picture
+from chirotend.drawing.measured import Picture
+from chirotend.library.loader import self_checks
+from chirotend.library.schema import SelfCheck
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.kit.profile import profile
+from chirotend.services.record import corrections
+from chirotend.store.models import MeasurementRow
+
+SAME, DIFFERS = 0.0, 1.0
+VERSION = 1
+
+
+@dataclass(frozen=True)
+class ShownCheck:
+    """A self-check with its drawing, and the last answer with its day (None = never done)."""
+
+    check: SelfCheck
+    picture: Picture
+    last: str
+    last_day: date | None
+
+
+def shown(desk: Desk) -> tuple[ShownCheck, ...]:
+    """Return the self-checks that suit her in their order, each with the last answer."""
+    states = profile(desk).states
+    latest: dict[str, MeasurementRow] = {}
+    for row in desk.store.shelf(MeasurementRow).all(
+        MeasurementRow.method.startswith("selfcheck."), order=(MeasurementRow.at_utc,)
+    ):
+        latest[row.method.removeprefix("selfcheck.")] = row
+    return tuple(
+        ShownCheck(
+            check,
+            picture(check.drawing),
+            ("differs" if latest[key].value == DIFFERS else "as always") if key in latest else "",
+            latest[key].day if key in latest else None,
+        )
+        for key, check in self_checks().items()
+        if not states & set(check.not_with)
+    )
+
+
+def answer(desk: Desk, check_id: str, said: str) -> SelfCheck:
+    """Keep the day's answer, "same" or "differs", in the place of an earlier one that day; returns the check.
+
+    What differs is then marked on the body by her.
+    """
+    check = self_checks().get(check_id)
+    if check is None:
+        raise NotThere(check_id)
+    if said not in ("same", "differs"):
+        raise Refused("said", "Say whether it is as always, or differs.")
+    corrections.put_row(
+        desk,
+        "measurement",
+        {
+            "uid": f"selfcheck-{check_id}-{desk.today}",
+            "day": desk.today,
+            "at_utc": desk.now,
+            "method": f"selfcheck.{check_id}",
+            "version": VERSION,
+            "value": DIFFERS if said == "differs" else SAME,
+            "unit": "",
+        },
+    )
+    return check

@@ -1,0 +1,27 @@
+"""The fitting bench: what she types becomes numbers, a drawing, and one thing to try next, in words."""
+
+from collections.abc import Mapping
+
+from chirotend.services.desk import Desk, NotThere
+from chirotend.services.kit.bench.carry import carry, keep_as_it_hangs
+from chirotend.services.kit.bench.holes import holes
+from chirotend.services.kit.bench.knobs import Bench
+from chirotend.services.kit.bench.stick_pair import compare
+from chirotend.services.kit.bench.string import string
+
+__all__ = ["TABS", "Bench", "bench", "keep_as_it_hangs"]
+
+TABS = {
+    "carry": "What carries it",
+    "string": "Reach on a string",
+    "holes": "Reach on holes and keys",
+    "sticks": "Sticks and mallets",
+}
+_MAKERS = {"carry": carry, "string": string, "holes": holes, "sticks": compare}
+
+
+def bench(desk: Desk, tab: str, typed: Mapping[str, str]) -> Bench:
+    """Return the bench of `tab` with the typed values; `Refused` names the field, `NotThere` an unknown tab."""
+    if tab not in _MAKERS:
+        raise NotThere(tab)
+    return _MAKERS[tab](desk, typed)

@@ -1,0 +1,189 @@
+"""What carries the instrument: forces now and as it hangs, and the one move that takes most off the watched support."""
+
+from collections.abc import Mapping
+from dataclasses import replace
+
+from chirotend.core.errors import MethodError
+from chirotend.core.fit import statics
+from chirotend.drawing import bench as drawn
+from chirotend.library.loader import carry_layouts
+from chirotend.library.schema import CarryLayout
+from chirotend.services import units
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.kit.bench.knobs import Bench, Knob, turned
+from chirotend.services.kit.profile import profile, say
+from chirotend.store.models import KitRow
+
+
+def _first_layout(desk: Desk) -> str:
+    own = [key for i in desk.player.instruments for key, c in carry_layouts().items() if c.instrument == i]
+    return own[0] if own else next(iter(carry_layouts()))
+
+
+def carry(desk: Desk, typed: Mapping[str, str]) -> Bench:
+    choice = typed.get("choice") or _first_layout(desk)
+    if choice not in carry_layouts():
+        raise NotThere(choice)
+    layout = carry_layouts()[choice]
+    hangs = _as_it_hangs(desk, layout)
+    knobs = tuple(turned(desk, typed, replace(k, was=k.value)) for k in _carry_knobs(layout, hangs))
+    values = {k.field: k.value for k in knobs}
+    try:
+        now, before = _carried(layout, values), _carried(layout, hangs)
+    except MethodError as error:
+        raise Refused("lean", f"In this position nothing holds it: {str(error).partition(': ')[2]}.") from error
+    names = {s.id: s.name for s in layout.supports} | ({layout.spare.id: layout.spare.name} if layout.spare else {})
+    rows = tuple(
+        (
+            name,
+            units.force(desk, now.forces_N[key]),
+            f"{now.shares_pct[key]:.0f} %",
+            units.force(desk, before.forces_N.get(key, 0.0)),
+        )
+        for key, name in names.items()
+        if key in now.forces_N
+    )
+    scene = drawn.CarryScene(
+        layout.length_mm / 1000,
+        values["balance"] / 1000,
+        values["lean"],
+        [(s, names[s.id]) for s in _supports(layout, values) if s.id in now.forces_N],
+        now,
+        before,
+        {
+            "weight": (units.force(desk, now.W_N), f"balance at {units.length(desk, values['balance'])}"),
+            **{
+                key: (units.force(desk, f), _beside(desk, now.shares_pct[key], f, before.forces_N.get(key, 0.0)))
+                for key, f in now.forces_N.items()
+            },
+        },
+    )
+    moment, moment_was = (statics.joint_moment_Nm(c.forces_N[layout.watched], layout.lever_mm) for c in (now, before))
+    rows += ((f"{names[layout.watched]}, moment at its base joint", f"{moment:.2f} N·m", "", f"{moment_was:.2f} N·m"),)
+    picture = drawn.carry_picture(scene)
+    return Bench(
+        "carry",
+        choice,
+        {key: c.name for key, c in carry_layouts().items()},
+        knobs,
+        picture,
+        picture,
+        rows,
+        ("", "now", "share", "was"),
+        _carry_remark(desk, layout, values, hangs),
+        f"Drawn flat, forces in one plane, no friction: good for comparing, not for exact newtons. {layout.note} "
+        f"Lever to the joint {layout.lever_mm:.0f} mm, assumed. Starting values: {layout.source}; measure yours.",
+        tuple(
+            (title, tuple((names[k], max(0.0, share)) for k, share in c.shares_pct.items() if abs(share) >= 0.5))
+            for title, c in (("as it hangs now", before), ("as set here", now))
+        ),
+    )
+
+
+def _beside(desk: Desk, share_pct: float, force: float, was: float) -> str:
+    return f"{share_pct:.0f} %" + (f", was {units.force(desk, was)}" if abs(force - was) > 0.05 else "")
+
+
+def _as_it_hangs(desk: Desk, layout: CarryLayout) -> dict[str, float]:
+    """The values before: what she kept, else her own kit's mass and balance, else the layout's."""
+    hangs = {"mass": layout.mass_kg, "balance": layout.balance_mm, "lean": layout.lean_deg}
+    if layout.tension_N is not None:
+        hangs["tension"] = layout.tension_N
+    hangs |= {s.id: s.at_mm for s in layout.supports}
+    mine = desk.store.shelf(KitRow).all(KitRow.kind == "instrument", KitRow.instrument == layout.instrument)
+    for row in mine[:1]:
+        hangs |= {"mass": row.mass_g / 1000} if row.mass_g else {}
+        hangs |= {"balance": row.balance_mm} if row.balance_mm else {}
+    return hangs | profile(desk).bench.get(layout.id, {})
+
+
+def _carry_knobs(layout: CarryLayout, hangs: Mapping[str, float]) -> list[Knob]:
+    moving = [s for s in layout.supports if s.moves_from_mm is not None and s.moves_to_mm is not None]
+    knobs = [
+        Knob(
+            s.id,
+            f"{s.name[:1].upper()}{s.name[1:]}, from the end",
+            s.moves_from_mm or 0,
+            s.moves_to_mm or 0,
+            5,
+            hangs[s.id],
+            "mm",
+        )
+        for s in moving
+    ]
+    if "tension" in hangs:
+        knobs.append(Knob("tension", "Pull of the strap", 0, 12, 0.5, hangs["tension"], "N"))
+    return [
+        *knobs,
+        Knob("lean", "Lean from upright", 2, 70, 1, hangs["lean"], "°"),
+        Knob("balance", "Balance, from the end", 50, layout.length_mm, 5, hangs["balance"], "mm"),
+        Knob("mass", "Mass", 0.2, 20, 0.05, hangs["mass"], "kg"),
+    ]
+
+
+def _supports(layout: CarryLayout, values: Mapping[str, float]) -> list[statics.Support]:
+    found = [
+        statics.Support(s.id, values.get(s.id, s.at_mm) / 1000, s.way, s.off_vertical_deg, s.off_axis_mm / 1000)
+        for s in layout.supports
+    ]
+    if layout.spare is not None:
+        found.append(statics.Support(layout.spare.id, layout.spare.at_mm / 1000, layout.spare.way))
+    return found
+
+
+def _carried(layout: CarryLayout, values: Mapping[str, float]) -> statics.Carried:
+    supports = _supports(layout, values)
+    if layout.tension_N is not None:
+        at = {s.id: s.s_m for s in supports}
+        return statics.carried_upright(
+            values["mass"],
+            values["lean"],
+            values["balance"] / 1000,
+            at["thumb"],
+            at["mouth"],
+            at["strap"],
+            values["tension"],
+        )
+    spare = supports[3] if layout.spare is not None else None
+    return statics.carried(values["mass"], values["lean"], values["balance"] / 1000, supports[:3], spare)
+
+
+def _carry_remark(desk: Desk, layout: CarryLayout, values: Mapping[str, float], hangs: Mapping[str, float]) -> str:
+    """Say what the change does, or the single move (up to 40 mm, or a pull of 4 N) that takes most off."""
+    names = {s.id: s.name for s in layout.supports}
+    watched = names[layout.watched]
+    was = _carried(layout, hangs).forces_N[layout.watched]
+    now = _carried(layout, values).forces_N[layout.watched]
+    if values != hangs and abs(now - was) > 0.05 and abs(was) > 0.05:
+        pct = 100 * (1 - abs(now) / abs(was))
+        change = f"takes {pct:.0f} % off" if pct > 0 else f"adds {-pct:.0f} % to"
+        forces = f"{units.force(desk, was)} → {units.force(desk, now)}"
+        return f"Set like this it {change} the {watched}: {forces}. {layout.who}"
+    best, words = abs(now), ""
+    for support in layout.supports:
+        if support.moves_from_mm is None or support.moves_to_mm is None:
+            continue
+        for step in range(-40, 45, 5):
+            at = values[support.id] + step
+            if not step or not support.moves_from_mm <= at <= support.moves_to_mm:
+                continue
+            force = abs(_carried(layout, {**values, support.id: at}).forces_N[layout.watched])
+            if force < best - 0.005:
+                way = "up" if step > 0 else "down"
+                best = force
+                words = f"moving the {support.name} {units.length(desk, abs(step))} {way}"
+    if "tension" in values and values["tension"] < 4:
+        best = abs(_carried(layout, {**values, "tension": 4.0}).forces_N[layout.watched])
+        words = f"a strap that pulls with {units.force(desk, 4.0)}"
+    if not words or abs(now) < 0.05:
+        return f"Nothing to gain here for the {watched} by moving one thing alone."
+    off = 100 * (1 - best / abs(now))
+    forces = f"{units.force(desk, now)} → {units.force(desk, best)}"
+    return f"Try next: {words} takes {off:.0f} % off the {watched}, {forces}. {layout.who}"
+
+
+def keep_as_it_hangs(desk: Desk, typed: Mapping[str, str]) -> None:
+    """Keep the values of a layout as how it hangs now: later changes are compared with them."""
+    shown = carry(desk, typed)
+    kept = {k.field: k.value for k in shown.knobs}
+    say(desk, bench={**profile(desk).bench, shown.choice: kept})

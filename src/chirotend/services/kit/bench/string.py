@@ -1,0 +1,114 @@
+"""Reach on a string: what a fingering asks of her hand where it stands, and where each system is at ease."""
+
+from collections.abc import Mapping
+
+from chirotend.core.fit import strings
+from chirotend.core.fit.hands import COMFORTABLE, NOT_MEASURED, STRETCHED, Asked, Hand, asked_of
+from chirotend.drawing import bench as drawn
+from chirotend.services import units
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.kit import hands, own_library
+from chirotend.services.kit.bench.knobs import NARROW, WIDE, Bench, Knob, asked_row, turned
+from chirotend.services.kit.profile import profile
+
+NOTES = ("C", "D♭", "D", "E♭", "E", "F", "G♭", "G", "A♭", "A", "B♭", "B")
+
+
+def string(desk: Desk, typed: Mapping[str, str]) -> Bench:
+    strung = {k: i for k, i in own_library.instruments(desk).items() if i.string_length_mm}
+    choice = typed.get("choice") or next((i for i in desk.player.instruments if i in strung), "double_bass")
+    if choice not in strung:
+        raise NotThere(choice)
+    low, high = min(strung[choice].string_length_mm), max(strung[choice].string_length_mm)
+    knobs = _knobs(desk, typed, (low + high) / 2)
+    length, first = knobs[0].value, int(knobs[1].value)
+    system = strings.fingerings().get(typed.get("system") or "124")
+    if system is None:
+        raise NotThere(typed.get("system"))
+    side = "right" if profile(desk).mirrored == "yes" else "left"
+    hand = hands.measured(desk).hands[side]
+    asked = strings.asked_at(length, system, first, hand)
+    maps = strings.reach_map(length, hand)
+    outer = asked_of(
+        hand, f"{system.fingers[0][0]}-{system.fingers[-1][0]}", strings.interval_span(length, first, system.width)
+    )
+    open_note = _note(typed.get("open", "G"))
+    scene = drawn.StringScene(
+        length,
+        first,
+        system,
+        f"asks {units.length(desk, outer.asked_mm)}",
+        f"you have {units.length(desk, outer.ease_mm)} at ease, {units.length(desk, outer.most_mm)} at most"
+        if outer.ease_mm
+        else "not measured yet",
+        maps,
+        tuple(strings.fingerings().values()),
+        [NOTES[(open_note + n) % 12] for n in range(1, 13)],
+    )
+    rows = [*(asked_row(desk, a) for a in asked), *_across(desk, hand, system, knobs)]
+    return Bench(
+        "string",
+        choice,
+        {k: i.name for k, i in strung.items()},
+        knobs,
+        drawn.string_picture(scene, WIDE),
+        drawn.string_picture(scene, NARROW),
+        tuple(rows),
+        (f"{system.name} here", "asks", "at ease", "at most", ""),
+        _string_remark(maps, system, first, outer, side),
+        "Equal temperament, a straight string, a flat board. Across strings: spacing at the nut taken as half of that "
+        f"at the bridge. Measured against your {side} hand; a gap not measured is not judged.",
+        options={
+            "system": (system.id, {s.id: f"{s.name}, {s.asks}" for s in strings.fingerings().values()}),
+            "open": (NOTES[open_note], {n: n for n in NOTES}),
+        },
+    )
+
+
+def _knobs(desk: Desk, typed: Mapping[str, str], usual_mm: float) -> tuple[Knob, ...]:
+    shortest, longest = strings.STRING_MIN_MM, strings.STRING_MAX_MM
+    knobs = (
+        Knob("length", "String, nut to bridge", shortest, longest, 1, usual_mm, "mm"),
+        Knob("first", "First finger at semitone", 1, 12, 1, 1, ""),
+        Knob("apart", "Strings between two fingers", 0, 7, 1, 0, ""),
+        Knob("spacing", "Strings apart at the bridge", 5, 40, 0.5, 28, "mm"),
+    )
+    return tuple(turned(desk, typed, knob) for knob in knobs)
+
+
+def _across(desk: Desk, hand: Hand, system: strings.Fingering, knobs: tuple[Knob, ...]) -> list[tuple[str, ...]]:
+    """The outer pair again, held over the strings between them; nothing when both stand on one string."""
+    length, first, apart, spacing = (knob.value for knob in knobs)
+    if not apart:
+        return []
+    at = int(first)
+    reach = strings.cross_string_reach(length, at, at + system.width, apart, spacing * 0.5, spacing)
+    row = asked_row(desk, asked_of(hand, f"{system.fingers[0][0]}-{system.fingers[-1][0]}", reach))
+    return [(f"{row[0]}, {apart:.0f} strings apart", *row[1:])]
+
+
+def _note(name: str) -> int:
+    if name not in NOTES:
+        raise Refused("open", "Choose the note of the open string from the list.")
+    return NOTES.index(name)
+
+
+def _string_remark(
+    maps: Mapping[str, tuple[strings.Run, ...]], system: strings.Fingering, first: int, outer: Asked, side: str
+) -> str:
+    here = next(r.verdict for r in maps[system.id] if r.first <= first <= r.last)
+    if here == NOT_MEASURED:
+        return f"Measure the gaps of your {side} hand, and this map becomes yours."
+    switches = [
+        f"{s.name} from semitone {start}"
+        for s in strings.fingerings().values()
+        if (start := strings.comfortable_from(maps[s.id])) is not None and start > 1
+    ]
+    where = f" At ease: {'; '.join(switches)}." if switches else ""
+    if here == COMFORTABLE:
+        said = f"{system.name} is comfortable here."
+    elif here == STRETCHED:
+        said = f"Try next: shift or pivot on the thumb instead of holding {system.name} here; it is stretched."
+    else:
+        said = f"Try next: another system here; {system.name} is out of reach for this hand, and holding on costs."
+    return f"{said}{where} Check it with your teacher."

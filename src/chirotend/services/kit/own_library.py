@@ -1,0 +1,127 @@
+"""The library as one player sees it: what ships, and the instruments, grips and exercises of her own."""
+
+import re
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from pydantic import ValidationError
+
+from chirotend.core.body.zones import zones
+from chirotend.library import loader
+from chirotend.library.schema import ExerciseEntry, Grip, Instrument, Strict
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.record import corrections
+from chirotend.store.models import OwnItemRow
+
+SCHEMAS: dict[str, type[Strict]] = {"instrument": Instrument, "grip": Grip, "exercise": ExerciseEntry}
+
+
+def _own(desk: Desk, kind: str) -> dict[str, Any]:
+    rows = desk.store.shelf(OwnItemRow).all(OwnItemRow.kind == kind)
+    return {row.uid: SCHEMAS[kind].model_validate(row.document) for row in rows}
+
+
+def instruments(desk: Desk) -> dict[str, Instrument]:
+    return {**loader.instruments(), **_own(desk, "instrument")}
+
+
+def grips(desk: Desk) -> dict[str, Grip]:
+    return {**loader.grips(), **_own(desk, "grip")}
+
+
+def exercises(desk: Desk) -> dict[str, ExerciseEntry]:
+    return {**loader.exercises(), **_own(desk, "exercise")}
+
+
+def everything(desk: Desk, kind: str) -> dict[str, Any]:
+    """Return the whole library of one kind; `NotThere` for a kind there is none of."""
+    shelves: dict[str, Callable[[Desk], dict[str, Any]]] = {
+        "instrument": instruments,
+        "grip": grips,
+        "exercise": exercises,
+    }
+    if kind not in shelves:
+        raise NotThere(kind)
+    return shelves[kind](desk)
+
+
+def families_of(item: Instrument | Grip | ExerciseEntry) -> tuple[str, ...]:
+    """Return the families an item belongs to."""
+    return (item.family,) if isinstance(item, Instrument) else (*item.families, "all")
+
+
+def zone_names() -> dict[str, str]:
+    """Return the zones of the body map by id, by the player's name."""
+    return {z.id: z.name for z in zones().values()}
+
+
+def document_of(kind: str, form: Any) -> dict[str, Any]:
+    """Return what a form says of an item as a document of the library; numbers that cannot be read stay text."""
+    document: dict[str, Any] = {"name": form.get("name", "")}
+    if kind == "instrument":
+        loads = {f"{side}_load": form.getlist(f"{side}_load") for side in ("left", "right")}
+        document |= {k: [{"zone": z, "why": ""} for z in v] for k, v in loads.items() if v}
+        mass = form.get("mass_kg", "").strip().replace(",", ".")
+        if mass:
+            document["typical_mass_kg"] = {"low": mass, "high": mass, "note": "typed by the player"}
+        return {**document, "family": form.get("family", ""), "reach_note": form.get("note", "")}
+    document["families"] = [form.get("family", "")] if form.get("family") else []
+    if kind == "grip":
+        return {
+            **document,
+            "kind": form.get("grip_kind", "") or "own hold",
+            "hand": form.get("hand", "either"),
+            "motion": form.getlist("motion") or ["none"],
+            "costs": form.getlist("costs"),
+            "relieves": form.getlist("relieves"),
+            "check": form.get("note", ""),
+        }
+    return {
+        **document,
+        "stage": form.get("stage", ""),
+        "minutes": form.get("minutes", "").strip().replace(",", ".") or "2",
+        "hands": form.get("hands", "both"),
+        "how": form.get("note", ""),
+        "zones_loaded": form.getlist("zones_loaded"),
+        "needs_warm": form.get("needs_warm") == "yes",
+    }
+
+
+def is_own(desk: Desk, kind: str, uid: str) -> bool:
+    return desk.store.shelf(OwnItemRow).get(kind, uid) is not None
+
+
+def name_of(desk: Desk, instrument: str) -> str:
+    """Return the name of an instrument, hers included, or the word itself."""
+    own = desk.store.shelf(OwnItemRow).get("instrument", instrument)
+    return str(own.document["name"]) if own else loader.instrument_name(instrument)
+
+
+def add(desk: Desk, kind: str, document: Mapping[str, Any]) -> str:
+    """Write an item of her own, checked like the shipped ones; returns its id. `Refused` names the field."""
+    if kind not in SCHEMAS:
+        raise NotThere(kind)
+    name = str(document.get("name", "")).strip()
+    if not name:
+        raise Refused("name", "Give it a name.")
+    uid = "own_" + re.sub(r"[^a-z0-9]+", "_", name.lower()).strip("_")[:50]
+    if uid == "own_":
+        raise Refused("name", "The name needs at least one letter or digit.")
+    known = {*loader.families(), "all"}
+    families = [document["family"]] if kind == "instrument" else list(document.get("families", ()))
+    if not families or set(families) - known:
+        raise Refused("family", "Choose a family from the list.")
+    try:
+        made = SCHEMAS[kind].model_validate({**document, "id": uid, "name": name})
+    except ValidationError as error:
+        first = error.errors()[0]
+        raise Refused(str(first["loc"][0]), f"{str(first['msg']).removeprefix('Value error, ')}.") from error
+    corrections.put_row(
+        desk, "own_item", {"kind": kind, "uid": uid, "document": made.model_dump(mode="json", exclude_defaults=True)}
+    )
+    return uid
+
+
+def remove(desk: Desk, kind: str, uid: str) -> None:
+    """Delete an item of her own; it can be undone for a while."""
+    corrections.delete(desk, "own_item", f"{kind} {uid}")

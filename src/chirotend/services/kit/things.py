@@ -1,0 +1,130 @@
+"""Her kit: instruments, sticks, straps, rests, pegs, chair; masses, settings, services due. Grams, millimetres."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date
+from uuid import uuid4
+
+from chirotend.core.days import day_named
+from chirotend.core.errors import MethodError
+from chirotend.core.record.words import KIT_KINDS as KINDS
+from chirotend.services import units
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.kit import own_library
+from chirotend.services.record import corrections
+from chirotend.services.units import whole
+from chirotend.store.models import KitRow
+
+NAME_MAX, NOTE_MAX = 120, 1000
+
+
+@dataclass(frozen=True)
+class Thing:
+    """A thing of her kit with what is due: `due` is a sentence, "" when nothing is."""
+
+    row: KitRow
+    line: str
+    due: str
+
+
+def kit(desk: Desk) -> tuple[Thing, ...]:
+    """Return her kit, instruments first, each with what is due."""
+    rows = desk.store.shelf(KitRow).all()
+    return tuple(
+        Thing(row, _line(desk, row), due(row, desk.today))
+        for row in sorted(rows, key=lambda r: (KINDS.index(r.kind), r.name.lower()))
+    )
+
+
+def _line(desk: Desk, row: KitRow) -> str:
+    parts = []
+    if row.mass_g:
+        parts.append(units.mass(desk, row.mass_g))
+    if row.setting_mm is not None:
+        parts.append(f"set at {units.length(desk, row.setting_mm)}")
+    return ", ".join(parts)
+
+
+def next_service(row: KitRow) -> date | None:
+    """Return when the next service is due; None without a last one or an interval."""
+    if row.service_on is None or not row.service_months:
+        return None
+    months = row.service_on.month - 1 + row.service_months
+    year, month = row.service_on.year + months // 12, months % 12 + 1
+    return date(year, month, min(row.service_on.day, 28))
+
+
+def due(row: KitRow, today: date) -> str:
+    """Return what is due with a thing, or soon will be, in words; "" when nothing is."""
+    service = next_service(row)
+    if service is not None and service <= today:
+        return f"set-up due since {service:%B %Y}"
+    if row.back_on is not None and (row.back_on - today).days <= 21:
+        return f"give back by {row.back_on.day} {row.back_on:%B}"
+    if service is not None and (service - today).days <= 30:
+        return f"set-up due in {service:%B}"
+    return ""
+
+
+def thing(desk: Desk, uid: str) -> KitRow:
+    found = desk.store.shelf(KitRow).get(uid)
+    if found is None:
+        raise NotThere(uid)
+    return found
+
+
+def write(desk: Desk, uid: str | None, typed: Mapping[str, str]) -> str:
+    """Write a thing of her kit (new, or in the place of `uid`); returns its id. `Refused` names the field."""
+    if uid is not None:
+        thing(desk, uid)
+    kind, name = typed.get("kind", ""), typed.get("name", "").strip()
+    if kind not in KINDS:
+        raise Refused("kind", f"Choose one of {', '.join(KINDS)}.")
+    if not 1 <= len(name) <= NAME_MAX:
+        raise Refused("name", f"Give it a name, up to {NAME_MAX} characters.")
+    instrument = typed.get("instrument", "").strip()
+    if kind == "instrument" and instrument not in own_library.instruments(desk):
+        raise Refused("instrument", "Choose which instrument it is from the list.")
+    if len(typed.get("note", "")) > NOTE_MAX:
+        raise Refused("note", f"At most {NOTE_MAX} characters.")
+    length = units.length_mm(desk, "length_mm", typed.get("length_mm", ""), 10, 6000)
+    balance = units.length_mm(desk, "balance_mm", typed.get("balance_mm", ""), 1, 6000)
+    if length is not None and balance is not None and balance > length:
+        raise Refused("balance_mm", "The balance point lies on the thing: it cannot be further than its length.")
+    values = {
+        "uid": uid or uuid4().hex,
+        "kind": kind,
+        "name": name,
+        "instrument": instrument,
+        "mass_g": units.mass_g(desk, "mass_g", typed.get("mass_g", ""), 1, 600_000),
+        "length_mm": length,
+        "balance_mm": balance,
+        "setting_mm": units.length_mm(desk, "setting_mm", typed.get("setting_mm", ""), 0, 3000),
+        "service_on": _day("service_on", typed.get("service_on", ""), desk.today),
+        "service_months": _months(typed.get("service_months", "")),
+        "back_on": _day("back_on", typed.get("back_on", ""), None),
+        "note": typed.get("note", "").strip(),
+    }
+    corrections.put_row(desk, "kit", values)
+    return str(values["uid"])
+
+
+def _day(field: str, text: str, latest: date | None) -> date | None:
+    if not text.strip():
+        return None
+    try:
+        found = day_named(text.strip())
+    except MethodError as error:
+        raise Refused(field, "Choose a day that exists, written YYYY-MM-DD.") from error
+    if latest is not None and found > latest:
+        raise Refused(field, "This day lies in the future. Write the last service there was.")
+    return found
+
+
+def _months(text: str) -> int | None:
+    if not text.strip():
+        return None
+    months = whole(text)
+    if months is None or not 1 <= months <= 120:
+        raise Refused("service_months", "Months between services run from 1 to 120.")
+    return months

@@ -1,0 +1,1 @@
+"""Engagements, aims, the week laid, a date asked for."""

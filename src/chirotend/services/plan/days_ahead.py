@@ -1,0 +1,118 @@
+"""What is known of the days ahead: what stands there, what it adds up to, what the call and her usual allow."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from chirotend.core.judge.evidence import Evidence
+from chirotend.core.judge.usual import usual_week_load
+from chirotend.core.plan.jumps import Jump, jumps
+from chirotend.core.plan.week import Aim, Engagement, PlannedBlock, plan_rules
+from chirotend.services.desk import Desk
+from chirotend.services.kit import own_library
+from chirotend.services.plan import engagements
+from chirotend.services.plan.own_blocks import blocks_between
+from chirotend.services.today.days_call import Said, issue, said
+from chirotend.store.models import AimRow, CallRow
+
+Judged = tuple[CallRow, Evidence]
+
+
+@dataclass(frozen=True)
+class Ahead:
+    """What is known of the days ahead: engagements, own blocks, expected load by day, her usual, ceilings of the call.
+
+    `loads` in AU: logged for days past, what is written and planned for today, planned for days ahead. `ceilings`:
+    minutes a day the call allows (nothing for days it says nothing of). `week_high`, `day_high`: None = not known yet.
+    """
+
+    first: date
+    last: date
+    engagements: tuple[Engagement, ...]
+    blocks: tuple[PlannedBlock, ...]
+    loads: Mapping[date, float]
+    day_low: float | None
+    day_high: float | None
+    week_high: float | None
+    ceilings: Mapping[date, float]
+    call: str
+    played_days: Mapping[str, int]
+    evidence: Evidence
+    judged: Judged
+
+
+def ahead(desk: Desk, first: date, last: date, judged: Judged | None = None) -> Ahead:
+    """Return what stands from `first` to `last` and what it adds up to; `judged` spares working the call out again."""
+    row, evidence = judged or issue(desk)
+    today = desk.today
+    fixed = tuple(engagements.between(desk, first, last))
+    blocks = tuple(blocks_between(desk, first, last))
+    written = {r.uid for r in engagements.rows_between(desk, first, last) if r.session_uid}
+    loads: dict[date, float] = {}
+    for n in range((last - first).days + 1):
+        day = first + timedelta(days=n)
+        logged = evidence.load.on(day)[1]
+        load = logged if logged == logged else 0.0
+        if day >= today:
+            load += sum(e.load for e in fixed if e.day == day and e.uid not in written)
+            load += sum(b.load for b in blocks if b.day == day and b.end_utc > desk.now)
+        loads[day] = load
+    usual, week = evidence.usual_load, usual_week_load(evidence.load, evidence.load.index(today))
+    return Ahead(
+        first,
+        last,
+        fixed,
+        blocks,
+        loads,
+        usual.low if usual else None,
+        usual.high if usual else None,
+        week.high if week else None,
+        _ceilings(desk, said(row)),
+        said(row).effective,
+        _played_days(evidence),
+        evidence,
+        (row, evidence),
+    )
+
+
+def _ceilings(desk: Desk, today: Said) -> dict[date, float]:
+    """Minutes a day the call allows; a level counts until its clear wakings could be over."""
+    if today.effective == "tacet":
+        return {desk.today + timedelta(days=n): 0.0 for n in range(today.standing.wakings_needed + 1)}
+    if today.effective.startswith("muted") and today.dose.minutes is not None:
+        days = today.standing.wakings_needed - today.standing.clear
+        return {desk.today + timedelta(days=n): today.dose.minutes for n in range(max(1, days))}
+    if today.dose.minutes is not None:
+        return {desk.today: today.dose.minutes}
+    return {}
+
+
+def _played_days(evidence: Evidence) -> dict[str, int]:
+    days: dict[str, set[date]] = {}
+    for session in evidence.record.sessions:
+        for block in session.blocks:
+            if block.instrument and block.kind != "other":
+                days.setdefault(block.instrument, set()).add(session.day)
+    return {instrument: len(found) for instrument, found in days.items()}
+
+
+def first_doses(desk: Desk, what: Ahead) -> dict[str, float]:
+    """First doses by instrument; none while the record is too young to tell a new instrument from an old one."""
+    if sum(what.played_days.values()) < plan_rules().new_instrument_days:
+        return {}
+    return {k: float(i.new_player_start_minutes) for k, i in own_library.instruments(desk).items()}
+
+
+def week_jumps(desk: Desk, what: Ahead, week_aims: Sequence[AimRow]) -> tuple[Jump, ...]:
+    """Return what stands out in the days ahead, today included."""
+    days = {d: load for d, load in what.loads.items() if d >= desk.today}
+    planned: dict[tuple[str, date], float] = {}
+    things: list[Engagement | PlannedBlock] = [*what.engagements, *what.blocks]
+    for thing in things:
+        if thing.day >= desk.today and thing.instrument:
+            key = (thing.instrument, thing.day)
+            planned[key] = planned.get(key, 0.0) + thing.minutes
+    starts = first_doses(desk, what)
+    asks = [Aim(a.uid, a.title, a.minutes, a.effort, a.instrument, a.new_hard) for a in week_aims]
+    whole_week = what.week_high if len(days) == len(what.loads) else None
+    return jumps(days, what.day_high, whole_week, what.engagements, asks, what.played_days, planned, starts)

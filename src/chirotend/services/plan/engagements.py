@@ -1,0 +1,228 @@
+"""What stands in her calendar: typed in, brought from a calendar file, written in as played with one touch."""
+
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, time, timedelta
+from uuid import uuid4
+
+from chirotend.core.days import practice_day
+from chirotend.core.errors import MethodError
+from chirotend.core.plan.week import ENGAGEMENT_KINDS, PLAYED_KINDS, Engagement
+from chirotend.core.record import Block, Session, overlap
+from chirotend.formats import calendar_reader
+from chirotend.formats.cells import UnreadableFile
+from chirotend.library.loader import kind_words
+from chirotend.library.schema import KindWords
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.record import corrections
+from chirotend.services.today.days_call import issue
+from chirotend.store.models import EngagementRow
+
+CALENDAR_MAX_BYTES = 2 * 1024 * 1024
+DAYS_BACK, DAYS_AHEAD = 7, 180
+TITLE_MAX = 200
+LONGEST_MIN = 16 * 60
+
+
+@dataclass(frozen=True)
+class Typed:
+    """An engagement as typed: local day and times, minutes of the hands and effort (None = as usual for its kind)."""
+
+    day: date
+    start: time
+    end: time
+    title: str
+    kind: str = ""
+    instrument: str = ""
+    minutes: float | None = None
+    effort: float | None = None
+
+
+@dataclass(frozen=True)
+class Imported:
+    """What a calendar brought: how many new, changed, known and gone entries, and what was passed over."""
+
+    uid: str
+    new: int
+    changed: int
+    known: int
+    gone: int
+    passed_over: tuple[str, ...]
+
+
+def between(desk: Desk, first: date, last: date) -> list[Engagement]:
+    """Return the engagements of the practice days `first` to `last`, oldest first."""
+    return [_value(row) for row in rows_between(desk, first, last)]
+
+
+def rows_between(desk: Desk, first: date, last: date) -> list[EngagementRow]:
+    shelf = desk.store.shelf(EngagementRow)
+    return shelf.all(EngagementRow.day >= first, EngagementRow.day <= last, order=(EngagementRow.start_utc,))
+
+
+def row_of(desk: Desk, uid: str) -> EngagementRow:
+    found = desk.store.shelf(EngagementRow).get(uid)
+    if found is None:
+        raise NotThere(uid)
+    return found
+
+
+def _value(row: EngagementRow) -> Engagement:
+    return Engagement(
+        row.uid, row.day, row.start_utc, row.end_utc, row.kind, row.title, row.instrument, row.minutes, row.effort
+    )
+
+
+def usual_for(title: str, kind: str = "") -> KindWords:
+    """Return what is usual for a kind; without one, for the kind its title tells."""
+    if kind:
+        return next(k for k in kind_words() if k.kind == kind)
+    words = title.lower()
+    return next((k for k in kind_words() if any(w in words for w in k.words)), kind_words()[-1])
+
+
+def made(desk: Desk, typed: Typed, uid: str | None = None) -> Engagement:
+    """Return the engagement that was typed, with what is usual for its kind filled in; `Refused` names the field."""
+    title = typed.title.strip()
+    if not 1 <= len(title) <= TITLE_MAX:
+        raise Refused("title", f"Give it a title, up to {TITLE_MAX} characters.")
+    if typed.kind not in ("", *ENGAGEMENT_KINDS):
+        raise Refused("kind", f"Choose one of {', '.join(ENGAGEMENT_KINDS)}.")
+    start = _instant(desk, typed.day, typed.start)
+    end = _instant(desk, typed.day, typed.end)
+    if end <= start:
+        end = _instant(desk, typed.day + timedelta(days=1), typed.end)
+    length = (end - start).total_seconds() / 60
+    if length > LONGEST_MIN:
+        raise Refused("end", "This would last more than 16 hours. Check begin and end.")
+    usual = usual_for(title, typed.kind)
+    minutes = round(length * usual.hands_share) if typed.minutes is None else typed.minutes
+    if not 0 <= minutes <= length:
+        raise Refused("minutes", f"Minutes of the hands run from 0 to the length of it, {length:.0f}.")
+    instrument = typed.instrument or (
+        desk.player.instruments[0] if usual.kind in PLAYED_KINDS and desk.player.instruments else ""
+    )
+    try:
+        effort = usual.effort if typed.effort is None else typed.effort
+        day = practice_day(start, desk.zone)
+        return Engagement(uid or uuid4().hex, day, start, end, usual.kind, title, instrument[:80], minutes, effort)
+    except MethodError as error:
+        raise Refused(error.field, "Effort runs from 0 (nothing) to 10 (all you have).") from error
+
+
+def _instant(desk: Desk, day: date, at: time) -> datetime:
+    return datetime.combine(day, at, desk.zone).astimezone(UTC)
+
+
+def write(desk: Desk, typed: Typed, uid: str | None = None) -> Engagement:
+    """Write an engagement (new, or in the place of `uid`)."""
+    old = row_of(desk, uid) if uid else None
+    engagement = made(desk, typed, uid)
+    put(
+        desk,
+        engagement,
+        old.source if old else "",
+        old.reason if old else "",
+        session_uid=old.session_uid if old else "",
+    )
+    return engagement
+
+
+def put(
+    desk: Desk, e: Engagement, source: str = "", reason: str = "", import_uid: str = "", session_uid: str = ""
+) -> None:
+    """Keep an engagement; it can be undone for a while."""
+    corrections.put_row(desk, "engagement", _row(e, source, reason, import_uid, session_uid))
+
+
+def _row(e: Engagement, source: str, reason: str, import_uid: str, session_uid: str) -> dict[str, object]:
+    names = ("uid", "day", "start_utc", "end_utc", "kind", "title", "instrument", "minutes", "effort")
+    kept = {"source": source, "reason": reason, "import_uid": import_uid, "session_uid": session_uid}
+    return {**{n: getattr(e, n) for n in names}, **kept}
+
+
+def drop(desk: Desk, uid: str) -> None:
+    row_of(desk, uid)
+    corrections.delete(desk, "engagement", uid)
+
+
+def bring_calendar(desk: Desk, file: str, data: bytes) -> Imported:
+    """Bring a calendar's entries of the last week and the next half year; known ones are changed, not doubled.
+
+    An entry whose hours and title are as they were is left alone, with whatever she changed about it.
+    """
+    if not data:
+        raise Refused("calendar", "Choose a calendar file (.ics) first.")
+    if len(data) > CALENDAR_MAX_BYTES:
+        raise Refused("calendar", "A calendar may have up to 2 MB. Export fewer years.")
+    first, last = desk.today - timedelta(days=DAYS_BACK), desk.today + timedelta(days=DAYS_AHEAD)
+    try:
+        found = calendar_reader.read(data, file or "The file", desk.player.zone, first, last)
+    except UnreadableFile as error:
+        raise Refused("calendar", str(error)) from error
+    shelf = desk.store.shelf(EngagementRow)
+    there = {row.source: row for row in shelf.all(EngagementRow.source != "")}
+    uid, counts = uuid4().hex, {"new": 0, "changed": 0, "known": 0}
+    for entry in found.entries:
+        old = there.get(entry.source)
+        if old is not None and (old.title, old.end_utc) == (entry.title, entry.end_utc):
+            counts["known"] += 1
+            continue
+        counts["changed" if old else "new"] += 1
+        local = entry.start_utc.astimezone(desk.zone)
+        typed = Typed(local.date(), local.time(), entry.end_utc.astimezone(desk.zone).time(), entry.title)
+        made_here = made(desk, typed, old.uid if old else None)
+        shelf.put(_row(made_here, entry.source, "", uid, old.session_uid if old else ""))
+    gone = _gone(desk, there, {e.source for e in found.entries})
+    return Imported(uid, counts["new"], counts["changed"], counts["known"], gone, found.passed_over)
+
+
+def _gone(desk: Desk, there: dict[str, EngagementRow], found: set[str]) -> int:
+    """Take out occurrences still ahead that their own calendar entry no longer has (it was moved or cut short)."""
+    entries = {source.rpartition(" ")[0] for source in found}
+    gone = [
+        row
+        for source, row in there.items()
+        if source not in found and source.rpartition(" ")[0] in entries and row.start_utc > desk.now
+    ]
+    for row in gone:
+        corrections.delete(desk, "engagement", row.uid)
+    return len(gone)
+
+
+def take_back_import(desk: Desk, import_uid: str) -> None:
+    """Take out what an import brought and nobody has written in since."""
+    shelf = desk.store.shelf(EngagementRow)
+    rows = shelf.all(EngagementRow.import_uid == import_uid) if import_uid else []
+    if not rows:
+        raise NotThere(import_uid)
+    with corrections.as_one(desk):
+        for row in rows:
+            if not row.session_uid:
+                corrections.delete(desk, "engagement", row.uid)
+
+
+def waiting(desk: Desk) -> list[EngagementRow]:
+    """Return the engagements since yesterday that are over, used the hands, and are not written in."""
+    rows = rows_between(desk, desk.today - timedelta(days=1), desk.today)
+    return [r for r in rows if r.end_utc <= desk.now and r.minutes > 0 and not r.session_uid]
+
+
+def as_planned(desk: Desk, uid: str, effort: float | None = None) -> Session:
+    """Write an engagement in as it was planned, with its expected effort or the one given."""
+    row = row_of(desk, uid)
+    if row.session_uid:
+        raise Refused("engagement", "This is written in already.")
+    if row.end_utc > desk.now:
+        raise Refused("engagement", "This is not over yet. Write it in afterwards.")
+    kind = row.kind if row.kind in PLAYED_KINDS else "other"
+    block = Block(row.minutes, row.instrument if kind != "other" else row.title[:80], kind)
+    felt = row.effort if effort is None else effort
+    session = Session(uuid4().hex, row.day, (block,), felt, row.start_utc, row.end_utc)
+    clash = overlap(session, desk.store.sessions(row.day - timedelta(days=1), row.day + timedelta(days=1)))
+    if clash is not None:
+        raise Refused("engagement", "A session is written at this time already. Edit that one instead.")
+    with corrections.as_one(desk):
+        corrections.put(desk, session)
+        corrections.change_row(desk, "engagement", row, session_uid=session.uid)
+    issue(desk)
+    return session

@@ -1,0 +1,193 @@
+"""Laying the aims of a week into what is free of it."""
+
+from collections.abc import Sequence
+from datetime import date, datetime, timedelta
+from uuid import uuid4
+
+from chirotend.core.errors import MethodError
+from chirotend.core.plan import planner, rests, week_problem
+from chirotend.core.plan.jumps import ramp_minutes
+from chirotend.core.plan.week import PLAYED_KINDS, Aim, Engagement, PlannedBlock, free_windows, plan_rules
+from chirotend.core.plan.week_problem import monday
+from chirotend.services.desk import Desk, Refused
+from chirotend.services.kit import own_library
+from chirotend.services.kit.profile import Profile, profile
+from chirotend.services.plan import credit, engagements
+from chirotend.services.plan.days_ahead import Ahead, ahead, first_doses
+from chirotend.services.plan.own_blocks import values_of
+from chirotend.services.plan.week_aims import aims
+from chirotend.services.record import corrections
+from chirotend.store.models import AimRow, PlannedRow
+
+PLENTY_MIN = 24 * 60.0
+STEP_MIN = 15
+
+
+def lay(desk: Desk, week: date) -> int:
+    """Lay the aims of a week into what is free of it; what was moved by hand stays. Returns the minutes laid.
+
+    Each aim keeps a sentence for what found no place, and why.
+    """
+    week = monday(week)
+    first, last = max(week, desk.today), week + timedelta(days=6)
+    if first > last:
+        raise Refused("week", "This week is over. Choose the present one or a later one.")
+    with corrections.as_one(desk):
+        return _laid_anew(desk, week, first, last)
+
+
+def _laid_anew(desk: Desk, week: date, first: date, last: date) -> int:
+    old = desk.store.shelf(PlannedRow).all(
+        PlannedRow.laid_by == "planner",
+        PlannedRow.start_utc > desk.now,
+        PlannedRow.day >= first,
+        PlannedRow.day <= last,
+    )
+    for row in old:
+        corrections.delete(desk, "planned", row.uid)
+    what = ahead(desk, week, last)
+    rows = [a for a in aims(desk, week) if not a.done]
+    wanted, problem = _problem(desk, what, rows, first)
+    try:
+        laid = planner.lay(problem)
+    except MethodError as error:
+        raise Refused("week", "No plan was found in time. Take out an aim or two and lay the rest.") from error
+    missing = {n.aim.uid: n for n in laid.not_laid}
+    for aim in rows:
+        unlaid = why_not_laid(missing[aim.uid]) if aim.uid in missing else ""
+        if aim.uid not in {a.uid for a in wanted} and aim.new_hard and what.call.startswith("muted"):
+            unlaid = f"{aim.title}: nothing new while Muted; it waits."
+        corrections.change_row(desk, "aim", aim, unlaid=unlaid)
+    for block in _placed(desk, problem, laid):
+        corrections.put_row(desk, "planned", values_of(block))
+    return round(sum(p.units for p in laid.pieces) * plan_rules().unit_min)
+
+
+def _problem(
+    desk: Desk, what: Ahead, rows: Sequence[AimRow], first: date
+) -> tuple[tuple[Aim, ...], week_problem.Problem]:
+    """Put the week's limits together: free windows, room of each day, the week, instruments that ramp up."""
+    me, r = profile(desk), plan_rules()
+    week, last = what.first, what.last
+    days = [first + timedelta(days=n) for n in range((last - first).days + 1)]
+    buffer = timedelta(minutes=r.buffer_min)
+    near = engagements.between(desk, first - timedelta(days=1), last + timedelta(days=1))
+    busy = [(e.start_utc - buffer, e.end_utc + buffer) for e in near]
+    busy += [(b.start_utc, b.end_utc) for b in what.blocks]
+    windows = free_windows(days, busy, desk.zone, me.from_hour, me.to_hour, _next_quarter(desk.now))
+    done = credit.taken_care_of(what.blocks, credit.played_by_block(desk, week, last))
+    wanted = tuple(
+        Aim(a.uid, a.title, max(0.0, a.minutes - done.get(a.uid, 0.0)), a.effort, a.instrument, a.new_hard, a.weight)
+        for a in rows
+        if a.minutes > done.get(a.uid, 0.0) and not (a.new_hard and what.call.startswith("muted"))
+    )
+    week_left = {week: what.week_high - sum(what.loads.values())} if what.week_high is not None else {}
+    return wanted, week_problem.Problem(
+        wanted, windows, {d: _room(what, me, near, d) for d in days}, week_left, _ramps(desk, what, wanted, days)
+    )
+
+
+def _room(what: Ahead, me: Profile, near: Sequence[Engagement], day: date) -> week_problem.DayRoom:
+    """What a day still takes, by the strictest of its limits."""
+    r = plan_rules()
+    limits = [(PLENTY_MIN, "minutes")]
+    own = sum(b.minutes for b in what.blocks if b.day == day)
+    if me.rest_weekday == str(day.weekday()):
+        limits.append((0.0, "off") if me.rest_school == "day off" else (r.light_day_most_min - own, "minutes"))
+    performances = {e.day for e in near if e.kind == "performance"}
+    if day in performances:
+        limits.append((r.performance_day_most_min - own, "taper"))
+    elif day + timedelta(days=1) in performances:
+        limits.append((r.day_before_most_min - own, "taper"))
+    if what.day_high is None:
+        limits.append((r.no_usual_day_min - own, "minutes"))
+    if day in what.ceilings:
+        played = what.evidence.load.on(day)[0]
+        taken = sum(e.minutes for e in what.engagements if e.day == day and e.kind in PLAYED_KINDS)
+        limits.append((what.ceilings[day] - taken - own - (played if played == played else 0.0), "dose"))
+    minutes, why = min(limits)
+    fixed = what.loads[day]
+    load = None if what.day_high is None else what.day_high - fixed
+    return week_problem.DayRoom(day, max(0.0, minutes), load, fixed, why)
+
+
+def _ramps(desk: Desk, what: Ahead, wanted: Sequence[Aim], days: Sequence[date]) -> dict[tuple[str, date], float]:
+    """Minutes a day for each wanted instrument that is new to her, less what stands there already."""
+    starts, found = first_doses(desk, what), {}
+    for instrument in {a.instrument for a in wanted if a.instrument in starts}:
+        most = ramp_minutes(what.played_days.get(instrument, 0), starts[instrument])
+        if most is None:
+            continue
+        for day in days:
+            taken = sum(e.minutes for e in what.engagements if e.day == day and e.instrument == instrument)
+            taken += sum(b.minutes for b in what.blocks if b.day == day and b.instrument == instrument)
+            found[instrument, day] = max(0.0, most - taken)
+    return found
+
+
+def _next_quarter(now: datetime) -> datetime:
+    step = timedelta(minutes=STEP_MIN)
+    past = timedelta(minutes=now.minute % STEP_MIN, seconds=now.second, microseconds=now.microsecond)
+    return now - past + step if past else now
+
+
+def _placed(desk: Desk, problem: week_problem.Problem, laid: week_problem.Plan) -> list[PlannedBlock]:
+    """Give each piece its hour: within a window the easier first, a rest between two."""
+    r = plan_rules()
+    found = []
+    for w, window in enumerate(problem.windows):
+        at = _next_quarter(window.start_utc)
+        if (at - window.start_utc).total_seconds() / 60 + _length(problem, laid, w) > window.minutes:
+            at = window.start_utc
+        for piece in sorted((p for p in laid.pieces if p.window == w), key=lambda p: problem.aims[p.aim].effort):
+            aim = problem.aims[piece.aim]
+            minutes = min(piece.units * r.unit_min, aim.minutes)
+            found.append(
+                PlannedBlock(
+                    uuid4().hex, window.day, at, minutes, aim.uid, aim.title, aim.instrument, aim.effort, "planner"
+                )
+            )
+            at += timedelta(minutes=minutes + r.rest_min)
+    return found
+
+
+def _length(problem: week_problem.Problem, laid: week_problem.Plan, w: int) -> float:
+    r = plan_rules()
+    return sum(p.units * r.unit_min + r.rest_min for p in laid.pieces if p.window == w)
+
+
+WHY = {
+    "off": "off",
+    "no_time": "no free time",
+    "taper": "kept light round a performance",
+    "minutes": "as much as the day takes",
+    "dose": "today’s call allows no more",
+    "load": "would pass your usual",
+    "ramp": "a new instrument grows slowly",
+    "week": "the week would pass your usual",
+    "piece": "one piece of it stands there",
+}
+
+
+def why_not_laid(missing: week_problem.NotLaid) -> str:
+    """Say what found no place, and what stands in the way on which days."""
+    days: dict[str, list[str]] = {}
+    for day, reason in sorted(missing.reasons.items()):
+        days.setdefault(reason, []).append(f"{day:%A}")
+    count = len(missing.reasons)
+    parts = [
+        f"{WHY[reason]} on {_listed(names)}" if len(names) < count else f"{WHY[reason]} on every day left"
+        for reason, names in days.items()
+    ]
+    return f"{missing.minutes:.0f} minutes of {missing.aim.title}: {'; '.join(parts) or 'no day is left'}."
+
+
+def _listed(names: Sequence[str]) -> str:
+    return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
+
+
+def session_rests(desk: Desk, minutes: float, played_today: float, instrument: str) -> list[tuple[float, float]]:
+    """Return the bars and rests of a session by her preset; a heavy or wide instrument rests sooner."""
+    known = own_library.instruments(desk).get(instrument)
+    factor = known.rest_factor.value if known else 1.0
+    return list(rests.bars(minutes, profile(desk).rest_preset or "fixed", played_today, factor))

@@ -1,0 +1,249 @@
+"""What B Plan shows: the week drawn three times, the chosen block, the jumps in words, the aims with their tallies."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+
+from chirotend.core.plan.jumps import Jump
+from chirotend.core.plan.week import PLAYED_KINDS, Engagement, PlannedBlock
+from chirotend.core.plan.week_problem import monday
+from chirotend.core.record import Session
+from chirotend.drawing import plan as drawn
+from chirotend.drawing.marks import tally
+from chirotend.drawing.shapes import Shape
+from chirotend.library.loader import jump_wordings
+from chirotend.services.desk import Desk
+from chirotend.services.kit import own_library
+from chirotend.services.plan import credit, days_ahead, engagements, laying, own_blocks, week_aims
+from chirotend.services.plan.asked_date import Asked, fortnight
+from chirotend.services.plan.days_ahead import Ahead
+from chirotend.store.models import AimRow, EngagementRow
+
+ITEM_KIND = {
+    "rehearsal": "fixed",
+    "lesson": "fixed",
+    "performance": "performance",
+    "travel": "travel",
+    "appointment": "travel",
+    "other": "other",
+}
+
+
+@dataclass(frozen=True)
+class ShownAim:
+    """An aim with its tally: minutes laid (or moved there by hand) of those wanted, and those played as laid."""
+
+    row: AimRow
+    laid: float
+    played: float
+    strokes: tuple[Shape, ...]
+    width: float
+
+    @property
+    def missing(self) -> float:
+        return max(0.0, self.row.minutes - self.laid)
+
+
+@dataclass(frozen=True)
+class ShownJump:
+    sentence: str
+    rule: str
+    do: str
+    source: str
+
+
+@dataclass(frozen=True)
+class Chosen:
+    """The block (or engagement) that is chosen, its line, and the bars and rests of a block by her preset."""
+
+    uid: str
+    block: PlannedBlock | None
+    engagement: EngagementRow | None
+    line: str
+    rests: str
+
+
+@dataclass(frozen=True)
+class Page:
+    week: date
+    this_week: date
+    title: str
+    pictures: tuple[drawn.Week, drawn.Week, drawn.Week]
+    jumps: tuple[ShownJump, ...]
+    aims: tuple[ShownAim, ...]
+    unlaid: tuple[str, ...]
+    chosen: Chosen | None
+    has_usual: bool
+    over: bool
+    empty: bool
+    fortnight: drawn.Week | None
+
+
+def page(desk: Desk, week: date, chosen: str = "", question: Asked | None = None) -> Page:
+    """Return the week of `week` as the page shows it, with the block `chosen` and the date asked for."""
+    start = monday(week)
+    what = days_ahead.ahead(desk, start, start + timedelta(days=6), question.judged if question else None)
+    rows = week_aims.aims(desk, start)
+    played = credit.played_by_block(desk, start, start + timedelta(days=6))
+    days = _days(desk, what, chosen, question)
+    usual = (what.day_low, what.day_high) if what.day_low is not None and what.day_high is not None else None
+    pictures = tuple(drawn.week(days, usual, layout) for layout in (drawn.DESK, drawn.TABLET, drawn.PHONE))
+    shown_fortnight = None
+    if question is not None:
+        shown_fortnight = drawn.fortnight(fortnight(question), question.engagement.day, usual)
+    return Page(
+        start,
+        monday(desk.today),
+        f"Week of {start.day} {start:%B}",
+        (pictures[0], pictures[1], pictures[2]),
+        tuple(shown_jump(desk, j) for j in days_ahead.week_jumps(desk, what, rows)),
+        tuple(_aim(row, what.blocks, played) for row in rows),
+        tuple(row.unlaid for row in rows if row.unlaid and not row.done),
+        _chosen(desk, chosen),
+        usual is not None,
+        start + timedelta(days=6) < desk.today,
+        not what.engagements and not what.blocks and not rows,
+        shown_fortnight,
+    )
+
+
+def _days(desk: Desk, what: Ahead, chosen: str, question: Asked | None) -> list[drawn.Day]:
+    local = desk.now.astimezone(desk.zone)
+    gone = {b.uid for b in question.answer.goes} if question else set()
+    sessions = [s for s in what.evidence.record.sessions if what.first <= s.day <= what.last]
+    written = {row.uid for row in engagements.rows_between(desk, what.first, what.last) if row.session_uid}
+    found = []
+    for n in range((what.last - what.first).days + 1):
+        day = what.first + timedelta(days=n)
+        items = [_played(desk, s) for s in sessions if s.day == day and s.start_utc is not None]
+        items += [_engaged(desk, e, chosen) for e in what.engagements if e.day == day and e.uid not in written]
+        items += [_own(desk, b, chosen, b.uid in gone) for b in what.blocks if b.day == day and b.end_utc > desk.now]
+        if question and question.engagement.day == day:
+            items.append(_asked(desk, question.engagement))
+        after = question.answer.after.get(day) if question else None
+        found.append(
+            drawn.Day(
+                day,
+                tuple(items),
+                what.loads[day],
+                day < desk.today,
+                day == desk.today,
+                local.hour + local.minute / 60 if day == desk.today else None,
+                after,
+            )
+        )
+    return found
+
+
+def _hour(desk: Desk, at: datetime, day: date) -> float:
+    local = at.astimezone(desk.zone)
+    return local.hour + local.minute / 60 + 24 * (local.date() - day).days
+
+
+def _spoken(desk: Desk, name: str, day: date, start: datetime, minutes: float) -> str:
+    return f"{name}, {day:%A} {day.day}, {start.astimezone(desk.zone):%H.%M}, {minutes:.0f} minutes"
+
+
+def _played(desk: Desk, s: Session) -> drawn.Item:
+    start = s.start_utc or desk.now
+    name = s.blocks[0].kind if s.playing_minutes else own_library.name_of(desk, s.blocks[0].instrument)
+    kind = "done" if s.playing_minutes else "other"
+    spoken = f"played, {_spoken(desk, name, s.day, start, s.minutes)}"
+    return drawn.Item(s.uid, kind, name, _hour(desk, start, s.day), s.minutes, s.effort or 5.0, spoken)
+
+
+def _engaged(desk: Desk, e: Engagement, chosen: str) -> drawn.Item:
+    minutes = (e.end_utc - e.start_utc).total_seconds() / 60
+    spoken = f"{e.kind}, {_spoken(desk, e.title, e.day, e.start_utc, minutes)}, fixed"
+    return drawn.Item(
+        e.uid, ITEM_KIND[e.kind], e.title, _hour(desk, e.start_utc, e.day), minutes, e.effort, spoken, e.uid == chosen
+    )
+
+
+def _own(desk: Desk, b: PlannedBlock, chosen: str, goes: bool) -> drawn.Item:
+    by = "laid for you" if b.laid_by == "planner" else "placed by you"
+    spoken = f"{_spoken(desk, b.title or 'own practice', b.day, b.start_utc, b.minutes)}, {by}"
+    kind = "gone" if goes else "own"
+    return drawn.Item(
+        b.uid, kind, b.title, _hour(desk, b.start_utc, b.day), b.minutes, b.effort, spoken, b.uid == chosen
+    )
+
+
+def _asked(desk: Desk, e: Engagement) -> drawn.Item:
+    minutes = (e.end_utc - e.start_utc).total_seconds() / 60
+    spoken = f"the date asked for: {_spoken(desk, e.title, e.day, e.start_utc, minutes)}"
+    return drawn.Item("", "asked", e.title, _hour(desk, e.start_utc, e.day), minutes, e.effort, spoken)
+
+
+def _aim(row: AimRow, blocks: Sequence[PlannedBlock], played: dict[str, float]) -> ShownAim:
+    laid = sum(b.minutes for b in blocks if b.aim_uid == row.uid)
+    wanted = max(1, round(row.minutes / 10))
+    count = min(24, max(wanted, round(laid / 10)))
+    strokes = tuple(tally(min(round(laid / 10), 24), min(wanted, 24)))
+    return ShownAim(row, laid, credit.played_of(row.uid, blocks, played), strokes, count * 9.0 + (count // 6) * 7.0 + 4)
+
+
+def shown_jump(desk: Desk, jump: Jump) -> ShownJump:
+    """Return a jump in words, with its rule and source."""
+    wording = jump_wordings()[jump.code]
+    values = dict(jump.values)
+    values["days_count"] = values.get("days", 0)
+    values["days"] = " and ".join(f"{d:%A}" for d in jump.days[:3]) + (" and more" if len(jump.days) > 3 else "")
+    if "instrument" in values:
+        values["instrument"] = own_library.name_of(desk, str(values["instrument"])).lower()
+    return ShownJump(wording.sentence.format(**values), wording.rule, wording.do, wording.source)
+
+
+def _chosen(desk: Desk, uid: str) -> Chosen | None:
+    if not uid:
+        return None
+    row = desk.store.shelf(EngagementRow).get(uid)
+    if row is not None:
+        minutes = (row.end_utc - row.start_utc).total_seconds() / 60
+        return Chosen(uid, None, row, _spoken(desk, row.title, row.day, row.start_utc, minutes), "")
+    block = own_blocks.block_of(desk, uid)
+    bars = laying.session_rests(desk, block.minutes, 0.0, block.instrument)
+    rests = "; ".join(f"play {play:.0f}" + (f", rest {rest:.0f}" if rest else "") for play, rest in bars)
+    line = _spoken(desk, block.title or "own practice", block.day, block.start_utc, block.minutes)
+    return Chosen(uid, block, None, line, rests)
+
+
+@dataclass(frozen=True)
+class AheadLine:
+    """Something of the next days, for Today: when, and what."""
+
+    day: date
+    start_utc: datetime
+    title: str
+    kind: str
+    minutes: float
+    uid: str
+    instrument: str = ""
+
+
+def ahead_lines(desk: Desk, days: int = 3) -> tuple[AheadLine, ...]:
+    """Return what stands in the next days that is not over, engagements and own blocks in their order."""
+    last = desk.today + timedelta(days=days)
+    lines = [
+        AheadLine(
+            e.day, e.start_utc, e.title, e.kind, (e.end_utc - e.start_utc).total_seconds() / 60, e.uid, e.instrument
+        )
+        for e in engagements.between(desk, desk.today, last)
+        if e.end_utc > desk.now
+    ]
+    lines += [
+        AheadLine(b.day, b.start_utc, b.title or "own practice", "practice", b.minutes, b.uid)
+        for b in own_blocks.blocks_between(desk, desk.today, last)
+        if b.end_utc > desk.now
+    ]
+    return tuple(sorted(lines, key=lambda line: (line.start_utc, line.title)))
+
+
+def tonight_over(desk: Desk, dose_min: float | None) -> str:
+    """Return the title of what still stands today when it passes today's ceiling; "" when it does not."""
+    open_rows = [r for r in engagements.rows_between(desk, desk.today, desk.today) if not r.session_uid]
+    played = sum(s.playing_minutes for s in desk.store.sessions(desk.today, desk.today))
+    ahead = [r for r in open_rows if r.end_utc > desk.now and r.kind in PLAYED_KINDS]
+    if dose_min is None or not ahead or played + sum(r.minutes for r in ahead) <= dose_min:
+        return ""
+    return ahead[-1].title

@@ -1,0 +1,96 @@
+"""The small aims of a week."""
+
+from dataclasses import dataclass
+from datetime import date
+from uuid import uuid4
+
+from chirotend.core.plan.week_problem import monday
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.kit import own_library
+from chirotend.services.record import corrections
+from chirotend.store.models import AimRow, PlannedRow
+
+TITLE_MAX = 120
+
+
+def aims(desk: Desk, week: date) -> list[AimRow]:
+    """Return the aims of the week that begins on `week`."""
+    return desk.store.shelf(AimRow).all(AimRow.week == week, order=(AimRow.done, AimRow.title))
+
+
+def every_aim(desk: Desk) -> list[AimRow]:
+    """Return every aim she ever wrote, oldest first."""
+    return desk.store.shelf(AimRow).all(order=(AimRow.week,))
+
+
+@dataclass(frozen=True)
+class TypedAim:
+    """An aim as typed: minutes wanted that week, effort 0-10, whether new and hard, soft school or edge."""
+
+    title: str
+    minutes: float | None
+    effort: float | None = None
+    instrument: str = ""
+    new_hard: bool = False
+    manner: str = "soft"
+    done: bool = False
+    grip: str = ""
+
+
+def write_aim(desk: Desk, week: date, typed: TypedAim, uid: str | None = None) -> str:
+    """Write an aim (new, or in the place of `uid`); returns its id. `Refused` names the field."""
+    if uid is not None and desk.store.shelf(AimRow).get(uid) is None:
+        raise NotThere(uid)
+    if not 1 <= len(typed.title.strip()) <= TITLE_MAX:
+        raise Refused("aim_title", f"Say the aim in a few words, up to {TITLE_MAX} characters.")
+    if typed.minutes is None or not 5 <= typed.minutes <= 1200:
+        raise Refused("aim_minutes", "Minutes wanted this week run from 5 to 1200.")
+    effort = 4.0 if typed.effort is None else typed.effort
+    if not 0 <= effort <= 10:
+        raise Refused("aim_effort", "Effort runs from 0 (nothing) to 10 (all you have).")
+    if typed.manner not in ("soft", "edge"):
+        raise Refused("aim_manner", "Choose soft and slow, or at the edge.")
+    if typed.grip and typed.grip not in own_library.grips(desk):
+        raise Refused("aim_grip", "Choose a grip or seat of the library, or none.")
+    values = {
+        "grip": typed.grip,
+        "uid": uid or uuid4().hex,
+        "week": monday(week),
+        "title": typed.title.strip(),
+        "minutes": typed.minutes,
+        "effort": effort,
+        "instrument": typed.instrument[:80],
+        "new_hard": typed.new_hard,
+        "manner": typed.manner,
+        "done": typed.done,
+        "unlaid": "",
+    }
+    corrections.put_row(desk, "aim", values)
+    return str(values["uid"])
+
+
+def grips_for(desk: Desk) -> dict[str, str]:
+    """Return the grips, holds and seats for her instruments: name by id."""
+    families = {i.family for k, i in own_library.instruments(desk).items() if k in desk.player.instruments}
+    return {k: f"{g.name} ({g.kind})" for k, g in own_library.grips(desk).items() if families & set(g.families)}
+
+
+def finish_aim(desk: Desk, uid: str) -> None:
+    """Give credit: the aim is done. `NotThere` if she has none of that id."""
+    row = desk.store.shelf(AimRow).get(uid)
+    if row is None:
+        raise NotThere(uid)
+    corrections.change_row(desk, "aim", row, done=True, unlaid="")
+
+
+def drop_aim(desk: Desk, uid: str) -> None:
+    """Rub out an aim and what the planner laid for it ahead."""
+    if desk.store.shelf(AimRow).get(uid) is None:
+        raise NotThere(uid)
+    laid = desk.store.shelf(PlannedRow).all(
+        PlannedRow.aim_uid == uid, PlannedRow.laid_by == "planner", PlannedRow.start_utc > desk.now
+    )
+    with corrections.as_one(desk):
+        for row in laid:
+            corrections.delete(desk, "planned", row.uid)
+        corrections.delete(desk, "aim", uid)

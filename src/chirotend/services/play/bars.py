@@ -1,0 +1,115 @@
+"""The session as bars and rests: laid out when it begins, cut to the call when it is shown."""
+
+import json
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from chirotend.core.days import practice_day
+from chirotend.core.plan.rests import bar_and_rest
+from chirotend.core.plan.week import PlannedBlock
+from chirotend.core.plan.week_problem import monday
+from chirotend.core.session.fold import Running
+from chirotend.services.desk import Desk
+from chirotend.services.kit import own_library
+from chirotend.services.kit.profile import profile
+from chirotend.services.plan import own_blocks, week_aims
+from chirotend.services.today import warmups
+from chirotend.services.today.days_call import Said
+
+#: the preset of a sitting that runs through today's warm-up first, bar by bar without rests
+WARMUP, PLAN = "warm-up", "plan"
+REST_MIN = 5.0
+
+
+@dataclass(frozen=True)
+class StandBar:
+    """A bar or rest of the planned session. Minutes; `title` "" for a rest."""
+
+    kind: str  # play | rest
+    title: str
+    minutes: float
+    how: str = ""
+    instrument: str = ""
+    block_kind: str = ""
+    effort: float | None = None
+    #: the laid block it is; "" = none
+    planned: str = ""
+
+
+def todays_blocks(desk: Desk, since: datetime) -> list[PlannedBlock]:
+    day = practice_day(since, desk.zone)
+    return [b for b in own_blocks.blocks_between(desk, day, day) if b.end_utc > since]
+
+
+def laid_bars(state: Running) -> tuple[StandBar, ...]:
+    """Return the session as it was laid out when it began; nothing when it was not, or its start event is odd."""
+    try:
+        return tuple(StandBar(**bar) for bar in json.loads(state.laid_out or "[]"))
+    except (ValueError, TypeError):
+        return ()
+
+
+def bars_of(state: Running, today: Said) -> tuple[StandBar, ...]:
+    """Return the session as it was laid out when it began: what is marked since moves her to no other bar.
+
+    Under Muted a bar is cut to the call's length and a rest takes at least the call's.
+    """
+    bars = laid_bars(state)
+    if not today.effective.startswith("muted"):
+        return bars
+    return tuple(
+        replace(bar, minutes=max(bar.minutes, today.dose.rest_min))
+        if bar.kind == "rest"
+        else replace(
+            bar, minutes=bar.minutes if bar.block_kind == "warm-up" else min(bar.minutes, today.dose.block_min)
+        )
+        for bar in bars
+    )
+
+
+def laid_out(desk: Desk, instrument: str, preset: str, today: Said) -> tuple[StandBar, ...]:
+    """Return a session as bars and rests: the warm-up's steps, then today's own blocks cut by her rest preset."""
+    bars: list[StandBar] = []
+    if preset == WARMUP:
+        for s in warmups.kept_steps(desk, desk.today):
+            bars.append(StandBar("play", s.name, s.minutes, s.how, instrument, "warm-up", 2.0))
+    played = sum(b.minutes for b in bars)
+    grips = _grips_by_aim(desk)
+    muted = today.effective.startswith("muted")
+    for block in todays_blocks(desk, desk.now):
+        if bars and bars[-1].block_kind != "warm-up" and bars[-1].kind == "play":
+            bars.append(StandBar("rest", "", max(REST_MIN, today.dose.rest_min if muted else 0.0)))
+        left, title = block.minutes, block.title or "Own practice"
+        while left > 0:
+            play, rest = bar_and_rest(
+                profile(desk).rest_preset or "fixed", 0, played, rest_factor(desk, block.instrument)
+            )
+            play = min(left, play, today.dose.block_min if muted else play)
+            bars.append(
+                StandBar(
+                    "play",
+                    title,
+                    play,
+                    grips.get(block.aim_uid, ""),
+                    block.instrument,
+                    "repertoire",
+                    block.effort,
+                    block.uid,
+                )
+            )
+            left, played = left - play, played + play
+            if left > 0:
+                bars.append(StandBar("rest", "", max(rest, today.dose.rest_min if muted else 0.0)))
+    return tuple(bars)
+
+
+def _grips_by_aim(desk: Desk) -> dict[str, str]:
+    """How to hold it, by aim, where an aim names a grip or seat."""
+    known = own_library.grips(desk)
+    aims = (a for a in week_aims.aims(desk, monday(desk.today)) if a.grip in known)
+    return {a.uid: f"{known[a.grip].name}: {known[a.grip].check}" for a in aims}
+
+
+def rest_factor(desk: Desk, instrument: str) -> float:
+    known = own_library.instruments(desk).get(instrument)
+    return known.rest_factor.value if known else 1.0

@@ -1,0 +1,248 @@
+"""A sitting while it runs: begun, touched, forgotten, thrown away. Its state is a fold over appended events."""
+
+import json
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass, replace
+from datetime import UTC, datetime, timedelta
+from uuid import uuid4
+
+from chirotend.core.record.words import BLOCK_KINDS, SESSION_MAX_MIN
+from chirotend.core.session.events import EVENT_KINDS, Event, LadderSet, Start, carried
+from chirotend.core.session.fold import Running, state_at
+from chirotend.core.texts import can_be_kept, clean
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.kit.profile import profile
+from chirotend.services.play.bars import PLAN, WARMUP, laid_out, todays_blocks
+from chirotend.services.today import warmups
+from chirotend.services.today.days_call import issue, said
+from chirotend.store.models import MeasurementRow
+
+TEXT_MAX = 2000
+LAST_SEQ = 10**6
+TOP_TEMPO = "tempo.top_clean"
+CLOCKS_MAY_DIFFER = timedelta(minutes=2)
+KEPT_FOR = timedelta(days=30)  # how long a device without a link may keep an event
+ID_MAX, SEQ_MAX, MONOTONIC_MAX_MS = 64, 2**31 - 1, 10**13
+#: what a page may send; a session begins and is written in by forms of its own
+TOUCHES = tuple(k for k in EVENT_KINDS if k not in ("start", "close"))
+
+
+@dataclass(frozen=True)
+class Sitting:
+    """The open sitting: its id (None = none is open), its state now, whether it seems forgotten."""
+
+    uid: str | None
+    state: Running
+    forgotten: bool
+
+
+def start_warmup(desk: Desk, uid: str | None = None) -> str:
+    """Begin a sitting with today's warm-up, step by step, then today's own blocks. Returns its id."""
+    if (begun := _begun(desk, uid)) is not None:
+        return begun
+    warmup = warmups.keep(desk)
+    if not warmup.steps:
+        raise Refused("warm_minutes", "Nothing is offered today: under Tacet the hands rest.")
+    return start(desk, warmups.instrument_of(desk), "warm-up", uid, WARMUP)
+
+
+def start_plan(desk: Desk, uid: str | None = None) -> str:
+    """Begin a sitting with the blocks that are laid for today. Returns its id."""
+    if (begun := _begun(desk, uid)) is not None:
+        return begun
+    blocks = todays_blocks(desk, desk.now)
+    if not blocks:
+        raise Refused("instrument", "Nothing is laid for today. Lay it under B, or start without.")
+    return start(desk, blocks[0].instrument, "repertoire", uid, PLAN)
+
+
+def start(desk: Desk, instrument: str, block_kind: str, uid: str | None = None, preset: str = "") -> str:
+    """Begin a sitting; without a preset hers holds. Returns its id.
+
+    `uid` is the touch: the same touch twice is one sitting. `Refused` when another is open already.
+    """
+    if (begun := _begun(desk, uid)) is not None:
+        return begun
+    if desk.store.open_session_uid() is not None:
+        raise _open_already()
+    if block_kind not in BLOCK_KINDS:
+        raise Refused("block_kind", f"Choose one of {', '.join(BLOCK_KINDS)}.")
+    if uid is not None and not 0 < len(uid) <= ID_MAX:
+        raise Refused("instrument", "This page was changed on its way. Reload it and start again.")
+    session_uid = uuid4().hex
+    planned = preset in (WARMUP, PLAN)
+    bars = laid_out(desk, instrument, preset, said(issue(desk)[0])) if planned else ()
+    first = Start(
+        instrument[:80],
+        block_kind,
+        preset or profile(desk).rest_preset or "fixed",
+        planned,
+        json.dumps([asdict(bar) for bar in bars]) if planned else "",
+    )
+    store_event(desk, Event(uid or uuid4().hex, session_uid, "page", 0, desk.now, "start", carried(first)))
+    if desk.store.open_sessions() != [session_uid]:
+        raise _open_already()  # another page began one at the same instant; this one is rolled back
+    return session_uid
+
+
+def _begun(desk: Desk, uid: str | None) -> str | None:
+    """The sitting that this touch began before; None when it is new."""
+    return desk.store.session_of_event(uid) if uid else None
+
+
+def _open_already() -> Refused:
+    return Refused("instrument", "A session is open already. Go on with it, or write it in first.")
+
+
+@dataclass(frozen=True)
+class Taken:
+    """What became of sent events: ids that stand in the record, how many of them are new, and why others do not."""
+
+    stored: tuple[str, ...]
+    new: int
+    refused: tuple[tuple[str, str], ...]  # uid, sentence
+
+
+def append(desk: Desk, sent: Sequence[object]) -> Taken:
+    """Append events the page made; one sent before is passed over. One that cannot be taken holds no other back.
+
+    Each is a dictionary with uid, session, device, seq, kind, payload and (if the page kept it) at_utc, the
+    instant by the page's clock; an instant in the future, or none, becomes now. A session begins and is written in
+    by its own forms only.
+    """
+    stored, refused, new = [], [], 0
+    for each in sent:
+        uid = str(each.get("uid", ""))[:ID_MAX] if isinstance(each, dict) else ""
+        try:
+            event = _event(desk, each)
+            if desk.store.session_of_event(event.uid) is None:
+                if not desk.store.has_events_of(event.session):
+                    raise Refused("session", "The session this belongs to is no longer in your record.")
+                store_event(desk, _under_the_call(desk, event))
+                new += 1
+            stored.append(event.uid)
+        except Refused as error:
+            refused.append((uid, error.sentence))
+    return Taken(tuple(stored), new, tuple(refused))
+
+
+def _under_the_call(desk: Desk, event: Event) -> Event:
+    """A tempo ladder begun under Muted goes no higher than the share of her top clean tempo that the call allows.
+
+    Where no top tempo is kept, the tempo it begins at is the ceiling: nothing climbs on a Muted day.
+    """
+    ladder = event.what
+    if not isinstance(ladder, LadderSet):
+        return event
+    today, ceiling = said(issue(desk)[0]), 0.0
+    if today.effective.startswith("muted"):
+        top = _top_tempo(desk, sitting(desk).state)
+        ceiling = ladder.tempo if top is None else float(round(top * today.dose.tempo_pct / 100))
+        ladder = replace(ladder, school="soft")
+    return replace(event, payload=carried(replace(ladder, ceiling=ceiling)))
+
+
+def _top_tempo(desk: Desk, state: Running) -> float | None:
+    """The fastest tempo that ever held on the instrument that is played now; None when none is kept."""
+    instrument = state.spans[-1].instrument if state.spans else ""
+    rows = desk.store.shelf(MeasurementRow).all(
+        MeasurementRow.method == TOP_TEMPO, MeasurementRow.instrument == instrument
+    )
+    return max((row.value for row in rows), default=None)
+
+
+def store_event(desk: Desk, event: Event) -> None:
+    desk.store.add_event(
+        uid=event.uid,
+        session_uid=event.session,
+        device=event.device,
+        seq=event.seq,
+        at_utc=event.at_utc,
+        monotonic_ms=event.monotonic_ms,
+        kind=event.kind,
+        payload=event.payload,
+    )
+
+
+def own_event(desk: Desk, session: str, kind: str, seq: int, at: datetime | None = None) -> None:
+    """Append an event of the server's own."""
+    store_event(desk, Event(uuid4().hex, session, "server", seq, at or desk.now, kind, {}))
+
+
+def _event(desk: Desk, each: object) -> Event:
+    """Return a sent event, checked: every number in its range, every text short, the instant a possible one."""
+    if not isinstance(each, dict):
+        raise Refused("events", "An event is an object with uid, session and kind.")
+    uid, session, kind = (each.get(name) for name in ("uid", "session", "kind"))
+    for name, value in (("uid", uid), ("session", session)):
+        if not isinstance(value, str) or not 0 < len(value) <= ID_MAX or not can_be_kept(value):
+            raise Refused("events", f"An event’s {name} has 1 to {ID_MAX} characters.")
+    if kind not in TOUCHES:
+        raise Refused("kind", f"An event is one of {', '.join(TOUCHES)}.")
+    payload = each.get("payload") or {}
+    if not isinstance(payload, dict):
+        raise Refused("events", "An event’s payload is an object of texts.")
+    texts = {clean(str(k))[:40]: clean(str(v))[:200] for k, v in list(payload.items())[:20]}
+    seq = _whole(each.get("seq", 0), "seq", SEQ_MAX)
+    ms = each.get("monotonic_ms")
+    counted = None if ms is None else float(_whole(ms, "monotonic_ms", MONOTONIC_MAX_MS))
+    device = clean(str(each.get("device", "")))[:ID_MAX]
+    return Event(str(uid), str(session), device, seq, _instant(desk, each.get("at_utc")), str(kind), texts, counted)
+
+
+def _whole(value: object, name: str, most: int) -> int:
+    if isinstance(value, bool) or not isinstance(value, int | float) or not 0 <= value <= most:
+        raise Refused("events", f"An event’s {name} is a number from 0 to {most}.")
+    return int(value)
+
+
+def _instant(desk: Desk, text: object) -> datetime:
+    """The instant an event was made; one that cannot be read, lies ahead or long ago counts as now."""
+    try:
+        at = datetime.fromisoformat(text) if isinstance(text, str) else desk.now
+        possible = at.tzinfo is not None and desk.now - KEPT_FOR <= at <= desk.now + CLOCKS_MAY_DIFFER
+    except (ValueError, OverflowError):
+        return desk.now
+    return min(at, desk.now).astimezone(UTC) if possible else desk.now
+
+
+def sitting(desk: Desk) -> Sitting:
+    """Return the open sitting, idle when none is open."""
+    uid = desk.store.open_session_uid()
+    state = state_now(desk, uid) if uid else Running()
+    return Sitting(uid, state, state.forgotten(desk.now) or state.too_long)
+
+
+def state_now(desk: Desk, uid: str) -> Running:
+    return state_at(events_of(desk, uid), desk.now)
+
+
+def events_of(desk: Desk, session: str) -> list[Event]:
+    """Return the stored events of a session; a kind that no version of this program knows is passed over."""
+    return [
+        Event(e.uid, e.session_uid, e.device, e.seq, e.at_utc, e.kind, e.payload, e.monotonic_ms)
+        for e in desk.store.events(session)
+        if e.kind in EVENT_KINDS
+    ]
+
+
+def close_forgotten(desk: Desk, minutes: float | None) -> None:
+    """Stop a forgotten sitting after `minutes` from its start, as the player says. Never silently."""
+    uid = desk.store.open_session_uid()
+    if uid is None:
+        raise NotThere("session")
+    state = state_now(desk, uid)
+    if state.began_utc is None:
+        raise NotThere("session")
+    most = (desk.now - state.began_utc).total_seconds() / 60
+    if minutes is None or not 1 <= minutes <= min(most, SESSION_MAX_MIN):
+        raise Refused("minutes", f"Type the minutes from the start until you stopped, from 1 to {min(most, 1440):.0f}.")
+    own_event(desk, uid, "stop", 0, state.began_utc + timedelta(minutes=minutes))
+
+
+def discard(desk: Desk) -> None:
+    """Throw the open sitting away, with its events."""
+    uid = desk.store.open_session_uid()
+    if uid is None:
+        raise NotThere("session")
+    desk.store.drop_events(uid)

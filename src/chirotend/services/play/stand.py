@@ -1,0 +1,161 @@
+"""The open sitting as the stand shows it, with today’s call."""
+
+from collections import Counter
+from dataclasses import dataclass, replace
+from datetime import timedelta
+from itertools import takewhile
+
+from chirotend.core.judge.evidence import Evidence
+from chirotend.core.plan.rests import bar_and_rest, presets
+from chirotend.core.plan.suits import Condition, unsuitable
+from chirotend.core.session.fold import Running
+from chirotend.core.session.prompts import due
+from chirotend.library.loader import prompts, rest_guides
+from chirotend.library.schema import PromptEntry, RestGuide
+from chirotend.services.body.condition import condition, terms_of
+from chirotend.services.desk import Desk
+from chirotend.services.kit import own_library
+from chirotend.services.kit.profile import profile
+from chirotend.services.play.bars import StandBar, bars_of, rest_factor
+from chirotend.services.play.sitting import sitting
+from chirotend.services.today.days_call import Said, issue, said
+from chirotend.services.today.stop import Stop, stop_of
+
+#: what can be marked with one touch while playing, and the zone a settled mark is written to
+PLACES = {
+    "thumb": ("Thumb", "thumb_base_joint", True),
+    "wrist": ("Wrist", "wrist_back_mid", True),
+    "forearm": ("Forearm", "forearm_outer_high", True),
+    "shoulder": ("Shoulder", "shoulder_top", True),
+    "jaw": ("Jaw, breath", "jaw_joint", True),
+}
+#: marked by an answered question only
+MORE_PLACES = {"back": ("Back", "low_back_side", True)}
+#: marked too, but not on the body
+NOTES = {"error": "Error", "good": "Good"}
+PROMPT_DAYS, LONG_REST_MIN = 28, 8.0
+
+
+@dataclass(frozen=True)
+class Stand:
+    """What the stand shows: the session, its state, the minutes of this bar and the next, today's ceiling."""
+
+    uid: str | None
+    state: Running
+    forgotten: bool
+    bar_min: float
+    next_kind: str
+    next_min: float
+    left_s: float
+    call: str
+    dynamic: str
+    tempo_pct: float
+    dose_min: float | None
+    played_today_min: float
+    #: what the bar is called and how it goes; "" = the kind of block says it
+    title: str = ""
+    how: str = ""
+    next_title: str = ""
+    #: the planned session with the place of this bar; none = not planned
+    bars: tuple[StandBar, ...] = ()
+    bar: int | None = None
+    prompt: PromptEntry | None = None
+    guide: RestGuide | None = None
+    #: rows 1 and 2 of the call: nothing to play is offered, the sitting can only be stopped
+    stop: Stop | None = None
+
+
+def stand_now(desk: Desk) -> Stand:
+    """Return the open sitting as the stand shows it, with today's call."""
+    open_sitting = sitting(desk)
+    uid, state = open_sitting.uid, open_sitting.state
+    resting = state.phase == "resting" or (state.phase == "paused" and state.resume_to == "resting")
+    row, evidence = issue(desk)
+    today = said(row)
+    played = sum(s.playing_minutes for s in evidence.record.sessions if s.day == desk.today) + state.played_minutes
+    # a switch of instrument does not begin a new bar: what was played since the last rest counts
+    same = takewhile(lambda s: s.kind == state.spans[-1].kind, reversed(state.spans))
+    span_s = sum(s.seconds for s in same)
+    found = Stand(
+        uid,
+        state,
+        open_sitting.forgotten,
+        *_bars(desk, state, today, resting, played),
+        0.0,
+        today.effective,
+        today.dose.dynamic,
+        today.dose.tempo_pct,
+        today.dose.minutes,
+        played,
+    )
+    stop = stop_of(today)
+    if stop is not None:
+        return replace(found, stop=stop)
+    now = condition(
+        desk, evidence, own_library.instruments(desk).get(state.spans[-1].instrument if state.spans else "")
+    )
+    found = replace(found, prompt=_prompt(evidence, state), guide=_guide(found, now) if resting else None)
+    if state.spans:
+        found = _with_plan(desk, found, today)
+        if found.bar is not None and not resting:
+            span_s = state.spans[-1].seconds
+        found = replace(found, bar_min=max(0.5, found.bar_min + state.spans[-1].extra_min))
+    return replace(found, left_s=max(0.0, found.bar_min * 60 - span_s))
+
+
+def _with_plan(desk: Desk, found: Stand, today: Said) -> Stand:
+    """Put the planned bar in the place of the preset's, as long as the session runs by its plan."""
+    bars = bars_of(found.state, today)
+    here = found.state.spans[-1].bar
+    if here is None or here >= len(bars):
+        return replace(found, bars=bars)
+    bar = bars[here]
+    following = bars[here + 1] if here + 1 < len(bars) else None
+    return replace(
+        found,
+        bars=bars,
+        bar=here,
+        bar_min=bar.minutes,
+        title=bar.title,
+        how=bar.how,
+        next_kind=following.kind if following else "rest" if bar.kind == "play" else "play",
+        next_min=following.minutes if following else found.next_min,
+        next_title=following.title if following else "",
+    )
+
+
+def _preset(desk: Desk, state: Running) -> str:
+    return state.preset if state.preset in presets() else profile(desk).rest_preset or "fixed"
+
+
+def _prompt(evidence: Evidence, state: Running) -> PromptEntry | None:
+    """The silent question that stands now, by the regions she marked in the last four weeks."""
+    if state.phase != "playing":
+        return None
+    first = evidence.today - timedelta(days=PROMPT_DAYS)
+    regions = Counter(m.place[0] for m in evidence.marks if m.day >= first)
+    weights = {key: float(sum(regions[r] for r in p.regions)) for key, p in prompts().items()}
+    key = due(state.played_minutes, state.answers, {k: w for k, w in weights.items() if w})
+    return prompts()[key] if key else None
+
+
+def _guide(found: Stand, now: Condition) -> RestGuide:
+    """What to do in this rest: the guides that have room in it and suit her today, in turn."""
+    number = sum(1 for s in found.state.spans if s.kind == "rest")
+    fit = [g for g in rest_guides() if g.least_min <= found.bar_min and not unsuitable((), terms_of(g), now)]
+    longest = [g for g in fit if g.least_min == max(f.least_min for f in fit)]
+    return longest[0] if found.bar_min >= LONG_REST_MIN else fit[(number - 1) % len(fit)]
+
+
+def _bars(desk: Desk, state: Running, today: Said, resting: bool, played: float) -> tuple[float, str, float]:
+    """Return the minutes of this bar, the kind of the next and its minutes: the call's dose, else her preset."""
+    rests_so_far = sum(1 for s in state.spans if s.kind == "rest")
+    number = max(0, rests_so_far - (1 if resting else 0))
+    preset, factor = _preset(desk, state), rest_factor(desk, state.spans[-1].instrument if state.spans else "")
+    before = max(0.0, played - (state.spans[-1].seconds / 60 if state.spans and not resting else 0.0))
+    play, rest = bar_and_rest(preset, number, before, factor)
+    follow, _ = bar_and_rest(preset, rests_so_far, played, factor)
+    if today.effective.startswith("muted"):
+        play = follow = min(play, today.dose.block_min)
+        rest = max(rest, today.dose.rest_min)  # a level asks for rests, it never shortens one
+    return (rest, "play", follow) if resting else (play, "rest", rest)

@@ -1,0 +1,109 @@
+"""Play and listen: a few minutes from the microphone, heard back, kept in an archive or thrown away.
+
+The sound stays on this server. A kept take now and then lets her hear herself over the seasons.
+"""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+from pathlib import Path
+from uuid import uuid4
+
+from sqlalchemy import select
+
+from chirotend.core.record.words import MEDIA
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.store import blobs
+from chirotend.store.models import TakeRow
+
+SECONDS_MAX, BYTES_MAX = 15 * 60 + 30, 30 * 1024 * 1024
+PLAYER_BYTES_MAX = 600 * 1024 * 1024  # all the takes of one player together
+#: how a recording begins, by its kind
+BEGINNINGS = dict(zip(MEDIA, (b"\x1aE\xdf\xa3", b"OggS", b"RIFF", b"ftyp"), strict=True))
+REMIND_AFTER = timedelta(days=120)  # domain rule: every 3 to 6 months
+UNKEPT_FOR = timedelta(days=1)
+
+
+@dataclass(frozen=True)
+class Shelf:
+    """The takes, newest first, and whether it is time for another one in the archive."""
+
+    takes: tuple[TakeRow, ...]
+    last_kept: date | None
+    due: bool
+
+
+def shelf(desk: Desk) -> Shelf:
+    """Return the takes that are kept, and those of the last day that wait to be heard."""
+    rows = desk.store.shelf(TakeRow).all(order=(TakeRow.at_utc.desc(),))
+    shown = tuple(r for r in rows if r.kept or desk.now - r.at_utc <= UNKEPT_FOR)
+    last = max((r.day for r in rows if r.kept), default=None)
+    return Shelf(shown, last, last is not None and desk.today - last >= REMIND_AFTER)
+
+
+def take_of(desk: Desk, uid: str) -> TakeRow:
+    found = desk.store.shelf(TakeRow).get(uid)
+    if found is None:
+        raise NotThere(uid)
+    return found
+
+
+def record(
+    desk: Desk, folder: Path, data: bytes, media: str, seconds: float | None, title: str, instrument: str
+) -> TakeRow:
+    """Keep a recording for a day, so that it can be heard; `Refused` says what is wrong with it."""
+    kind = media.partition(";")[0].strip().lower()
+    if kind not in BEGINNINGS:
+        raise Refused("sound", "This is no recording that can be played here (WebM, Ogg, WAV or MP4 sound).")
+    if BEGINNINGS[kind] not in data[:12]:
+        raise Refused("sound", "This recording is empty or broken. Record again.")
+    if len(data) > BYTES_MAX:
+        raise Refused("sound", "A take may have up to 30 MB. Record a shorter one.")
+    held = sum(row.bytes for row in desk.store.shelf(TakeRow).all())
+    if held + len(data) > PLAYER_BYTES_MAX:
+        raise Refused("sound", "Your takes fill 600 MB, the most one player may keep. Throw some away first.")
+    if seconds is None or not 0 < seconds <= SECONDS_MAX:
+        raise Refused("sound", "A take lasts up to 15 minutes.")
+    return desk.store.shelf(TakeRow).put(
+        {
+            "uid": uuid4().hex,
+            "day": desk.today,
+            "at_utc": desk.now,
+            "title": title.strip()[:120],
+            "instrument": instrument[:80],
+            "seconds": seconds,
+            "bytes": len(data),
+            "blob": blobs.put(folder, data),
+            "media": kind,
+            "kept": False,
+        }
+    )
+
+
+def sound_of(desk: Desk, folder: Path, uid: str) -> tuple[Path, str]:
+    """Return the file of a take and its kind of sound; `NotThere` when either is none that may be served."""
+    row = take_of(desk, uid)
+    path = blobs.path_of(folder, row.blob)
+    if path is None or row.media not in MEDIA:
+        raise NotThere(uid)
+    return path, row.media
+
+
+def keep(desk: Desk, uid: str) -> None:
+    """Put a take into the archive."""
+    take_of(desk, uid).kept = True
+
+
+def discard(desk: Desk, uid: str) -> None:
+    """Throw a take away; its sound goes with the next sweep, once the deletion holds."""
+    take_of(desk, uid)
+    desk.store.shelf(TakeRow).drop(uid)
+
+
+def forget_unkept(desk: Desk) -> None:
+    """Drop takes that nobody kept within a day."""
+    desk.store.shelf(TakeRow).drop_all(TakeRow.kept.is_(False), TakeRow.at_utc < desk.now - UNKEPT_FOR)
+
+
+def sweep(desk: Desk, folder: Path) -> int:
+    """Delete the sounds that no take of anybody names any more; returns how many."""
+    return blobs.sweep(folder, set(desk.db.scalars(select(TakeRow.blob))))

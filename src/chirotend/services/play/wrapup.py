@@ -1,0 +1,133 @@
+"""The wrap-up: a stopped sitting is written into the record, its marks settled."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import timedelta
+from uuid import uuid4
+
+from chirotend.core.days import practice_day
+from chirotend.core.record import Block, Session
+from chirotend.core.record.words import EFFORT_MAX, KINDS
+from chirotend.core.session.fold import Running
+from chirotend.services.body import checks
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.plan import week_aims
+from chirotend.services.play.bars import laid_bars
+from chirotend.services.play.sitting import LAST_SEQ, TEXT_MAX, TOP_TEMPO, own_event, state_now
+from chirotend.services.play.stand import MORE_PLACES, PLACES
+from chirotend.services.record import corrections
+from chirotend.services.today.days_call import issue
+
+NOTHING = "nothing"
+
+
+@dataclass(frozen=True)
+class WrapUp:
+    """The answers after playing: effort 0-10, whether anything is there, settled marks, and words for later."""
+
+    effort: float | None
+    #: "nothing", or the kind of what is there
+    anything: str
+    settled: Sequence[tuple[str, str, float]]  # mark uid, side, strength 0-10
+    went_well: str = ""
+    was_hard: str = ""
+    question: str = ""
+    aims_done: Sequence[str] = ()
+
+
+def write_in(desk: Desk, wrap: WrapUp) -> Session:
+    """Write the stopped sitting into the record: blocks from its events, marks as a check, effort as said."""
+    uid = desk.store.open_session_uid()
+    if uid is None:
+        raise NotThere("session")
+    if wrap.effort is None or not 0 <= wrap.effort <= EFFORT_MAX:
+        raise Refused("effort", "Say how hard it was, from 0 (nothing) to 10 (all you have).")
+    if wrap.anything not in (NOTHING, *KINDS):
+        raise Refused("anything", "Say whether anything is there: nothing, or what kind.")
+    for name in ("went_well", "was_hard", "question"):
+        if len(getattr(wrap, name)) > TEXT_MAX:
+            raise Refused(name, f"At most {TEXT_MAX} characters.")
+    with corrections.as_one(desk):
+        return _written_in(desk, uid, wrap)
+
+
+def _written_in(desk: Desk, uid: str, wrap: WrapUp) -> Session:
+    for aim in wrap.aims_done:
+        week_aims.finish_aim(desk, aim)
+    state = state_now(desk, uid)
+    if state.live:
+        own_event(desk, uid, "stop", LAST_SEQ)
+        state = state_now(desk, uid)
+    if state.too_long:
+        raise Refused("minutes", "More than 24 hours were counted. Say first when you stopped.")
+    session = _as_written(desk, uid, state, wrap)
+    corrections.put(desk, session)
+    _write_marks(desk, session, state, wrap)
+    _keep_tempo(desk, state)
+    own_event(desk, uid, "close", LAST_SEQ + 1)
+    issue(desk)
+    return session
+
+
+def _keep_tempo(desk: Desk, state: Running) -> None:
+    """Keep the top tempo that held, if a ladder found one."""
+    if state.ladder is None or state.ladder.top_clean is None:
+        return
+    corrections.put_row(
+        desk,
+        "measurement",
+        {
+            "uid": uuid4().hex,
+            "day": desk.today,
+            "at_utc": desk.now,
+            "method": TOP_TEMPO,
+            "version": 1,
+            "instrument": state.spans[-1].instrument,
+            "value": state.ladder.top_clean,
+            "unit": "bpm",
+        },
+    )
+
+
+def _as_written(desk: Desk, uid: str, state: Running, wrap: WrapUp) -> Session:
+    blocks: list[Block] = []
+    laid = laid_bars(state)
+    for span in state.spans:
+        if span.kind != "play":
+            continue
+        planned = laid[span.bar].planned if span.bar is not None and span.bar < len(laid) else ""
+        block = Block(round(span.seconds / 60, 2), span.instrument, span.block_kind, planned=planned)
+        last = blocks[-1] if blocks else None
+        if last and (last.instrument, last.kind, last.planned) == (block.instrument, block.kind, planned):
+            blocks[-1] = replace(last, minutes=round(last.minutes + block.minutes, 2))
+        else:
+            blocks.append(block)
+    if state.began_utc is None or state.ended_utc is None:
+        raise NotThere(uid)
+    end = max(state.ended_utc, state.began_utc + timedelta(seconds=1))
+    return Session(
+        uid,
+        practice_day(state.began_utc, desk.zone),
+        tuple(blocks),
+        wrap.effort,
+        state.began_utc,
+        end,
+        wrap.went_well.strip(),
+        wrap.was_hard.strip(),
+        wrap.question.strip(),
+    )
+
+
+def _write_marks(desk: Desk, session: Session, state: Running, wrap: WrapUp) -> None:
+    places = {m.uid: m.place for m in state.marks}
+    for mark, side, strength in wrap.settled:
+        known = {**PLACES, **MORE_PLACES}
+        if mark not in places or places[mark] not in known:
+            raise NotThere(mark)
+        _, zone_id, sided = known[places[mark]]
+        if sided and side not in ("left", "right"):
+            raise Refused("settled", "Say left or right for each mark you settle, or leave its strength empty.")
+        marks = checks.TypedMarks((f"{zone_id}.{side if sided else 'none'}",), "tension", strength, ("playing",))
+        checks.write_marks(desk, marks, session.day)
+    if wrap.anything == NOTHING and session.day == desk.today:
+        checks.nothing(desk, "after")

@@ -1,0 +1,1 @@
+"""Writing in, correcting, bringing and taking along the record."""

@@ -1,0 +1,110 @@
+"""Taking the record away: the diary as CSV, everything as one JSON file; and deleting it, really."""
+
+import shutil
+from datetime import date
+from pathlib import Path
+from typing import Any
+
+from chirotend.core.judge import signs
+from chirotend.formats import csv_log, json_record
+from chirotend.services.account import accounts
+from chirotend.services.desk import Desk, Refused
+from chirotend.store.models import (
+    AimRow,
+    CallRow,
+    ChangeRow,
+    ClearanceRow,
+    EngagementRow,
+    EventRow,
+    JobRow,
+    KitRow,
+    MeasurementRow,
+    OwnItemRow,
+    Personal,
+    PlannedRow,
+    ProfileRow,
+    TakeRow,
+    WarmupRow,
+)
+from chirotend.store.shelf import as_document, as_values
+
+SETTINGS = ("name", "zone", "instruments", "emergency_number", "units", "letter_keys")
+#: the tables kept as they are, each with the order of its rows (then by key)
+KEPT: dict[str, tuple[type[Personal], tuple[Any, ...]]] = {
+    "events": (EventRow, (EventRow.at_utc,)),
+    "calls": (CallRow, ()),
+    "clearances": (ClearanceRow, ()),
+    "changes": (ChangeRow, ()),
+    "profile": (ProfileRow, ()),
+    "measurements": (MeasurementRow, (MeasurementRow.day,)),
+    "kit": (KitRow, ()),
+    "own_items": (OwnItemRow, ()),
+    "warmups": (WarmupRow, ()),
+    "engagements": (EngagementRow, (EngagementRow.start_utc,)),
+    "aims": (AimRow, (AimRow.week,)),
+    "planned": (PlannedRow, (PlannedRow.start_utc,)),
+    "takes": (TakeRow, (TakeRow.at_utc,)),
+}
+
+
+def csv_files(desk: Desk) -> dict[str, str]:
+    """Return the diary as CSV text by file name."""
+    return csv_log.write(desk.store.record(), desk.zone)
+
+
+def everything(desk: Desk) -> str:
+    """Return all there is of this player as JSON text. What deletes keep for undo is not part of it."""
+    kept = {
+        name: [as_document(row) for row in desk.store.shelf(model).all(order=order)]
+        for name, (model, order) in KEPT.items()
+    }
+    kept["changes"] = [c for c in kept["changes"] if c["action"] != "delete"]
+    return json_record.write(settings_of(desk), desk.store.record(), kept)
+
+
+def settings_of(desk: Desk) -> dict[str, Any]:
+    """Return the player's settings by name."""
+    return {name: getattr(desk.player, name) for name in SETTINGS}
+
+
+def check_settings(desk: Desk, settings: dict[str, Any]) -> None:
+    """Raise `Refused` when `settings` of an export could not be hers."""
+    if unknown := set(settings) - set(SETTINGS):
+        raise Refused("player", f"there is no setting “{sorted(unknown)[0]}”")
+    accounts.check_settings(**{**settings_of(desk), **settings})
+
+
+def take_over(desk: Desk, settings: dict[str, Any], kept: dict[str, list[dict[str, Any]]]) -> None:
+    """Write settings and kept tables of an export into this (empty) record; calls said about nothing give way."""
+    desk.store.shelf(CallRow).drop_all()
+    accounts.save_settings(desk, **{**settings_of(desk), **settings})
+    for name, (model, _) in KEPT.items():
+        desk.store.add_rows(model, [as_values(model, row) for row in kept[name]])
+    desk.store.note_sittings()
+
+
+def counts(desk: Desk) -> dict[str, int]:
+    """Return how much of each kind the record holds."""
+    return desk.store.counts()
+
+
+def first_day(desk: Desk) -> date | None:
+    """Return the first day on which anything was written; None for an empty record."""
+    return desk.store.first_day()
+
+
+def is_empty(desk: Desk) -> bool:
+    """True while nothing was written but the calls that say so."""
+    written = (model for model, _ in KEPT.values() if model is not CallRow)
+    return first_day(desk) is None and not any(desk.store.shelf(model).all() for model in written)
+
+
+def delete_everything(desk: Desk, uploads: Path) -> None:
+    """Delete the whole record: sessions, checks, days, events, calls, corrections and their undo, files brought.
+
+    Recordings go with the sweep, and text with the log beside the database, once the deletion holds.
+    """
+    for job in desk.store.shelf(JobRow).all():
+        shutil.rmtree(uploads / job.uid, ignore_errors=True)
+    desk.store.drop_everything()
+    signs.forget()

@@ -1,0 +1,94 @@
+"""The tables kept as they are, checked row by row as the forms would: for a record that is brought, and for `check`."""
+
+from collections.abc import Iterator, Mapping
+from datetime import date
+from typing import Any
+
+from pydantic import ValidationError
+from sqlalchemy import select
+
+from chirotend.core.errors import MethodError
+from chirotend.core.record.words import TIMINGS
+from chirotend.formats import documents, kept_rows
+from chirotend.formats.cells import UnreadableFile
+from chirotend.services.desk import Desk, Refused
+from chirotend.services.kit import own_library, profile
+from chirotend.services.record.corrections import DOCUMENTS, ROWS
+from chirotend.services.today.days_call import said
+from chirotend.services.words import reason
+from chirotend.store.models import CallRow, TakeRow
+from chirotend.store.shelf import as_values
+
+#: what a change may hold of a plain row: its table in the record
+SUBJECTS = {
+    "engagement": "engagements",
+    "aim": "aims",
+    "planned": "planned",
+    "kit": "kit",
+    "own_item": "own_items",
+    "measurement": "measurements",
+    "profile": "profile",
+}
+
+
+def check(desk: Desk, table: str, document: Any) -> None:
+    """Raise `UnreadableFile` when `document` could not have come from the forms; the sentence says why."""
+    kept_rows.check(table, document)
+    try:
+        if table in CHECKS:
+            CHECKS[table](desk, document)
+    except (Refused, ValidationError, MethodError, documents.BadDocument, ValueError, TypeError, KeyError) as error:
+        raise UnreadableFile(str(error).splitlines()[0]) from error
+
+
+def faults(desk: Desk, tables: Mapping[str, list[Any]]) -> Iterator[str]:
+    """Yield a sentence for each row of `tables` that could not have come from this program."""
+    for table, rows in tables.items():
+        for number, document in enumerate(rows, start=1):
+            try:
+                check(desk, table, document)
+            except UnreadableFile as error:
+                yield f"{table} number {number}: {error}"
+
+
+def _profile(desk: Desk, document: Mapping[str, Any]) -> None:
+    profile.checked(document["data"])
+
+
+def _own_item(desk: Desk, document: Mapping[str, Any]) -> None:
+    made: Any = own_library.SCHEMAS[document["kind"]].model_validate(document["document"])
+    if made.id != document["uid"]:
+        raise ValueError(f"its id is “{document['uid']}” outside and another inside")
+
+
+def _change(desk: Desk, document: Mapping[str, Any]) -> None:
+    subject, key, before = document["subject"], document["key"], document["before"]
+    if subject not in (*ROWS, *DOCUMENTS):
+        raise ValueError(f"there is nothing called “{subject}” to change")
+    if subject in ("check", "day"):
+        day, _, timing = key.partition(" ")
+        date.fromisoformat(day)
+        if subject == "check" and timing not in TIMINGS:
+            raise ValueError(f"“{timing}” is no time of a check")
+    if before is not None and subject in DOCUMENTS:
+        DOCUMENTS[subject](before)
+    elif before is not None:
+        check(desk, SUBJECTS[subject], before)
+
+
+def _call(desk: Desk, document: Mapping[str, Any]) -> None:
+    said(CallRow(player_id=desk.player.id, **as_values(CallRow, document)))  # fails where it cannot be said again
+    for each in document["findings"]:
+        finding = kept_rows.finding_from(each)
+        if finding.code != "faint":
+            reason(finding)
+
+
+def _take(desk: Desk, document: Mapping[str, Any]) -> None:
+    """A sound that lies here already belongs to whoever recorded it here."""
+    owners = desk.db.scalars(select(TakeRow.player_id).where(TakeRow.blob == document["blob"]))
+    if any(owner != desk.player.id for owner in owners):
+        raise ValueError("its sound is another player’s")
+
+
+CHECKS = {"profile": _profile, "own_items": _own_item, "changes": _change, "calls": _call, "takes": _take}

@@ -1,0 +1,130 @@
+"""Writing in a past session or a day by hand, and mending it later."""
+
+from dataclasses import dataclass, replace
+from datetime import UTC, date, datetime, time, timedelta
+from uuid import uuid4
+
+from chirotend.core.days import practice_day
+from chirotend.core.errors import OutOfRange
+from chirotend.core.record import Block, DayNote, Session, overlap
+from chirotend.core.record.words import BLOCK_KINDS, EFFORT_MAX, SESSION_MAX_MIN
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.record import corrections
+
+NOTE_MAX = 20_000
+
+
+@dataclass(frozen=True)
+class TypedSession:
+    """A session as typed: day, local start (or None), minutes, effort 0-10 (or None), instrument, kind, words."""
+
+    day: date
+    minutes: float
+    start: time | None = None
+    effort: float | None = None
+    instrument: str = ""
+    kind: str = "repertoire"
+    went_well: str = ""
+    was_hard: str = ""
+    question: str = ""
+
+
+def session_of(desk: Desk, uid: str) -> Session:
+    """Return a session of hers; `NotThere` if she has none of that id."""
+    found = desk.store.session(uid)
+    if found is None:
+        raise NotThere(uid)
+    return found
+
+
+def write_session(desk: Desk, typed: TypedSession, uid: str | None = None) -> Session:
+    """Write a session (new, or in the place of `uid`). `Refused` names the field and how to mend it."""
+    old = session_of(desk, uid) if uid else None
+    _possible(desk, typed)
+    start = _start(desk, typed)
+    end = start + timedelta(minutes=typed.minutes) if start else None
+    if start and start > desk.now:
+        raise Refused("start", "This start lies in the future. Write sessions in once they have begun.")
+    if start and typed.minutes > 0 and end and end > desk.now + timedelta(minutes=1):
+        raise Refused("minutes", "The session would end in the future. Write the minutes played so far.")
+    blocks = _blocks(old, typed)
+    session = Session(
+        uid or uuid4().hex, typed.day, blocks, typed.effort, start, end, typed.went_well, typed.was_hard, typed.question
+    )
+    near = desk.store.sessions(typed.day - timedelta(days=1), typed.day + timedelta(days=1))
+    clash = overlap(session, near)
+    if clash is not None and clash.start_utc is not None:
+        raise Refused(
+            "start",
+            f"This overlaps the session of {_clock(desk, clash.start_utc)}, "
+            f"{clash.minutes:.0f} minutes. Change the start or the minutes, or edit that one.",
+        )
+    corrections.put(desk, session)
+    return session
+
+
+def _blocks(old: Session | None, typed: TypedSession) -> tuple[Block, ...]:
+    """The parts of the session: new minutes are shared out as before, a new effort holds for all of them."""
+    if old is None:
+        return (Block(typed.minutes, typed.instrument, typed.kind),)
+    factor = 1.0 if typed.minutes == round(old.minutes) or not old.minutes else typed.minutes / old.minutes
+    keep_effort = typed.effort == old.effort
+    kept = [replace(b, minutes=b.minutes * factor, effort=b.effort if keep_effort else None) for b in old.blocks]
+    return (replace(kept[0], instrument=typed.instrument, kind=typed.kind), *kept[1:])
+
+
+def _possible(desk: Desk, typed: TypedSession) -> None:
+    if typed.day > desk.today:
+        raise Refused("day", "This day lies in the future. Choose today or an earlier day.")
+    if typed.day < desk.today - timedelta(days=365 * 100):
+        raise Refused("day", "This day is more than a hundred years ago. Check the year.")
+    if not 1 <= typed.minutes <= SESSION_MAX_MIN:
+        raise Refused("minutes", "Minutes of one session run from 1 to 1440 (24 hours). Split a longer one by day.")
+    if typed.effort is not None and not 0 <= typed.effort <= EFFORT_MAX:
+        raise Refused("effort", "Effort runs from 0 (nothing) to 10 (all you have). Leave it empty if unsure.")
+    if typed.kind not in BLOCK_KINDS:
+        raise Refused("kind", f"Choose one of {', '.join(BLOCK_KINDS)}.")
+
+
+def _start(desk: Desk, typed: TypedSession) -> datetime | None:
+    if typed.start is None:
+        return None
+    start = datetime.combine(typed.day, typed.start, desk.zone)
+    if practice_day(start, desk.zone) != typed.day:  # after midnight it still belongs to that evening
+        start = datetime.combine(typed.day + timedelta(days=1), typed.start, desk.zone)
+    return start.astimezone(UTC)
+
+
+def day_of(desk: Desk, day: date) -> DayNote:
+    """Return what is written of a day as a whole; an empty note where nothing is."""
+    return desk.store.note(day) or DayNote(day)
+
+
+def write_day(desk: Desk, day: date, off: bool, note: str | None = None) -> DayNote:
+    """Write a day off (or take it back), keeping what else the day holds; without a note hers stays."""
+    if day > desk.today:
+        raise Refused("day", "This day lies in the future. Choose today or an earlier day.")
+    if off and desk.store.sessions(day, day):
+        raise Refused(
+            "day", "Sessions are written on this day, so it was not a day off. Delete them first if they are wrong."
+        )
+    if note is not None and len(note) > NOTE_MAX:
+        raise Refused("note", f"A note holds at most {NOTE_MAX} characters.")
+    before = day_of(desk, day)
+    written = replace(before, off=off, note=before.note if note is None else note)
+    corrections.put(desk, written)
+    return written
+
+
+def set_morning(desk: Desk, day: date, sleep: str | None, hands: str | None) -> None:
+    """Keep how the night was and whether the hands are warm."""
+    before = day_of(desk, day)
+    try:
+        corrections.put(desk, replace(before, sleep=sleep or before.sleep, hands=hands or before.hands))
+    except OutOfRange as error:
+        raise Refused(error.field, f"Choose one of {', '.join(error.words)}.") from error
+
+
+def _clock(desk: Desk, at: datetime) -> str:
+    local = at.astimezone(desk.zone)
+    return f"{local:%H.%M} on {local:%A} {local.day} {local:%B}"

@@ -1,0 +1,22 @@
+"""Other uses of the hands, logged in two taps: typing, lifting, gym, cooking, reed-making, carrying."""
+
+from uuid import uuid4
+
+from chirotend.core.record import Block, Session
+from chirotend.library.loader import other_uses
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.record import corrections
+from chirotend.services.today.days_call import issue
+
+
+def write_use(desk: Desk, use: str, minutes: float | None) -> Session:
+    """Write minutes of another use of the hands into today; its load counts, its minutes are not playing."""
+    known = other_uses().get(use)
+    if known is None:
+        raise NotThere(use)
+    if minutes is None or not 1 <= minutes <= 720:
+        raise Refused("use_minutes", "Choose how long, from 1 minute to 12 hours.")
+    session = Session(uuid4().hex, desk.today, (Block(minutes, use, "other"),), known.effort)
+    corrections.put(desk, session)
+    issue(desk)
+    return session

@@ -1,0 +1,289 @@
+"""E Score: days of the record as bars, with the calls as they were said then."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Any
+
+from chirotend.core.body.zones import regions, zone
+from chirotend.core.judge.usual import usual_range
+from chirotend.core.load.series import load_series
+from chirotend.core.record import Check, DayNote, Record, Session
+from chirotend.core.record.words import TIMINGS
+from chirotend.drawing import score as drawn
+from chirotend.drawing.score import Line, Remark, ScoreDay, ScoreMark
+from chirotend.drawing.strip import Bar, Strip, strip
+from chirotend.library.loader import instrument_name
+from chirotend.services import words
+from chirotend.services.desk import Desk
+from chirotend.services.play.stand import Stand
+from chirotend.services.today.days_call import Said, said
+from chirotend.store.models import CallRow
+
+TABLET_WEEKS = 6  # longer pages are drawn once and scaled, to stay quick
+ROOM_BEFORE = 60  # days read before the first bar, for the usual range
+
+
+@dataclass(frozen=True)
+class Page:
+    first: date
+    last: date
+    days: tuple[ScoreDay, ...]
+    remarks: tuple[Remark, ...]
+    wide: tuple[Line, ...]
+    tablet: tuple[Line, ...]
+    phone: tuple[Line, ...]
+    logged: int
+
+
+@dataclass(frozen=True)
+class DayShown:
+    """All there is of one day."""
+
+    day: date
+    sessions: tuple[Session, ...]
+    checks: tuple[Check, ...]
+    note: DayNote | None
+    said: Said | None
+    load: float | None
+    minutes: float | None
+
+
+def page(desk: Desk, weeks: int, last: date) -> Page:
+    """Return `weeks` weeks ending with the week of `last`, broken into systems for desk, tablet and phone."""
+    end = last + timedelta(days=6 - last.weekday())
+    first = end - timedelta(days=7 * weeks - 1)
+    record = desk.store.record(first - timedelta(days=ROOM_BEFORE), end)
+    calls = desk.store.calls(first, end)
+    days = _days(desk, record, calls, first, end)
+    remarks = _remarks(calls, end)
+    return Page(
+        first,
+        end,
+        days,
+        remarks,
+        _lines(days, remarks, drawn.DESK),
+        _lines(days, remarks, drawn.TABLET) if weeks <= TABLET_WEEKS else (),
+        _lines(days[-14:], remarks, drawn.PHONE),
+        sum(d.asked or d.played or d.off for d in days),
+    )
+
+
+def last_week(desk: Desk, record: Record) -> Line:
+    """Return the last seven days as one system, for Today; `record` reaches back far enough for the usual range."""
+    first = desk.today - timedelta(days=6)
+    days = _days(desk, record, desk.store.calls(first, desk.today), first, desk.today)
+    return _lines(days, (), drawn.Layout(500, 7, 0, short=True))[0]
+
+
+def _lines(days: Sequence[ScoreDay], remarks: Sequence[Remark], layout: drawn.Layout) -> tuple[Line, ...]:
+    return drawn.lines(days, remarks, layout, words.SHORT_REGIONS)
+
+
+def _days(desk: Desk, record: Record, calls: dict[date, CallRow], first: date, last: date) -> tuple[ScoreDay, ...]:
+    start = first - timedelta(days=ROOM_BEFORE)
+    series = load_series(record, start, last)
+    ranges = [usual_range(series.load, i) for i in range((first - start).days, len(series.load))]
+    sessions: dict[date, list[Session]] = {}
+    for s in record.sessions:
+        sessions.setdefault(s.day, []).append(s)
+    off = {n.day for n in record.notes if n.off}
+    today = desk.today
+    found = []
+    for i in range((last - first).days + 1):
+        day = first + timedelta(days=i)
+        load = series.on(day)[1]
+        row = calls.get(day)
+        marks = _marks(record.checks_on(day))
+        performed = any(b.kind == "performance" for s in sessions.get(day, ()) for b in s.blocks)
+        found.append(
+            ScoreDay(
+                day,
+                row.call if row else None,
+                row.overrule if row else None,
+                performed,
+                day in off,
+                day in sessions,
+                None if load != load else load,
+                (usual.low, usual.high) if (usual := ranges[i]) else None,
+                bool(record.checks_on(day)),
+                marks,
+                day == today,
+                day > today,
+            )
+        )
+    return tuple(found)
+
+
+def _marks(checks: Sequence[Check]) -> tuple[ScoreMark, ...]:
+    strongest: dict[tuple[str, str, str, str], float] = {}
+    for c in checks:
+        for e in c.entries:
+            if e.intensity > 0:
+                key = (e.region, e.side, e.kind, c.timing)
+                strongest[key] = max(strongest.get(key, 0.0), e.intensity)
+    return tuple(
+        ScoreMark(region, side, kind, value, timing) for (region, side, kind, timing), value in strongest.items()
+    )
+
+
+def summary(d: ScoreDay) -> str:
+    """Return what is said of a bar: the day, the call, the strongest marks."""
+    parts = [words.day_words(d.day)]
+    if d.call:
+        parts.append(words.CALL_WORDS[d.overrule or d.call])
+    if d.performance:
+        parts.append("performance")
+    if d.off:
+        parts.append("day off")
+    strongest = sorted(d.marks, key=lambda m: -m.intensity)[:4]
+    parts += [f"{_mark_words(m)} {words.TIMING_WORDS[m.timing]}" for m in strongest]
+    if not d.marks:
+        parts.append("nothing marked" if d.asked else "not asked")
+    return ", ".join(parts)
+
+
+def by_region(d: ScoreDay) -> dict[str, str]:
+    """Return what is said of each marked region of a bar, from the neck down."""
+    order = sorted({m.region for m in d.marks}, key=regions().index)
+    return {region: _region_summary(region, d.marks) for region in order}
+
+
+def _mark_words(m: ScoreMark) -> str:
+    side = "" if m.side == "none" else m.side + " "
+    return f"{side}{words.SHORT_REGIONS[m.region]} {words.KIND_WORDS[m.kind]} {m.intensity:g}"
+
+
+def _region_summary(region: str, marks: Sequence[ScoreMark]) -> str:
+    return ", ".join(f"{_mark_words(m)} {words.TIMING_WORDS[m.timing]}" for m in marks if m.region == region)
+
+
+REMARKS = {
+    "sign": "{place}: higher since {since}",
+    "tightness": "{place} tight, {days} of 7 days",
+    "tightness_with_load": "{place} tight, {days} of 7, load up",
+    "moderate_pain": "{place}: pain {intensity}",
+    "brief_tingling": "{place}: {kind}",
+    "strong_pain": "{place}: pain {intensity}",
+    "woken": "woken: {place}",
+    "tingling_nights": "tingling, {nights} nights",
+    "tingling_playing_days": "tingling, {days} playing days",
+    "tingling_stays": "tingling stayed",
+    "morning_pain": "{place}: morning pain {intensity}",
+    "stage": "stage {stage}",
+    "loss": "{place}: {what}",
+    "urgent_sign": "urgent sign",
+    "prompt_sign": "see someone",
+}
+
+
+def _remarks(calls: dict[date, CallRow], last: date) -> tuple[Remark, ...]:
+    """A remark stands where a finding was first said; it has settled when a later call came back to Open."""
+    found = []
+    before: set[str] = set()
+    for day in sorted(calls):
+        row = calls[day]
+        now: dict[str, dict[str, Any]] = {}
+        for f in row.findings:
+            if 1 <= f["row"] <= 6 and f["code"] in REMARKS and row.call not in ("open", "not_enough"):
+                now.setdefault(words.place_words(f["values"]), f)
+        fresh = [f for place, f in now.items() if place not in before]
+        if fresh:
+            settled = any(d > day and calls[d].call == "open" for d in calls)
+            found.append(_remark(day, fresh[0], settled))
+        before = set(now)
+    return (*found, *_faint_remarks(calls))
+
+
+def _faint_remarks(calls: dict[date, CallRow]) -> list[Remark]:
+    """The last faint sign of each place is a thin ring without words, unless it has come to speak since."""
+    latest: dict[str, Remark | None] = {}
+    for day in sorted(calls):
+        for f in calls[day].findings:
+            place = words.place_words(f["values"])
+            if f["code"] == "faint":
+                days = (date.fromisoformat(f["values"]["since"]), *(date.fromisoformat(d) for d in f["days"]))
+                latest[place] = Remark(day, "", f["values"]["region"], days, False)
+            elif f["code"] == "sign":
+                latest[place] = None
+    return [r for r in latest.values() if r is not None]
+
+
+def _remark(day: date, finding: dict[str, Any], settled: bool) -> Remark:
+    values = {**finding["values"], "place": words.place_words(finding["values"])}
+    if "since" in values:
+        since = date.fromisoformat(values["since"])
+        values["since"] = f"{since.day} {since:%b}"
+    if "kind" in values:
+        values["kind"] = words.KIND_WORDS[values["kind"]]
+    if "what" in values:
+        values["what"] = words.LOSS_WORDS[values["what"]]
+    for key, value in values.items():
+        if isinstance(value, float):
+            values[key] = f"{value:g}"
+    region = values.get("region")
+    if region is None and "zone" in values:
+        region = zone(values["zone"]).region
+    days = tuple(date.fromisoformat(d) for d in finding["days"])
+    if finding["code"] == "sign":
+        days = (date.fromisoformat(finding["values"]["since"]), *days)
+    return Remark(day, REMARKS[finding["code"]].format(**values), region, days, settled)
+
+
+def day(desk: Desk, wanted: date) -> DayShown:
+    """Return everything of one day; an empty day is a day too."""
+    record = desk.store.record(wanted, wanted)
+    row = desk.store.latest_call(wanted)
+    minutes, load = load_series(record, wanted, wanted).on(wanted)
+    return DayShown(
+        wanted,
+        record.sessions,
+        tuple(sorted(record.checks, key=lambda c: TIMINGS.index(c.timing))),
+        record.note(wanted),
+        said(row) if row else None,
+        None if load != load else load,
+        None if minutes != minutes else minutes,
+    )
+
+
+def todays_part(desk: Desk, sessions: Sequence[Session]) -> list[tuple[Session, Strip, Strip]]:
+    """Return each sitting of today with its strip, wide and narrow."""
+    found = []
+    for s in sessions:
+        bars = [
+            Bar(
+                b.minutes,
+                f"{b.kind}, {instrument_name(b.instrument)}" if b.instrument else b.kind,
+                "performance" if b.kind == "performance" else "play",
+                b.effort if b.effort is not None else s.effort,
+            )
+            for b in s.blocks
+        ]
+        found.append((s, strip(bars, 900), strip(bars, 350)))
+    return found
+
+
+def stand_strips(stand: Stand) -> tuple[Strip, Strip] | None:
+    """Return the sitting so far with what is ahead, drawn wide and narrow; None when nothing runs."""
+    spans = stand.state.spans
+    if not spans:
+        return None
+    bars = [
+        Bar(s.seconds / 60, _span_name(s.block_kind, s.instrument), "rest" if s.kind == "rest" else "play", state="now")
+        for s in spans
+        if s.seconds > 0
+    ]
+    played = sum(b.minutes for b in bars)
+    if stand.state.live:
+        current = "rest" if spans[-1].kind == "rest" else "play"
+        bars.append(Bar(max(stand.left_s / 60, 0.1), "", current, state="ahead"))
+        ahead = stand.bars[stand.bar + 1 :] if stand.bar is not None else ()
+        bars += [Bar(b.minutes, b.title, b.kind, b.effort, "ahead") for b in ahead]
+        if not ahead:
+            bars.append(Bar(stand.next_min, "", stand.next_kind, state="ahead"))
+    now_min = played if stand.state.live else None
+    return strip(bars, 1200, now_min), strip(bars, 400, now_min)
+
+
+def _span_name(kind: str, instrument: str) -> str:
+    return f"{kind}, {instrument_name(instrument).lower()}" if instrument else kind

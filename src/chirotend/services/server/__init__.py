@@ -1,0 +1,1 @@
+"""What the server itself needs: its database, copies, checks, certificate, background work."""

@@ -1,0 +1,156 @@
+"""One thread that works through the job table: progress while it runs, stopped on request, safe to restart."""
+
+import logging
+import shutil
+import threading
+from collections.abc import Callable
+from datetime import datetime
+from pathlib import Path
+
+from sqlalchemy.exc import DatabaseError
+from sqlalchemy.orm import Session as Db
+
+from chirotend.formats.cells import UnreadableFile
+from chirotend.services.desk import Desk
+from chirotend.services.record import imports
+from chirotend.services.record.corrections import UNDO_FOR
+from chirotend.services.server.database import trouble
+from chirotend.store import jobs
+from chirotend.store.models import PlayerRow
+
+log = logging.getLogger(__name__)
+PAUSE_S = 30
+
+
+class Cancelled(Exception):
+    """The player stopped the job."""
+
+
+class Worker:
+    """Runs jobs one after another. `open_db` gives a fresh database session, `clock` the time."""
+
+    def __init__(self, open_db: Callable[[], Db], clock: Callable[[], datetime], uploads: Path) -> None:
+        self.open_db, self.clock, self.uploads = open_db, clock, uploads
+        self.progress: dict[str, tuple[int, int]] = {}
+        self.stopped: set[str] = set()
+        #: what the newest import that was shown holds, until it is saved
+        self.read: dict[str, imports.Read] = {}
+        self._wake = threading.Event()
+
+    def recover(self) -> None:
+        """Put back to waiting what a stopped server left half-way."""
+        with self.open_db() as db:
+            jobs.wake_interrupted(db)
+            db.commit()
+
+    def start(self) -> None:
+        """Recover, and begin to work in the background."""
+        self.recover()
+        threading.Thread(target=self._loop, name="jobs", daemon=True).start()
+
+    def wake(self) -> None:
+        self._wake.set()
+
+    def stop_job(self, uid: str) -> None:
+        self.stopped.add(uid)
+        self.read.pop(uid, None)
+
+    def forget(self) -> None:
+        """Keep nothing of any diary."""
+        self.read.clear()
+
+    def _loop(self) -> None:
+        """Work for ever: a database that does not answer now is asked again, it ends nothing."""
+        while True:
+            try:
+                while self.run_one():
+                    pass
+                self.tidy()
+            except Exception:
+                log.exception("the worker goes on")
+            self._wake.wait(timeout=PAUSE_S)
+            self._wake.clear()
+
+    def tidy(self) -> None:
+        """Remove what deletes had kept for undo, once it is too old to be undone."""
+        with self.open_db() as db:
+            if jobs.forget_deleted(db, self.clock() - UNDO_FOR):
+                db.commit()
+
+    def run_one(self) -> bool:
+        """Run the next waiting job to its end or its question; returns False when none waits."""
+        with self.open_db() as db:
+            row = jobs.next_waiting(db)
+            if row is None:
+                return False
+            player = db.get_one(PlayerRow, row.player_id)
+            saving = row.state == "saving"
+            if not saving:
+                row.state = "running"
+            uid, folder = row.uid, self.uploads / row.uid
+            if row.cancel:
+                self.stopped.add(uid)
+            db.commit()
+            desk = Desk(db, player, self.clock())
+            try:
+                state, result = self._work(desk, uid, folder, saving)
+            except Cancelled:
+                db.rollback()
+                state, result = "cancelled", {}
+            except UnreadableFile as error:
+                db.rollback()
+                state, result = "failed", {"error": str(error)}
+            except DatabaseError as error:
+                db.rollback()
+                log.exception("job %s failed", uid)
+                found = trouble(error)
+                state, result = "failed", {"error": found.sentence if found else _fault(uid)}
+            except OSError as error:
+                db.rollback()
+                log.exception("job %s failed", uid)
+                state, result = "failed", {"error": f"The files could not be read again: {error.strerror}."}
+            except Exception:
+                db.rollback()
+                log.exception("job %s failed", uid)
+                state, result = "failed", {"error": _fault(uid)}
+            self._end(db, player.id, uid, state, result)
+            if state != "ready":
+                shutil.rmtree(folder, ignore_errors=True)
+            return True
+
+    def _end(self, db: Db, player_id: int, uid: str, state: str, result: dict[str, object]) -> None:
+        """Write how a job ended; a job whose record was deleted meanwhile has no end to write."""
+        row = jobs.job(db, player_id, uid)
+        if row is not None:
+            row.state, row.result = state, {**row.result, **result}
+            db.commit()
+        if state != "ready":
+            self.read.pop(uid, None)
+        self.progress.pop(uid, None)
+        self.stopped.discard(uid)
+
+    def _work(self, desk: Desk, uid: str, folder: Path, saving: bool) -> tuple[str, dict[str, object]]:
+        lines = sum(data.count(b"\n") for _, data in imports.uploaded(folder))
+        self.progress[uid] = (0, lines * (2 if saving else 1))
+
+        def step(rows: int) -> None:
+            done, total = self.progress[uid]
+            self.progress[uid] = (min(done + rows, total), total)
+            if uid in self.stopped:
+                raise Cancelled
+
+        step(0)
+        # a restarted server reads the files again
+        found = self.read.pop(uid, None) or imports.read(desk, folder, step)
+        plan = imports.compared(desk, found)
+        if not saving:
+            self.read = {uid: found}
+            return "ready", plan.summary()
+        imports.save(desk, plan, step)
+        step(0)
+        desk.db.commit()
+        return "done", {}
+
+
+def _fault(uid: str) -> str:
+    return f"Something went wrong here; nothing was saved. Reference {uid[:8]}."

@@ -1,0 +1,196 @@
+"""The curtain card, ten minutes before it begins: options from what she already uses, a script, the booking."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import date, datetime, time, timedelta
+
+from chirotend.core.body.zones import Zone, zone
+from chirotend.core.days import practice_day
+from chirotend.core.plan.suits import Condition, Terms, unsuitable
+from chirotend.library.loader import curtain_problems
+from chirotend.library.schema import CurtainProblem, Grip
+from chirotend.services.body import checks
+from chirotend.services.body.checks import TypedMarks
+from chirotend.services.body.condition import condition, terms_of
+from chirotend.services.desk import Desk, Refused
+from chirotend.services.kit import own_library
+from chirotend.services.plan import engagements, week_aims
+from chirotend.services.record import corrections, log
+from chirotend.services.today.days_call import issue
+from chirotend.services.today.stop import stopped
+from chirotend.store.models import KitRow, OwnItemRow
+
+#: what takes weight off, and what is said of one she owns; nothing is taken off or tried for the first time tonight
+SUPPORTS = {
+    "harness": "Hang it on your {name}.",
+    "strap": "Shorten or set again your {name}.",
+    "peg": "Set the height of your {name}.",
+    "rest": "Look whether your {name} sits where it always sits.",
+    "support": "Use your {name}.",
+}
+SIDES = ("left", "right")
+MOST_GRIPS = 2
+STRENGTHS = {"a little": 2.0, "clearly": 4.0, "strongly": 6.0}
+#: "still there after ten minutes?", and how long it then lasted; not asked long enough yet = not known
+STILL_THERE = {"yes": "longer", "no": "brief", "not ten minutes yet": None}
+#: a card kept on a device without a link may come in days later
+KEPT_FOR = timedelta(days=7)
+DONE_MAX = 20
+TEXT_MAX = 1000
+
+
+@dataclass(frozen=True)
+class Option:
+    """Something to do tonight, for one hand ("left", "right") or for either ("")."""
+
+    text: str
+    side: str = ""
+    own: bool = False
+
+
+@dataclass(frozen=True)
+class Card:
+    """One problem: where it can be, what may be done about it tonight, hers first, and when to hand over."""
+
+    problem: CurtainProblem
+    places: tuple[Zone, ...]
+    options: tuple[Option, ...]
+
+
+@dataclass(frozen=True)
+class Typed:
+    """What was answered on the card; `at` is when, if it waited on the device (None = now)."""
+
+    problem: str
+    place: str
+    side: str
+    strength: str
+    still: str
+    done: Sequence[str] = ()
+    handed_over: bool = False
+    at: datetime | None = None
+
+
+def cards(desk: Desk, instrument: str = "") -> tuple[Card, ...]:
+    """Return the problems with options from her kit and the grips she uses on `instrument` ("" = all of hers)."""
+    kit = [
+        r
+        for r in desk.store.shelf(KitRow).all(order=(KitRow.kind, KitRow.name))
+        if not instrument or r.instrument in ("", instrument)
+    ]
+    played = {instrument} if instrument else set(desk.player.instruments)
+    known = own_library.instruments(desk)
+    families = {i.family for k, i in known.items() if k in played}
+    grips = [g for g in used_grips(desk) if families & set(g.families)]
+    now = condition(desk, issue(desk)[1], known.get(instrument))
+    return tuple(_card(p, kit, grips, now) for p in curtain_problems().values())
+
+
+def used_grips(desk: Desk) -> list[Grip]:
+    """Return the grips she already uses: those an aim of hers names, and those she wrote in herself."""
+    known = own_library.grips(desk)
+    named = {a.grip for a in week_aims.every_aim(desk)} | {
+        r.uid for r in desk.store.shelf(OwnItemRow).all(OwnItemRow.kind == "grip")
+    }
+    return [known[g] for g in sorted(named) if g in known]
+
+
+def _card(p: CurtainProblem, kit: Sequence[KitRow], grips: Sequence[Grip], now: Condition) -> Card:
+    general = [Option(o.text) for o in p.options if not unsuitable((), terms_of(o), now)]
+    own = [*_supports(p, kit), *_sticks(p, kit), *(o for side in SIDES for o in _grips(p, grips, side, now))]
+    return Card(p, tuple(zone(z) for z in p.places), (*own, *general))
+
+
+def _supports(p: CurtainProblem, kit: Sequence[KitRow]) -> list[Option]:
+    if not p.supports:
+        return []
+    named = [(row.kind, row.name[:1].lower() + row.name[1:]) for row in kit]
+    return [Option(SUPPORTS[kind].format(name=name), own=True) for kind, name in named if kind in SUPPORTS]
+
+
+def _sticks(p: CurtainProblem, kit: Sequence[KitRow]) -> list[Option]:
+    sticks = sorted((r for r in kit if r.kind in ("stick", "mallet") and r.mass_g), key=lambda r: r.mass_g or 0)
+    if not p.sticks or len(sticks) < 2:
+        return []
+    chosen = sticks[0] if p.sticks == "lighter" else sticks[-1]
+    return [Option(f"Take the {p.sticks} pair you own: {chosen.name}, {chosen.mass_g:.0f} g.", own=True)]
+
+
+def _grips(p: CurtainProblem, grips: Sequence[Grip], side: str, now: Condition) -> list[Option]:
+    """Grips she uses, for that hand, that relieve a sore place and cost none of them; none for a hand that is numb."""
+    if p.kind == "numbness" or unsuitable((), Terms(needs=("feeling",), after_operation=True), now, side):
+        return []
+    sore = set(p.places)
+    mine = [g for g in grips if g.kind != "support" and g.hand in (side, "either", "both")]
+    found = [g for g in mine if sore & set(g.relieves) and not sore & set(g.costs)]
+    found.sort(key=lambda g: (-len(sore & set(g.relieves)), g.id))
+    return [
+        Option(f"{side.capitalize()} hand, back to a hold you use: {g.name[:1].lower()}{g.name[1:]}.", side, own=True)
+        for g in found[:MOST_GRIPS]
+    ]
+
+
+def write(desk: Desk, typed: Typed) -> bool:
+    """Write the card in: the mark, a line of the day, the booking. Returns True when it ends in a hand-over.
+
+    Sent again, the same card changes nothing. `Refused` names the field.
+    """
+    problem = curtain_problems().get(typed.problem)
+    if problem is None:
+        raise Refused("problem", "Choose what it is.")
+    if typed.place not in problem.places:
+        raise Refused("place", "Touch where it is.")
+    if typed.strength not in STRENGTHS:
+        raise Refused("strength", "Say how strong it is.")
+    if typed.still not in STILL_THERE:
+        raise Refused("still", "Say whether it is still there after ten minutes.")
+    place = zone(typed.place)
+    if place.sided and typed.side not in SIDES:
+        raise Refused("side", "Say which side, left or right.")
+    if len(typed.done) > DONE_MAX or any(len(d) > TEXT_MAX for d in typed.done):
+        raise Refused("done", f"At most {DONE_MAX} things done, each up to {TEXT_MAX} characters.")
+    side = typed.side if place.sided else "none"
+    at = _when(desk, typed.at)
+    day = practice_day(at, desk.zone)
+    mark = TypedMarks(
+        (f"{place.id}.{side}",), problem.kind, STRENGTHS[typed.strength], ("playing",), STILL_THERE[typed.still]
+    )
+    checks.write_marks(desk, mark, day)
+    over = typed.handed_over or (typed.still == "yes" and problem.kind == "numbness") or stopped(desk) is not None
+    _add_to_note(desk, day, f"{at.astimezone(desk.zone):%H.%M} {_words(problem, place, side, typed, over)}")
+    _book(desk, problem)
+    return over
+
+
+def sign_answered(desk: Desk, code: str, at: datetime | None = None) -> None:
+    """Write a "yes" of the card's first list into its day: it rules every page from then on."""
+    checks.write_flags(desk, "daily", [code], practice_day(_when(desk, at), desk.zone))
+
+
+def _when(desk: Desk, at: datetime | None) -> datetime:
+    kept = at is not None and at.tzinfo is not None and desk.now - KEPT_FOR <= at <= desk.now
+    return at if kept and at is not None else desk.now
+
+
+def _words(problem: CurtainProblem, place: Zone, side: str, typed: Typed, over: bool) -> str:
+    done = "; ".join(typed.done) or "nothing yet"
+    still = {"yes": "still there after ten minutes", "no": "gone within ten minutes"}.get(
+        typed.still, "not known yet how long"
+    )
+    end = "Handed the part over." if typed.handed_over else "Told to hand it over." if over else "Playing with that."
+    return f"Before the curtain: {place.spoken(side)}, {problem.name}, {typed.strength}, {still}. Did: {done} {end}"
+
+
+def _add_to_note(desk: Desk, day: date, line: str) -> None:
+    """Add a line to the day's note; nothing that stands there is cut, and a line that stands there is not doubled."""
+    note = log.day_of(desk, day)
+    if line not in note.note.splitlines():
+        corrections.put(desk, replace(note, note=f"{note.note}\n{line}".strip()))
+
+
+def _book(desk: Desk, problem: CurtainProblem) -> None:
+    """Put the booking on tomorrow morning, once."""
+    day = desk.today + timedelta(days=1)
+    title = f"Book someone: {problem.name}"
+    if not any(e.title == title for e in engagements.between(desk, day, day + timedelta(days=13))):
+        engagements.write(desk, engagements.Typed(day, time(9), time(9, 10), title, "appointment", minutes=0, effort=0))

@@ -1,0 +1,289 @@
+"""The day's call: issued when something it rests on was written, stored as it was said, overruled with a reason."""
+
+import logging
+from dataclasses import asdict, dataclass
+from datetime import date, timedelta
+from typing import Any
+
+from sqlalchemy.exc import OperationalError
+
+from chirotend.core.judge.call import Call, overruled, seen_by_clinician, todays_call
+from chirotend.core.judge.evidence import Evidence
+from chirotend.core.judge.findings import Finding
+from chirotend.core.judge.rules import Dose, rules
+from chirotend.core.judge.way_back import Standing
+from chirotend.core.load.averages import ewma_over_gaps
+from chirotend.core.record import Record, Session
+from chirotend.formats.kept_rows import dose_from, finding_from, standing_from
+from chirotend.library.loader import wordings
+from chirotend.services.desk import Desk, Refused
+from chirotend.services.words import Reason, reason
+from chirotend.store.accounts import hold
+from chirotend.store.models import CallRow
+
+log = logging.getLogger(__name__)
+REASON_MAX = 500
+
+
+@dataclass(frozen=True)
+class Said:
+    """The call that stands for a day, as it was said, with the overrule if there is one."""
+
+    day: date
+    call: str
+    row: int
+    reasons: tuple[Reason, ...]
+    dose: Dose
+    standing: Standing
+    overrulable: bool
+    urgent: bool
+    version: int
+    overrule: str | None = None
+    overrule_reason: str = ""
+
+    @property
+    def effective(self) -> str:
+        return self.overrule or self.call
+
+
+@dataclass(frozen=True)
+class Week:
+    """Seven days of playing up to and with `today`; None = nothing known. Minutes; load in AU a day."""
+
+    minutes: float
+    minutes_before: float | None
+    logged: int
+    running_load: float | None
+    usual_low: float | None
+    usual_high: float | None
+    today_minutes: float | None
+    usual_minutes: float | None
+
+
+@dataclass(frozen=True)
+class Today:
+    said: Said
+    week: Week
+    record: Record
+    sessions: tuple[Session, ...]
+    asked: tuple[str, ...]
+    day_off: bool
+
+
+def evidence_on(desk: Desk, day: date, before: Standing, morning: bool = False) -> Evidence:
+    """Return what the judgement looks at for `day`; `morning` leaves out what came after waking."""
+    store, r = desk.store, rules()
+    sessions_from = day - timedelta(days=r.judge_load_days)
+    record = store.record(day - timedelta(days=r.judge_days), day, before.held, sessions_from)
+    if morning:
+        record = record.until_morning(day)
+    clearance = store.latest_clearance()
+    return Evidence(
+        record,
+        day,
+        desk.now,
+        before.settled_until,
+        clearance.at_utc if clearance else None,
+        store.played_days_before(sessions_from, r.usual_days),
+    )
+
+
+def issue(desk: Desk, morning: bool = False) -> tuple[CallRow, Evidence]:
+    """Work out today's call and store it if it says something new. Returns the row that stands.
+
+    A page that changes nothing works it out once, however many parts of it ask.
+    """
+    if desk.writes:
+        return _issued(desk, morning)
+    key = f"call, {'morning' if morning else 'now'}"
+    if key not in desk.worked_out:
+        desk.worked_out[key] = _issued(desk, morning)
+    found: tuple[CallRow, Evidence] = desk.worked_out[key]
+    return found
+
+
+def _issued(desk: Desk, morning: bool) -> tuple[CallRow, Evidence]:
+    day, store = desk.today, desk.store
+    before = _standing_before(desk, day)
+    evidence = evidence_on(desk, day, before, morning)
+    call = todays_call(evidence, before)
+    last = store.latest_call(day)
+    if last is not None and _same(last, call):
+        return last, evidence
+    kept = last if last is not None and last.overrule and _still_overruled(last, call) else None
+    values: dict[str, Any] = {
+        "day": day,
+        "issued_utc": desk.now,
+        "version": call.version,
+        "call": call.call,
+        "row": call.row,
+        "findings": [_finding_out(f) for f in call.findings],
+        "dose": asdict(call.dose),
+        "standing": _standing_out(overruled(call) if kept and kept.overrule == "open" else call.standing),
+        "overrule": kept.overrule if kept else None,
+        "reason": kept.reason if kept else "",
+    }
+    return _stored(desk, call, values), evidence
+
+
+def _stored(desk: Desk, call: Call, values: dict[str, Any]) -> CallRow:
+    """Store a call, unless another page said the same while this one was being worked out.
+
+    Where the disk cannot be written the call is said all the same, and stored by the next page that can.
+    """
+    try:
+        hold(desk.db, desk.player.id)
+        last = desk.store.latest_call(desk.today)
+        if last is not None and _same(last, call):
+            return last
+        return desk.store.add_call(**values)
+    except OperationalError:
+        if desk.writes:
+            raise
+        log.warning("today’s call could not be stored now")
+        desk.db.rollback()
+        return CallRow(player_id=desk.player.id, number=0, **values)
+
+
+def todays_page(desk: Desk) -> Today:
+    """Return what A Today shows."""
+    row, evidence = issue(desk)
+    today, record = desk.today, evidence.record
+    note = record.note(today)
+    return Today(
+        said(row),
+        week_of(evidence),
+        record,
+        tuple(s for s in record.sessions if s.day == today),
+        tuple(c.timing for c in record.checks_on(today)),
+        bool(note and note.off),
+    )
+
+
+def said(row: CallRow) -> Said:
+    """Return a stored call in words."""
+    found = tuple(finding_from(f) for f in row.findings)
+    call = Call(row.day, row.call, row.row, found, dose_from(row.dose), standing_from(row.standing), row.version)
+    return Said(
+        row.day,
+        row.call,
+        row.row,
+        tuple(reason(f) for f in found if f.code in wordings()),
+        call.dose,
+        call.standing,
+        call.overrulable,
+        call.urgent,
+        row.version,
+        row.overrule,
+        row.reason,
+    )
+
+
+def week_of(evidence: Evidence) -> Week:
+    load, today = evidence.load, evidence.today
+    minutes = load.minutes
+    last, before = minutes[-7:], minutes[-14:-7]
+    loads = [None if v != v else float(v) for v in load.load]
+    average = ewma_over_gaps(loads, 7)
+    usual = evidence.usual_load
+    now = load.on(today)[0]
+    logged = [v for v in last if v == v]
+    return Week(
+        sum(logged),
+        sum(v for v in before if v == v) if any(v == v for v in before) else None,
+        len(logged),
+        average.ewma if average else None,
+        usual.low if usual else None,
+        usual.high if usual else None,
+        None if now != now else now,
+        evidence.usual_minutes,
+    )
+
+
+def overrule(desk: Desk, to: str, why: str) -> None:
+    """Make today's call lighter (rows 5 and 6 only, with a reason) or Tacet (always, no reason asked).
+
+    What was said stays as it was said: the overrule is a later call of the same day.
+    """
+    row, evidence = issue(desk)
+    call = todays_call(evidence, _standing_before(desk, desk.today))
+    if to == "tacet":
+        _say_again(desk, row, overrule="tacet", reason=why[:REASON_MAX])
+        return
+    if to != "open":
+        raise Refused("to", "Choose Open or Tacet.")
+    if not call.overrulable:
+        raise Refused("to", "This call rests on signs that cannot be overruled here. It can only be made stricter.")
+    if not why.strip():
+        raise Refused("reason", "Write the reason in a few words: it stands in the score beside the call.")
+    standing = _standing_out(overruled(call))
+    _say_again(desk, row, overrule="open", reason=why.strip()[:REASON_MAX], standing=standing)
+
+
+def take_back_overrule(desk: Desk) -> None:
+    """Let today's call stand again as it was said."""
+    row, evidence = issue(desk)
+    standing = _standing_out(todays_call(evidence, _standing_before(desk, desk.today)).standing)
+    _say_again(desk, row, overrule=None, reason="", standing=standing)
+
+
+def _say_again(desk: Desk, row: CallRow, **changes: Any) -> None:
+    """Store a later call of the same day that differs from `row` in `changes`."""
+    kept = ("day", "version", "call", "row", "findings", "dose", "standing", "overrule", "reason")
+    desk.store.add_call(**{**{name: getattr(row, name) for name in kept}, "issued_utc": desk.now, **changes})
+
+
+def clear_by_clinician(desk: Desk, start_dose_min: float | None) -> None:
+    """Take the answer "seen by a clinician" with the dose she was given; today's call follows from it."""
+    if start_dose_min is None or not 1 <= start_dose_min <= 240:
+        raise Refused(
+            "start_dose_min", "Type the minutes a day you were given, from 1 to 240. There is no default dose."
+        )
+    row, _ = issue(desk)
+    if not standing_from(row.standing).held:
+        raise Refused("start_dose_min", "Nothing waits for a clinician’s answer now.")
+    desk.store.add_clearance(desk.now, start_dose_min)
+    issue(desk)
+
+
+def _standing_before(desk: Desk, day: date) -> Standing:
+    """The standing carried into `day`: from the last earlier call, or from a clearance given today."""
+    clearance = desk.store.latest_clearance()
+    last = desk.store.call_before(day)
+    before = standing_from(last.standing) if last is not None else Standing()
+    if clearance is not None and (last is None or clearance.at_utc > last.issued_utc) and clearance.at_utc <= desk.now:
+        return seen_by_clinician(day, clearance.start_dose_min)
+    return before
+
+
+def _same(row: CallRow, call: Call) -> bool:
+    return (
+        row.call == call.call
+        and row.row == call.row
+        and row.version == call.version
+        and row.findings == [_finding_out(f) for f in call.findings]
+        and row.dose == asdict(call.dose)
+        and (row.overrule is not None or row.standing == _standing_out(call.standing))
+    )
+
+
+def _still_overruled(last: CallRow, call: Call) -> bool:
+    """An overrule holds for the rest of the day unless the call has become stricter."""
+    return last.overrule == "tacet" or (call.overrulable and call.call == last.call)
+
+
+def _finding_out(f: Finding) -> dict[str, Any]:
+    return {
+        "code": f.code,
+        "row": f.row,
+        "level": f.level,
+        "values": f.values,
+        "book": f.book,
+        "nerve": f.nerve,
+        "days": [d.isoformat() for d in f.days],
+    }
+
+
+def _standing_out(s: Standing) -> dict[str, Any]:
+    until = s.settled_until.isoformat() if s.settled_until else None
+    return {**asdict(s), "settled_until": until, "places": [list(p) for p in s.places]}

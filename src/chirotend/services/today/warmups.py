@@ -1,0 +1,337 @@
+"""The warm-up of the day: composed from the library for her instrument, marks and call, changed and kept by her."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+from typing import Any, Literal
+
+from chirotend.core.body.zones import zone as zone_named
+from chirotend.core.errors import MethodError
+from chirotend.core.plan.cycles import accented_fingers, last_finger, rhythm_variants, scale_notes
+from chirotend.core.plan.suits import NEEDS
+from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES, Exercise, Step, Warmup, Wish, compose, offered_today
+from chirotend.library.loader import exercises, families, instruments
+from chirotend.library.schema import ExerciseEntry, Instrument
+from chirotend.services.body.condition import condition, hand_marked, terms_of
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.kit import own_library
+from chirotend.services.kit.profile import profile, say
+from chirotend.services.today.days_call import issue, said
+from chirotend.services.units import whole
+from chirotend.store.models import WarmupRow
+
+MUSIC_STAGES = ("easy and soft", "one hand alone", "variants", "today's patterns")
+
+Hand = Literal["left", "right", "both"]
+
+
+def shipped_exercises(instrument: str) -> list[Exercise]:
+    """Return the library's exercises as the composer reads them, for a player of `instrument`."""
+    played = instruments().get(instrument)
+    return [as_exercise(entry, played) for entry in exercises().values()]
+
+
+def as_exercise(entry: ExerciseEntry, played: Instrument | None, mirrored: bool = False) -> Exercise:
+    """Return an exercise with the zones it loads; one on the instrument adds what the instrument loads.
+
+    For a mirrored player the instrument's left is her right.
+    """
+    side: Hand = entry.hands if entry.hands in ("left", "right") else "both"
+    zones: list[tuple[str, Hand]] = [(zone, side) for zone in entry.zones_loaded]
+    if entry.zones_from_instrument and played is not None:
+        sides: tuple[Hand, Hand] = ("right", "left") if mirrored else ("left", "right")
+        for hand, loads in zip(sides, (played.left_load, played.right_load), strict=True):
+            if side in ("both", hand):
+                zones += [(load.zone, hand) for load in loads]
+        zones += [(load.zone, "both") for load in played.centre_load]
+    return Exercise(
+        entry.id,
+        entry.name,
+        entry.stage,
+        entry.minutes,
+        entry.families,
+        entry.hands,
+        tuple(dict.fromkeys(zones)),
+        entry.needs_warm,
+        entry.lowest_call,
+        entry.tags,
+        entry.school,
+        terms_of(entry),
+    )
+
+
+@dataclass(frozen=True)
+class ShownStep:
+    """A step as the page shows it: the step, its entry in the library, a note for today, what may stand instead."""
+
+    step: Step
+    entry: ExerciseEntry
+    note: str
+    instead: tuple[tuple[str, str], ...]
+    kept: bool
+
+
+@dataclass(frozen=True)
+class Page:
+    """Today's warm-up: what was asked for, the steps, what was left out and why, and the tags to choose from."""
+
+    instrument: str
+    minutes: float
+    tags: tuple[str, ...]
+    call: str
+    warmup: Warmup
+    steps: tuple[ShownStep, ...]
+    left_out: tuple[str, ...]
+    all_tags: tuple[str, ...]
+    kept: bool
+
+
+@dataclass(frozen=True)
+class _Asked:
+    """What she asked for today, as it is kept."""
+
+    instrument: str
+    minutes: float
+    tags: tuple[str, ...] = ()
+    skipped: tuple[str, ...] = ()
+    swaps: tuple[tuple[str, str], ...] = ()
+
+
+def page(desk: Desk) -> Page:
+    """Return today's warm-up as it stands: kept and changed by her, or composed afresh."""
+    asked, kept = _asked(desk)
+    entries = own_library.exercises(desk)
+    wish, offered = _wish(desk, asked), _offered(desk, asked.instrument)
+    warmup = compose(wish, offered)
+    free = {stage: [e for e in each if e.id not in warmup.ids] for stage, each in offered_today(wish, offered).items()}
+    return Page(
+        asked.instrument,
+        asked.minutes,
+        asked.tags,
+        wish.call,
+        warmup,
+        tuple(_shown(desk, wish, step, entries, free[step.exercise.stage]) for step in warmup.steps),
+        _left_out(warmup),
+        _music_tags(offered, wish.family),
+        kept,
+    )
+
+
+def _music_tags(offered: Sequence[Exercise], family: str) -> tuple[str, ...]:
+    """What music can ask for and this family has an exercise for."""
+    return tuple(sorted({t for e in offered if e.stage in MUSIC_STAGES and _fits(e, family) for t in e.tags}))
+
+
+def _fits(exercise: Exercise, family: str) -> bool:
+    return "all" in exercise.families or family in exercise.families
+
+
+def _asked(desk: Desk) -> tuple[_Asked, bool]:
+    row = desk.store.shelf(WarmupRow).get(desk.today)
+    if row is not None:
+        w = row.wish
+        swaps = tuple((a, b) for a, b in w["swaps"])
+        return _Asked(w["instrument"], w["minutes"], tuple(w["tags"]), tuple(w["skipped"]), swaps), True
+    first = desk.player.instruments[0] if desk.player.instruments else ""
+    return _Asked(first, profile(desk).warm_minutes), False
+
+
+def _offered(desk: Desk, instrument: str) -> list[Exercise]:
+    played = own_library.instruments(desk).get(instrument)
+    family = families().get(played.family) if played else None
+    mirrored = profile(desk).mirrored == "yes" and bool(family and family.one_way_round)
+    return [as_exercise(entry, played, mirrored) for entry in own_library.exercises(desk).values()]
+
+
+def _wish(desk: Desk, asked: _Asked) -> Wish:
+    me = profile(desk)
+    row, evidence = issue(desk)
+    played = own_library.instruments(desk).get(asked.instrument)
+    now = condition(desk, evidence, played)
+    note = evidence.record.note(desk.today)
+    call = said(row).effective
+    return Wish(
+        asked.minutes,
+        played.family if played else "",
+        desk.today,
+        asked.tags,
+        me.school or "warm first",
+        "soft" if call.startswith("muted") else me.manner or "soft",
+        "open" if call == "not_enough" else call,
+        now,
+        bool(note and note.hands == "cold") or me.cold_hands == "often" or "cold_intolerance" in now.states,
+        "" if hand_marked(now, me.weak_hand) else me.weak_hand,
+        me.long_sticks == "yes",
+        done_before(desk),
+        frozenset(asked.skipped),
+        frozenset(me.kept_steps),
+        dict(asked.swaps),
+    )
+
+
+def done_before(desk: Desk) -> frozenset[str]:
+    """Return the exercises of every warm-up kept before today."""
+    return desk.store.exercises_before(desk.today)
+
+
+def _shown(
+    desk: Desk, wish: Wish, step: Step, entries: Mapping[str, ExerciseEntry], free: Sequence[Exercise]
+) -> ShownStep:
+    note = ""
+    if step.exercise.stage == "variants":
+        variants = rhythm_variants()
+        note = f"Rhythm today: {variants[desk.today.toordinal() % len(variants)].name}."
+    instead = tuple((e.id, e.name) for e in free[:8])
+    return ShownStep(step, entries[step.exercise.id], note, instead, step.exercise.id in wish.kept)
+
+
+def _left_out(warmup: Warmup) -> tuple[str, ...]:
+    """Say what was left out, by its reason: the marked place, the call, or that it would be new."""
+    by_why: dict[str, list[str]] = {}
+    for out in warmup.left_out:
+        by_why.setdefault(out.why, []).append(out.exercise.name)
+    found = []
+    for why, names in by_why.items():
+        listed = ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
+        if why.startswith("marked:"):
+            _, zone, side = why.split(":")
+            place = zone_named(zone).spoken(side)
+            found.append(f"Left out, because the {place} is marked: {listed}.")
+        elif why == "call":
+            found.append(f"Left out by today’s call: {listed}.")
+        elif why.startswith("state:"):
+            found.append(f"Left out, by what you said of yourself ({why[6:].replace('_', ' ')}): {listed}.")
+        elif why.startswith("needs:"):
+            found.append(f"Left out, it needs {NEEDS[why[6:]]}: {listed}.")
+        elif why == "warm":
+            found.append(f"Left out, the hands would still be cold: {listed}.")
+        else:
+            found.append(f"Left out, nothing new while Muted: {listed}.")
+    return tuple(found)
+
+
+def change(
+    desk: Desk,
+    minutes: float | None = None,
+    instrument: str | None = None,
+    tags: Sequence[str] | None = None,
+    skip: str = "",
+    swap: tuple[str, str] | None = None,
+) -> None:
+    """Change today's warm-up and keep it so; `Refused` names the field."""
+    asked, _ = _asked(desk)
+    if minutes is not None:
+        if not MIN_MINUTES <= minutes <= MAX_MINUTES:
+            raise Refused("warm_minutes", "A warm-up takes 5 to 90 minutes.")
+        asked = replace(asked, minutes=minutes, skipped=(), swaps=())
+    if instrument is not None:
+        if instrument not in own_library.instruments(desk):
+            raise Refused("instrument", "Choose one of your instruments.")
+        asked = replace(asked, instrument=instrument)
+    if tags is not None:
+        asked = replace(asked, tags=tuple(t[:40] for t in tags[:12]))
+    if skip:
+        asked = replace(asked, skipped=tuple(dict.fromkeys((*asked.skipped, skip[:64]))))
+    if swap:
+        asked = replace(asked, swaps=tuple({**dict(asked.swaps), swap[0][:64]: swap[1][:64]}.items()))
+    keep(desk, asked)
+
+
+def keep(desk: Desk, asked: _Asked | None = None) -> Warmup:
+    """Keep today's warm-up as it stands, so that the stand and later days know it."""
+    asked = asked or _asked(desk)[0]
+    try:
+        warmup = compose(_wish(desk, asked), _offered(desk, asked.instrument))
+    except MethodError as error:
+        raise Refused("warm_minutes", "A warm-up takes 5 to 90 minutes.") from error
+    wish: dict[str, Any] = {
+        "instrument": asked.instrument,
+        "minutes": asked.minutes,
+        "tags": list(asked.tags),
+        "skipped": list(asked.skipped),
+        "swaps": [list(pair) for pair in asked.swaps],
+    }
+    steps = [
+        {"id": s.exercise.id, "name": s.exercise.name, "minutes": round(s.minutes, 2), "hand": s.hand}
+        for s in warmup.steps
+    ]
+    desk.store.shelf(WarmupRow).put({"day": desk.today, "wish": wish, "steps": steps})
+    return warmup
+
+
+def keep_step(desk: Desk, exercise_id: str) -> None:
+    """Let an exercise stay in every warm-up from now on, or let it turn again."""
+    if exercise_id not in own_library.exercises(desk):
+        raise NotThere(exercise_id)
+    kept = profile(desk).kept_steps
+    say(desk, kept_steps=tuple(k for k in kept if k != exercise_id) if exercise_id in kept else (*kept, exercise_id))
+
+
+def compose_afresh(desk: Desk) -> None:
+    """Forget what was changed about today's warm-up."""
+    desk.store.shelf(WarmupRow).drop(desk.today)
+
+
+@dataclass(frozen=True)
+class StandStep:
+    """A step as the stand shows it."""
+
+    name: str
+    how: str
+    minutes: float
+
+
+def kept_steps(desk: Desk, day: date) -> tuple[StandStep, ...]:
+    """Return the steps kept for `day`, for the stand; none when nothing was kept."""
+    row = desk.store.shelf(WarmupRow).get(day)
+    entries = own_library.exercises(desk) if row else {}
+    return tuple(
+        StandStep(
+            s["name"] + ("" if s["hand"] == "both" else f", {s['hand']} hand"),
+            entries[s["id"]].how if s["id"] in entries else "",
+            s["minutes"],
+        )
+        for s in (row.steps if row else ())
+    )
+
+
+def instrument_of(desk: Desk) -> str:
+    """Return the instrument today's warm-up is for."""
+    asked, _ = _asked(desk)
+    if asked.instrument not in own_library.instruments(desk):
+        raise NotThere(asked.instrument)
+    return asked.instrument
+
+
+@dataclass(frozen=True)
+class CountedOut:
+    """A cycle counted out: how many notes, the first and last finger, which fingers the accents work."""
+
+    notes: int
+    first: str
+    last: str
+    accented: tuple[str, ...]
+    fingers: int
+
+
+def counted_out(typed: Mapping[str, str]) -> CountedOut:
+    """Count a fingering cycle out over a scale (octaves) or so many notes; `Refused` names the field."""
+    cycle = typed["cycle"].replace("-", " ").replace(",", " ").split()
+    if not cycle or len(cycle) > 16:
+        raise Refused("cycle", "Write 1 to 16 fingers with spaces between, such as i m a m.")
+    notes = _whole("notes", typed["notes"], "Notes run from 1 to 2000.") if typed["notes"].strip() else None
+    octaves = _whole("octaves", typed["octaves"], "Octaves run from 1 to 8.") if notes is None else 1
+    group = _whole("group", typed["group"], "An accent falls on every 1st to 16th note.")
+    try:
+        count = scale_notes(octaves) if notes is None else notes
+        last, accented = last_finger(cycle, count), accented_fingers(cycle, group)
+    except MethodError as error:
+        raise Refused(error.field, "Octaves run from 1 to 8, notes from 1 to 2000, accents from 1 to 16.") from error
+    return CountedOut(count, cycle[0], last, accented, len(set(cycle)))
+
+
+def _whole(field: str, text: str, wanted: str) -> int:
+    number = whole(text)
+    if number is None:
+        raise Refused(field, f"“{text[:20]}” is not a whole number. {wanted}")
+    return number

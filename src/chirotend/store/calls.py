@@ -1,0 +1,62 @@
+"""Calls as they were said, and the answers "seen by a clinician"."""
+
+from datetime import date, datetime
+from typing import Any
+
+from sqlalchemy import select
+
+from chirotend.store.bound import Bound
+from chirotend.store.models import (
+    CallRow,
+    ClearanceRow,
+)
+
+
+class Calls(Bound):
+    """The calls of a player: a later one of the same day has a higher number, none is rewritten."""
+
+    def latest_call(self, day: date) -> CallRow | None:
+        """Return the last call said for `day`."""
+        return self.db.scalar(
+            select(CallRow)
+            .where(CallRow.player_id == self.player_id, CallRow.day == day)
+            .order_by(CallRow.number.desc())
+            .limit(1)
+        )
+
+    def call_before(self, day: date) -> CallRow | None:
+        """Return the last call said for any day before `day`."""
+        return self.db.scalar(
+            select(CallRow)
+            .where(CallRow.player_id == self.player_id, CallRow.day < day)
+            .order_by(CallRow.day.desc(), CallRow.number.desc())
+            .limit(1)
+        )
+
+    def calls(self, first: date, last: date) -> dict[date, CallRow]:
+        """Return the last call of each day that has one."""
+        rows = self.db.scalars(
+            select(CallRow)
+            .where(CallRow.player_id == self.player_id, CallRow.day >= first, CallRow.day <= last)
+            .order_by(CallRow.day, CallRow.number)
+        )
+        return {row.day: row for row in rows}
+
+    def add_call(self, **values: Any) -> CallRow:
+        last = self.latest_call(values["day"])
+        row = CallRow(player_id=self.player_id, number=1 + (last.number if last else 0), **values)
+        self.db.add(row)
+        self.db.flush()
+        return row
+
+    def latest_clearance(self) -> ClearanceRow | None:
+        return self.db.scalar(
+            select(ClearanceRow)
+            .where(ClearanceRow.player_id == self.player_id)
+            .order_by(ClearanceRow.at_utc.desc())
+            .limit(1)
+        )
+
+    def add_clearance(self, at_utc: datetime, start_dose_min: float) -> None:
+        self.db.add(ClearanceRow(player_id=self.player_id, at_utc=at_utc, start_dose_min=start_dose_min))
+        self.db.flush()

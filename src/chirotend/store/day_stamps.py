@@ -1,0 +1,76 @@
+"""A stamp for each day that holds anything: changed with every write to the day, so that what was read can be kept.
+
+A stamp is random and stands in the same transaction as what it speaks of: one that was rolled back is never seen again,
+and a day whose stamp is the one it was read under is as it was read, whoever else writes.
+"""
+
+import secrets
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date
+from itertools import islice
+
+from sqlalchemy import delete, select
+
+from chirotend.core.record import Check, DayNote, Session
+from chirotend.store.bound import CHUNK, Bound, span
+from chirotend.store.models import (
+    DayStampRow,
+)
+
+D = DayStampRow.__table__.c
+MOST_KEPT = 40_000  # days, some 1 kB each
+
+
+@dataclass(frozen=True)
+class Day:
+    """All that was written of one practice day."""
+
+    sessions: tuple[Session, ...]
+    checks: tuple[Check, ...]
+    note: DayNote | None
+
+
+class KeptDays:
+    """Days as they were last read in this process, by player and day, each with its stamp."""
+
+    def __init__(self) -> None:
+        self._days: dict[tuple[int, date], tuple[str, Day]] = {}
+
+    def get(self, player: int, day: date, stamp: str) -> Day | None:
+        kept = self._days.get((player, day))
+        return kept[1] if kept is not None and kept[0] == stamp else None
+
+    def keep(self, player: int, day: date, stamp: str, found: Day) -> None:
+        if len(self._days) >= MOST_KEPT:
+            self._days.clear()
+        self._days[player, day] = stamp, found
+
+    def forget(self, player: int, days: Iterable[date]) -> None:
+        for day in days:
+            self._days.pop((player, day), None)
+
+    def forget_player(self, player: int) -> None:
+        """Keep nothing of a player."""
+        for key in [key for key in list(self._days) if key[0] == player]:
+            self._days.pop(key, None)
+
+
+KEPT = KeptDays()
+
+
+class Stamps(Bound):
+    """The stamps of a player's days."""
+
+    def stamps(self, first: date | None, last: date | None) -> dict[date, str]:
+        """Return the stamp of each day that holds anything, oldest first."""
+        query = select(D.day, D.stamp).where(D.player_id == self.player_id, *span(D, first, last)).order_by(D.day)
+        return dict(self.tuples(query))
+
+    def touch(self, days: Iterable[date]) -> None:
+        """Give `days` new stamps: called by every write to a session, a check or a note of theirs."""
+        changed = iter(sorted(set(days)))
+        while chunk := list(islice(changed, CHUNK // 4)):
+            self.db.execute(delete(DayStampRow).where(DayStampRow.player_id == self.player_id, D.day.in_(chunk)))
+            self.add_rows(DayStampRow, ({"day": day, "stamp": secrets.token_hex(8)} for day in chunk))
+            KEPT.forget(self.player_id, chunk)

@@ -1,0 +1,89 @@
+"""Sessions with their blocks."""
+
+from collections.abc import Callable, Sequence
+from datetime import date
+from typing import Any
+
+from sqlalchemy import delete, func, select
+
+from chirotend.core.record import Block, Session
+from chirotend.core.record.shape import field_names
+from chirotend.store.bound import columns_of, shared, span
+from chirotend.store.day_stamps import Stamps
+from chirotend.store.models import (
+    BlockRow,
+    SessionRow,
+)
+
+SESSION_COLUMNS, BLOCK_COLUMNS = field_names(Session, without=("blocks",)), field_names(Block)
+S, B = (model.__table__.c for model in (SessionRow, BlockRow))
+
+
+class Sessions(Stamps):
+    """The sessions of a player."""
+
+    def sessions_read(
+        self, first: date | None = None, last: date | None = None, uid: str | None = None
+    ) -> tuple[Session, ...]:
+        """Return sessions with their blocks, by day, start and uid. One joined read of plain tuples."""
+        wanted = [S.player_id == self.player_id, *span(S, first, last)]
+        if uid is not None:
+            wanted.append(S.uid == uid)
+        query = (
+            select(*(S[name] for name in SESSION_COLUMNS), *(B[name] for name in BLOCK_COLUMNS))
+            .join_from(
+                SessionRow.__table__, BlockRow.__table__, (S.player_id == B.player_id) & (S.uid == B.session_uid)
+            )
+            .where(*wanted)
+            .order_by(S.day, S.start_utc, S.uid, B.position)
+        )
+        width, at = len(SESSION_COLUMNS), SESSION_COLUMNS.index("uid")
+        found: dict[str, tuple[Any, list[Block]]] = {}
+        blocks_seen: dict[Any, Block] = {}
+        for row in self.tuples(query):
+            kept = found.get(row[at])
+            if kept is None:
+                kept = found[row[at]] = row[:width], []
+            kept[1].append(shared(blocks_seen, Block, row[width:]))
+        return tuple(
+            Session(**dict(zip(SESSION_COLUMNS, own, strict=True)), blocks=tuple(blocks))
+            for own, blocks in found.values()
+        )
+
+    def played_days_before(self, day: date, count: int) -> tuple[tuple[date, float], ...]:
+        """Return (day, minutes) of the last `count` played days before `day`, oldest first."""
+        minutes = func.sum(B.minutes)
+        query = (
+            select(S.day, minutes)
+            .join_from(
+                SessionRow.__table__, BlockRow.__table__, (S.player_id == B.player_id) & (S.uid == B.session_uid)
+            )
+            .where(S.player_id == self.player_id, S.day < day, B.kind != "other")
+            .group_by(S.day)
+            .having(minutes > 0)
+            .order_by(S.day.desc())
+            .limit(count)
+        )
+        return tuple((row[0], float(row[1])) for row in self.tuples(query))[::-1]
+
+    def session(self, uid: str) -> Session | None:
+        return next(iter(self.sessions_read(uid=uid)), None)
+
+    def put_session(self, session: Session) -> None:
+        """Write a session, in the place of an older one with the same uid."""
+        self.drop_session(session.uid)
+        self.add_sessions([session])
+
+    def drop_session(self, uid: str) -> None:
+        mine = (SessionRow.player_id == self.player_id, SessionRow.uid == uid)
+        self.touch(self.db.scalars(select(SessionRow.day).where(*mine)))
+        self.db.execute(delete(SessionRow).where(*mine))
+
+    def add_sessions(self, sessions: Sequence[Session], step: Callable[[int], None] = lambda n: None) -> None:
+        """Insert new sessions."""
+        blocks = ((s.uid, i, b) for s in sessions for i, b in enumerate(s.blocks))
+        self.touch(s.day for s in sessions)
+        self.add_rows(SessionRow, (columns_of(s, SESSION_COLUMNS) for s in sessions), step)
+        self.add_rows(
+            BlockRow, ({"session_uid": u, "position": i, **columns_of(b, BLOCK_COLUMNS)} for u, i, b in blocks), step
+        )

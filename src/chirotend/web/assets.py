@@ -1,0 +1,89 @@
+"""Styles, scripts and fonts under a name that changes with their content: a browser asks for each once and keeps it."""
+
+import hashlib
+import mimetypes
+from functools import cache
+from pathlib import Path
+
+import brotli
+from flask import Flask, Response, abort, request
+from flask.typing import ResponseReturnValue
+
+STATIC = Path(__file__).parent / "static"
+#: the one style sheet of the pages, in the order the rules count
+BUNDLE = "css/chirotend.css"
+STYLES = (
+    "vendor/bootstrap.min.css",
+    "css/tokens.css",
+    "css/base.css",
+    "css/common.css",
+    "css/touched.css",
+    "css/drawn.css",
+    "css/today.css",
+    "css/body.css",
+    "css/play.css",
+    "css/score.css",
+    "css/kit.css",
+    "css/plan.css",
+    "css/warmup.css",
+    "css/narrow.css",
+)
+ENDPOINT = "asset"
+#: endpoints that serve what ships, and nothing of a player
+ENDPOINTS = ("static", ENDPOINT)
+KEEP = "public, max-age=31536000, immutable"
+TEXTS = ("text/", "application/javascript", "image/svg+xml")
+
+
+def init_app(app: Flask) -> None:
+    app.add_url_rule("/assets/<digest>/<path:name>", ENDPOINT, serve)
+    app.jinja_env.globals["asset"] = url
+    for warm in (BUNDLE, "vendor/htmx.min.js"):
+        compressed(warm)
+
+
+def url(name: str) -> str:
+    """Return the address of a file of `static/`, or of the bundle."""
+    return f"/assets/{version()}/{name}"
+
+
+@cache
+def version() -> str:
+    """Return what names every file at once: a digest of all that ships."""
+    found = hashlib.sha256()
+    for path in sorted(STATIC.rglob("*")):
+        if path.is_file():
+            found.update(str(path.relative_to(STATIC)).encode() + path.read_bytes())
+    return found.hexdigest()[:12]
+
+
+@cache
+def names() -> frozenset[str]:
+    """Return what is served: the files that ship, and the bundle."""
+    return frozenset({BUNDLE, *(str(p.relative_to(STATIC)) for p in STATIC.rglob("*") if p.is_file())})
+
+
+@cache
+def content(name: str) -> bytes:
+    if name == BUNDLE:
+        return b"\n".join((STATIC / part).read_bytes() for part in STYLES)
+    return (STATIC / name).read_bytes()
+
+
+@cache
+def compressed(name: str) -> bytes:
+    return brotli.compress(content(name), quality=11)
+
+
+def serve(digest: str, name: str) -> ResponseReturnValue:
+    """Answer with a file; under an old digest (a page from before an update) with today's, to be asked for again."""
+    if name not in names():
+        abort(404)
+    kind = mimetypes.guess_type(name)[0] or "application/octet-stream"
+    small = kind.startswith(TEXTS) and request.accept_encodings["br"] > 0
+    answer = Response(compressed(name) if small else content(name), mimetype=kind)
+    if small:
+        answer.headers["Content-Encoding"] = "br"
+    answer.vary.add("Accept-Encoding")
+    answer.headers["Cache-Control"] = KEEP if digest == version() else "no-cache"
+    return answer

@@ -1,0 +1,185 @@
+"""Signing in and out, the first run, the player's settings."""
+
+from zoneinfo import available_timezones
+
+from flask import Blueprint, abort, current_app, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+from flask_login import current_user
+from flask_wtf import FlaskForm
+from flask_wtf.csrf import generate_csrf
+from wtforms import BooleanField, PasswordField, SelectField, SelectMultipleField, StringField
+from wtforms.validators import InputRequired
+
+from chirotend.library.loader import instruments
+from chirotend.services.account import accounts
+from chirotend.services.desk import Refused
+from chirotend.web import fields
+from chirotend.web.signin import sign_in, sign_out
+from chirotend.web.transaction import db, desk, now
+from chirotend.web.typed import choices
+
+bp = Blueprint("account", __name__)
+ZONES = sorted(
+    z for z in available_timezones() if "/" in z and not z.startswith(("Etc/", "posix/", "right/", "SystemV/"))
+)
+
+
+class SignInForm(FlaskForm):
+    name = StringField("Name", [InputRequired("Type the name you sign in with.")])
+    password = PasswordField("Password", [InputRequired("Type your password.")])
+
+
+class PlayerForm(FlaskForm):
+    """What both the first run and the settings ask."""
+
+    player = StringField(
+        "Your name, as on your part", [InputRequired("Type your name as it should stand on your part.")]
+    )
+    instruments = SelectMultipleField("What you play", choices=choices((i.id, i.name) for i in instruments().values()))
+    zone = SelectField("Home time zone", choices=choices((z, z.replace("_", " ")) for z in [*ZONES, "UTC"]))
+
+
+class FirstRunForm(PlayerForm):
+    name = StringField("A name to sign in with", [InputRequired("Type a name to sign in with.")])
+    password = PasswordField("A password", [InputRequired("Type a password of 10 characters or more.")])
+
+
+class SettingsForm(PlayerForm):
+    emergency_number = StringField("Your local emergency number")
+    units = SelectField("Units", choices=choices({"metric": "metric (cm, g)", "inch": "inch (in, oz)"}))
+    letter_keys = BooleanField("Letters A to H on the keyboard open the pages")
+
+
+@bp.route("/sign-in", methods=["GET", "POST"])
+def sign_in_page() -> ResponseReturnValue:
+    form = SignInForm()
+    if form.validate_on_submit():
+        try:
+            row = accounts.sign_in(db(), current_app.extensions["passwords"], form.name.data, form.password.data)
+        except Refused as error:
+            form.password.errors = [error.sentence]
+        else:
+            sign_in(row)
+            return redirect(fields.local_path(request.args.get("next", "")) or url_for("today.index"))
+    return render_template("account/sign_in.html", form=form), 422 if form.errors else 200
+
+
+@bp.post("/sign-out")
+def sign_out_here() -> ResponseReturnValue:
+    sign_out()
+    return redirect(url_for(".sign_in_page"))
+
+
+@bp.post("/sign-out/everywhere")
+def sign_out_everywhere() -> ResponseReturnValue:
+    accounts.sign_out_everywhere(db(), current_user.row)
+    sign_out()
+    return redirect(url_for(".sign_in_page"))
+
+
+@bp.post("/sign-out/<handle>")
+def sign_out_one(handle: str) -> ResponseReturnValue:
+    accounts.sign_out_handle(db(), current_user.row, handle)
+    return redirect(url_for(".settings"))
+
+
+@bp.get("/token")
+def token() -> ResponseReturnValue:
+    """A fresh token for a page that stayed open through a new sign-in."""
+    return {"token": generate_csrf()}
+
+
+@bp.post("/settings/password")
+def change_password() -> ResponseReturnValue:
+    form = request.form
+    try:
+        if form.get("new_password", "") != form.get("again", ""):
+            raise Refused("again", "The two new ones differ. Type the same twice.")
+        accounts.change_password(
+            db(),
+            current_app.extensions["passwords"],
+            current_user.row,
+            form.get("old_password", ""),
+            form.get("new_password", ""),
+            current_user.cookie,
+        )
+    except Refused as error:
+        return _settings(_settings_form(), error, 422)
+    return redirect(url_for(".settings", saved="password"))
+
+
+@bp.route("/first-run/<secret>", methods=["GET", "POST"])
+def first_run(secret: str) -> ResponseReturnValue:
+    meant = accounts.setup_link_name(db(), secret, now())
+    if meant is None:
+        abort(404)
+    form = FirstRunForm()
+    if meant:
+        form.name.data = meant
+    if request.method == "GET":
+        form.zone.data = "Europe/Vienna"
+    if form.validate_on_submit():
+        try:
+            row = accounts.account_by_link(
+                db(),
+                current_app.extensions["passwords"],
+                secret,
+                form.name.data,
+                form.password.data,
+                form.player.data,
+                form.zone.data,
+                form.instruments.data or [],
+                now(),
+            )
+        except Refused as error:
+            form[error.field].errors = [error.sentence]
+        else:
+            sign_in(row)
+            return redirect(url_for("record.index"))
+    return render_template("account/first_run.html", form=form, meant=meant), 422 if form.errors else 200
+
+
+def _settings_form() -> SettingsForm:
+    p = desk().player
+    return SettingsForm(
+        data={
+            "player": p.name,
+            "instruments": p.instruments,
+            "zone": p.zone,
+            "units": p.units,
+            "emergency_number": p.emergency_number,
+            "letter_keys": p.letter_keys,
+        }
+    )
+
+
+def _settings(form: SettingsForm, problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    return render_template(
+        "account/settings.html",
+        form=form,
+        saved=request.args.get("saved"),
+        account=current_user.row,
+        browsers=accounts.browsers(db(), current_user.row, current_user.cookie),
+        problem=problem,
+    ), code
+
+
+@bp.route("/settings", methods=["GET", "POST"])
+def settings() -> ResponseReturnValue:
+    form = _settings_form()
+    if form.validate_on_submit():
+        try:
+            accounts.save_settings(
+                desk(),
+                form.player.data,
+                form.zone.data,
+                form.instruments.data or [],
+                form.emergency_number.data or "",
+                form.units.data,
+                form.letter_keys.data,
+            )
+        except Refused as error:
+            form[error.field].errors = [error.sentence]
+        else:
+            return redirect(url_for(".settings", saved=1))
+    return _settings(form, None, 422 if form.errors else 200)

@@ -1,0 +1,129 @@
+"""D Body: touch where, say what kind, how strong and when; the history of a place."""
+
+from datetime import date
+
+from flask import Blueprint, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+
+from chirotend.core.body.zones import regions, zone, zones
+from chirotend.core.record.words import FLAGS, KINDS, LASTING, OTHER_USES, TIMINGS
+from chirotend.drawing import bodymap
+from chirotend.services.body import checks, resembles, self_checks
+from chirotend.services.desk import NotThere, Refused
+from chirotend.services.record import corrections
+from chirotend.web import fields
+from chirotend.web.refusals import refusing
+from chirotend.web.transaction import desk
+
+bp = Blueprint("body", __name__, url_prefix="/body")
+VIEWS = ("palm", "back")
+
+
+def _day() -> date:
+    """The practice day that is marked: today, or an earlier one named in the address or the form."""
+    return min(fields.day("day") or desk().today, desk().today)
+
+
+def _page(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    d = desk()
+    day = _day()
+    marked = checks.marked_on(d, day)
+    side = request.values.get("view", "palm")
+    timing = request.values.get("timing", "")
+    chosen = set(request.form.getlist("places"))
+    maps = bodymap.maps([(m.entry.zone, m.entry.side, m.entry.kind, m.entry.intensity) for m in marked])
+    return render_template(
+        "body/index.html",
+        maps=maps,
+        day=day,
+        backdated=day != d.today,
+        view=side if side in VIEWS else "palm",
+        timing=timing,
+        marked=marked,
+        chosen=chosen,
+        kinds=KINDS,
+        timings=TIMINGS,
+        lasting=LASTING,
+        flags=FLAGS,
+        uses=OTHER_USES,
+        resembles=resembles.page(d),
+        regions=regions(),
+        zones=zones().values(),
+        problem=problem,
+        undo=corrections.offered(d),
+    ), code
+
+
+@bp.get("/")
+def index() -> ResponseReturnValue:
+    return _page()
+
+
+@bp.post("/")
+@refusing(_page)
+def write() -> ResponseReturnValue:
+    form = request.form
+    strength = fields.number("intensity")
+    if strength is None:
+        raise Refused("intensity", "Say how strong it is, from 0 to 10.")
+    checks.write_marks(
+        desk(),
+        checks.TypedMarks(
+            form.getlist("places"),
+            form.get("kind", ""),
+            strength,
+            form.getlist("timings"),
+            form.get("lasting") or None,
+            form.getlist("flags"),
+            form.get("other_uses") or None,
+            form.get("eased") or None,
+        ),
+        _day(),
+    )
+    return redirect(url_for(".index", view=form.get("view", "palm"), day=form.get("day") or None))
+
+
+@bp.post("/nothing")
+@refusing(_page)
+def nothing() -> ResponseReturnValue:
+    checks.nothing(desk(), request.form.get("timing", ""), _day())
+    return redirect(url_for("today.index"))
+
+
+@bp.post("/rub-out")
+def rub_out() -> ResponseReturnValue:
+    form = request.form
+    checks.rub_out(
+        desk(),
+        fields.written_day(form.get("day", "")),
+        form.get("timing", ""),
+        form.get("zone", ""),
+        form.get("side", ""),
+        form.get("kind", ""),
+    )
+    return redirect(url_for(".index"))
+
+
+@bp.get("/history/<zone_id>/<side>")
+def history(zone_id: str, side: str) -> ResponseReturnValue:
+    if zone_id not in zones():
+        raise NotThere(zone_id)
+    return render_template(
+        "body/history.html", place=zone(zone_id), side=side, marks=checks.history(desk(), zone_id, side)
+    )
+
+
+@bp.route("/self-checks", methods=["GET", "POST"], endpoint="self_checks")
+def self_checks_page() -> ResponseReturnValue:
+    problem = None
+    if request.method == "POST":
+        try:
+            check = self_checks.answer(desk(), request.form.get("check", ""), request.form.get("said", ""))
+            if request.form.get("said") == "differs":
+                return redirect(url_for(".index", timing="daily", flag=check.flag or None))
+            return redirect(url_for(".self_checks"))
+        except Refused as error:
+            problem = error
+    return render_template(
+        "body/self_checks.html", checks=self_checks.shown(desk()), problem=problem
+    ), 422 if problem else 200

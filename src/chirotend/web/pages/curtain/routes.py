@@ -1,0 +1,106 @@
+"""The curtain card: one tap from every page; works without a network once it was open."""
+
+from datetime import datetime
+
+from flask import Blueprint, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+
+from chirotend.core.body.redflags import red_flags, redflag_tier
+from chirotend.services.body import checks
+from chirotend.services.desk import Refused
+from chirotend.services.plan import plan_page
+from chirotend.services.today import curtain
+from chirotend.services.today.stop import stopped, to_hand_over
+from chirotend.web import fields
+from chirotend.web.guard import instead
+from chirotend.web.transaction import desk
+
+bp = Blueprint("curtain", __name__, url_prefix="/curtain")
+#: asked before anything else; the first lead to the urgent page, the last mean: hand over, and book
+ASKED = ("sudden_weakness", "sudden_one_sided_numbness", "chest_pain", "face_droop", "speech_trouble", "worst_headache")
+HAND_OVER = ("constant_numbness", "dropping_things", "curling_only_when_playing")
+
+
+@bp.get("/")
+def index(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    d = desk()
+    if (stop := stopped(d)) is not None:
+        return instead(stop) if stop.urgent else _ended("hand-over")
+    flags = red_flags()
+    next_up = next((a for a in plan_page.ahead_lines(d, 0) if a.kind in ("performance", "rehearsal")), None)
+    instrument = request.args.get("instrument") or (next_up.instrument if next_up else "")
+    return render_template(
+        "curtain/index.html",
+        cards=curtain.cards(d, instrument),
+        instrument=instrument,
+        own=d.player.instruments,
+        asked=[flags[c] for c in ASKED],
+        hand_over=[flags[c] for c in HAND_OVER],
+        strengths=curtain.STRENGTHS,
+        still_there=curtain.STILL_THERE,
+        sides=curtain.SIDES,
+        next_up=next_up,
+        number=d.player.emergency_number,
+        problem=problem,
+    ), code
+
+
+@bp.post("/")
+def write() -> ResponseReturnValue:
+    try:
+        over = curtain.write(desk(), _typed())
+    except Refused as error:
+        if fields.is_part():
+            return {"problem": error.sentence}, 422
+        return index(error, 422)
+    ending = "hand-over" if over else "play"
+    return {"ending": ending} if fields.is_part() else redirect(url_for(".ended", ending=ending))
+
+
+@bp.post("/sign")
+def sign() -> ResponseReturnValue:
+    """A "yes" of the first list: written in, then the urgent page or the hand-over."""
+    code = request.form.get("code", "")
+    try:
+        curtain.sign_answered(desk(), code, _at())
+    except Refused as error:
+        return ({"problem": error.sentence}, 422) if fields.is_part() else index(error, 422)
+    urgent = redflag_tier([code]) in checks.URGENT_TIERS
+    if fields.is_part():
+        return {"ending": "urgent" if urgent else "hand-over"}
+    return redirect(url_for("help.urgent") if urgent else url_for(".ended", ending="hand-over"))
+
+
+@bp.get("/written/<any(play, 'hand-over'):ending>")
+def ended(ending: str) -> ResponseReturnValue:
+    stop = stopped(desk())
+    if stop is not None and stop.urgent:
+        return instead(stop)
+    return _ended("hand-over" if stop is not None else ending)
+
+
+def _ended(ending: str) -> ResponseReturnValue:
+    d = desk()
+    return render_template("curtain/ended.html", ending=ending, stop=stopped(d), ahead=to_hand_over(d)[:3])
+
+
+def _typed() -> curtain.Typed:
+    form = request.form
+    return curtain.Typed(
+        form.get("problem", ""),
+        form.get("place", ""),
+        form.get("side", ""),
+        form.get("strength", ""),
+        form.get("still", ""),
+        form.getlist("done"),
+        form.get("handed_over") == "yes",
+        _at(),
+    )
+
+
+def _at() -> datetime | None:
+    """When a card was answered that waited on the device; None = now, and so does a clock that cannot be read."""
+    try:
+        return datetime.fromisoformat(request.form.get("at_utc", ""))
+    except ValueError:
+        return None

@@ -1,0 +1,85 @@
+"""Help with the cautions, and the urgent page, which also works without a network."""
+
+import logging
+from collections.abc import Sequence
+
+from flask import Blueprint, Response, current_app, render_template, url_for
+from flask.typing import ResponseReturnValue
+from flask_login import current_user
+
+from chirotend.core.body.redflags import red_flags
+from chirotend.core.body.zones import zones
+from chirotend.library.loader import cautions
+from chirotend.services.today.stop import URGENT_ROW, stopped
+from chirotend.services.words import Reason
+from chirotend.web import assets
+from chirotend.web.transaction import desk, let_go
+
+log = logging.getLogger(__name__)
+bp = Blueprint("help", __name__)
+
+
+@bp.get("/help")
+def index() -> ResponseReturnValue:
+    return render_template("help/index.html", cautions=cautions(), zones=zones().values(), flags=red_flags().values())
+
+
+@bp.get("/urgent")
+def urgent() -> ResponseReturnValue:
+    """What she wrote comes first on this page; whatever fails, the list and the number stand."""
+    signs: list[Reason] = []
+    try:
+        if current_user.is_authenticated:
+            stop = stopped(desk())
+            signs = [r for r in stop.reasons if r.row == URGENT_ROW] if stop else []
+            let_go()  # what the page would note of the call can wait; nothing here may wait for a disk
+    except Exception:  # the one page that must open: its list needs no record
+        log.exception("the urgent page stands without the record")
+        let_go()
+    return _urgent(signs)
+
+
+def _urgent(signs: Sequence[Reason]) -> ResponseReturnValue:
+    tier = "emergency" if any(r.book == "now" for r in signs) or not signs else "same_day"
+    return render_template("help/urgent.html", signs=signs, tier=tier, number=_number(), flags=red_flags().values())
+
+
+def _number() -> str:
+    """Her emergency number; "" when she has none, is signed out, or the record does not answer."""
+    try:
+        return desk().player.emergency_number if current_user.is_authenticated else ""
+    except Exception:  # as above: the list stands without it
+        log.exception("the emergency number cannot be read")
+        let_go()
+        return ""
+
+
+@bp.get("/urgent/offline")
+def urgent_offline() -> ResponseReturnValue:
+    """The page the service worker keeps: with her number when she is signed in, without anything she wrote."""
+    return _urgent(())
+
+
+@bp.get("/sw.js")
+def service_worker() -> ResponseReturnValue:
+    kept = [
+        url_for(".urgent_offline"),
+        *(
+            assets.url(f)
+            for f in (
+                "css/tokens.css",
+                "css/urgent.css",
+                "css/curtain.css",
+                "js/link.js",
+                "js/curtain.js",
+                "vendor/literata-latin-standard-normal.woff2",
+                "vendor/atkinson-hyperlegible-next-latin-wght-normal.woff2",
+            )
+        ),
+    ]
+    return Response(render_template("help/sw.js", kept=kept), mimetype="text/javascript")
+
+
+@bp.get("/health")
+def health() -> ResponseReturnValue:
+    return {"ok": True, "demo": current_app.config["DEMO"]}

@@ -1,0 +1,255 @@
+"""B Plan: the week, its aims, the planner, moving by keys or hand, a date asked for, calendars in and out."""
+
+from datetime import UTC, date, datetime, time, timedelta
+from typing import Any, cast
+
+from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+
+from chirotend.core.plan.week import ENGAGEMENT_KINDS
+from chirotend.core.plan.week_problem import monday
+from chirotend.formats import ical
+from chirotend.services.desk import Refused
+from chirotend.services.kit.profile import ANSWERS, WEEKDAYS, profile, say
+from chirotend.services.plan import asked_date, engagements, laying, own_blocks, plan_page, week_aims
+from chirotend.services.record import corrections
+from chirotend.services.today.stop import stopped
+from chirotend.web import fields
+from chirotend.web.guard import offers_playing
+from chirotend.web.refusals import refusing
+from chirotend.web.transaction import desk
+
+bp = Blueprint("plan", __name__, url_prefix="/plan")
+
+
+def _week() -> date:
+    return fields.day("week") or desk().today
+
+
+def _page(problem: Refused | None = None, code: int = 200, **more: Any) -> ResponseReturnValue:
+    d = desk()
+    question = more.pop("question", None)
+    chosen = str(more.pop("chosen", request.values.get("block", "")))
+    shown = plan_page.page(d, _week(), chosen, question)
+    return render_template(
+        "plan/_week.html" if fields.is_part() else "plan/index.html",
+        page=shown,
+        question=question,
+        problem=problem,
+        undo=corrections.offered(d),
+        kinds=ENGAGEMENT_KINDS,
+        me=profile(d),
+        answers=ANSWERS,
+        weekdays=WEEKDAYS,
+        grips=week_aims.grips_for(d),
+        form=request.form,
+        one_week=timedelta(weeks=1),
+        **more,
+    ), code
+
+
+def _back(**more: str) -> ResponseReturnValue:
+    """After a change: the week part for htmx, the page for everyone else."""
+    if fields.is_part():
+        return _page(chosen=more.get("block", ""))
+    return redirect(url_for(".index", week=_week().isoformat(), **cast("dict[str, Any]", more)))
+
+
+@bp.get("/")
+@offers_playing
+@refusing(_page)
+def index() -> ResponseReturnValue:
+    line = request.args.get("line", "").strip()
+    question = asked_date.ask(desk(), line) if line else None
+    if question is not None and "week" not in request.args:
+        return redirect(url_for(".index", week=monday(question.engagement.day).isoformat(), line=line))
+    return _page(question=question)
+
+
+@bp.post("/lay")
+@offers_playing
+@refusing(_page)
+def lay() -> ResponseReturnValue:
+    laying.lay(desk(), _week())
+    return _back()
+
+
+@bp.post("/block/<uid>/move")
+@offers_playing
+def move(uid: str) -> ResponseReturnValue:
+    try:
+        by = (fields.number(name) or 0 for name in ("minutes", "days", "longer"))
+        minutes, days, longer = by
+        own_blocks.move(desk(), uid, minutes, int(days), longer)
+    except Refused as error:
+        return _page(error, 422, chosen=uid)
+    return _back(block=uid)
+
+
+@bp.post("/block/<uid>/rub-out")
+def rub_out(uid: str) -> ResponseReturnValue:
+    own_blocks.rub_out(desk(), uid)
+    return _back()
+
+
+@bp.post("/aim")
+@offers_playing
+@refusing(_page)
+def aim() -> ResponseReturnValue:
+    form = request.form
+    typed = week_aims.TypedAim(
+        form.get("aim_title", ""),
+        fields.number("aim_minutes"),
+        fields.number("aim_effort"),
+        form.get("aim_instrument", ""),
+        form.get("new_hard") == "yes",
+        form.get("aim_manner") or profile(desk()).manner or "soft",
+        form.get("done") == "yes",
+        form.get("aim_grip", ""),
+    )
+    week_aims.write_aim(desk(), _week(), typed, form.get("uid") or None)
+    return _back()
+
+
+@bp.post("/aim/<uid>/rub-out")
+def drop_aim(uid: str) -> ResponseReturnValue:
+    week_aims.drop_aim(desk(), uid)
+    return _back()
+
+
+@bp.post("/take")
+@offers_playing
+def take() -> ResponseReturnValue:
+    line = request.form.get("line", "")
+    try:
+        taken = asked_date.take(desk(), line, request.form.get("as_it_stands") == "yes", request.form.get("reason", ""))
+    except Refused as error:
+        question = asked_date.ask(desk(), line) if error.field == "reason" else None
+        return _page(error, 422, question=question)
+    return redirect(url_for(".index", week=monday(taken.day).isoformat(), block=taken.uid))
+
+
+def _typed() -> engagements.Typed:
+    form = request.form
+    day = fields.day("day")
+    if day is None:
+        raise Refused("day", "Choose a day that exists, written YYYY-MM-DD.")
+    times = []
+    for name, words in (("start", "begin"), ("end", "end")):
+        try:
+            times.append(time.fromisoformat(form.get(name, "").replace(".", ":")))
+        except ValueError as error:
+            raise Refused(name, f"Type when it {words}s, such as 19:00.") from error
+    return engagements.Typed(
+        day,
+        times[0].replace(tzinfo=None),
+        times[1].replace(tzinfo=None),
+        form.get("title", ""),
+        form.get("kind", ""),
+        form.get("instrument", ""),
+        fields.number("minutes"),
+        fields.number("effort"),
+    )
+
+
+@bp.route("/engagement", methods=["GET", "POST"])
+@bp.route("/engagement/<uid>", methods=["GET", "POST"])
+def engagement(uid: str | None = None) -> ResponseReturnValue:
+    d = desk()
+    old = engagements.row_of(d, uid) if uid else None
+    problem = None
+    if request.method == "POST":
+        try:
+            made = engagements.write(d, _typed(), uid)
+            return redirect(url_for(".index", week=monday(made.day).isoformat(), block=made.uid))
+        except Refused as error:
+            problem = error
+    values = dict(request.form) if problem else _as_typed(old)
+    return render_template(
+        "plan/engagement.html",
+        old=old,
+        values=values,
+        kinds=ENGAGEMENT_KINDS,
+        problem=problem,
+        own=d.player.instruments,
+    ), 422 if problem else 200
+
+
+def _as_typed(old: Any) -> dict[str, Any]:
+    if old is None:
+        return {n: request.args.get(n, "") for n in ("title", "kind")} | {
+            "day": request.args.get("day", desk().today.isoformat())
+        }
+    zone = desk().zone
+    start, end = old.start_utc.astimezone(zone), old.end_utc.astimezone(zone)
+    return {
+        "day": start.date().isoformat(),
+        "start": f"{start:%H:%M}",
+        "end": f"{end:%H:%M}",
+        "title": old.title,
+        "kind": old.kind,
+        "instrument": old.instrument,
+        "minutes": f"{old.minutes:g}",
+        "effort": f"{old.effort:g}",
+    }
+
+
+@bp.post("/engagement/<uid>/delete")
+def delete_engagement(uid: str) -> ResponseReturnValue:
+    engagements.drop(desk(), uid)
+    return _back()
+
+
+@bp.post("/engagement/<uid>/as-planned")
+@refusing(_page)
+def as_planned(uid: str) -> ResponseReturnValue:
+    engagements.as_planned(desk(), uid, fields.number("effort"))
+    return redirect(url_for("today.index"))
+
+
+@bp.post("/calendar")
+@refusing(_page)
+def bring_calendar() -> ResponseReturnValue:
+    file = request.files.get("calendar")
+    brought = engagements.bring_calendar(desk(), file.filename or "" if file else "", file.read() if file else b"")
+    return _page(brought=brought)
+
+
+@bp.post("/calendar/<import_uid>/take-back")
+def take_back_calendar(import_uid: str) -> ResponseReturnValue:
+    engagements.take_back_import(desk(), import_uid)
+    return _back()
+
+
+@bp.get("/plan.ics")
+def export_calendar() -> ResponseReturnValue:
+    d = desk()
+    first, last = d.today - timedelta(days=7), d.today + timedelta(days=60)
+    items = [ical.Written(e.uid, e.start_utc, e.end_utc, e.title, e.kind) for e in engagements.between(d, first, last)]
+    if not stopped(d):
+        items += [
+            ical.Written(b.uid, b.start_utc, b.end_utc, b.title or "own practice", "practice")
+            for b in own_blocks.blocks_between(d, first, last)
+        ]
+    text = ical.write(sorted(items, key=lambda i: (i.start_utc, i.uid)), datetime.combine(d.today, time(0), UTC))
+    return Response(
+        text, mimetype="text/calendar", headers={"Content-Disposition": 'attachment; filename="practice-plan.ics"'}
+    )
+
+
+@bp.post("/habits")
+@refusing(_page)
+def habits() -> ResponseReturnValue:
+    form = request.form
+    hours = {name: _hour(name) for name in ("from_hour", "to_hour")}
+    words = {n: form.get(n, "") for n in ("rest_weekday", "rest_school", "rest_preset", "manner", "tick")}
+    say(desk(), **words, **hours)
+    return _back()
+
+
+def _hour(name: str) -> float:
+    try:
+        at = time.fromisoformat(request.form.get(name, "").replace(".", ":"))
+    except ValueError as error:
+        raise Refused("to_hour", "Type hours such as 09:00 and 20:30.") from error
+    return at.hour + at.minute / 60

@@ -1,0 +1,225 @@
+"""C Play: start, bars and rests, marks with one touch, stop, and the wrap-up."""
+
+from pathlib import Path
+
+from flask import Blueprint, current_app, redirect, render_template, request, send_file, url_for
+from flask.typing import ResponseReturnValue
+
+from chirotend.core.plan.rests import presets
+from chirotend.core.plan.week_problem import monday
+from chirotend.core.record.words import BLOCK_KINDS
+from chirotend.core.session.events import CARRIED
+from chirotend.library.loader import families
+from chirotend.services.desk import NotThere, Refused
+from chirotend.services.kit import own_library
+from chirotend.services.kit.profile import profile
+from chirotend.services.plan import own_blocks, week_aims
+from chirotend.services.play import sitting, takes, wrapup
+from chirotend.services.play.stand import MORE_PLACES, NOTES, PLACES, stand_now
+from chirotend.services.score import score_page
+from chirotend.services.today.stop import stopped
+from chirotend.web import fields
+from chirotend.web.guard import instead, offers_playing
+from chirotend.web.refusals import refusing
+from chirotend.web.transaction import commit, desk
+
+bp = Blueprint("play", __name__, url_prefix="/play")
+EVENTS_AT_ONCE = 500
+
+
+def _page(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    d = desk()
+    stand = stand_now(d)
+    if stand.stop and not stand.uid:
+        return instead(stand.stop)
+    if stand.forgotten:
+        template = "play/forgotten.html"
+    elif stand.state.phase == "stopped":
+        template = "play/wrapup.html"
+    elif stand.state.live and stand.stop:
+        template = "play/_stopped.html" if fields.is_part() else "play/stand.html"
+    elif stand.state.live:
+        template = "play/_stand.html" if fields.is_part() else "play/stand.html"
+    else:
+        template = "play/start.html"
+    return render_template(
+        template,
+        stand=stand,
+        places=PLACES,
+        kinds=BLOCK_KINDS,
+        own=d.player.instruments,
+        families=families().values(),
+        instruments=own_library.instruments(d).values(),
+        problem=problem,
+        preset=presets()[profile(d).rest_preset or "fixed"],
+        more_places=MORE_PLACES,
+        notes=NOTES,
+        aims=[a for a in week_aims.aims(d, monday(d.today)) if not a.done],
+        laid=own_blocks.blocks_between(d, d.today, d.today) if not stand.uid else [],
+        manner=profile(d).manner or "soft",
+        tick=profile(d).tick == "yes",
+        strips=score_page.stand_strips(stand),
+    ), code
+
+
+@bp.get("/")
+def index() -> ResponseReturnValue:
+    return _page()
+
+
+@bp.post("/start")
+@offers_playing
+@refusing(_page)
+def start() -> ResponseReturnValue:
+    form = request.form
+    sitting.start(desk(), form.get("instrument", ""), form.get("block_kind", ""), form.get("uid") or None)
+    return redirect(url_for(".index"))
+
+
+@bp.post("/start/plan")
+@offers_playing
+@refusing(_page)
+def start_plan() -> ResponseReturnValue:
+    sitting.start_plan(desk(), request.form.get("uid") or None)
+    return redirect(url_for(".index"))
+
+
+@bp.post("/events")
+def events() -> ResponseReturnValue:
+    """Take events as the page made them (JSON list), or one from a plain form.
+
+    A script is told by name which are stored; what it keeps itself it may drop then, and not before.
+    """
+    if not request.is_json:
+        taken = sitting.append(desk(), [_event_of_form()])
+        if taken.refused:
+            return _page(Refused("events", taken.refused[0][1]), 422)
+        return redirect(url_for(".index"))
+    sent = request.get_json()
+    if not isinstance(sent, list) or len(sent) > EVENTS_AT_ONCE:
+        return {"problem": f"A list of at most {EVENTS_AT_ONCE} events."}, 422
+    taken = sitting.append(desk(), sent)
+    return {
+        "stored": taken.stored,
+        "refused": [{"uid": uid, "problem": sentence} for uid, sentence in taken.refused],
+        "part": _part(),
+    }
+
+
+def _part() -> str:
+    """The stand as it is now; "" when it gave way to another page."""
+    answer = _page()
+    return str(answer[0]) if isinstance(answer, tuple) else ""
+
+
+def _event_of_form() -> dict[str, object]:
+    form = request.form
+    payload = {k: form[k] for k in CARRIED if form.get(k)}
+    return {
+        "uid": form.get("uid", ""),
+        "session": form.get("session", ""),
+        "kind": form.get("kind", ""),
+        "device": "page",
+        "seq": 0,
+        "payload": payload,
+    }
+
+
+@bp.post("/forgotten")
+@refusing(_page)
+def forgotten() -> ResponseReturnValue:
+    sitting.close_forgotten(desk(), fields.number("minutes"))
+    return redirect(url_for(".index"))
+
+
+@bp.post("/discard")
+def discard() -> ResponseReturnValue:
+    sitting.discard(desk())
+    return redirect(url_for("today.index"))
+
+
+@bp.post("/write")
+def write() -> ResponseReturnValue:
+    form = request.form
+    try:
+        settled = [
+            (m, form.get(f"side-{m}", ""), strength)
+            for m in form.getlist("mark")
+            if (strength := fields.number(f"strength-{m}")) is not None
+        ]
+        wrapup.write_in(
+            desk(),
+            wrapup.WrapUp(
+                fields.number("effort"),
+                form.get("anything", ""),
+                settled,
+                form.get("went_well", ""),
+                form.get("was_hard", ""),
+                form.get("question", ""),
+                form.getlist("aims_done"),
+            ),
+        )
+    except NotThere:
+        return redirect(url_for("today.index"))  # touched twice: the first touch wrote it in
+    except Refused as error:
+        return _page(error, 422)
+    anything = form["anything"]
+    return redirect(
+        url_for("today.index") if anything == wrapup.NOTHING else url_for("body.index", timing="after", kind=anything)
+    )
+
+
+def _blobs() -> Path:
+    return current_app.extensions["database"].blobs
+
+
+def _takes(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    return render_template(
+        "play/takes.html",
+        shelf=takes.shelf(desk()),
+        own=desk().player.instruments,
+        problem=problem,
+        stop=stopped(desk()),
+    ), code
+
+
+@bp.get("/takes")
+def all_takes() -> ResponseReturnValue:
+    return _takes()
+
+
+@bp.post("/takes")
+@offers_playing
+def record_take() -> ResponseReturnValue:
+    sound = request.files.get("sound")
+    d, form = desk(), request.form
+    try:
+        takes.forget_unkept(d)
+        data = sound.read() if sound else b""
+        media = sound.mimetype if sound else ""
+        takes.record(
+            d, _blobs(), data, media, fields.number("seconds"), form.get("title", ""), form.get("instrument", "")
+        )
+    except Refused as error:
+        return ({"problem": error.sentence}, 422) if fields.is_part() else _takes(error, 422)
+    return ("", 204) if fields.is_part() else redirect(url_for(".all_takes"))
+
+
+@bp.get("/takes/<uid>/sound")
+def sound(uid: str) -> ResponseReturnValue:
+    path, media = takes.sound_of(desk(), _blobs(), uid)
+    return send_file(path, mimetype=media, conditional=True)
+
+
+@bp.post("/takes/<uid>/keep")
+def keep_take(uid: str) -> ResponseReturnValue:
+    takes.keep(desk(), uid)
+    return redirect(url_for(".all_takes"))
+
+
+@bp.post("/takes/<uid>/discard")
+def discard_take(uid: str) -> ResponseReturnValue:
+    takes.discard(desk(), uid)
+    commit()
+    takes.sweep(desk(), _blobs())
+    return redirect(url_for(".all_takes"))

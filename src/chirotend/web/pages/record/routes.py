@@ -1,0 +1,247 @@
+"""H Record: write in a past session or day, mend or delete it, bring a log, take everything away."""
+
+import io
+import zipfile
+
+from flask import Blueprint, Response, current_app, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+from flask_wtf import FlaskForm
+from wtforms import SelectField, StringField, TextAreaField
+from wtforms.validators import InputRequired, Length, Optional
+
+from chirotend.core.record.words import BLOCK_KINDS
+from chirotend.services.desk import Refused
+from chirotend.services.play import takes
+from chirotend.services.record import corrections, exports, imports, lists, log
+from chirotend.services.today.days_call import issue
+from chirotend.web import fields, markup
+from chirotend.web.refusals import refusing
+from chirotend.web.transaction import commit, desk
+from chirotend.web.typed import ClockField, DayField, NumberField, choices
+
+bp = Blueprint("record", __name__, url_prefix="/record")
+
+
+class SessionForm(FlaskForm):
+    """A past session."""
+
+    day = DayField("Day", [InputRequired("Choose a day that exists, written YYYY-MM-DD.")])
+    start = ClockField("Began at", [Optional()])
+    minutes = NumberField("Minutes played", [InputRequired("Type the minutes played, without rests, 1 to 1440.")])
+    effort = NumberField("Effort, 0–10", [Optional()])
+    instrument = StringField("Instrument", [Length(max=80, message="At most 80 characters.")])
+    kind = SelectField("Kind", choices=choices((k, k) for k in BLOCK_KINDS), default="repertoire")
+    went_well = TextAreaField("Went well", [Length(max=2000, message="At most 2000 characters.")])
+    was_hard = TextAreaField("Was hard", [Length(max=2000, message="At most 2000 characters.")])
+    question = TextAreaField("A question", [Length(max=2000, message="At most 2000 characters.")])
+
+    def typed(self) -> log.TypedSession:
+        return log.TypedSession(
+            self.day.data,
+            float(self.minutes.data),
+            self.start.data,
+            None if self.effort.data is None else float(self.effort.data),
+            (self.instrument.data or "").strip(),
+            self.kind.data,
+            self.went_well.data or "",
+            self.was_hard.data or "",
+            self.question.data or "",
+        )
+
+
+class DayForm(FlaskForm):
+    """A past day."""
+
+    day = DayField("Day", [InputRequired("Choose a day that exists, written YYYY-MM-DD.")])
+    off = SelectField("Played?", choices=choices({"yes": "no: a day off", "no": "yes, or not sure"}))
+    note = TextAreaField("Note", [Length(max=log.NOTE_MAX, message=f"At most {log.NOTE_MAX} characters.")])
+
+
+def _form(form: FlaskForm, uid: str | None = None, code: int = 200) -> ResponseReturnValue:
+    return render_template("record/session.html", form=form, uid=uid, own=desk().player.instruments), code
+
+
+def _home(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    d = desk()
+    return render_template(
+        "record/index.html",
+        counts=exports.counts(d),
+        first=exports.first_day(d),
+        problem=problem,
+        undo=corrections.offered(d),
+    ), code
+
+
+@bp.get("/")
+def index() -> ResponseReturnValue:
+    return _home()
+
+
+@bp.route("/session/new", methods=["GET", "POST"])
+def new_session() -> ResponseReturnValue:
+    form = SessionForm()
+    if request.method == "GET":
+        own = desk().player.instruments
+        form.day.data, form.instrument.data = desk().today, own[0] if own else ""
+        return _form(form)
+    return _save_session(form, None)
+
+
+@bp.route("/session/<uid>", methods=["GET", "POST"])
+def edit_session(uid: str) -> ResponseReturnValue:
+    old = log.session_of(desk(), uid)
+    if request.method == "POST":
+        return _save_session(SessionForm(), uid)
+    start = old.start_utc.astimezone(desk().zone).time().replace(second=0, microsecond=0) if old.start_utc else None
+    form = SessionForm(
+        data={
+            "day": old.day,
+            "start": start,
+            "minutes": round(old.minutes),
+            "effort": old.effort,
+            "instrument": old.blocks[0].instrument,
+            "kind": old.blocks[0].kind,
+            "went_well": old.went_well,
+            "was_hard": old.was_hard,
+            "question": old.question,
+        }
+    )
+    return _form(form, uid)
+
+
+def _save_session(form: SessionForm, uid: str | None) -> ResponseReturnValue:
+    if not form.validate():
+        return _form(form, uid, 422)
+    try:
+        session = log.write_session(desk(), form.typed(), uid)
+    except Refused as error:
+        form[error.field].errors = [error.sentence]
+        return _form(form, uid, 422)
+    issue(desk())
+    return redirect(url_for("score.detail", day=session.day.isoformat()))
+
+
+@bp.post("/session/<uid>/delete")
+def delete_session(uid: str) -> ResponseReturnValue:
+    corrections.delete(desk(), "session", uid)
+    issue(desk())
+    return redirect(url_for(".index"))
+
+
+@bp.post("/check/<day>/<timing>/delete")
+def delete_check(day: str, timing: str) -> ResponseReturnValue:
+    key = f"{fields.written_day(day).isoformat()} {timing}"
+    corrections.delete(desk(), "check", key)
+    issue(desk())
+    return redirect(url_for("score.detail", day=day))
+
+
+@bp.route("/day", methods=["GET", "POST"])
+def edit_day() -> ResponseReturnValue:
+    form = DayForm()
+    if request.method == "GET":
+        there = log.day_of(desk(), fields.day("day") or desk().today)
+        form.day.data, form.off.data, form.note.data = there.day, "yes" if there.off else "no", there.note
+        return render_template("record/day.html", form=form)
+    if form.validate():
+        try:
+            log.write_day(desk(), form.day.data, form.off.data == "yes", form.note.data or "")
+        except Refused as error:
+            form[error.field].errors = [error.sentence]
+        else:
+            issue(desk())
+            return redirect(url_for("score.detail", day=form.day.data.isoformat()))
+    return render_template("record/day.html", form=form), 422
+
+
+@bp.post("/import")
+@refusing(_home)
+def begin_import() -> ResponseReturnValue:
+    files = [(f.filename or "", f.read()) for f in request.files.getlist("files")]
+    uid = imports.begin(desk(), files, current_app.extensions["database"].uploads)
+    _run_jobs()
+    return redirect(url_for(".import_job", uid=uid))
+
+
+@bp.get("/import/<uid>")
+def import_job(uid: str) -> ResponseReturnValue:
+    """The job as it stands; 422 while something in the files cannot be taken."""
+    row = imports.job_of(desk(), uid)
+    done, total = current_app.extensions["worker"].progress.get(uid, (0, 0))
+    template = "record/_job.html" if request.headers.get("HX-Request") else "record/job.html"
+    wrong = row.state == "failed" or (row.state == "ready" and row.result["bad_count"])
+    return render_template(template, job=row, done=done, total=total, problem=None), 422 if wrong else 200
+
+
+@bp.post("/import/<uid>/confirm")
+def confirm_import(uid: str) -> ResponseReturnValue:
+    try:
+        imports.confirm(desk(), uid, request.form.get("leave_bad_out") == "yes")
+    except Refused as error:
+        return render_template("record/job.html", job=imports.job_of(desk(), uid), done=0, total=0, problem=error), 422
+    _run_jobs()
+    return redirect(url_for(".import_job", uid=uid))
+
+
+@bp.post("/import/<uid>/cancel")
+def cancel_import(uid: str) -> ResponseReturnValue:
+    imports.cancel(desk(), uid, current_app.extensions["database"].uploads)
+    current_app.extensions["worker"].stop_job(uid)
+    return redirect(url_for(".import_job", uid=uid))
+
+
+def _run_jobs() -> None:
+    commit()
+    worker = current_app.extensions["worker"]
+    if current_app.config["TESTING"]:
+        worker.run_one()
+        desk().db.expire_all()
+    else:
+        worker.wake()
+
+
+@bp.get("/lists")
+def kept_lists() -> ResponseReturnValue:
+    kind, search = request.args.get("kind", ""), request.args.get("search", "").strip()
+    try:
+        found, problem = lists.written(desk(), kind, search), None
+    except Refused as error:
+        found, problem = [], error
+    shown = {"found": found, "kinds": lists.KINDS, "kind": kind, "search": search, "problem": problem}
+    return render_template("record/lists.html", **shown), 422 if problem else 200
+
+
+@bp.get("/export.csv.zip")
+def export_csv() -> ResponseReturnValue:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, text in exports.csv_files(desk()).items():
+            archive.writestr(zipfile.ZipInfo(name, (2020, 1, 1, 0, 0, 0)), text)
+    return _download(out.getvalue(), "application/zip", "practice-log.zip")
+
+
+@bp.get("/export.json")
+def export_json() -> ResponseReturnValue:
+    return _download(exports.everything(desk()).encode(), "application/json", "practice-record.json")
+
+
+def _download(data: bytes, kind: str, name: str) -> Response:
+    return Response(data, mimetype=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'})
+
+
+@bp.route("/delete", methods=["GET", "POST"])
+def delete_everything() -> ResponseReturnValue:
+    if request.method == "POST":
+        if request.form.get("sure", "").strip().lower() != "delete":
+            error = Refused("sure", "Type the word delete to go on. There is no undo for this.")
+            return render_template("record/delete.html", counts=exports.counts(desk()), problem=error), 422
+        database = current_app.extensions["database"]
+        exports.delete_everything(desk(), database.uploads)
+        markup.forget()
+        current_app.extensions["worker"].forget()
+        commit()
+        takes.sweep(desk(), database.blobs)
+        commit()
+        database.empty_the_log()
+        return redirect(url_for(".index"))
+    return render_template("record/delete.html", counts=exports.counts(desk()), problem=None)

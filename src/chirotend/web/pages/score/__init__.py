@@ -1,0 +1,5 @@
+"""The pages of score."""
+
+from chirotend.web.pages.score.routes import bp
+
+__all__ = ["bp"]

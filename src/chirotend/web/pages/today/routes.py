@@ -1,0 +1,193 @@
+"""A Today: the call and its reasons, the morning check, today's part, the week."""
+
+from flask import Blueprint, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+
+from chirotend.core.body.redflags import red_flags
+from chirotend.core.plan.cycles import rhythm_variants
+from chirotend.core.record.words import HANDS, SLEEP
+from chirotend.library.loader import other_uses
+from chirotend.services.body import checks
+from chirotend.services.desk import Refused
+from chirotend.services.kit import things
+from chirotend.services.kit.profile import profile, say
+from chirotend.services.plan import engagements, plan_page
+from chirotend.services.play import sitting
+from chirotend.services.record import corrections, exports, log, uses
+from chirotend.services.score import score_page
+from chirotend.services.today import days_call, warmups
+from chirotend.web import fields
+from chirotend.web.guard import offers_playing
+from chirotend.web.refusals import refusing
+from chirotend.web.transaction import desk
+
+bp = Blueprint("today", __name__)
+URGENT = ("emergency", "same_day")
+CYCLE_USUAL = {"cycle": "i m a m", "octaves": "3", "notes": "", "group": "3"}
+
+
+def _page(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    d = desk()
+    shown = days_call.todays_page(d)
+    stand = sitting.sitting(d)
+    return render_template(
+        "today/index.html",
+        today=shown,
+        said=shown.said,
+        stand=stand,
+        flags=red_flags().values(),
+        sleep=SLEEP,
+        hands=HANDS,
+        problem=problem,
+        undo=corrections.offered(d),
+        week=score_page.last_week(d, shown.record),
+        part=score_page.todays_part(d, shown.sessions),
+        empty=exports.first_day(d) is None,
+        uses=other_uses().values(),
+        waiting=engagements.waiting(d),
+        ahead=plan_page.ahead_lines(d),
+        tonight=plan_page.tonight_over(d, shown.said.dose.minutes) if not shown.said.overrule else "",
+        due=[t for t in things.kit(d) if t.due],
+        ask_states=not profile(d).states_asked,
+    ), code
+
+
+def _warm_up(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    template = "today/_warmup.html" if fields.is_part() else "today/warmup.html"
+    return render_template(template, page=warmups.page(desk()), me=profile(desk()), problem=problem), code
+
+
+@bp.get("/warm-up")
+@offers_playing
+def warm_up() -> ResponseReturnValue:
+    return _warm_up()
+
+
+@bp.post("/warm-up")
+@offers_playing
+@refusing(_warm_up)
+def change_warm_up() -> ResponseReturnValue:
+    form = request.form
+    old, new = form.get("swap", ""), form.get("for", "")
+    warmups.change(
+        desk(),
+        fields.number("warm_minutes"),
+        form.get("instrument"),
+        form.getlist("tags") if "asked" in form else None,
+        form.get("skip", ""),
+        (old, new) if old and new else None,
+    )
+    return _warm_up() if fields.is_part() else redirect(url_for(".warm_up"))
+
+
+@bp.post("/warm-up/keep")
+@offers_playing
+def keep_warm_up_step() -> ResponseReturnValue:
+    warmups.keep_step(desk(), request.form.get("step", ""))
+    return _warm_up() if fields.is_part() else redirect(url_for(".warm_up"))
+
+
+@bp.post("/warm-up/afresh")
+@offers_playing
+def warm_up_afresh() -> ResponseReturnValue:
+    warmups.compose_afresh(desk())
+    return redirect(url_for(".warm_up"))
+
+
+@bp.post("/warm-up/school")
+@offers_playing
+@refusing(_warm_up)
+def warm_up_school() -> ResponseReturnValue:
+    say(desk(), **{n: request.form.get(n, "") for n in ("school", "manner", "long_sticks")})
+    return redirect(url_for(".warm_up"))
+
+
+@bp.get("/warm-up/cycles")
+@offers_playing
+def cycles() -> ResponseReturnValue:
+    values = {n: request.args.get(n, usual) for n, usual in CYCLE_USUAL.items()}
+    try:
+        found, problem = warmups.counted_out(values), None
+    except Refused as error:
+        found, problem = None, error
+    shown = {"values": values, "found": found, "problem": problem, "variants": rhythm_variants()}
+    return render_template("today/cycles.html", **shown), 422 if problem else 200
+
+
+@bp.post("/warm-up/start")
+@offers_playing
+@refusing(_warm_up)
+def start_warm_up() -> ResponseReturnValue:
+    sitting.start_warmup(desk(), request.form.get("uid") or None)
+    return redirect(url_for("play.index"))
+
+
+@bp.post("/use")
+@refusing(_page)
+def write_use() -> ResponseReturnValue:
+    uses.write_use(desk(), request.form.get("use", ""), fields.number("use_minutes"))
+    return redirect(url_for(".index"))
+
+
+@bp.get("/")
+def index() -> ResponseReturnValue:
+    return _page()
+
+
+@bp.post("/morning/as-usual")
+def as_usual() -> ResponseReturnValue:
+    checks.as_usual(desk())
+    return redirect(url_for(".index"))
+
+
+@bp.post("/morning")
+@refusing(_page)
+def morning() -> ResponseReturnValue:
+    """The opened morning check; an urgent answer goes to the urgent page."""
+    tier = checks.morning(
+        desk(), request.form.get("sleep"), request.form.get("hands"), request.form.getlist("red_flags")
+    )
+    if tier in URGENT:
+        return redirect(url_for("help.urgent"))
+    return redirect(url_for("body.index", timing="waking") if request.form.get("then") == "body" else url_for(".index"))
+
+
+@bp.post("/urgent/mistake")
+def ticked_by_mistake() -> ResponseReturnValue:
+    checks.rub_out_flags(desk())
+    return redirect(url_for(".index"))
+
+
+@bp.post("/call")
+@refusing(_page)
+def overrule() -> ResponseReturnValue:
+    days_call.overrule(desk(), request.form.get("to", ""), request.form.get("reason", ""))
+    return redirect(url_for(".index"))
+
+
+@bp.post("/call/back")
+def back() -> ResponseReturnValue:
+    days_call.take_back_overrule(desk())
+    return redirect(url_for(".index"))
+
+
+@bp.post("/seen")
+@refusing(_page)
+def seen() -> ResponseReturnValue:
+    days_call.clear_by_clinician(desk(), fields.number("start_dose_min"))
+    return redirect(url_for(".index"))
+
+
+@bp.post("/day-off")
+@refusing(_page)
+def day_off() -> ResponseReturnValue:
+    d = desk()
+    log.write_day(d, d.today, request.form.get("off") == "yes")
+    return redirect(url_for(".index"))
+
+
+@bp.post("/undo/<int(max=2147483647):number>")
+def undo(number: int) -> ResponseReturnValue:
+    corrections.undo(desk(), number)
+    days_call.issue(desk())
+    return redirect(fields.local_path(request.form.get("back", "")) or url_for(".index"))

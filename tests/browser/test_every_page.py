@@ -1,0 +1,113 @@
+"""What holds on every page: widths, axe, without scripts, when the server fails."""
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import assert_accessible
+
+
+@pytest.mark.parametrize(
+    "path", ["/", "/body/", "/record/session/new", "/score/", "/plan/", "/kit/?strap=100", "/warm-up"]
+)
+def test_pages_work_without_scripts(serve, browser, path: str):
+    server = serve("bassoonist")
+    page = browser.new_context(java_script_enabled=False).new_page()
+    page.goto(server.url + path)
+    expect(page.locator("h1")).to_be_visible()
+    if path == "/body/":
+        page.get_by_text("The same as a list").click()
+        page.get_by_role("checkbox", name="left thumb ball", exact=True).check()
+        page.get_by_role("radio", name="Pain").check()
+        page.get_by_role("radio", name="2", exact=True).check()
+        page.get_by_role("checkbox", name="After").check()
+        page.get_by_role("button", name="Write it in").click()
+        expect(page.locator(".marked")).to_contain_text("left thumb ball")
+    page.context.close()
+
+
+def test_browsers_are_signed_out_and_the_new_pages_are_for_everyone(serve, page: Page):
+    server = serve("bassoonist")
+    for path in ("/settings", "/kit/left-out", "/urgent", "/record/day"):
+        page.goto(server.url + path)
+        assert_accessible(page)
+    phone = page.context.browser.new_context(user_agent="A Mobile browser").new_page()
+    phone.goto(server.url)
+    page.goto(f"{server.url}/settings")
+    expect(page.locator(".browsers")).to_contain_text("Another on a phone or tablet")
+    page.get_by_role("button", name="Sign it out").click()
+    expect(page.locator(".browsers li")).to_have_count(1)
+    server.app.config["DEMO"] = False
+    phone.goto(f"{server.url}/settings")
+    expect(phone.get_by_role("heading", name="Sign in")).to_be_visible()
+    phone.context.close()
+    page.goto(f"{server.url}/kit/left-out")
+    page.get_by_role("group", name="Were you told that your bones are thin?").get_by_role("radio", name="yes").check()
+    page.get_by_role("button", name="Write it in").click()
+    page.get_by_role("link", name="Warm up", exact=True).click()
+    expect(page.get_by_text("by what you said of yourself (thin bones)")).to_be_visible()
+
+
+@pytest.mark.parametrize("width", [390, 1024, 1280])
+def test_no_page_is_wider_than_the_screen_and_axe_is_content(serve, page: Page, width: int):
+    server = serve("bassoonist")
+    page.set_viewport_size({"width": width, "height": 800})
+    for path in (
+        "/",
+        "/body/",
+        "/score/",
+        "/score/table",
+        "/score/2026-11-11",
+        "/record/",
+        "/record/session/new",
+        "/record/day",
+        "/settings",
+        "/help",
+        "/urgent",
+        "/play/",
+        "/plan/?week=2026-11-16",
+        "/plan/?week=2026-11-16&line=Sa+21%2C+10.00%2C+octet%2C+3+h",
+        "/plan/engagement",
+        "/kit/",
+        "/kit/bench/string",
+        "/kit/bench/holes",
+        "/kit/bench/sticks",
+        "/kit/hands",
+        "/kit/room",
+        "/kit/thing",
+        "/kit/library/grip",
+        "/kit/library/exercise/new",
+        "/warm-up",
+        "/warm-up/cycles",
+        "/curtain/",
+        "/body/self-checks",
+        "/record/lists",
+    ):
+        page.goto(server.url + path)
+        assert page.evaluate("document.documentElement.scrollWidth <= innerWidth"), path
+        assert_accessible(page)
+
+
+def test_the_urgent_page_stands_when_the_server_fails_and_after_a_sign_out(serve, page: Page):
+    server = serve("bassoonist")
+    page.goto(server.url)
+    page.evaluate("() => navigator.serviceWorker.ready.then(() => true)")
+    page.reload()
+    page.wait_for_load_state("networkidle")
+    real = server.app.view_functions["help.urgent"]
+    server.app.view_functions["help.urgent"] = lambda: ("out of order", 503)
+    page.goto(f"{server.url}/urgent")
+    expect(page.get_by_role("heading", name="Put it down.")).to_be_visible()
+    expect(page.get_by_text("one side of the face droops")).to_be_visible()
+    server.app.view_functions["help.urgent"] = real
+    page.goto(f"{server.url}/settings")
+    server.app.config["DEMO"] = False
+    page.get_by_role("button", name="Sign out here").click()
+    expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+    page.wait_for_load_state("networkidle")
+    page.context.set_offline(True)
+    page.goto(f"{server.url}/urgent")
+    heading = page.get_by_role("heading", name="Put it down.")
+    expect(heading).to_be_visible()
+    assert "Literata" in heading.evaluate("e => getComputedStyle(e).fontFamily"), "still in its own dress"
+    expect(page.get_by_text("your local emergency number is not entered yet")).to_be_visible()
+    page.context.set_offline(False)

@@ -1,0 +1,82 @@
+"""A player writes in, mends, brings and takes along her record."""
+
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import assert_accessible
+from tests.browser.steps import MUTED, call
+
+
+def test_a_session_is_written_mended_deleted_and_brought_back(serve, page: Page):
+    server = serve("steady")
+    page.goto(f"{server.url}/record/session/new")
+    page.get_by_label("Minutes played").fill("27 hours")
+    page.get_by_role("button", name="Write it in").click()
+    expect(page.get_by_text("This is not a number.", exact=False)).to_be_visible()
+    expect(page.get_by_label("Minutes played")).to_have_value("27 hours")
+    assert_accessible(page)
+    page.get_by_label("Minutes played").fill("25")
+    page.get_by_label("Went well").fill("quiet shoulders")
+    page.get_by_role("button", name="Write it in").click()
+    expect(page.get_by_text("quiet shoulders")).to_be_visible()
+    page.get_by_role("link", name="Edit").click()
+    page.get_by_label("Effort, 0–10").fill("4,5")
+    page.get_by_role("button", name="Write it in").click()
+    expect(page.get_by_text("effort 4.5")).to_be_visible()
+    page.get_by_role("button", name="Delete", exact=True).click()
+    expect(page.get_by_text("Deleted.")).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    page.goto(f"{server.url}/score/2026-11-12")
+    expect(page.get_by_text("quiet shoulders")).to_be_visible()
+
+
+def test_an_import_with_bad_rows_can_be_left_alone(serve, page: Page, tmp_path):
+    server = serve("steady")
+    log = tmp_path / "sessions.csv"
+    log.write_text("day,minutes,effort\n2026-02-30,60,4\n2026-03-01,60,14\n2026-03-02,60,4\n")
+    page.goto(f"{server.url}/record/")
+    before = page.locator(".facts").inner_text()
+    page.locator("#files").set_input_files(log)
+    page.get_by_role("button", name="Read it").click()
+    expect(page.get_by_role("heading", name="2 rows cannot be taken")).to_be_visible()
+    expect(page.get_by_text("line 2, day")).to_be_visible()
+    page.get_by_role("button", name="Write it in").click()
+    expect(page.get_by_text("tick that they may be left out", exact=False)).to_be_visible()
+    page.get_by_role("button", name="Leave it").click()
+    expect(page.get_by_role("heading", name="Cancelled.")).to_be_visible()
+    page.goto(f"{server.url}/record/")
+    assert page.locator(".facts").inner_text() == before
+
+
+def test_paper_shows_the_score_alone(serve, page: Page):
+    server = serve("bassoonist")
+    page.goto(f"{server.url}/score/")
+    page.emulate_media(media="print")
+    expect(page.locator(".letters")).to_be_hidden()
+    expect(page.locator(".score.wide-only svg").first).to_be_visible()
+    expect(page.get_by_text("Written by the player; not a medical record.")).to_be_visible()
+    assert page.locator(".pencil-ring").first.evaluate("e => getComputedStyle(e).stroke") == "rgb(0, 0, 0)"
+
+
+def test_take_everything_away_delete_it_and_bring_it_back(serve, page: Page, tmp_path: Path):
+    server = serve("bassoonist")
+    page.goto(f"{server.url}/record/")
+    with page.expect_download() as taken:
+        page.get_by_role("link", name="Everything as JSON").click()
+    saved = tmp_path / "all.json"
+    taken.value.save_as(saved)
+    page.get_by_role("link", name="Delete everything").click()
+    page.get_by_label("Type the word delete").fill("delete")
+    page.get_by_role("button", name="Delete everything").click()
+    expect(page.get_by_text("Bring the log you kept")).to_be_visible()
+    page.locator("#files").set_input_files(saved)
+    page.get_by_role("button", name="Read it").click()
+    page.get_by_role("button", name="Write it in").click()
+    expect(page.get_by_role("heading", name="It is written in.")).to_be_visible()
+    page.goto(server.url)
+    expect(call(page)).to_have_text(MUTED)
+    page.goto(f"{server.url}/record/")
+    with page.expect_download() as again:
+        page.get_by_role("link", name="Everything as JSON").click()
+    assert Path(again.value.path()).read_bytes() == saved.read_bytes()

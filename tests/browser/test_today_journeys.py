@@ -1,0 +1,160 @@
+"""The first day, the call day by day, the urgent page, the morning on a phone."""
+
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from chirotend.services.account import accounts
+from tests.browser.conftest import assert_accessible
+from tests.browser.steps import MUTED, call
+
+
+def test_the_morning_on_a_phone_takes_four_taps_when_nothing_hurts(serve, page: Page):
+    server = serve("steady")
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(server.url)
+    page.get_by_text("Something", exact=True).click()
+    page.get_by_role("radio", name="warm").check()
+    page.get_by_role("radio", name="sound").check()
+    page.get_by_role("button", name="Write it in", exact=True).click()
+    expect(page.get_by_text("Written in.", exact=False).first).to_be_visible()
+    expect(call(page)).to_have_text("Open")
+    assert_accessible(page)
+
+
+DEMO = Path(__file__).parents[2] / "src/chirotend/demo/data/bassoonist"
+
+
+def test_a_fresh_server_a_log_and_the_first_call_with_its_reasons(serve, page: Page):
+    server = serve()
+    with server.app.extensions["database"].open_db() as db:
+        secret = accounts.make_setup_link(db, server.clock())
+        db.commit()
+    page.goto(f"{server.url}/first-run/{secret}")
+    assert_accessible(page)
+    page.get_by_label("Your name, as on your part").fill("Ilse Varnholt")
+    page.get_by_label("What you play").select_option(["bassoon", "contrabassoon"])
+    page.get_by_label("A name to sign in with").fill("ilse")
+    page.get_by_label("A password").fill("bars and rests")
+    page.get_by_role("button", name="Begin").click()
+    expect(page.get_by_role("heading", name="Bring a log")).to_be_visible()
+    page.locator("#files").set_input_files([DEMO / f for f in ("sessions.csv", "symptoms.csv", "days.csv")])
+    page.get_by_role("button", name="Read it").click()
+    expect(page.get_by_role("heading", name="What was read")).to_be_visible()
+    assert_accessible(page)
+    page.get_by_role("button", name="Write it in").click()
+    expect(page.get_by_role("heading", name="It is written in.")).to_be_visible()
+    page.get_by_role("link", name="See today’s call").click()
+    expect(call(page)).to_have_text(MUTED)
+    page.get_by_text("the rule and its source").first.click()
+    expect(page.get_by_text("common practice, no source", exact=False).first).to_be_visible()
+
+
+def test_a_steady_player_is_open_then_muted_with_the_reason_and_back_after_two_clear_days(serve, page: Page):
+    server = serve("steady")
+    page.goto(server.url)
+    page.get_by_role("button", name="As usual, nothing there").click()
+    expect(call(page)).to_have_text("Open")
+    page.get_by_role("link", name="Start playing").click()
+    page.get_by_role("radio", name="Technique").check()
+    page.get_by_role("button", name="Start").click()
+    page.get_by_role("button", name="Forearm").click()
+    expect(page.get_by_text("marked 1×")).to_be_visible()
+    server.clock.on(minutes=40)
+    page.reload()
+    page.get_by_role("button", name="Stop").click()
+    page.get_by_role("radio", name="4", exact=True).check()
+    page.get_by_role("radio", name="Pain").check()
+    page.get_by_role("radio", name="left", exact=True).check()
+    page.get_by_label("strength").select_option("3")
+    assert_accessible(page)
+    page.get_by_role("button", name="Write it in").click()
+    page.get_by_role("button", name="Body and face").click()
+    page.get_by_role("button", name="right front of the upper arm").click()
+    page.get_by_role("radio", name="4", exact=True).check()
+    page.get_by_role("button", name="Write it in").click()
+    expect(page.locator(".marked")).to_contain_text("front of the upper arm")
+    page.get_by_role("link", name="Today").click()
+    expect(call(page)).to_have_text(MUTED)
+    expect(page.locator(".the-call .lead")).to_contain_text("Pain 4 of 10 at the right front of the upper arm")
+    for _ in range(3):
+        server.clock.on(days=1)
+        page.goto(f"{server.url}/record/session/new")
+        page.get_by_label("Day", exact=True).fill(f"{server.clock.now:%Y-%m-}{server.clock.now.day - 1:02d}")
+        page.get_by_label("Began at").fill("18:00")
+        page.get_by_label("Minutes played").fill("30")
+        page.get_by_label("Effort, 0–10").fill("3")
+        page.get_by_role("button", name="Write it in").click()
+        page.goto(server.url)
+        page.get_by_role("button", name="As usual, nothing there").click()
+    expect(call(page)).to_have_text("Open")
+    page.goto(f"{server.url}/score/")
+    expect(page.locator(".score.wide-only .remark-text").last).to_contain_text("pain 4 ✓")
+    assert_accessible(page)
+
+
+def test_an_urgent_answer_comes_first_and_works_without_a_network(serve, page: Page):
+    server = serve("steady")
+    page.goto(server.url)
+    page.evaluate("() => navigator.serviceWorker.ready.then(() => true)")
+    page.evaluate("() => caches.open('urgent-1').then((kept) => kept.add('/urgent/offline'))")
+    page.reload()  # from now on under the service worker
+    page.get_by_text("Something", exact=True).click()
+    page.get_by_text("Anything on the urgent list?").click()
+    page.get_by_role("checkbox", name="one side of the face droops").check()
+    expect(page.get_by_role("heading", name="Put it down. Ring now.")).to_be_visible()
+    expect(page.get_by_role("link", name="0 00 00")).to_be_visible()
+    assert_accessible(page)
+    page.get_by_role("link", name="Back to Today").click()
+    expect(call(page)).to_have_text("Tacet")
+    expect(page.get_by_role("link", name="Start playing")).to_have_count(0)
+    assert_accessible(page)
+    page.context.set_offline(True)
+    page.get_by_role("link", name="When not to wait").first.click()
+    expect(page.get_by_role("heading", name="Put it down. Ring now.")).to_be_visible()
+    expect(page.get_by_role("link", name="0 00 00")).to_be_visible()
+    page.context.set_offline(False)
+
+
+def test_a_call_is_overruled_with_a_reason_undone_and_answered_by_a_clinician(serve, page: Page):
+    page.goto(serve("steady").url)
+    page.get_by_role("button", name="As usual, nothing there").click()
+    page.goto(page.url.split("?")[0] + "body/?timing=playing")
+    page.get_by_role("button", name="Body and face").click()
+    page.get_by_role("button", name="right front of the upper arm").click()
+    page.get_by_role("radio", name="Pain").check()
+    page.get_by_role("radio", name="3", exact=True).check()
+    page.get_by_role("button", name="Write it in").click()
+    page.get_by_role("link", name="Today", exact=False).first.click()
+    expect(call(page)).to_have_text(MUTED)
+    page.get_by_text("or make it …").click()
+    page.get_by_role("button", name="Open", exact=True).click()
+    expect(page.get_by_text("Write the reason in a few words", exact=False)).to_be_visible()
+    page.get_by_label("Why lighter?", exact=False).fill("A bruise from the case.")
+    page.get_by_role("button", name="Open", exact=True).click()
+    expect(call(page)).to_have_text("Open")
+    expect(page.get_by_text("A bruise from the case.")).to_be_visible()
+    assert_accessible(page)
+    page.get_by_role("button", name="Let the call stand").click()
+    expect(call(page)).to_have_text(MUTED)
+    page.get_by_role("button", name="day off", exact=False).click()
+    expect(page.get_by_role("button", name="Not a day off")).to_be_visible()
+
+
+def test_the_week_s_habits_an_aim_done_and_a_setting_are_kept(serve, page: Page):
+    server = serve("bassoonist")
+    page.goto(f"{server.url}/plan/")
+    page.get_by_text("Calendar, hours, rests").click()
+    page.locator("select[name=rest_preset]").select_option("listen")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    page.get_by_text("Calendar, hours, rests").click()
+    expect(page.locator("select[name=rest_preset]")).to_have_value("listen")
+    page.locator(".aim-more summary").first.click()
+    page.get_by_role("button", name="Done", exact=True).first.click()
+    expect(page.locator(".aim-done").first).to_contain_text("done")
+    page.goto(f"{server.url}/settings")
+    page.get_by_label("Your local emergency number").fill("0 11 22")
+    page.get_by_role("button", name="Save", exact=True).click()
+    page.goto(f"{server.url}/urgent")
+    expect(page.get_by_text("0 11 22").first).to_be_visible()
+    assert_accessible(page)

@@ -1,0 +1,61 @@
+"""Entries of her own in the library."""
+
+import pytest
+
+from chirotend.services.desk import Refused
+from chirotend.services.kit import own_library
+from chirotend.services.record import corrections
+from chirotend.services.today import warmups
+
+
+def test_an_item_of_her_own_is_checked_like_the_shipped_ones_and_can_be_taken_out(desk):
+    uid = own_library.add(desk, "instrument", {"name": "Glass bassoon", "family": "thumb_winds"})
+    assert own_library.name_of(desk, uid) == "Glass bassoon" and uid in own_library.instruments(desk)
+    own = own_library.add(
+        desk,
+        "exercise",
+        {
+            "name": "Mother’s shake",
+            "families": ["all"],
+            "stage": "release",
+            "minutes": "1.5",
+            "hands": "both",
+            "how": "Shake, smile.",
+            "zones_loaded": [],
+        },
+    )
+    assert own in {e.id for e in warmups._offered(desk, "bassoon")}
+    own_library.add(
+        desk,
+        "grip",
+        {"name": "Thumb off", "kind": "hold", "families": ["sticks_mallets"], "hand": "either", "motion": ["fingers"]},
+    )
+    assert corrections.offered(desk) is not None
+    own_library.remove(desk, "instrument", uid)
+    assert uid not in own_library.instruments(desk)
+
+
+@pytest.mark.parametrize(
+    ("kind", "document", "field"),
+    [
+        ("instrument", {"name": "", "family": "flutes"}, "name"),
+        ("instrument", {"name": "???", "family": "flutes"}, "name"),
+        ("instrument", {"name": "x", "family": "kazoos"}, "family"),
+        ("exercise", {"name": "x", "families": []}, "family"),
+        (
+            "exercise",
+            {"name": "x", "families": ["all"], "stage": "sleep", "minutes": 1, "hands": "both", "how": ""},
+            "stage",
+        ),
+        (
+            "exercise",
+            {"name": "x", "families": ["all"], "stage": "release", "minutes": "ten", "hands": "both", "how": ""},
+            "minutes",
+        ),
+        ("grip", {"name": "x", "kind": "k", "families": ["all"], "hand": "foot", "motion": []}, "hand"),
+    ],
+)
+def test_an_own_item_that_cannot_be_is_refused_at_its_field(desk, kind, document, field):
+    with pytest.raises(Refused) as refused:
+        own_library.add(desk, kind, document)
+    assert refused.value.field == field

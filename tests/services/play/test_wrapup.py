@@ -1,0 +1,75 @@
+"""The wrap-up: credit, tempo, marks."""
+
+from datetime import timedelta
+
+import pytest
+
+from chirotend.core.plan.week_problem import monday
+from chirotend.services.desk import NotThere
+from chirotend.services.plan import credit, own_blocks, plan_page, week_aims
+from chirotend.services.plan.week_aims import TypedAim
+from chirotend.services.play import sitting, wrapup
+from chirotend.services.play.stand import stand_now
+from chirotend.store.models import MeasurementRow, PlannedRow
+from tests.services.play.steps import at, lay, send
+
+
+def test_the_top_tempo_is_kept_and_an_aim_gets_its_credit(desk):
+    aim = week_aims.write_aim(desk, desk.today, TypedAim("Thirds", 40))
+    session = sitting.start(desk, "bassoon", "technique")
+    send(at(desk, seconds=1), session, "ladder", tempo="80", school="soft")
+    for n in range(4):
+        send(at(desk, seconds=10 + n), session, "run", clean="yes")
+    done = at(desk, minutes=20)
+    with pytest.raises(NotThere):
+        wrapup.write_in(done, wrapup.WrapUp(4, "nothing", [], aims_done=["nobody"]))
+    wrapup.write_in(done, wrapup.WrapUp(4, "nothing", [], aims_done=[aim]))
+    (kept,) = desk.store.shelf(MeasurementRow).all(MeasurementRow.method == "tempo.top_clean")
+    assert (kept.value, kept.unit, kept.instrument) == (80, "bpm", "bassoon")
+    assert week_aims.aims(desk, monday(desk.today))[0].done
+
+
+def test_jaw_and_breath_is_marked_at_the_jaw(desk):
+    session = sitting.start(desk, "bassoon", "technique")
+    send(at(desk, minutes=1), session, "mark", place="jaw")
+    (mark,) = stand_now(at(desk, minutes=1)).state.marks
+    wrapup.write_in(at(desk, minutes=9), wrapup.WrapUp(3, "nothing", [(mark.uid, "left", 2.0)]))
+    (entry,) = desk.store.check(desk.today, "playing").entries
+    assert (entry.zone, entry.region) == ("jaw_joint", "jaw & lips")
+
+
+def test_what_is_played_by_the_plan_is_linked_to_what_was_laid_and_counts_for_its_aim(desk):
+    week = monday(desk.today)
+    aim = week_aims.write_aim(desk, week, TypedAim("Thirds", 40, 3, "tin whistle"))
+    lay(desk, 40, 1, "Thirds")
+    desk.store.shelf(PlannedRow).get("Thirds").aim_uid = aim
+    lay(desk, 20, 2, "Low F")
+    session = sitting.start_plan(desk)
+    send(at(desk, minutes=25), session, "rest")
+    send(at(desk, minutes=30), session, "block", bar="4")
+    written = wrapup.write_in(at(desk, minutes=40), wrapup.WrapUp(3, "nothing", ()))
+    assert [(b.minutes, b.planned) for b in written.blocks] == [(25, "Thirds"), (10, "Low F")]
+    assert desk.store.session(session).blocks == written.blocks
+    played = credit.played_by_block(desk, week, week + timedelta(days=6))
+    laid = own_blocks.blocks_between(desk, week, week + timedelta(days=6))
+    assert played == {"Thirds": 25, "Low F": 10}
+    assert credit.taken_care_of(laid, played) == {aim: 25}  # fifteen of the forty still want a place
+    (shown,) = plan_page.page(desk, week).aims
+    assert (shown.laid, shown.played) == (40, 25)
+
+
+def test_what_is_played_without_the_plan_is_linked_to_nothing(desk):
+    lay(desk, 40, 1, "Thirds")
+    sitting.start(desk, "tin whistle", "repertoire")
+    written = wrapup.write_in(at(desk, minutes=40), wrapup.WrapUp(3, "nothing", ()))
+    assert [b.planned for b in written.blocks] == [""]
+
+
+def test_what_is_played_past_the_plan_is_written_in_and_linked_to_nothing(desk):
+    lay(desk, 20, 1, "Thirds")
+    session = sitting.start_plan(desk)
+    send(at(desk, minutes=20), session, "block")
+    send(at(desk, minutes=25), session, "rest")
+    send(at(desk, minutes=30), session, "block")
+    written = wrapup.write_in(at(desk, minutes=35), wrapup.WrapUp(3, "nothing", ()))
+    assert [(b.minutes, b.planned) for b in written.blocks] == [(20, "Thirds"), (10, "")]

@@ -1,0 +1,90 @@
+"""The day’s warm-up: composed, changed, kept, played, counted out."""
+
+from dataclasses import replace
+from datetime import timedelta
+
+import pytest
+
+from chirotend.services.body.checks import TypedMarks, write_marks
+from chirotend.services.desk import Refused
+from chirotend.services.kit import own_library
+from chirotend.services.kit.profile import profile
+from chirotend.services.play import sitting, wrapup
+from chirotend.services.play.stand import stand_now
+from chirotend.services.today import warmups
+from chirotend.store.models import WarmupRow
+
+
+def test_the_warm_up_leaves_out_a_sore_place_and_says_so(desk):
+    write_marks(desk, TypedMarks(("thumb_base_joint.left",), "pain", 4.0, ("waking",)), desk.today)
+    page = warmups.page(desk)
+    assert any("left joint at the base of the thumb is marked" in line or "thumb" in line for line in page.left_out)
+    assert all(("thumb_base_joint", "both") not in s.step.exercise.zones for s in page.steps)
+
+
+def test_a_mark_at_a_whisper_keeps_nothing_out(desk):
+    write_marks(desk, TypedMarks(("lower_lip.none",), "tension", 1.0, ("waking",)), desk.today)
+    assert not any("lower lip" in line for line in warmups.page(desk).left_out)
+
+
+def test_changes_are_kept_for_the_day_and_for_the_memory(desk):
+    page = warmups.page(desk)
+    assert not page.kept and page.minutes == 12
+    warmups.change(desk, minutes=20, tags=["scales"])
+    first = warmups.page(desk).steps[0]
+    warmups.change(desk, swap=(first.step.exercise.id, first.instead[0][0]))
+    warmups.change(desk, skip=warmups.page(desk).steps[1].step.exercise.id)
+    page = warmups.page(desk)
+    assert page.kept and page.warmup.minutes == 20 and page.steps[0].step.exercise.id == first.instead[0][0]
+    tomorrow = replace(desk, now=desk.now + timedelta(days=1))
+    assert warmups.done_before(tomorrow) == {s.step.exercise.id for s in page.steps}
+    warmups.compose_afresh(desk)
+    assert desk.store.shelf(WarmupRow).all() == []
+    with pytest.raises(Refused):
+        warmups.change(desk, minutes=2)
+    with pytest.raises(Refused):
+        warmups.change(desk, instrument="kazoo")
+
+
+def test_a_kept_step_stays_every_day_and_a_mirrored_player_has_her_own_sides(desk):
+    lists = [warmups.page(replace(desk, now=desk.now + timedelta(days=n))).warmup for n in range(8)]
+    turning = next(s.exercise.id for w in lists for s in w.steps if s.turned)
+    warmups.keep_step(desk, turning)
+    later = [warmups.page(replace(desk, now=desk.now + timedelta(days=n))) for n in range(8)]
+    assert all(turning in p.warmup.ids for p in later)
+    assert not any(s.step.turned and s.kept for p in later for s in p.steps)
+    warmups.keep_step(desk, turning)
+    assert profile(desk).kept_steps == ()
+    played = own_library.instruments(desk)["bassoon"]
+    entry = next(e for e in own_library.exercises(desk).values() if e.zones_from_instrument and e.hands == "both")
+    usual, mirrored = (dict(warmups.as_exercise(entry, played, m).zones) for m in (False, True))
+    assert (usual["web_thumb"], mirrored["web_thumb"]) == ("right", "left")
+
+
+def test_the_stand_runs_through_the_steps_then_rests(desk):
+    session = sitting.start_warmup(desk)
+    steps = warmups.kept_steps(desk, desk.today)
+    stand = stand_now(desk)
+    assert (stand.title, stand.bar_min, stand.next_title) == (steps[0].name, steps[0].minutes, steps[1].name)
+    for n in range(1, len(steps)):
+        at = replace(desk, now=desk.now + timedelta(minutes=n))
+        sitting.append(at, [{"uid": f"b{n}", "session": session, "kind": "block", "seq": n}])
+    stand = stand_now(at)
+    assert (stand.title, stand.next_kind, stand.next_title) == (steps[-1].name, "rest", "")
+    after = replace(desk, now=desk.now + timedelta(minutes=len(steps)))
+    sitting.append(after, [{"uid": "r", "session": session, "kind": "rest", "seq": 99}])
+    assert stand_now(after).title == ""
+    sitting.append(after, [{"uid": "s", "session": session, "kind": "stop", "seq": 100}])
+    written = wrapup.write_in(after, wrapup.WrapUp(3, "nothing", []))
+    assert [b.kind for b in written.blocks] == ["warm-up"]
+
+
+@pytest.mark.parametrize(
+    ("typed", "last"), [({"cycle": "i m a m", "octaves": "3"}, "a"), ({"cycle": "1-2-3", "notes": "8"}, "2")]
+)
+def test_a_cycle_is_counted_out(typed, last):
+    usual = {"cycle": "i m", "octaves": "1", "notes": "", "group": "3"}
+    assert warmups.counted_out({**usual, **typed}).last == last
+    for bad in ({"cycle": ""}, {"octaves": "x"}, {"octaves": "20"}, {"notes": "0"}, {"group": "99"}):
+        with pytest.raises(Refused):
+            warmups.counted_out({**usual, **bad})

@@ -1,0 +1,20 @@
+"""Steps that tests of the pages share."""
+
+import re
+
+HTMX = {"HX-Request": "true"}
+
+
+def plan_uid(client, pattern: str, text: str) -> str:
+    found = re.search(pattern, text)
+    assert found, pattern
+    return found[1]
+
+
+def a_laid_block(client) -> str:
+    client.post(
+        "/plan/aim",
+        data={"week": "2026-11-16", "aim_title": "Thirds", "aim_minutes": "40", "aim_instrument": "bassoon"},
+    )
+    text = client.post("/plan/lay", data={"week": "2026-11-16"}, headers=HTMX).text
+    return plan_uid(client, r'data-uid="(\w+)"', text)

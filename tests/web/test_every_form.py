@@ -1,0 +1,241 @@
+"""Every form of the application is sent once as a player would, is taken, and leaves what it says it leaves."""
+
+import io
+import re
+import wave
+from datetime import timedelta
+
+import pytest
+from flask import Flask
+from flask.testing import FlaskClient
+from werkzeug.test import TestResponse
+
+from chirotend.services.account import accounts
+from chirotend.store.models import (
+    AimRow,
+    EngagementRow,
+    JobRow,
+    KitRow,
+    OwnItemRow,
+    PlannedRow,
+    ProfileRow,
+    TakeRow,
+)
+from tests.conftest import add_player, sign_in
+
+CALENDAR = b"""BEGIN:VCALENDAR\r
+VERSION:2.0\r
+PRODID:-//invented//EN\r
+BEGIN:VEVENT\r
+UID:octet-1\r
+DTSTAMP:20261101T000000Z\r
+DTSTART:20261120T180000Z\r
+DTEND:20261120T200000Z\r
+SUMMARY:Octet rehearsal\r
+END:VEVENT\r
+END:VCALENDAR\r
+"""
+
+
+class Walk:
+    """A player's client that notes which form each post reached, and takes no refusal."""
+
+    def __init__(self, app: Flask, client: FlaskClient) -> None:
+        self.app, self.client = app, client
+        self.sent: set[str] = set()
+
+    def post(self, path: str, files: dict | None = None, **form: object) -> TestResponse:
+        with self.app.test_request_context(path, method="POST") as context:
+            self.sent.add(str(context.request.endpoint))
+        answer = self.client.post(path, data={**form, **(files or {})})
+        said = re.findall(r"class=\"complaint\"[^>]*>([^<]*)", answer.text)
+        assert answer.status_code in (200, 204, 302), (path, answer.status_code, said)
+        return answer
+
+    def rows(self, model: type) -> list:
+        with self.app.extensions["database"].open_db() as db:
+            account = accounts.the_only_account(db)
+            found = accounts.desk_of(db, account, self.app.extensions["clock"]())
+            return found.store.shelf(model).all()
+
+    def page(self, path: str = "/") -> str:
+        return self.client.get(path, follow_redirects=True).text
+
+
+@pytest.fixture
+def walk(app: Flask, client: FlaskClient) -> Walk:
+    return Walk(app, client)
+
+
+def sound() -> tuple[io.BytesIO, str, str]:
+    kept = io.BytesIO()
+    with wave.open(kept, "wb") as out:
+        out.setnchannels(1)
+        out.setsampwidth(2)
+        out.setframerate(8000)
+        out.writeframes(b"\0\0" * 8000)
+    kept.seek(0)
+    return kept, "take.wav", "audio/wav"
+
+
+def the_morning(walk: Walk, clock) -> None:
+    walk.post("/morning/as-usual")
+    assert "Not enough written" in walk.page("/")
+    walk.post("/morning", sleep="short", hands="cold")
+    walk.post("/body/", places="thumb_base_joint.left", kind="pain", intensity="3", timings="playing")
+    assert "Muted" in walk.page("/")
+    walk.post("/call", to="open", reason="Only a bruise from the case.")
+    assert "bruise" in walk.page("/")
+    walk.post("/call/back")
+    assert "bruise" not in walk.page("/")
+    walk.post("/body/rub-out", day="2026-11-12", timing="playing", zone="thumb_base_joint", side="left", kind="pain")
+    walk.post("/body/nothing", timing="playing")
+    walk.post("/body/self-checks", check="palm_flat", said="same")
+    walk.post("/day-off", off="yes")
+    assert "day off" in walk.page("/").lower()
+    walk.post("/day-off", off="no")
+    walk.post("/use", use="typing", use_minutes="30")
+    number = re.search(r'action="/undo/(\d+)"', walk.page("/"))
+    walk.post(f"/undo/{number[1]}", back="/")
+    walk.post("/warm-up", minutes="20", asked="1")
+    walk.post("/warm-up/keep", step=re.search(r'name="step" value="([^"]+)"', walk.page("/warm-up"))[1])
+    walk.post("/warm-up/afresh")
+    walk.post("/warm-up/school", school="open first", manner="soft", long_sticks="")
+    walk.post("/curtain/", problem="cold", place="index_mid_palm", side="left", strength="a little", still="no")
+    walk.post("/record/check/2026-11-12/waking/delete")
+
+
+def hands_and_kit(walk: Walk) -> None:
+    walk.post("/kit/hands", **{"left.span": "200", "right.span": "205"})
+    walk.post("/kit/room", chair="")
+    walk.post("/kit/left-out", later="1")
+    walk.post("/kit/thing", kind="strap", name="Seat strap")
+    uid = walk.rows(KitRow)[0].uid
+    walk.post(f"/kit/thing/{uid}", kind="strap", name="Seat strap, leather")
+    assert walk.rows(KitRow)[0].name == "Seat strap, leather"
+    walk.post("/kit/bench/carry/keep", choice="bassoon_seat")
+    walk.post(f"/kit/thing/{uid}/delete")
+    walk.post("/kit/library/exercise/new", name="Lap tones", family="all", stage="technique drill")
+    own = walk.rows(OwnItemRow)[0]
+    walk.post(f"/kit/library/{own.kind}/{own.uid}/delete")
+    assert walk.rows(OwnItemRow) == [] and walk.rows(ProfileRow)
+
+
+def the_week(walk: Walk, clock) -> None:
+    week = "2026-11-16"
+    walk.post("/plan/habits", from_hour="09:00", to_hour="20:00", rest_preset="fixed")
+    walk.post(f"/plan/aim?week={week}", aim_title="Thirds", aim_minutes="60", aim_effort="3", week=week)
+    walk.post(f"/plan/lay?week={week}", week=week)
+    block = walk.rows(PlannedRow)[0]
+    walk.post(f"/plan/block/{block.uid}/move", minutes="30", week=week)
+    walk.post(f"/plan/block/{block.uid}/rub-out", week=week)
+    assert block.uid not in {row.uid for row in walk.rows(PlannedRow)}
+    walk.post(f"/plan/aim/{walk.rows(AimRow)[0].uid}/rub-out", week=week)
+    assert walk.rows(AimRow) == []
+    walk.post("/plan/engagement", title="Octet", kind="rehearsal", day="2026-11-12", start="08:00", end="09:00")
+    made = next(row for row in walk.rows(EngagementRow) if row.title == "Octet")
+    again = {"kind": "rehearsal", "day": "2026-11-12", "start": "08:00", "end": "09:00"}
+    walk.post(f"/plan/engagement/{made.uid}", title="Nonet", **again)
+    walk.post(f"/plan/engagement/{made.uid}/as-planned", effort="4")
+    assert any(row.session_uid and row.title == "Nonet" for row in walk.rows(EngagementRow))
+    walk.post(f"/plan/engagement/{made.uid}/delete")
+    walk.post("/plan/take", line="2026-11-21, 19.00, serenade, 2 h", as_it_stands="yes", reason="A friend plays.")
+    walk.post("/plan/calendar", files={"calendar": (io.BytesIO(CALENDAR), "octet.ics")})
+    brought = next(row.import_uid for row in walk.rows(EngagementRow) if row.import_uid)
+    walk.post(f"/plan/calendar/{brought}/take-back")
+    assert not any("Octet" in row.title for row in walk.rows(EngagementRow))
+
+
+def at_the_stand(walk: Walk, clock) -> None:
+    walk.post("/play/start", instrument="bassoon", block_kind="repertoire")
+    session = re.search(r'data-session="([^"]+)"', walk.page("/play/"))[1]
+    walk.post("/play/events", uid="m1", session=session, kind="mark", place="wrist")
+    clock.on(hours=4)
+    walk.post("/play/forgotten", minutes="45")
+    walk.post("/play/write", effort="4", anything="nothing")
+    assert "45 min" in walk.page("/score/2026-11-12")
+    walk.post("/warm-up/start")
+    walk.post("/play/discard")
+    walk.post("/plan/aim?week=2026-11-09", aim_title="Low F", aim_minutes="40", aim_effort="3", week="2026-11-09")
+    walk.post("/plan/lay?week=2026-11-09", week="2026-11-09")
+    clock.now = min(row.start_utc for row in walk.rows(PlannedRow)) - timedelta(minutes=1)
+    walk.post("/play/start/plan")
+    walk.post("/play/discard")
+    walk.post("/play/takes", files={"sound": sound()}, seconds="1", title="Bar 12")
+    take = walk.rows(TakeRow)[0]
+    walk.post(f"/play/takes/{take.uid}/keep")
+    assert walk.rows(TakeRow)[0].kept
+    walk.post(f"/play/takes/{take.uid}/discard")
+    assert walk.rows(TakeRow) == []
+
+
+def the_record(walk: Walk) -> None:
+    walk.post("/record/session/new", day="2026-11-10", minutes="40", kind="lesson", effort="3")
+    uid = re.search(r"/record/session/([0-9a-f]{32})", walk.page("/score/2026-11-10"))[1]
+    walk.post(f"/record/session/{uid}", day="2026-11-10", minutes="50", kind="lesson", effort="3")
+    assert "50 min" in walk.page("/score/2026-11-10")
+    walk.post(f"/record/session/{uid}/delete")
+    walk.post("/record/day", day="2026-11-09", off="yes", note="Travelled.")
+    assert "Travelled." in walk.page("/score/2026-11-09")
+    for n in range(2):
+        data = f"day,minutes,effort\n2026-10-0{n + 1},30,4\n".encode()
+        walk.post("/record/import", files={"files": (io.BytesIO(data), "sessions.csv")})
+        walk.app.extensions["worker"].run_one()
+        job = next(row.uid for row in walk.rows(JobRow) if row.state == "ready")
+        walk.post(f"/record/import/{job}/{'confirm' if n else 'cancel'}")
+        walk.app.extensions["worker"].run_one()
+    assert "30 min" in walk.page("/score/2026-10-02") and "30 min" not in walk.page("/score/2026-10-01")
+
+
+def urgent(walk: Walk) -> None:
+    walk.post("/curtain/sign", code="dropping_things")
+    assert "Hand it over" in walk.page("/plan/")
+    walk.post("/seen", start_dose_min="20")
+    assert "Muted" in walk.page("/")
+    walk.post("/morning", red_flags="chest_pain")
+    walk.post("/urgent/mistake")
+    walk.post("/record/delete", sure="delete")
+    assert walk.rows(ProfileRow) == []
+
+
+def the_account(walk: Walk, clock) -> None:
+    settings = {"zone": "Europe/Vienna", "instruments": "bassoon", "units": "inch", "emergency_number": "0 00"}
+    walk.post("/settings", player="Ilse V.", **settings)
+    assert "Ilse V." in walk.page("/settings")
+    sign_in(walk.app.test_client())
+    handles = re.findall(r'action="/sign-out/([^"/]+)"', walk.page("/settings"))
+    walk.post(f"/sign-out/{next(h for h in handles if h != 'everywhere')}")
+    new = "rests and bars"
+    walk.post("/settings/password", old_password="bars and rests", new_password=new, again=new)
+    walk.post("/sign-out")
+    walk.post("/sign-in", name="ilse", password=new)
+    walk.post("/sign-out/everywhere")
+    with walk.app.extensions["database"].open_db() as db:
+        secret = accounts.make_setup_link(db, clock(), "jonas")
+        db.commit()
+    walk.client = walk.app.test_client()
+    asked = {"name": "jonas", "password": "bars and rests", "player": "Jonas", "zone": "Europe/Vienna"}
+    walk.post(f"/first-run/{secret}", instruments="violin", **asked)
+    assert "Jonas" in walk.page("/")
+
+
+def test_every_form_is_sent_once_and_taken(walk: Walk, clock):
+    the_morning(walk, clock)
+    hands_and_kit(walk)
+    the_week(walk, clock)
+    the_record(walk)
+    at_the_stand(walk, clock)
+    urgent(walk)
+    the_account(walk, clock)
+    forms = {rule.endpoint for rule in walk.app.url_map.iter_rules() if "POST" in rule.methods}
+    assert forms - walk.sent == set()
+
+
+def test_another_player_is_not_touched_by_any_of_it(app, walk, clock):
+    add_player(app, "mara")
+    other = app.test_client()
+    sign_in(other, "mara")
+    other.post("/morning/as-usual")
+    hands_and_kit(walk)
+    the_week(walk, clock)
+    assert "Seat strap" not in other.get("/kit/").text and "serenade" not in other.get("/plan/?week=2026-11-16").text

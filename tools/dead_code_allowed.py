@@ -1,0 +1,25 @@
+"""Names that nothing in Python calls, and why each stays: `make lint` looks for dead code and passes these over."""
+
+from chirotend.services import words
+from chirotend.services.kit.bench import knobs
+
+# read by templates, as fields of what a service returns
+templates = words
+templates.CALL_DYNAMICS, templates.EASED_WORDS, templates.USES_WORDS
+fields = knobs
+fields.all_tags, fields.day_off, fields.heads, fields.last_day, fields.last_kept, fields.per_day, fields.room_open
+fields.tablet, fields.this_week, fields.usual_low, fields.was_share
+
+# answers of hers: written by name from a form, read by name in templates and in the rules that leave things out
+fields.camera, fields.chair, fields.cold_intolerance, fields.dominant, fields.injuries, fields.light
+fields.little_left, fields.little_right, fields.mirror, fields.pregnant, fields.recent_operation, fields.thin_bones
+fields.under_16
+
+# fields of the record: written, read and checked by their names
+fields.tempo_bpm
+
+# set on or called by the libraries they are made for
+fields.isolation_level, fields.request_class, fields.max_content_length, fields.lstrip_blocks, fields.trim_blocks
+fields.sslsocket_class, fields.minimum_version, fields.max_request_body_size, fields.max_request_header_size
+fields.ssl_adapter, fields.get_id, fields.permanent, fields.login_view, fields.without_database
+fields.handle_starttag, fields.impatient
