@@ -4,6 +4,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import assert_accessible
+from tests.browser.steps import wait_until
 
 
 @pytest.mark.parametrize(
@@ -87,6 +88,9 @@ def test_no_page_is_wider_than_the_screen_and_axe_is_content(serve, page: Page, 
         assert_accessible(page)
 
 
+KEPT_URGENT_PAGE = "() => caches.match('/urgent/offline').then((kept) => kept.text())"
+
+
 def test_the_urgent_page_stands_when_the_server_fails_and_after_a_sign_out(serve, page: Page):
     server = serve("bassoonist")
     page.goto(server.url)
@@ -100,10 +104,12 @@ def test_the_urgent_page_stands_when_the_server_fails_and_after_a_sign_out(serve
     expect(page.get_by_text("one side of the face droops")).to_be_visible()
     server.app.view_functions["help.urgent"] = real
     page.goto(f"{server.url}/settings")
+    page.wait_for_load_state("networkidle")
+    assert "entered for here" in page.evaluate(KEPT_URGENT_PAGE)
     server.app.config["DEMO"] = False
     page.get_by_role("button", name="Sign out here").click()
     expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
-    page.wait_for_load_state("networkidle")
+    wait_until(lambda: "is not entered yet" in page.evaluate(KEPT_URGENT_PAGE))
     page.context.set_offline(True)
     page.goto(f"{server.url}/urgent")
     heading = page.get_by_role("heading", name="Put it down.")
