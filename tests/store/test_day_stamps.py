@@ -8,7 +8,6 @@ from hypothesis import strategies as st
 from sqlalchemy import text
 
 from chirotend.core.record import Block, Check, DayNote, Entry, Session
-from chirotend.services.record import exports
 from chirotend.store.day_stamps import KEPT
 from chirotend.store.player_store import PlayerStore
 
@@ -50,7 +49,7 @@ def take(store: PlayerStore, step: tuple) -> None:
 
 def as_it_stands(store: PlayerStore):
     """The same days read past everything that is kept."""
-    KEPT.forget_player(store.player_id)
+    KEPT.forget()
     return store.record(FIRST, LAST)
 
 
@@ -93,14 +92,6 @@ def test_a_day_that_is_not_written_to_is_not_read_again(desk, monkeypatch):
     take(desk.store, ("drop session", "b"))
     desk.store.record(FIRST, LAST)
     assert read == [(LAST, LAST)]
-
-
-def test_deleting_everything_leaves_no_day_in_memory(desk, tmp_path):
-    take(desk.store, ("session", "a", FIRST, 30))
-    desk.store.record(FIRST, LAST)
-    assert any(player == desk.player.id for player, _ in KEPT._days)
-    exports.delete_everything(desk, tmp_path)
-    assert not any(player == desk.player.id for player, _ in KEPT._days)
 
 
 def test_a_day_without_a_stamp_is_a_fault_that_the_check_names(desk):

@@ -22,7 +22,7 @@ HOSTILE = (
     "Sa 28, 10.00, octet, contra, 3 h", "Sa 28, 99.99, x, 3 h", "Mo 1, 0.00, " + "y" * 500 + ", 1e9 h", "left", "open",
 )  # fmt: skip
 NUMBERS = (0, -1, 1, 2**31, 2**63, 10**400, 1e30, 1e308, float("nan"), float("inf"), -0.0, True, None, "²", [], {})
-LEFT_ALONE = {"account.sign_out_here", "account.sign_out_everywhere", "account.sign_out_one", "static", "play.sound"}
+LEFT_ALONE = {"account.sign_out_here", "account.sign_out_everywhere", "account.sign_out_one", "play.sound"}
 #: pages whose forms are looked for
 STARTS = (
     "/", "/plan/", "/play/", "/body/", "/score/", "/kit/", "/kit/hands", "/kit/room", "/kit/thing", "/kit/left-out",

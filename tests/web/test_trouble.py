@@ -12,6 +12,7 @@ from sqlalchemy.exc import OperationalError
 from chirotend.core.record import DayNote
 from chirotend.services.play import sitting
 from chirotend.store import engine as store
+from chirotend.store.day_stamps import KEPT
 from chirotend.store.models import AccountRow
 from tests.conftest import add_player, sign_in
 
@@ -253,6 +254,9 @@ def test_delete_everything_leaves_no_word_of_hers_on_the_disk(app, client):
         data={"files": (io.BytesIO(f"day,minutes,question\n2026-11-01,30,{word}\n".encode()), "s.csv")},
     )
     assert any(word.encode() in p.read_bytes() for p in folder.rglob("*") if p.is_file())
+    client.get("/")
+    assert KEPT._days
     client.post("/record/delete", data={"sure": "delete"})
+    assert not KEPT._days and not app.extensions["worker"].read
     held = [p.name for p in folder.rglob("*") if p.is_file() and word.encode() in p.read_bytes()]
     assert held == []

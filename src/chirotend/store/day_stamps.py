@@ -12,6 +12,7 @@ from itertools import islice
 
 from sqlalchemy import delete, select
 
+from chirotend.core.memos import Memo
 from chirotend.core.record import Check, DayNote, Session
 from chirotend.store.bound import CHUNK, Bound, span
 from chirotend.store.models import (
@@ -31,10 +32,11 @@ class Day:
     note: DayNote | None
 
 
-class KeptDays:
+class KeptDays(Memo):
     """Days as they were last read in this process, by player and day, each with its stamp."""
 
     def __init__(self) -> None:
+        super().__init__()
         self._days: dict[tuple[int, date], tuple[str, Day]] = {}
 
     def get(self, player: int, day: date, stamp: str) -> Day | None:
@@ -46,14 +48,12 @@ class KeptDays:
             self._days.clear()
         self._days[player, day] = stamp, found
 
-    def forget(self, player: int, days: Iterable[date]) -> None:
+    def changed(self, player: int, days: Iterable[date]) -> None:
         for day in days:
             self._days.pop((player, day), None)
 
-    def forget_player(self, player: int) -> None:
-        """Keep nothing of a player."""
-        for key in [key for key in list(self._days) if key[0] == player]:
-            self._days.pop(key, None)
+    def forget(self) -> None:
+        self._days.clear()
 
 
 KEPT = KeptDays()
@@ -73,4 +73,4 @@ class Stamps(Bound):
         while chunk := list(islice(changed, CHUNK // 4)):
             self.db.execute(delete(DayStampRow).where(DayStampRow.player_id == self.player_id, D.day.in_(chunk)))
             self.add_rows(DayStampRow, ({"day": day, "stamp": secrets.token_hex(8)} for day in chunk))
-            KEPT.forget(self.player_id, chunk)
+            KEPT.changed(self.player_id, chunk)

@@ -7,7 +7,6 @@ from typing import Any
 from sqlalchemy import Text, delete, func, inspect, select, type_coerce
 
 from chirotend.core.record import Check, DayNote, Record, Session
-from chirotend.store import warmups
 from chirotend.store.bound import span
 from chirotend.store.calls import Calls
 from chirotend.store.changes import Changes
@@ -160,7 +159,5 @@ class PlayerStore(Sessions, Checks, Calls, Events, Changes, Warmups):
 
     def drop_everything(self) -> None:
         """Delete the whole record of this player, really and completely."""
-        KEPT.forget_player(self.player_id)
-        warmups.forget()
         for model in PERSONAL:
             self.db.execute(delete(model).where(model.player_id == self.player_id))

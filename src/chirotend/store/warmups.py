@@ -2,10 +2,10 @@
 
 import json
 from datetime import date
-from functools import lru_cache
 
 from sqlalchemy import Text, cast, select
 
+from chirotend.core.memos import by_value
 from chirotend.store.bound import Bound
 from chirotend.store.models import WarmupRow
 
@@ -21,11 +21,6 @@ class Warmups(Bound):
         return frozenset().union(*(_exercises(row[0]) for row in self.tuples(query)))
 
 
-@lru_cache(maxsize=20_000)
+@by_value(20_000)
 def _exercises(steps: str) -> frozenset[str]:
     return frozenset(step["id"] for step in json.loads(steps))
-
-
-def forget() -> None:
-    """Keep nothing of any player."""
-    _exercises.cache_clear()

@@ -49,7 +49,7 @@ def create_app(
     `limit_tries` allows twelve tries a minute to sign in. `secure` sends cookies over https alone. `port` is part of
     the cookie's name, since browsers share cookies between the ports of a host.
     """
-    app = Flask("chirotend.web", static_folder="static", template_folder="templates")
+    app = Flask("chirotend.web", static_folder=None, template_folder="templates")
     app.request_class = CleanRequest
     app.config.update(
         MAX_CONTENT_LENGTH=BODY_MAX,
@@ -62,7 +62,6 @@ def create_app(
         TESTING=testing,
         RATELIMIT_ENABLED=limit_tries,
         WTF_CSRF_TIME_LIMIT=None,
-        SEND_FILE_MAX_AGE_DEFAULT=3600,
         DEMO=demo,
         COMPRESS_MIN_SIZE=500,
         TRUSTED_HOSTS=trusted_hosts,

@@ -28,9 +28,8 @@ STYLES = (
     "css/warmup.css",
     "css/narrow.css",
 )
+#: the endpoint that serves what ships, and nothing of a player
 ENDPOINT = "asset"
-#: endpoints that serve what ships, and nothing of a player
-ENDPOINTS = ("static", ENDPOINT)
 KEEP = "public, max-age=31536000, immutable"
 TEXTS = ("text/", "application/javascript", "image/svg+xml")
 

@@ -1,12 +1,12 @@
 """Shapes written out as SVG text, every attribute and word escaped; what is a value is written once and kept."""
 
 from collections.abc import Iterable
-from functools import lru_cache
 from html import escape
 
 from flask import render_template
 from markupsafe import Markup
 
+from chirotend.core.memos import by_value
 from chirotend.drawing import score
 from chirotend.drawing.shapes import Shape
 from chirotend.services.score import score_page
@@ -31,13 +31,13 @@ def _written(value: str | float) -> str:
     return escape(value) if isinstance(value, str) else str(value)
 
 
-@lru_cache(maxsize=LINES_KEPT)
+@by_value(LINES_KEPT)
 def score_line(line: score.Line) -> Markup:
     """Return a line of the score, with its days as links."""
     return _drawn("score/_line.html", line)
 
 
-@lru_cache(maxsize=LINES_KEPT // 4)
+@by_value(LINES_KEPT // 4)
 def small_score_line(line: score.Line) -> Markup:
     """Return a line of the score as a picture."""
     return _drawn("score/_small_line.html", line)
@@ -46,9 +46,3 @@ def small_score_line(line: score.Line) -> Markup:
 def _drawn(template: str, line: score.Line) -> Markup:
     said = {"summary": score_page.summary, "by_region": score_page.by_region}
     return Markup(render_template(template, line=line, s=score.drawn(line), **said))
-
-
-def forget() -> None:
-    """Keep nothing of any diary."""
-    score_line.cache_clear()
-    small_score_line.cache_clear()

@@ -23,7 +23,7 @@ def init_app(app: Flask) -> None:
         response.headers["X-Content-Type-Options"] = "nosniff"
         response.headers["Referrer-Policy"] = "same-origin"
         response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
-        if request.endpoint not in assets.ENDPOINTS:
+        if request.endpoint != assets.ENDPOINT:
             response.headers["Cache-Control"] = "no-store"
             response.vary.add("HX-Request")
         return response

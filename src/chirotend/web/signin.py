@@ -17,7 +17,7 @@ from chirotend.web.transaction import db, let_go, now, reads_only
 
 log = logging.getLogger(__name__)
 OPEN_PAGES = {
-    *assets.ENDPOINTS,
+    assets.ENDPOINT,
     "account.sign_in_page",
     "account.first_run",
     "help.urgent",

@@ -66,7 +66,7 @@ def let_go() -> None:
 
 
 def _end(response: Response) -> Response:
-    if "db" not in g or request.endpoint in assets.ENDPOINTS:
+    if "db" not in g or request.endpoint == assets.ENDPOINT:
         return response
     try:
         if response.status_code < 400:

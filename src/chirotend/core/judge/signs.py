@@ -8,13 +8,13 @@ chance of a false alarm falls about by e for each step of 1 in h; days that rese
 import math
 from dataclasses import dataclass
 from datetime import date, timedelta
-from functools import lru_cache
 
 from chirotend.core.errors import TooFew
 from chirotend.core.judge.cusum import RankCusum, rank_cusum
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.rules import rules
 from chirotend.core.load.averages import GAP_RESTARTS
+from chirotend.core.memos import by_value
 from chirotend.core.record import Place
 
 WATCHED = ("tension", "stiffness", "pain")
@@ -90,15 +90,10 @@ def _sign(
     return Sign(place[0], place[1], days[run.days[over] - 1], days[run.days[last_zero + 1] - 1], run.C[-1], line)
 
 
-@lru_cache(maxsize=1024)
+@by_value(1024)
 def _run(x: tuple[float | None, ...], m: int, k: float, line: float, cap: float, gate: float) -> RankCusum:
     """`rank_cusum`, kept by value: a page seldom asks about other days than the page before."""
     return rank_cusum(x, m, k, line, cap, gate)
-
-
-def forget() -> None:
-    """Keep nothing of any diary."""
-    _run.cache_clear()
 
 
 def _at_rest_after_settling(x: list[float | None], days: list[date], evidence: Evidence) -> list[float | None]:

@@ -5,7 +5,6 @@ from datetime import date
 from pathlib import Path
 from typing import Any
 
-from chirotend.core.judge import signs
 from chirotend.formats import csv_log, json_record
 from chirotend.services.account import accounts
 from chirotend.services.desk import Desk, Refused
@@ -107,4 +106,3 @@ def delete_everything(desk: Desk, uploads: Path) -> None:
     for job in desk.store.shelf(JobRow).all():
         shutil.rmtree(uploads / job.uid, ignore_errors=True)
     desk.store.drop_everything()
-    signs.forget()

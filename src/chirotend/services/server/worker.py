@@ -10,6 +10,7 @@ from pathlib import Path
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session as Db
 
+from chirotend.core.memos import Memo
 from chirotend.formats.cells import UnreadableFile
 from chirotend.services.desk import Desk
 from chirotend.services.record import imports
@@ -26,10 +27,11 @@ class Cancelled(Exception):
     """The player stopped the job."""
 
 
-class Worker:
+class Worker(Memo):
     """Runs jobs one after another. `open_db` gives a fresh database session, `clock` the time."""
 
     def __init__(self, open_db: Callable[[], Db], clock: Callable[[], datetime], uploads: Path) -> None:
+        super().__init__()
         self.open_db, self.clock, self.uploads = open_db, clock, uploads
         self.progress: dict[str, tuple[int, int]] = {}
         self.stopped: set[str] = set()
@@ -56,7 +58,6 @@ class Worker:
         self.read.pop(uid, None)
 
     def forget(self) -> None:
-        """Keep nothing of any diary."""
         self.read.clear()
 
     def _loop(self) -> None:

@@ -9,12 +9,13 @@ from flask_wtf import FlaskForm
 from wtforms import SelectField, StringField, TextAreaField
 from wtforms.validators import InputRequired, Length, Optional
 
+from chirotend.core.memos import forget_diaries
 from chirotend.core.record.words import BLOCK_KINDS
 from chirotend.services.desk import Refused
 from chirotend.services.play import takes
 from chirotend.services.record import corrections, exports, imports, lists, log
 from chirotend.services.today.days_call import issue
-from chirotend.web import fields, markup
+from chirotend.web import fields
 from chirotend.web.refusals import refusing
 from chirotend.web.transaction import commit, desk
 from chirotend.web.typed import ClockField, DayField, NumberField, choices
@@ -237,9 +238,8 @@ def delete_everything() -> ResponseReturnValue:
             return render_template("record/delete.html", counts=exports.counts(desk()), problem=error), 422
         database = current_app.extensions["database"]
         exports.delete_everything(desk(), database.uploads)
-        markup.forget()
-        current_app.extensions["worker"].forget()
         commit()
+        forget_diaries()
         takes.sweep(desk(), database.blobs)
         commit()
         database.empty_the_log()
