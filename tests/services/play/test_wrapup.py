@@ -6,9 +6,9 @@ import pytest
 
 from chirotend.core.plan.week_problem import monday
 from chirotend.services.desk import NotThere
-from chirotend.services.plan import credit, own_blocks, plan_page, week_aims
+from chirotend.services.plan import credit, days_ahead, own_blocks, plan_page, week_aims
 from chirotend.services.plan.week_aims import TypedAim
-from chirotend.services.play import sitting, wrapup
+from chirotend.services.play import bars, sitting, wrapup
 from chirotend.services.play.stand import stand_now
 from chirotend.store.models import MeasurementRow, PlannedRow
 from tests.services.play.steps import at, lay, send
@@ -53,9 +53,26 @@ def test_what_is_played_by_the_plan_is_linked_to_what_was_laid_and_counts_for_it
     played = credit.played_by_block(desk, week, week + timedelta(days=6))
     laid = own_blocks.blocks_between(desk, week, week + timedelta(days=6))
     assert played == {"Thirds": 25, "Low F": 10}
-    assert credit.taken_care_of(laid, played) == {aim: 25}  # fifteen of the forty still want a place
+    left = credit.still_to_play(at(desk, minutes=40), laid)
+    assert left == {"Thirds": 15, "Low F": 10}, "what was played before its hour waits no more"
+    assert credit.taken_care_of(laid, played, left) == {aim: 40}
+    evening = credit.still_to_play(at(desk, hours=9), laid)
+    assert evening == {"Thirds": 0, "Low F": 0}
+    assert credit.taken_care_of(laid, played, evening) == {aim: 25}  # fifteen of the forty still want a place
     (shown,) = plan_page.page(desk, week).aims
     assert (shown.laid, shown.played) == (40, 25)
+
+
+def test_what_is_played_before_its_hour_counts_once_in_the_days_load_and_is_not_offered_again(desk):
+    lay(desk, 40, 1, "Thirds")
+    today = desk.today
+    before = days_ahead.ahead(desk, today, today)
+    send(desk, sitting.start_plan(desk), "block", bar="0")
+    done = at(desk, minutes=40)
+    wrapup.write_in(done, wrapup.WrapUp(before.blocks[0].effort, "nothing", ()))
+    assert days_ahead.ahead(done, today, today).loads[today] == pytest.approx(before.loads[today])
+    assert bars.todays_blocks(done) == []
+    assert [line.uid for line in plan_page.ahead_lines(done)] == []
 
 
 def test_what_is_played_without_the_plan_is_linked_to_nothing(desk):

@@ -29,6 +29,19 @@ def test_an_engagement_whose_writing_in_is_undone_waits_again(desk):
     assert days_ahead.ahead(desk, desk.today, desk.today).loads[desk.today] > 0
 
 
+def test_a_session_written_in_as_planned_and_brought_back_is_still_its_engagement(desk):
+    start = desk.now.astimezone(desk.zone) - timedelta(hours=3)
+    typed = engagements.Typed(desk.today, start.time(), (start + timedelta(hours=2)).time(), "Rehearsal")
+    made = engagements.write(desk, typed)
+    session = engagements.as_planned(desk, made.uid)
+    assert corrections.offered(desk).action == "new"
+    corrections.delete(desk, "session", session.uid)
+    assert corrections.offered(desk).action == "delete"
+    assert [row.uid for row in engagements.waiting(desk)] == [made.uid]
+    undo_the_last(desk)
+    assert desk.store.session(session.uid) == session and engagements.waiting(desk) == []
+
+
 def test_a_week_that_was_laid_is_taken_back_as_it_stood(desk):
     week = monday(desk.today) + timedelta(days=7)
     week_aims.write_aim(desk, week, week_aims.TypedAim("Thirds", 60, 3, "bassoon"))

@@ -10,7 +10,7 @@ from chirotend.core.plan.jumps import Jump, jumps
 from chirotend.core.plan.week import Aim, Engagement, PlannedBlock, plan_rules
 from chirotend.services.desk import Desk
 from chirotend.services.kit import own_library
-from chirotend.services.plan import engagements
+from chirotend.services.plan import credit, engagements
 from chirotend.services.plan.own_blocks import blocks_between
 from chirotend.services.today.days_call import Said, issue, said
 from chirotend.store.models import AimRow, CallRow
@@ -22,14 +22,17 @@ Judged = tuple[CallRow, Evidence]
 class Ahead:
     """What is known of the days ahead: engagements, own blocks, expected load by day, her usual, ceilings of the call.
 
-    `loads` in AU: logged for days past, what is written and planned for today, planned for days ahead. `ceilings`:
-    minutes a day the call allows (nothing for days it says nothing of). `week_high`, `day_high`: None = not known yet.
+    `open`: the engagements not written in. `left`: minutes of each own block that still wait. `loads` in AU: logged for
+    days past, what is written and still waits for today, planned for days ahead. `ceilings`: minutes a day the call
+    allows (nothing for days it says nothing of). `week_high`, `day_high`: None = not known yet.
     """
 
     first: date
     last: date
     engagements: tuple[Engagement, ...]
+    open: frozenset[str]
     blocks: tuple[PlannedBlock, ...]
+    left: Mapping[str, float]
     loads: Mapping[date, float]
     day_low: float | None
     day_high: float | None
@@ -47,22 +50,25 @@ def ahead(desk: Desk, first: date, last: date, judged: Judged | None = None) -> 
     today = desk.today
     fixed = tuple(engagements.between(desk, first, last))
     blocks = tuple(blocks_between(desk, first, last))
-    written = {r.uid for r in engagements.rows_between(desk, first, last) if r.session_uid}
+    left = credit.still_to_play(desk, blocks)
+    unwritten = frozenset(r.uid for r in engagements.rows_between(desk, first, last) if not r.session_uid)
     loads: dict[date, float] = {}
     for n in range((last - first).days + 1):
         day = first + timedelta(days=n)
         logged = evidence.load.on(day)[1]
         load = logged if logged == logged else 0.0
         if day >= today:
-            load += sum(e.load for e in fixed if e.day == day and e.uid not in written)
-            load += sum(b.load for b in blocks if b.day == day and b.end_utc > desk.now)
+            load += sum(e.load for e in fixed if e.day == day and e.uid in unwritten)
+            load += sum(left[b.uid] * b.effort for b in blocks if b.day == day)
         loads[day] = load
     usual, week = evidence.usual_load, usual_week_load(evidence.load, evidence.load.index(today))
     return Ahead(
         first,
         last,
         fixed,
+        unwritten,
         blocks,
+        left,
         loads,
         usual.low if usual else None,
         usual.high if usual else None,

@@ -73,9 +73,9 @@ def _problem(
     buffer = timedelta(minutes=r.buffer_min)
     near = engagements.between(desk, first - timedelta(days=1), last + timedelta(days=1))
     busy = [(e.start_utc - buffer, e.end_utc + buffer) for e in near]
-    busy += [(b.start_utc, b.end_utc) for b in what.blocks]
+    busy += [(b.start_utc, b.end_utc) for b in what.blocks if what.left[b.uid]]
     windows = free_windows(days, busy, desk.zone, me.from_hour, me.to_hour, _next_quarter(desk.now))
-    done = credit.taken_care_of(what.blocks, credit.played_by_block(desk, week, last))
+    done = credit.taken_care_of(what.blocks, credit.played_by_block(desk, week, last), what.left)
     wanted = tuple(
         Aim(a.uid, a.title, max(0.0, a.minutes - done.get(a.uid, 0.0)), a.effort, a.instrument, a.new_hard, a.weight)
         for a in rows
@@ -92,6 +92,7 @@ def _room(what: Ahead, me: Profile, near: Sequence[Engagement], day: date) -> we
     r = plan_rules()
     limits = [(PLENTY_MIN, "minutes")]
     own = sum(b.minutes for b in what.blocks if b.day == day)
+    waiting = sum(what.left[b.uid] for b in what.blocks if b.day == day)
     if me.rest_weekday == str(day.weekday()):
         limits.append((0.0, "off") if me.rest_school == "day off" else (r.light_day_most_min - own, "minutes"))
     performances = {e.day for e in near if e.kind == "performance"}
@@ -103,8 +104,9 @@ def _room(what: Ahead, me: Profile, near: Sequence[Engagement], day: date) -> we
         limits.append((r.no_usual_day_min - own, "minutes"))
     if day in what.ceilings:
         played = what.evidence.load.on(day)[0]
-        taken = sum(e.minutes for e in what.engagements if e.day == day and e.kind in PLAYED_KINDS)
-        limits.append((what.ceilings[day] - taken - own - (played if played == played else 0.0), "dose"))
+        engaged = (e for e in what.engagements if e.day == day and e.uid in what.open)
+        taken = sum(e.minutes for e in engaged if e.kind in PLAYED_KINDS)
+        limits.append((what.ceilings[day] - taken - waiting - (played if played == played else 0.0), "dose"))
     minutes, why = min(limits)
     fixed = what.loads[day]
     load = None if what.day_high is None else what.day_high - fixed

@@ -111,13 +111,12 @@ def _days(desk: Desk, what: Ahead, chosen: str, question: Asked | None) -> list[
     local = desk.now.astimezone(desk.zone)
     gone = {b.uid for b in question.answer.goes} if question else set()
     sessions = [s for s in what.evidence.record.sessions if what.first <= s.day <= what.last]
-    written = {row.uid for row in engagements.rows_between(desk, what.first, what.last) if row.session_uid}
     found = []
     for n in range((what.last - what.first).days + 1):
         day = what.first + timedelta(days=n)
         items = [_played(desk, s) for s in sessions if s.day == day and s.start_utc is not None]
-        items += [_engaged(desk, e, chosen) for e in what.engagements if e.day == day and e.uid not in written]
-        items += [_own(desk, b, chosen, b.uid in gone) for b in what.blocks if b.day == day and b.end_utc > desk.now]
+        items += [_engaged(desk, e, chosen) for e in what.engagements if e.day == day and e.uid in what.open]
+        items += [_own(desk, b, chosen, b.uid in gone) for b in what.blocks if b.day == day and what.left[b.uid]]
         if question and question.engagement.day == day:
             items.append(_asked(desk, question.engagement))
         after = question.answer.after.get(day) if question else None
@@ -224,6 +223,8 @@ class AheadLine:
 def ahead_lines(desk: Desk, days: int = 3) -> tuple[AheadLine, ...]:
     """Return what stands in the next days that is not over, engagements and own blocks in their order."""
     last = desk.today + timedelta(days=days)
+    blocks = own_blocks.blocks_between(desk, desk.today, last)
+    left = credit.still_to_play(desk, blocks)
     lines = [
         AheadLine(
             e.day, e.start_utc, e.title, e.kind, (e.end_utc - e.start_utc).total_seconds() / 60, e.uid, e.instrument
@@ -232,9 +233,9 @@ def ahead_lines(desk: Desk, days: int = 3) -> tuple[AheadLine, ...]:
         if e.end_utc > desk.now
     ]
     lines += [
-        AheadLine(b.day, b.start_utc, b.title or "own practice", "practice", b.minutes, b.uid)
-        for b in own_blocks.blocks_between(desk, desk.today, last)
-        if b.end_utc > desk.now
+        AheadLine(b.day, b.start_utc, b.title or "own practice", "practice", left[b.uid], b.uid)
+        for b in blocks
+        if left[b.uid]
     ]
     return tuple(sorted(lines, key=lambda line: (line.start_utc, line.title)))
 

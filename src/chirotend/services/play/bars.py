@@ -2,9 +2,7 @@
 
 import json
 from dataclasses import dataclass, replace
-from datetime import datetime
 
-from chirotend.core.days import practice_day
 from chirotend.core.plan.rests import bar_and_rest
 from chirotend.core.plan.week import PlannedBlock
 from chirotend.core.plan.week_problem import monday
@@ -12,7 +10,7 @@ from chirotend.core.session.fold import Running
 from chirotend.services.desk import Desk
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile
-from chirotend.services.plan import own_blocks, week_aims
+from chirotend.services.plan import credit, own_blocks, week_aims
 from chirotend.services.today import warmups
 from chirotend.services.today.days_call import Said
 
@@ -36,9 +34,11 @@ class StandBar:
     planned: str = ""
 
 
-def todays_blocks(desk: Desk, since: datetime) -> list[PlannedBlock]:
-    day = practice_day(since, desk.zone)
-    return [b for b in own_blocks.blocks_between(desk, day, day) if b.end_utc > since]
+def todays_blocks(desk: Desk) -> list[PlannedBlock]:
+    """Return the laid blocks of today that still wait, each with the minutes that are left of it."""
+    blocks = own_blocks.blocks_between(desk, desk.today, desk.today)
+    left = credit.still_to_play(desk, blocks)
+    return [replace(b, minutes=left[b.uid]) for b in blocks if left[b.uid]]
 
 
 def laid_bars(state: Running) -> tuple[StandBar, ...]:
@@ -76,7 +76,7 @@ def laid_out(desk: Desk, instrument: str, preset: str, today: Said) -> tuple[Sta
     played = sum(b.minutes for b in bars)
     grips = _grips_by_aim(desk)
     muted = today.effective.startswith("muted")
-    for block in todays_blocks(desk, desk.now):
+    for block in todays_blocks(desk):
         if bars and bars[-1].block_kind != "warm-up" and bars[-1].kind == "play":
             bars.append(StandBar("rest", "", max(REST_MIN, today.dose.rest_min if muted else 0.0)))
         left, title = block.minutes, block.title or "Own practice"

@@ -50,7 +50,7 @@ def start_plan(desk: Desk, uid: str | None = None) -> str:
     """Begin a sitting with the blocks that are laid for today. Returns its id."""
     if (begun := _begun(desk, uid)) is not None:
         return begun
-    blocks = todays_blocks(desk, desk.now)
+    blocks = todays_blocks(desk)
     if not blocks:
         raise Refused("instrument", "Nothing is laid for today. Lay it under B, or start without.")
     return start(desk, blocks[0].instrument, "repertoire", uid, PLAN)

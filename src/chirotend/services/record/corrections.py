@@ -142,9 +142,13 @@ def delete(desk: Desk, subject: str, key: str) -> int:
     if before is None:
         raise NotThere(key)
     document = as_document(before) if isinstance(before, Personal) else _OUT[subject](before)
-    _drop(desk, subject, key)
-    desk.store.forget_history_of(subject, key)
-    return _note(desk, "delete", subject, key, document)
+    with as_one(desk):
+        _drop(desk, subject, key)
+        desk.store.forget_history_of(subject, key)
+        number = _note(desk, "delete", subject, key, document)
+        if subject == "session":
+            _wait_again(desk, key)
+    return number
 
 
 def _parts(shelf: Shelf[Any], key: str) -> list[str]:
@@ -180,7 +184,6 @@ def _put_back(desk: Desk, change: ChangeRow) -> None:
     if change.before is None and change.subject == "session":
         desk.store.drop_session(change.key)
         desk.store.open_again(change.key)
-        _wait_again(desk, change.key)
     elif change.before is None:
         _drop(desk, change.subject, change.key)
     elif change.subject in ROWS:
@@ -190,8 +193,9 @@ def _put_back(desk: Desk, change: ChangeRow) -> None:
 
 
 def offered(desk: Desk) -> Undo | None:
-    """Return the newest change that can still be undone."""
-    change = desk.store.newest_change()
+    """Return the newest deed that can still be undone, by what it began with."""
+    newest = desk.store.newest_change()
+    change = desk.store.changes_of(newest)[-1] if newest is not None else None
     if change is None or desk.now - change.at_utc > UNDO_FOR:
         return None
     return Undo(change.number, change.action, change.subject)
@@ -214,7 +218,6 @@ def _drop(desk: Desk, subject: str, key: str) -> None:
     elif subject == "session":
         desk.store.drop_session(key)
         desk.store.drop_events(key)
-        _wait_again(desk, key)
     elif subject == "check":
         desk.store.drop_check(*_day_and_timing(key))
     else:
@@ -224,4 +227,4 @@ def _drop(desk: Desk, subject: str, key: str) -> None:
 def _wait_again(desk: Desk, session_uid: str) -> None:
     """What an engagement was written in as is gone: it waits again."""
     for engagement in desk.store.shelf(EngagementRow).all(EngagementRow.session_uid == session_uid):
-        engagement.session_uid = ""
+        change_row(desk, "engagement", engagement, session_uid="")

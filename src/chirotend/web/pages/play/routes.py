@@ -13,8 +13,8 @@ from chirotend.library.loader import families
 from chirotend.services.desk import NotThere, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile
-from chirotend.services.plan import own_blocks, week_aims
-from chirotend.services.play import sitting, takes, wrapup
+from chirotend.services.plan import week_aims
+from chirotend.services.play import bars, sitting, takes, wrapup
 from chirotend.services.play.stand import MORE_PLACES, NOTES, PLACES, stand_now
 from chirotend.services.score import score_page
 from chirotend.services.today.stop import stopped
@@ -55,7 +55,7 @@ def _page(problem: Refused | None = None, code: int = 200) -> ResponseReturnValu
         more_places=MORE_PLACES,
         notes=NOTES,
         aims=[a for a in week_aims.aims(d, monday(d.today)) if not a.done],
-        laid=own_blocks.blocks_between(d, d.today, d.today) if not stand.uid else [],
+        laid=bars.todays_blocks(d) if not stand.uid else [],
         manner=profile(d).manner or "soft",
         tick=profile(d).tick == "yes",
         strips=score_page.stand_strips(stand),
