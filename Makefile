@@ -6,7 +6,8 @@ PORT ?= 8731
 
 .PHONY: demo serve test bench faults fuzz crowd mutants screenshots lint lock clean
 
-PIP := $(BIN)/pip install --quiet --disable-pip-version-check
+# packages are compiled when they are first used: most never are
+PIP := $(BIN)/pip install --quiet --disable-pip-version-check --no-compile
 # what the application needs; what checks it besides is installed only where it is checked
 READY := $(VENV)/.ready
 CHECKED := $(VENV)/.checked
@@ -33,6 +34,7 @@ lint: $(CHECKED)
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 	$(BIN)/vulture
+	$(BIN)/djlint --lint --quiet src/chirotend/web/templates
 
 test: $(CHECKED) lint
 	@command -v chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium)
