@@ -1,30 +1,48 @@
 """What a service refuses goes back to the page it came from, with a sentence at its field; nothing of it is kept."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from functools import wraps
 from typing import Any
 
 from flask.typing import ResponseReturnValue
+from flask_wtf import FlaskForm
 
 from chirotend.core.errors import OutOfRange
 from chirotend.services.desk import Refused
+from chirotend.web import fields
 
 View = Callable[..., ResponseReturnValue]
 
 
-def refusing(page: Callable[[Refused, int], ResponseReturnValue]) -> Callable[[View], View]:
-    """Answer what `view` refuses with `page(refusal, 422)`: an answer from 400 on commits nothing."""
+def refusing(page: View, of_address: bool = False, in_script: bool = False) -> Callable[[View], View]:
+    """Answer what `view` refuses with `page(refusal, 422)`: an answer from 400 on commits nothing.
+
+    `of_address`: the page is asked with the view's parts of the address too. `in_script`: a script gets the sentence.
+    """
 
     def decorate(view: View) -> View:
         @wraps(view)
-        def asked(*args: Any, **kwargs: Any) -> ResponseReturnValue:
+        def asked(**address: Any) -> ResponseReturnValue:
             try:
-                return view(*args, **kwargs)
+                return view(**address)
             except Refused as error:
-                return page(error, 422)
+                refused = error
             except OutOfRange as error:
-                return page(Refused(error.field, "Choose one of the answers shown."), 422)
+                refused = Refused(error.field, "Choose one of the answers shown.")
+            if in_script and fields.is_part():
+                return {"problem": refused.sentence}, 422
+            return page(refused, 422, **address if of_address else {})
 
         return asked
 
     return decorate
+
+
+@contextmanager
+def sentences_at(form: FlaskForm) -> Iterator[None]:
+    """Put what is refused inside at its field of `form`, which has errors then."""
+    try:
+        yield
+    except Refused as error:
+        form[error.field].errors = [error.sentence]

@@ -14,6 +14,7 @@ from chirotend.library.loader import instruments
 from chirotend.services.account import accounts
 from chirotend.services.desk import Refused
 from chirotend.web import fields
+from chirotend.web.refusals import refusing, sentences_at
 from chirotend.web.signin import sign_in, sign_out
 from chirotend.web.transaction import db, desk, now
 from chirotend.web.typed import choices
@@ -54,12 +55,9 @@ class SettingsForm(PlayerForm):
 def sign_in_page() -> ResponseReturnValue:
     form = SignInForm()
     if form.validate_on_submit():
-        try:
-            row = accounts.sign_in(db(), current_app.extensions["passwords"], form.name.data, form.password.data)
-        except Refused as error:
-            form.password.errors = [error.sentence]
-        else:
-            sign_in(row)
+        with sentences_at(form):
+            passwords = current_app.extensions["passwords"]
+            sign_in(accounts.sign_in(db(), passwords, form.name.data, form.password.data))
             return redirect(fields.local_path(request.args.get("next", "")) or url_for("today.index"))
     return render_template("account/sign_in.html", form=form), 422 if form.errors else 200
 
@@ -89,22 +87,24 @@ def token() -> ResponseReturnValue:
     return {"token": generate_csrf()}
 
 
+def _settings_again(problem: Refused, code: int) -> ResponseReturnValue:
+    return _settings(_settings_form(), problem, code)
+
+
 @bp.post("/settings/password")
+@refusing(_settings_again)
 def change_password() -> ResponseReturnValue:
     form = request.form
-    try:
-        if form.get("new_password", "") != form.get("again", ""):
-            raise Refused("again", "The two new ones differ. Type the same twice.")
-        accounts.change_password(
-            db(),
-            current_app.extensions["passwords"],
-            current_user.row,
-            form.get("old_password", ""),
-            form.get("new_password", ""),
-            current_user.cookie,
-        )
-    except Refused as error:
-        return _settings(_settings_form(), error, 422)
+    if form.get("new_password", "") != form.get("again", ""):
+        raise Refused("again", "The two new ones differ. Type the same twice.")
+    accounts.change_password(
+        db(),
+        current_app.extensions["passwords"],
+        current_user.row,
+        form.get("old_password", ""),
+        form.get("new_password", ""),
+        current_user.cookie,
+    )
     return redirect(url_for(".settings", saved="password"))
 
 
@@ -119,7 +119,7 @@ def first_run(secret: str) -> ResponseReturnValue:
     if request.method == "GET":
         form.zone.data = "Europe/Vienna"
     if form.validate_on_submit():
-        try:
+        with sentences_at(form):
             row = accounts.account_by_link(
                 db(),
                 current_app.extensions["passwords"],
@@ -131,9 +131,6 @@ def first_run(secret: str) -> ResponseReturnValue:
                 form.instruments.data or [],
                 now(),
             )
-        except Refused as error:
-            form[error.field].errors = [error.sentence]
-        else:
             sign_in(row)
             return redirect(url_for("record.index"))
     return render_template("account/first_run.html", form=form, meant=meant), 422 if form.errors else 200
@@ -168,7 +165,7 @@ def _settings(form: SettingsForm, problem: Refused | None = None, code: int = 20
 def settings() -> ResponseReturnValue:
     form = _settings_form()
     if form.validate_on_submit():
-        try:
+        with sentences_at(form):
             accounts.save_settings(
                 desk(),
                 form.player.data,
@@ -178,8 +175,5 @@ def settings() -> ResponseReturnValue:
                 form.units.data,
                 form.letter_keys.data,
             )
-        except Refused as error:
-            form[error.field].errors = [error.sentence]
-        else:
             return redirect(url_for(".settings", saved=1))
     return _settings(form, None, 422 if form.errors else 200)

@@ -113,17 +113,15 @@ def history(zone_id: str, side: str) -> ResponseReturnValue:
     )
 
 
-@bp.route("/self-checks", methods=["GET", "POST"], endpoint="self_checks")
-def self_checks_page() -> ResponseReturnValue:
-    problem = None
-    if request.method == "POST":
-        try:
-            check = self_checks.answer(desk(), request.form.get("check", ""), request.form.get("said", ""))
-            if request.form.get("said") == "differs":
-                return redirect(url_for(".index", timing="daily", flag=check.flag or None))
-            return redirect(url_for(".self_checks"))
-        except Refused as error:
-            problem = error
-    return render_template(
-        "body/self_checks.html", checks=self_checks.shown(desk()), problem=problem
-    ), 422 if problem else 200
+@bp.get("/self-checks", endpoint="self_checks")
+def self_checks_page(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    return render_template("body/self_checks.html", checks=self_checks.shown(desk()), problem=problem), code
+
+
+@bp.post("/self-checks")
+@refusing(self_checks_page)
+def write_self_check() -> ResponseReturnValue:
+    check = self_checks.answer(desk(), request.form.get("check", ""), request.form.get("said", ""))
+    if request.form.get("said") == "differs":
+        return redirect(url_for(".index", timing="daily", flag=check.flag or None))
+    return redirect(url_for(".self_checks"))

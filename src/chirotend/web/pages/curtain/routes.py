@@ -13,6 +13,7 @@ from chirotend.services.today import curtain
 from chirotend.services.today.stop import stopped, to_hand_over
 from chirotend.web import fields
 from chirotend.web.guard import instead
+from chirotend.web.refusals import refusing
 from chirotend.web.transaction import desk
 
 bp = Blueprint("curtain", __name__, url_prefix="/curtain")
@@ -46,25 +47,19 @@ def index(problem: Refused | None = None, code: int = 200) -> ResponseReturnValu
 
 
 @bp.post("/")
+@refusing(index, in_script=True)
 def write() -> ResponseReturnValue:
-    try:
-        over = curtain.write(desk(), _typed())
-    except Refused as error:
-        if fields.is_part():
-            return {"problem": error.sentence}, 422
-        return index(error, 422)
+    over = curtain.write(desk(), _typed())
     ending = "hand-over" if over else "play"
     return {"ending": ending} if fields.is_part() else redirect(url_for(".ended", ending=ending))
 
 
 @bp.post("/sign")
+@refusing(index, in_script=True)
 def sign() -> ResponseReturnValue:
     """A "yes" of the first list: written in, then the urgent page or the hand-over."""
     code = request.form.get("code", "")
-    try:
-        curtain.sign_answered(desk(), code, _at())
-    except Refused as error:
-        return ({"problem": error.sentence}, 422) if fields.is_part() else index(error, 422)
+    curtain.sign_answered(desk(), code, _at())
     urgent = redflag_tier([code]) in checks.URGENT_TIERS
     if fields.is_part():
         return {"ending": "urgent" if urgent else "hand-over"}

@@ -1,5 +1,7 @@
 """G Hands & kit: hands measured one by one, the kit and what is due, the room, the fitting bench, the library."""
 
+from functools import partial
+
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
@@ -12,6 +14,7 @@ from chirotend.services.kit import bench, hands, own_library, things
 from chirotend.services.kit.profile import ANSWERS, ROOM, profile, say
 from chirotend.services.record import corrections
 from chirotend.web import fields
+from chirotend.web.refusals import refusing
 from chirotend.web.transaction import desk
 
 bp = Blueprint("kit", __name__, url_prefix="/kit")
@@ -52,29 +55,15 @@ def index(tab: str = "carry") -> ResponseReturnValue:
 
 
 @bp.post("/bench/carry/keep")
+@refusing(partial(_page, "carry"))
 def keep() -> ResponseReturnValue:
-    try:
-        bench.keep_as_it_hangs(desk(), request.form)
-    except Refused as error:
-        return _page("carry", error, 422)
+    bench.keep_as_it_hangs(desk(), request.form)
     return redirect(url_for(".index", tab="carry", choice=request.form.get("choice", "")))
 
 
-@bp.route("/hands", methods=["GET", "POST"])
-def measure() -> ResponseReturnValue:
+@bp.get("/hands")
+def measure(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
     d = desk()
-    problem = None
-    if request.method == "POST":
-        try:
-            for side in hands.SIDES:
-                start = f"{side}."
-                typed = {k.removeprefix(start): v for k, v in request.form.items() if k.startswith(start)}
-                hands.measure(d, side, typed)
-            names = ("dominant", "mirrored", "cold_hands", "little_left", "little_right", "weak_hand")
-            say(d, **{n: request.form.get(n, "") for n in names}, injuries=request.form.get("injuries", "").strip())
-            return redirect(url_for(".index"))
-        except Refused as error:
-            problem = error
     values = {s: hands.known_values(d, s) for s in hands.SIDES}
     return render_template(
         "kit/hands.html",
@@ -86,19 +75,24 @@ def measure() -> ResponseReturnValue:
         me=profile(d),
         answers=ANSWERS,
         problem=problem,
-    ), 422 if problem else 200
+    ), code
 
 
-@bp.route("/left-out", methods=["GET", "POST"])
-def left_out() -> ResponseReturnValue:
-    problem = None
-    if request.method == "POST":
-        asked = {} if "later" in request.form else {name: request.form.get(name, "") for name in STATES}
-        try:
-            say(desk(), **asked, states_asked="yes")
-            return redirect(url_for("today.index"))
-        except Refused as error:
-            problem = error
+@bp.post("/hands")
+@refusing(measure)
+def write_hands() -> ResponseReturnValue:
+    d = desk()
+    for side in hands.SIDES:
+        start = f"{side}."
+        typed = {k.removeprefix(start): v for k, v in request.form.items() if k.startswith(start)}
+        hands.measure(d, side, typed)
+    names = ("dominant", "mirrored", "cold_hands", "little_left", "little_right", "weak_hand")
+    say(d, **{n: request.form.get(n, "") for n in names}, injuries=request.form.get("injuries", "").strip())
+    return redirect(url_for(".index"))
+
+
+@bp.get("/left-out")
+def left_out(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
     me = profile(desk())
     return render_template(
         "kit/left_out.html",
@@ -107,35 +101,34 @@ def left_out() -> ResponseReturnValue:
         said={name: getattr(me, name) for name in STATES},
         typed=request.form,
         problem=problem,
-    ), 422 if problem else 200
+    ), code
 
 
-@bp.route("/room", methods=["GET", "POST"])
-def room() -> ResponseReturnValue:
-    problem = None
-    if request.method == "POST":
-        try:
-            say(desk(), **{name: request.form.get(name, "") for name in ROOM})
-            return redirect(url_for(".index"))
-        except Refused as error:
-            problem = error
-    return render_template(
-        "kit/room.html", me=profile(desk()), room=ROOM, answers=ANSWERS, problem=problem
-    ), 422 if problem else 200
+@bp.post("/left-out")
+@refusing(left_out)
+def write_left_out() -> ResponseReturnValue:
+    asked = {} if "later" in request.form else {name: request.form.get(name, "") for name in STATES}
+    say(desk(), **asked, states_asked="yes")
+    return redirect(url_for("today.index"))
 
 
-@bp.route("/thing", methods=["GET", "POST"])
-@bp.route("/thing/<uid>", methods=["GET", "POST"])
-def thing(uid: str | None = None) -> ResponseReturnValue:
+@bp.get("/room")
+def room(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    return render_template("kit/room.html", me=profile(desk()), room=ROOM, answers=ANSWERS, problem=problem), code
+
+
+@bp.post("/room")
+@refusing(room)
+def write_room() -> ResponseReturnValue:
+    say(desk(), **{name: request.form.get(name, "") for name in ROOM})
+    return redirect(url_for(".index"))
+
+
+@bp.get("/thing")
+@bp.get("/thing/<uid>")
+def thing(problem: Refused | None = None, code: int = 200, uid: str | None = None) -> ResponseReturnValue:
     d = desk()
     old = things.thing(d, uid) if uid else None
-    problem = None
-    if request.method == "POST":
-        try:
-            things.write(d, uid, request.form)
-            return redirect(url_for(".index"))
-        except Refused as error:
-            problem = error
     return render_template(
         "kit/thing.html",
         old=old,
@@ -144,7 +137,15 @@ def thing(uid: str | None = None) -> ResponseReturnValue:
         instruments=own_library.instruments(d),
         own=d.player.instruments,
         problem=problem,
-    ), 422 if problem else 200
+    ), code
+
+
+@bp.post("/thing")
+@bp.post("/thing/<uid>")
+@refusing(thing, of_address=True)
+def write_thing(uid: str | None = None) -> ResponseReturnValue:
+    things.write(desk(), uid, request.form)
+    return redirect(url_for(".index"))
 
 
 @bp.post("/thing/<uid>/delete")
@@ -172,16 +173,9 @@ def library(kind: str) -> ResponseReturnValue:
     )
 
 
-@bp.route("/library/<kind>/new", methods=["GET", "POST"])
-def add(kind: str) -> ResponseReturnValue:
+@bp.get("/library/<kind>/new")
+def add(problem: Refused | None = None, code: int = 200, kind: str = "") -> ResponseReturnValue:
     own_library.everything(desk(), kind)
-    problem = None
-    if request.method == "POST":
-        try:
-            own_library.add(desk(), kind, own_library.document_of(kind, request.form))
-            return redirect(url_for(".library", kind=kind))
-        except Refused as error:
-            problem = error
     return render_template(
         "kit/add.html",
         kind=kind,
@@ -191,7 +185,14 @@ def add(kind: str) -> ResponseReturnValue:
         zones=own_library.zone_names(),
         typed=request.form,
         problem=problem,
-    ), 422 if problem else 200
+    ), code
+
+
+@bp.post("/library/<kind>/new")
+@refusing(add, of_address=True)
+def write_own(kind: str) -> ResponseReturnValue:
+    own_library.add(desk(), kind, own_library.document_of(kind, request.form))
+    return redirect(url_for(".library", kind=kind))
 
 
 @bp.post("/library/<kind>/<uid>/delete")

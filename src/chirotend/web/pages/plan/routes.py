@@ -29,7 +29,7 @@ def _week() -> date:
 def _page(problem: Refused | None = None, code: int = 200, **more: Any) -> ResponseReturnValue:
     d = desk()
     question = more.pop("question", None)
-    chosen = str(more.pop("chosen", request.values.get("block", "")))
+    chosen = str(more.pop("chosen", more.pop("uid", request.values.get("block", ""))))
     shown = plan_page.page(d, _week(), chosen, question)
     return render_template(
         "plan/_week.html" if fields.is_part() else "plan/index.html",
@@ -76,13 +76,10 @@ def lay() -> ResponseReturnValue:
 
 @bp.post("/block/<uid>/move")
 @offers_playing
+@refusing(_page, of_address=True)
 def move(uid: str) -> ResponseReturnValue:
-    try:
-        by = (fields.number(name) or 0 for name in ("minutes", "days", "longer"))
-        minutes, days, longer = by
-        own_blocks.move(desk(), uid, minutes, int(days), longer)
-    except Refused as error:
-        return _page(error, 422, chosen=uid)
+    minutes, days, longer = (fields.number(name) or 0 for name in ("minutes", "days", "longer"))
+    own_blocks.move(desk(), uid, minutes, int(days), longer)
     return _back(block=uid)
 
 
@@ -117,15 +114,18 @@ def drop_aim(uid: str) -> ResponseReturnValue:
     return _back()
 
 
+def _not_taken(problem: Refused, code: int) -> ResponseReturnValue:
+    """The page again; what was asked stands beside it while only the reason is missing."""
+    question = asked_date.ask(desk(), request.form.get("line", "")) if problem.field == "reason" else None
+    return _page(problem, code, question=question)
+
+
 @bp.post("/take")
 @offers_playing
+@refusing(_not_taken)
 def take() -> ResponseReturnValue:
-    line = request.form.get("line", "")
-    try:
-        taken = asked_date.take(desk(), line, request.form.get("as_it_stands") == "yes", request.form.get("reason", ""))
-    except Refused as error:
-        question = asked_date.ask(desk(), line) if error.field == "reason" else None
-        return _page(error, 422, question=question)
+    form = request.form
+    taken = asked_date.take(desk(), form.get("line", ""), form.get("as_it_stands") == "yes", form.get("reason", ""))
     return redirect(url_for(".index", week=monday(taken.day).isoformat(), block=taken.uid))
 
 
@@ -152,18 +152,11 @@ def _typed() -> engagements.Typed:
     )
 
 
-@bp.route("/engagement", methods=["GET", "POST"])
-@bp.route("/engagement/<uid>", methods=["GET", "POST"])
-def engagement(uid: str | None = None) -> ResponseReturnValue:
+@bp.get("/engagement")
+@bp.get("/engagement/<uid>")
+def engagement(problem: Refused | None = None, code: int = 200, uid: str | None = None) -> ResponseReturnValue:
     d = desk()
     old = engagements.row_of(d, uid) if uid else None
-    problem = None
-    if request.method == "POST":
-        try:
-            made = engagements.write(d, _typed(), uid)
-            return redirect(url_for(".index", week=monday(made.day).isoformat(), block=made.uid))
-        except Refused as error:
-            problem = error
     values = dict(request.form) if problem else _as_typed(old)
     return render_template(
         "plan/engagement.html",
@@ -172,7 +165,15 @@ def engagement(uid: str | None = None) -> ResponseReturnValue:
         kinds=ENGAGEMENT_KINDS,
         problem=problem,
         own=d.player.instruments,
-    ), 422 if problem else 200
+    ), code
+
+
+@bp.post("/engagement")
+@bp.post("/engagement/<uid>")
+@refusing(engagement, of_address=True)
+def write_engagement(uid: str | None = None) -> ResponseReturnValue:
+    made = engagements.write(desk(), _typed(), uid)
+    return redirect(url_for(".index", week=monday(made.day).isoformat(), block=made.uid))
 
 
 def _as_typed(old: Any) -> dict[str, Any]:

@@ -138,32 +138,27 @@ def discard() -> ResponseReturnValue:
     return redirect(url_for("today.index"))
 
 
-@bp.post("/write")
-def write() -> ResponseReturnValue:
+def _answers() -> wrapup.WrapUp:
     form = request.form
+    settled = [
+        (m, form.get(f"side-{m}", ""), strength)
+        for m in form.getlist("mark")
+        if (strength := fields.number(f"strength-{m}")) is not None
+    ]
+    words = {name: form.get(name, "") for name in ("went_well", "was_hard", "question")}
+    return wrapup.WrapUp(
+        fields.number("effort"), form.get("anything", ""), settled, aims_done=form.getlist("aims_done"), **words
+    )
+
+
+@bp.post("/write")
+@refusing(_page)
+def write() -> ResponseReturnValue:
     try:
-        settled = [
-            (m, form.get(f"side-{m}", ""), strength)
-            for m in form.getlist("mark")
-            if (strength := fields.number(f"strength-{m}")) is not None
-        ]
-        wrapup.write_in(
-            desk(),
-            wrapup.WrapUp(
-                fields.number("effort"),
-                form.get("anything", ""),
-                settled,
-                form.get("went_well", ""),
-                form.get("was_hard", ""),
-                form.get("question", ""),
-                form.getlist("aims_done"),
-            ),
-        )
+        wrapup.write_in(desk(), _answers())
     except NotThere:
         return redirect(url_for("today.index"))  # touched twice: the first touch wrote it in
-    except Refused as error:
-        return _page(error, 422)
-    anything = form["anything"]
+    anything = request.form["anything"]
     return redirect(
         url_for("today.index") if anything == wrapup.NOTHING else url_for("body.index", timing="after", kind=anything)
     )
@@ -190,18 +185,13 @@ def all_takes() -> ResponseReturnValue:
 
 @bp.post("/takes")
 @offers_playing
+@refusing(_takes, in_script=True)
 def record_take() -> ResponseReturnValue:
     sound = request.files.get("sound")
     d, form = desk(), request.form
-    try:
-        takes.forget_unkept(d)
-        data = sound.read() if sound else b""
-        media = sound.mimetype if sound else ""
-        takes.record(
-            d, _blobs(), data, media, fields.number("seconds"), form.get("title", ""), form.get("instrument", "")
-        )
-    except Refused as error:
-        return ({"problem": error.sentence}, 422) if fields.is_part() else _takes(error, 422)
+    takes.forget_unkept(d)
+    data, media = (sound.read(), sound.mimetype) if sound else (b"", "")
+    takes.record(d, _blobs(), data, media, fields.number("seconds"), form.get("title", ""), form.get("instrument", ""))
     return ("", 204) if fields.is_part() else redirect(url_for(".all_takes"))
 
 

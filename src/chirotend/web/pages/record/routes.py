@@ -2,6 +2,7 @@
 
 import io
 import zipfile
+from collections.abc import Sequence
 
 from flask import Blueprint, Response, current_app, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
@@ -16,7 +17,7 @@ from chirotend.services.play import takes
 from chirotend.services.record import corrections, exports, imports, lists, log
 from chirotend.services.today.days_call import issue
 from chirotend.web import fields
-from chirotend.web.refusals import refusing
+from chirotend.web.refusals import refusing, sentences_at
 from chirotend.web.transaction import commit, desk
 from chirotend.web.typed import ClockField, DayField, NumberField, choices
 
@@ -111,15 +112,12 @@ def edit_session(uid: str) -> ResponseReturnValue:
 
 
 def _save_session(form: SessionForm, uid: str | None) -> ResponseReturnValue:
-    if not form.validate():
-        return _form(form, uid, 422)
-    try:
-        session = log.write_session(desk(), form.typed(), uid)
-    except Refused as error:
-        form[error.field].errors = [error.sentence]
-        return _form(form, uid, 422)
-    issue(desk())
-    return redirect(url_for("score.detail", day=session.day.isoformat()))
+    if form.validate():
+        with sentences_at(form):
+            session = log.write_session(desk(), form.typed(), uid)
+            issue(desk())
+            return redirect(url_for("score.detail", day=session.day.isoformat()))
+    return _form(form, uid, 422)
 
 
 @bp.post("/session/<uid>/delete")
@@ -145,11 +143,8 @@ def edit_day() -> ResponseReturnValue:
         form.day.data, form.off.data, form.note.data = there.day, "yes" if there.off else "no", there.note
         return render_template("record/day.html", form=form)
     if form.validate():
-        try:
+        with sentences_at(form):
             log.write_day(desk(), form.day.data, form.off.data == "yes", form.note.data or "")
-        except Refused as error:
-            form[error.field].errors = [error.sentence]
-        else:
             issue(desk())
             return redirect(url_for("score.detail", day=form.day.data.isoformat()))
     return render_template("record/day.html", form=form), 422
@@ -164,6 +159,10 @@ def begin_import() -> ResponseReturnValue:
     return redirect(url_for(".import_job", uid=uid))
 
 
+def _not_confirmed(problem: Refused, code: int, uid: str) -> ResponseReturnValue:
+    return render_template("record/job.html", job=imports.job_of(desk(), uid), done=0, total=0, problem=problem), code
+
+
 @bp.get("/import/<uid>")
 def import_job(uid: str) -> ResponseReturnValue:
     """The job as it stands; 422 while something in the files cannot be taken."""
@@ -175,11 +174,9 @@ def import_job(uid: str) -> ResponseReturnValue:
 
 
 @bp.post("/import/<uid>/confirm")
+@refusing(_not_confirmed, of_address=True)
 def confirm_import(uid: str) -> ResponseReturnValue:
-    try:
-        imports.confirm(desk(), uid, request.form.get("leave_bad_out") == "yes")
-    except Refused as error:
-        return render_template("record/job.html", job=imports.job_of(desk(), uid), done=0, total=0, problem=error), 422
+    imports.confirm(desk(), uid, request.form.get("leave_bad_out") == "yes")
     _run_jobs()
     return redirect(url_for(".import_job", uid=uid))
 
@@ -201,15 +198,16 @@ def _run_jobs() -> None:
         worker.wake()
 
 
+def _lists(problem: Refused | None = None, code: int = 200, found: Sequence[lists.Written] = ()) -> ResponseReturnValue:
+    asked = {"kind": request.args.get("kind", ""), "search": request.args.get("search", "").strip()}
+    return render_template("record/lists.html", found=found, kinds=lists.KINDS, problem=problem, **asked), code
+
+
 @bp.get("/lists")
+@refusing(_lists)
 def kept_lists() -> ResponseReturnValue:
-    kind, search = request.args.get("kind", ""), request.args.get("search", "").strip()
-    try:
-        found, problem = lists.written(desk(), kind, search), None
-    except Refused as error:
-        found, problem = [], error
-    shown = {"found": found, "kinds": lists.KINDS, "kind": kind, "search": search, "problem": problem}
-    return render_template("record/lists.html", **shown), 422 if problem else 200
+    found = lists.written(desk(), request.args.get("kind", ""), request.args.get("search", "").strip())
+    return _lists(found=found)
 
 
 @bp.get("/export.csv.zip")

@@ -1,5 +1,7 @@
 """A Today: the call and its reasons, the morning check, today's part, the week."""
 
+from typing import Any
+
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
@@ -102,16 +104,20 @@ def warm_up_school() -> ResponseReturnValue:
     return redirect(url_for(".warm_up"))
 
 
+def _cycle_values() -> dict[str, str]:
+    return {n: request.args.get(n, usual) for n, usual in CYCLE_USUAL.items()}
+
+
+def _cycles(problem: Refused | None = None, code: int = 200, **found: Any) -> ResponseReturnValue:
+    shown = {"values": _cycle_values(), "found": None, "variants": rhythm_variants(), **found}
+    return render_template("today/cycles.html", problem=problem, **shown), code
+
+
 @bp.get("/warm-up/cycles")
 @offers_playing
+@refusing(_cycles)
 def cycles() -> ResponseReturnValue:
-    values = {n: request.args.get(n, usual) for n, usual in CYCLE_USUAL.items()}
-    try:
-        found, problem = warmups.counted_out(values), None
-    except Refused as error:
-        found, problem = None, error
-    shown = {"values": values, "found": found, "problem": problem, "variants": rhythm_variants()}
-    return render_template("today/cycles.html", **shown), 422 if problem else 200
+    return _cycles(found=warmups.counted_out(_cycle_values()))
 
 
 @bp.post("/warm-up/start")
