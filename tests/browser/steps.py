@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from playwright.sync_api import Page
 
-MUTED = re.compile("^Muted")
+MUTED = re.compile(r"^\s*Muted")
 
 
 def call(page: Page):

@@ -26,7 +26,7 @@ def test_a_phone_shows_one_hand_at_a_time_with_zones_a_finger_can_meet(serve, pa
     page.get_by_role("checkbox", name="Night, woke me").check()
     page.get_by_role("button", name="Write it in").click()
     page.get_by_role("link", name="Today").first.click()
-    expect(call(page)).to_have_text(re.compile("Muted pp"))
+    expect(call(page)).to_have_text(re.compile(r"Muted\s+pp"))
     expect(page.get_by_text("Book someone within two weeks.")).to_be_visible()
 
 

@@ -5,6 +5,11 @@ import re
 HTMX = {"HX-Request": "true"}
 
 
+def words_of(page: str) -> str:
+    """What a page says: without its tags, with single spaces."""
+    return " ".join(re.sub(r"<[^>]*>", " ", page).split())
+
+
 def plan_uid(client, pattern: str, text: str) -> str:
     found = re.search(pattern, text)
     assert found, pattern

@@ -13,6 +13,7 @@ from chirotend.services.account import accounts
 from chirotend.services.today import days_call
 from chirotend.web import create_app
 from tests.conftest import add_player, sign_in
+from tests.web.steps import words_of
 
 PAGES = [
     "/",
@@ -411,7 +412,7 @@ def test_each_call_says_what_to_do_and_what_may_be_changed(client, call, shown):
     for day in ("2026-11-08", "2026-11-09", "2026-11-10"):
         client.post("/record/session/new", data={"day": day, "minutes": "60", "effort": "4", "kind": "lesson"})
     client.post("/body/", data={"places": "thumb_ball.left", "timings": "after", **call})
-    page = client.get("/").text
+    page = words_of(client.get("/").text)
     assert [words for words in shown if words not in page] == []
     assert "Row" in page and "Source:" in page and "not yet been reviewed by a clinician" in page
 
