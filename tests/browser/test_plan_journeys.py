@@ -52,3 +52,47 @@ def test_what_is_over_is_written_in_with_one_touch(serve, page: Page):
     page.get_by_text("Typing").click()
     page.get_by_role("button", name="60 min").click()
     expect(page.locator(".sitting-label").first).to_contain_text("60 min, effort 2")
+
+
+CALENDAR = """BEGIN:VCALENDAR
+VERSION:2.0
+PRODID:-//invented//EN
+BEGIN:VEVENT
+UID:quintet-1
+DTSTART:20261118T180000Z
+DTEND:20261118T200000Z
+SUMMARY:Wind quintet, rehearsal
+END:VEVENT
+END:VCALENDAR
+"""
+
+
+def test_a_calendar_is_brought_told_from_no_calendar_and_taken_back(serve, page: Page, tmp_path):
+    server = serve("bassoonist")
+    good, bad = tmp_path / "my.ics", tmp_path / "letter.ics"
+    good.write_text(CALENDAR)
+    bad.write_text("Dear Ilse")
+
+    def bring(file) -> None:
+        page.goto(f"{server.url}/plan/?week=2026-11-16")
+        page.get_by_text("Calendar, hours, rests").click()
+        page.get_by_label("Bring a calendar").set_input_files(file)
+        page.get_by_role("button", name="Read it").click()
+
+    bring(bad)
+    expect(page.get_by_role("alert")).to_contain_text("letter.ics")
+    bring(good)
+    expect(page.get_by_role("status")).to_contain_text("1 new")
+    assert_accessible(page)
+    bring(good)
+    expect(page.get_by_role("status")).to_contain_text("0 new, 0 changed, 1 known before")
+    page.goto(f"{server.url}/plan/?week=2026-11-16")
+    quintet = page.locator('.plan-desk .blk[aria-label*="quintet"]')
+    expect(quintet).to_have_count(1)
+    changed = tmp_path / "moved.ics"
+    changed.write_text(CALENDAR.replace("T200000Z", "T210000Z"))
+    bring(changed)
+    expect(page.get_by_role("status")).to_contain_text("1 changed")
+    page.get_by_role("button", name="Take this back").click()
+    page.goto(f"{server.url}/plan/?week=2026-11-16")
+    expect(quintet).to_have_count(0)

@@ -245,3 +245,46 @@ def test_marks_made_without_a_link_are_kept_and_sent_once(serve, page: Page):
     page.reload()
     expect(page.get_by_text("marked 1×")).to_have_count(2)
     assert_accessible(page)
+
+
+def test_a_session_that_was_forgotten_asks_when_it_ended_and_is_written_in(serve, page: Page):
+    server = serve("bassoonist")
+    page.goto(f"{server.url}/play/")
+    page.get_by_role("button", name="Start", exact=True).click()
+    expect(page.locator("h1.stand-title")).to_be_visible()
+    server.clock.on(hours=5)
+    page.goto(server.url)
+    page.get_by_role("link", name="Say when you stopped").click()
+    expect(page.get_by_role("heading", name="Still running?")).to_be_visible()
+    assert_accessible(page)
+    page.get_by_label("Minutes from its start").fill("until lunch")
+    page.get_by_role("button", name="It ended then").click()
+    expect(page.get_by_role("alert")).to_contain_text("“until lunch” is not a number")
+    expect(page.get_by_label("Minutes from its start")).to_have_value("until lunch")
+    page.get_by_label("Minutes from its start").fill("35")
+    page.get_by_role("button", name="It ended then").click()
+    page.get_by_role("radio", name="4", exact=True).check()
+    page.get_by_role("radio", name="Nothing", exact=True).check()
+    page.get_by_role("button", name="Write it in").click()
+    expect(page.locator(".sitting-label").first).to_contain_text("35 min, effort 4")
+
+
+def test_the_tempo_ladder_climbs_after_clean_runs_and_keeps_what_held(serve, page: Page):
+    server = serve("steady")
+    page.goto(f"{server.url}/play/")
+    page.get_by_role("button", name="Start", exact=True).click()
+    page.get_by_text("Change the session").click()
+    page.get_by_label("Tempo ladder from").fill("80")
+    page.get_by_role("button", name="Climb").click()
+    tempo = page.locator(".stand-tempo")
+    expect(tempo).to_contain_text("80")
+    seen = [80.0]
+    for touch in ("clean", "clean", "clean", "not clean", "not clean"):
+        server.clock.on(seconds=20)
+        with page.expect_response("**/play/events"):
+            page.get_by_role("button", name=touch, exact=True).click()
+        page.wait_for_load_state("networkidle")
+        seen.append(float(re.match(r"\s*([\d.]+)", tempo.inner_text())[1]))
+    assert seen[:3] == [80, 80, 80] and seen[3] == 83 and seen[-1] < 83
+    expect(tempo).to_contain_text("held")
+    assert_accessible(page)
