@@ -13,7 +13,7 @@ from chirotend.core.body.territories import places
 from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, level_rules, rules
 from chirotend.core.plan.rests import presets
 from chirotend.core.plan.week import plan_rules
-from chirotend.core.session.ladder import SCHOOLS, ladder_rules, school_rules
+from chirotend.core.session.ladder import MANNERS, ladder_rules, manner_rules
 from chirotend.core.tables import numbers, rows
 
 #: clinical rules (first and second reading) and methods 8; from memory, a clinician must sign
@@ -177,7 +177,7 @@ def test_every_number_of_a_table_is_the_one_written_out_here(table, expected):
 
 def test_every_number_of_a_table_reaches_its_attribute():
     assert {f.name: getattr(plan_rules(), f.name) for f in fields(plan_rules())} == PLAN
-    schools = {f"{s}_{f.name}": getattr(school_rules(s), f.name) for s in SCHOOLS for f in fields(school_rules(s))}
+    schools = {f"{s}_{f.name}": getattr(manner_rules(s), f.name) for s in MANNERS for f in fields(manner_rules(s))}
     shared = {f.name: getattr(ladder_rules(), f.name) for f in fields(ladder_rules())}
     assert {**schools, **shared} == LADDER
 

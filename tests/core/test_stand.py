@@ -24,7 +24,7 @@ def climb(school: str, edge: float, runs: int, seed: int, start: float = 60) -> 
     return found
 
 
-@pytest.mark.parametrize("school", ladder.SCHOOLS)
+@pytest.mark.parametrize("school", ladder.MANNERS)
 @pytest.mark.parametrize("edge", [90.0, 120.0, 160.0])
 def test_a_simulated_player_ends_near_her_edge_and_the_held_tempo_lies_below_it(school, edge):
     ends = [climb(school, edge, 80, seed) for seed in range(12)]
@@ -35,7 +35,7 @@ def test_a_simulated_player_ends_near_her_edge_and_the_held_tempo_lies_below_it(
 
 
 def test_the_soft_school_goes_up_later_than_the_edge():
-    soft, edge = (climb(s, 150, 9, 1) for s in ladder.SCHOOLS)
+    soft, edge = (climb(s, 150, 9, 1) for s in ladder.MANNERS)
     assert soft.tempo < edge.tempo
 
 
@@ -48,7 +48,7 @@ def test_most_runs_failing_drops_the_tempo_and_one_does_not():
 
 @given(
     st.lists(st.booleans(), max_size=60),
-    st.sampled_from(ladder.SCHOOLS),
+    st.sampled_from(ladder.MANNERS),
     st.floats(20, 400),
     st.none() | st.floats(20, 400),
 )

@@ -18,7 +18,7 @@ from tests.core.diary import TODAY, Diary, mark
 ROOT = Path(chirotend.__file__).parent
 SHOWN = [
     *ROOT.glob("web/templates/**/*.html"),
-    *ROOT.glob("library/*.toml"),
+    *ROOT.glob("library/**/*.toml"),
     *(file for file in ROOT.glob("services/**/*.py") if file.parent.name != "server"),  # a damaged file is one
     *ROOT.glob("web/pages/**/*.py"),
     ROOT / "core/tables/red_flags.csv",

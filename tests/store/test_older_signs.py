@@ -6,8 +6,8 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from chirotend.core.body.redflags import red_flags
+from chirotend.core.judge.call_table import loss, urgent_signs
 from chirotend.core.judge.evidence import Evidence
-from chirotend.core.judge.rows import loss, urgent_signs
 from chirotend.core.record import Check, Entry, Record
 from chirotend.core.record.words import FLAGS, KINDS, LASTING
 

@@ -48,7 +48,7 @@ def _by_id(file: str, table: str, schema: type[T]) -> dict[str, T]:
 
 @cache
 def cautions() -> tuple[Caution, ...]:
-    return tuple(_by_id("cautions", "caution", Caution).values())
+    return tuple(_by_id("said/cautions", "caution", Caution).values())
 
 
 def cautions_for(screen: str, states: Collection[str] = ()) -> list[Caution]:
@@ -127,22 +127,22 @@ def symptom_patterns() -> dict[str, SymptomPattern]:
 
 @cache
 def self_checks() -> dict[str, SelfCheck]:
-    return _by_id("self_checks", "check", SelfCheck)
+    return _by_id("said/self_checks", "check", SelfCheck)
 
 
 @cache
 def curtain_problems() -> dict[str, CurtainProblem]:
-    return _by_id("curtain", "problem", CurtainProblem)
+    return _by_id("said/curtain", "problem", CurtainProblem)
 
 
 @cache
 def prompts() -> dict[str, PromptEntry]:
-    return _by_id("stand", "prompt", PromptEntry)
+    return _by_id("said/stand", "prompt", PromptEntry)
 
 
 @cache
 def rest_guides() -> tuple[RestGuide, ...]:
-    return tuple(_by_id("stand", "rest", RestGuide).values())
+    return tuple(_by_id("said/stand", "rest", RestGuide).values())
 
 
 @cache
@@ -163,10 +163,10 @@ def instrument_name(instrument: str) -> str:
 
 @cache
 def wordings() -> dict[str, Wording]:
-    return {code: Wording.model_validate(w) for code, w in _toml("sentences").items()}
+    return {code: Wording.model_validate(w) for code, w in _toml("said/call").items()}
 
 
 @cache
 def jump_wordings() -> dict[str, Wording]:
     """Return what is said of each jump in the days ahead."""
-    return {code: Wording.model_validate(w) for code, w in _toml("jumps").items()}
+    return {code: Wording.model_validate(w) for code, w in _toml("said/jumps").items()}

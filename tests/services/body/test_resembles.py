@@ -69,7 +69,7 @@ def test_the_stage_is_told_week_by_week(desk):
 
 
 def test_a_quiet_fortnight_resembles_nothing(desk):
-    assert resembles.page(desk) == resembles.Page((), ())
+    assert resembles.page(desk) == resembles.Likenesses((), ())
 
 
 def test_no_pattern_names_a_condition_and_each_is_whole():

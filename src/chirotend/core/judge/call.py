@@ -3,9 +3,9 @@
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
+from chirotend.core.judge.call_table import ROWS
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.findings import Finding
-from chirotend.core.judge.rows import ROWS
 from chirotend.core.judge.rules import (
     LEVELS,
     MUTED_MP,

@@ -11,12 +11,12 @@ from functools import cache
 from chirotend.core.errors import check_range, check_word
 from chirotend.core.tables import typed
 
-SCHOOLS = ("soft", "edge")
+MANNERS = ("soft", "edge")
 
 
 @dataclass(frozen=True)
-class School:
-    """How a school climbs: clean runs before it goes up, the step up and the step down in per cent."""
+class Manner:
+    """How a manner climbs: clean runs before it goes up, the step up and the step down in per cent."""
 
     runs: int
     up: float
@@ -43,8 +43,8 @@ def ladder_rules() -> LadderRules:
 
 
 @cache
-def school_rules(school: str) -> School:
-    return typed(School, "ladder", f"{school}_")
+def manner_rules(manner: str) -> Manner:
+    return typed(Manner, "ladder", f"{manner}_")
 
 
 @dataclass(frozen=True)
@@ -55,7 +55,7 @@ class Ladder:
     """
 
     tempo: float
-    school: str
+    manner: str
     runs: tuple[tuple[float, bool], ...] = ()
     ceiling: float | None = None
 
@@ -64,27 +64,27 @@ class Ladder:
         return top_clean(self.runs)
 
 
-def begin(tempo: float, school: str, ceiling: float | None = None) -> Ladder:
+def begin(tempo: float, manner: str, ceiling: float | None = None) -> Ladder:
     """Return a ladder that starts at `tempo` (20-400), never above `ceiling` (a Muted day's; None = none)."""
     r = ladder_rules()
     check_range("tempo", tempo, r.lowest, r.highest, "beats per minute")
-    check_word("school", school, SCHOOLS)
-    return Ladder(tempo if ceiling is None else min(tempo, ceiling), school, (), ceiling)
+    check_word("manner", manner, MANNERS)
+    return Ladder(tempo if ceiling is None else min(tempo, ceiling), manner, (), ceiling)
 
 
 def after(ladder: Ladder, clean: bool) -> Ladder:
-    """Return the ladder after one more run: the next tempo by its school."""
-    r, school = ladder_rules(), school_rules(ladder.school)
+    """Return the ladder after one more run: the next tempo by its manner."""
+    r, manner = ladder_rules(), manner_rules(ladder.manner)
     runs = (*ladder.runs, (ladder.tempo, clean))
     here = _at_this_tempo(runs)
     tempo = ladder.tempo
     failed = sum(1 for ok in here[-r.look_back :] if not ok)
     if failed * 2 > r.look_back:
-        tempo *= 1 - school.down / 100
-    elif len(here) >= school.runs and all(here[-school.runs :]):
-        tempo *= 1 + school.up / 100
+        tempo *= 1 - manner.down / 100
+    elif len(here) >= manner.runs and all(here[-manner.runs :]):
+        tempo *= 1 + manner.up / 100
     high = r.highest if ladder.ceiling is None else min(r.highest, ladder.ceiling)
-    return Ladder(float(round(min(max(tempo, r.lowest), high))), ladder.school, runs, ladder.ceiling)
+    return Ladder(float(round(min(max(tempo, r.lowest), high))), ladder.manner, runs, ladder.ceiling)
 
 
 def _at_this_tempo(runs: Sequence[tuple[float, bool]]) -> list[bool]:

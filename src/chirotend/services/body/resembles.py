@@ -9,8 +9,8 @@ from chirotend.core.body.patterns import TIERS, Felt, Pattern, resemblances, soo
 from chirotend.core.body.redflags import red_flag
 from chirotend.core.body.territories import SENSORY, drawn_class, territory
 from chirotend.core.body.zones import zone
+from chirotend.core.judge.call_table import playing_stage
 from chirotend.core.judge.evidence import Evidence
-from chirotend.core.judge.rows import playing_stage
 from chirotend.core.record import Mark, Record
 from chirotend.library.loader import symptom_patterns
 from chirotend.library.schema import SymptomPattern
@@ -76,7 +76,7 @@ class ShownPattern:
 
 
 @dataclass(frozen=True)
-class Page:
+class Likenesses:
     lines: tuple[Line, ...]
     patterns: tuple[ShownPattern, ...]
     stages: tuple[tuple[date, int], ...] = ()
@@ -98,7 +98,7 @@ def _patterns() -> tuple[Pattern, ...]:
     )
 
 
-def page(desk: Desk) -> Page:
+def page(desk: Desk) -> Likenesses:
     """Return what the marks of the last fourteen days resemble; nothing when there are few."""
     row, evidence = issue(desk)
     first = desk.today - timedelta(days=DAYS - 1)
@@ -113,7 +113,7 @@ def page(desk: Desk) -> Page:
         _shown(symptom_patterns()[r.pattern], r.side, r.zones, r.overlap, flags, booked, call.effective == "tacet")
         for r in found
     ]
-    return Page(tuple(_lines(evidence, marks)), tuple(shown), stages_by_week(evidence))
+    return Likenesses(tuple(_lines(evidence, marks)), tuple(shown), stages_by_week(evidence))
 
 
 def stages_by_week(evidence: Evidence, weeks: int = 12) -> tuple[tuple[date, int], ...]:

@@ -64,7 +64,7 @@ class Chosen:
 
 
 @dataclass(frozen=True)
-class Page:
+class WeekPage:
     week: date
     this_week: date
     title: str
@@ -79,7 +79,7 @@ class Page:
     fortnight: drawn.Week | None
 
 
-def page(desk: Desk, week: date, chosen: str = "", question: Asked | None = None) -> Page:
+def page(desk: Desk, week: date, chosen: str = "", question: Asked | None = None) -> WeekPage:
     """Return the week of `week` as the page shows it, with the block `chosen` and the date asked for."""
     start = monday(week)
     what = days_ahead.ahead(desk, start, start + timedelta(days=6), question.judged if question else None)
@@ -91,7 +91,7 @@ def page(desk: Desk, week: date, chosen: str = "", question: Asked | None = None
     shown_fortnight = None
     if question is not None:
         shown_fortnight = drawn.fortnight(fortnight(question), question.engagement.day, usual)
-    return Page(
+    return WeekPage(
         start,
         monday(desk.today),
         f"Week of {start.day} {start:%B}",

@@ -25,7 +25,7 @@ ROOM_BEFORE = 60  # days read before the first bar, for the usual range
 
 
 @dataclass(frozen=True)
-class Page:
+class ScorePage:
     first: date
     last: date
     days: tuple[ScoreDay, ...]
@@ -49,7 +49,7 @@ class DayShown:
     minutes: float | None
 
 
-def page(desk: Desk, weeks: int, last: date) -> Page:
+def page(desk: Desk, weeks: int, last: date) -> ScorePage:
     """Return `weeks` weeks ending with the week of `last`, broken into systems for desk, tablet and phone."""
     end = last + timedelta(days=6 - last.weekday())
     first = end - timedelta(days=7 * weeks - 1)
@@ -57,7 +57,7 @@ def page(desk: Desk, weeks: int, last: date) -> Page:
     calls = desk.store.calls(first, end)
     days = _days(desk, record, calls, first, end)
     remarks = _remarks(calls, end)
-    return Page(
+    return ScorePage(
         first,
         end,
         days,

@@ -72,7 +72,7 @@ class ShownStep:
 
 
 @dataclass(frozen=True)
-class Page:
+class ShownWarmup:
     """Today's warm-up: what was asked for, the steps, what was left out and why, and the tags to choose from."""
 
     instrument: str
@@ -97,14 +97,14 @@ class _Asked:
     swaps: tuple[tuple[str, str], ...] = ()
 
 
-def page(desk: Desk) -> Page:
+def page(desk: Desk) -> ShownWarmup:
     """Return today's warm-up as it stands: kept and changed by her, or composed afresh."""
     asked, kept = _asked(desk)
     entries = own_library.exercises(desk)
     wish, offered = _wish(desk, asked), _offered(desk, asked.instrument)
     warmup = compose(wish, offered)
     free = {stage: [e for e in each if e.id not in warmup.ids] for stage, each in offered_today(wish, offered).items()}
-    return Page(
+    return ShownWarmup(
         asked.instrument,
         asked.minutes,
         asked.tags,
