@@ -6,7 +6,11 @@ from collections.abc import Collection
 from pathlib import Path
 from uuid import uuid4
 
+from sqlalchemy import select
+from sqlalchemy.orm import Session as Db
+
 from chirotend.store.copies import make_private, put_in_place
+from chirotend.store.models import TakeRow
 
 
 def put(folder: Path, data: bytes) -> str:
@@ -26,6 +30,16 @@ def path_of(folder: Path, name: str) -> Path | None:
     """Return the file of a sound; None when there is none, or the name is no SHA-256: no other file is ever served."""
     found = folder / name if re.fullmatch(r"[0-9a-f]{64}", name) else None
     return found if found is not None and found.is_file() else None
+
+
+def owners(db: Db, name: str) -> set[int]:
+    """Return the players who have a take of this sound."""
+    return set(db.scalars(select(TakeRow.player_id).where(TakeRow.blob == name)))
+
+
+def named(db: Db) -> set[str]:
+    """Return the sounds that a take of anybody names."""
+    return set(db.scalars(select(TakeRow.blob)))
 
 
 def sweep(folder: Path, wanted: Collection[str]) -> int:

@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from datetime import date
 from typing import Any
 
-from sqlalchemy import delete, func, select
+from sqlalchemy import delete, func, or_, select
 
 from chirotend.core.record import Block, Session
 from chirotend.core.record.shape import field_names
@@ -49,6 +49,16 @@ class Sessions(Stamps):
             Session(**dict(zip(SESSION_COLUMNS, own, strict=True)), blocks=tuple(blocks))
             for own, blocks in found.values()
         )
+
+    def words_written(self, kinds: Sequence[str]) -> list[tuple[date, str, tuple[str, ...]]]:
+        """Return (day, uid, texts in the order of `kinds`) of the sessions that hold any of them, newest first."""
+        texts = [S[kind] for kind in kinds]
+        query = (
+            select(S.day, S.uid, *texts)
+            .where(S.player_id == self.player_id, or_(*(text != "" for text in texts)))
+            .order_by(S.day.desc(), S.start_utc.desc())
+        )
+        return [(row[0], row[1], tuple(row[2:])) for row in self.tuples(query)]
 
     def played_days_before(self, day: date, count: int) -> tuple[tuple[date, float], ...]:
         """Return (day, minutes) of the last `count` played days before `day`, oldest first."""

@@ -8,8 +8,6 @@ from datetime import date, timedelta
 from pathlib import Path
 from uuid import uuid4
 
-from sqlalchemy import select
-
 from chirotend.core.record.words import MEDIA
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.store import blobs
@@ -106,4 +104,4 @@ def forget_unkept(desk: Desk) -> None:
 
 def sweep(desk: Desk, folder: Path) -> int:
     """Delete the sounds that no take of anybody names any more; returns how many."""
-    return blobs.sweep(folder, set(desk.db.scalars(select(TakeRow.blob))))
+    return blobs.sweep(folder, blobs.named(desk.db))

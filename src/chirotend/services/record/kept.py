@@ -5,7 +5,6 @@ from datetime import date
 from typing import Any
 
 from pydantic import ValidationError
-from sqlalchemy import select
 
 from chirotend.core.errors import MethodError
 from chirotend.core.record.words import TIMINGS
@@ -16,7 +15,8 @@ from chirotend.services.kit import own_library, profile
 from chirotend.services.record.corrections import DOCUMENTS, ROWS
 from chirotend.services.today.days_call import said
 from chirotend.services.words import reason
-from chirotend.store.models import CallRow, TakeRow
+from chirotend.store import blobs
+from chirotend.store.models import CallRow
 from chirotend.store.shelf import as_values
 
 #: what a change may hold of a plain row: its table in the record
@@ -86,8 +86,7 @@ def _call(desk: Desk, document: Mapping[str, Any]) -> None:
 
 def _take(desk: Desk, document: Mapping[str, Any]) -> None:
     """A sound that lies here already belongs to whoever recorded it here."""
-    owners = desk.db.scalars(select(TakeRow.player_id).where(TakeRow.blob == document["blob"]))
-    if any(owner != desk.player.id for owner in owners):
+    if blobs.owners(desk.db, document["blob"]) - {desk.player.id}:
         raise ValueError("its sound is another player’s")
 
 

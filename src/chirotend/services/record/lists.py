@@ -3,10 +3,7 @@
 from dataclasses import dataclass
 from datetime import date
 
-from sqlalchemy import or_
-
 from chirotend.services.desk import Desk, Refused
-from chirotend.store.models import SessionRow
 
 KINDS = {"question": "Questions", "went_well": "Went well", "was_hard": "Was hard"}
 MOST = 300
@@ -27,14 +24,11 @@ def written(desk: Desk, kind: str = "", search: str = "") -> list[Written]:
     if kind and kind not in KINDS:
         raise Refused("kind", f"Choose one of {', '.join(KINDS.values())}.")
     kinds = (kind,) if kind else tuple(KINDS)
-    rows = desk.store.shelf(SessionRow).all(
-        or_(*(getattr(SessionRow, k) != "" for k in kinds)), order=(SessionRow.day.desc(), SessionRow.start_utc.desc())
-    )
     words = search.lower().split()
     found = [
-        Written(row.day, row.uid, k, getattr(row, k))
-        for row in rows
-        for k in kinds
-        if getattr(row, k) and all(w in getattr(row, k).lower() for w in words)
+        Written(day, uid, k, text)
+        for day, uid, texts in desk.store.words_written(kinds)
+        for k, text in zip(kinds, texts, strict=True)
+        if text and all(w in text.lower() for w in words)
     ]
     return found[:MOST]
