@@ -9,11 +9,10 @@ from chirotend.library.loader import self_checks
 from chirotend.library.schema import SelfCheck
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.kit.profile import profile
-from chirotend.services.record import corrections
+from chirotend.services.record import measured
 from chirotend.store.models import MeasurementRow
 
 SAME, DIFFERS = 0.0, 1.0
-VERSION = 1
 
 
 @dataclass(frozen=True)
@@ -30,9 +29,7 @@ def shown(desk: Desk) -> tuple[ShownCheck, ...]:
     """Return the self-checks that suit her in their order, each with the last answer."""
     states = profile(desk).states
     latest: dict[str, MeasurementRow] = {}
-    for row in desk.store.shelf(MeasurementRow).all(
-        MeasurementRow.method.startswith("selfcheck."), order=(MeasurementRow.at_utc,)
-    ):
+    for row in measured.kept(desk, "selfcheck.*"):
         latest[row.method.removeprefix("selfcheck.")] = row
     return tuple(
         ShownCheck(
@@ -56,17 +53,6 @@ def answer(desk: Desk, check_id: str, said: str) -> SelfCheck:
         raise NotThere(check_id)
     if said not in ("same", "differs"):
         raise Refused("said", "Say whether it is as always, or differs.")
-    corrections.put_row(
-        desk,
-        "measurement",
-        {
-            "uid": f"selfcheck-{check_id}-{desk.today}",
-            "day": desk.today,
-            "at_utc": desk.now,
-            "method": f"selfcheck.{check_id}",
-            "version": VERSION,
-            "value": DIFFERS if said == "differs" else SAME,
-            "unit": "",
-        },
-    )
+    value = DIFFERS if said == "differs" else SAME
+    measured.keep(desk, f"selfcheck.{check_id}", value, uid=f"selfcheck-{check_id}-{desk.today}")
     return check

@@ -3,7 +3,6 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
-from uuid import uuid4
 
 from chirotend.core.fit.hands import GAP_MAX_MM, GAP_MIN_MM, SPAN_MAX_MM, SPAN_MIN_MM, Gap, Hand, hand_norms
 from chirotend.core.fit.hands import normal_percentile as percentile
@@ -11,6 +10,8 @@ from chirotend.drawing.measured import NEIGHBOURS, Picture, measured_hand, self_
 from chirotend.services import units
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit.profile import Profile
+from chirotend.services.record import corrections
+from chirotend.services.record import measured as measured_values
 from chirotend.store.models import MeasurementRow
 
 SIDES = ("left", "right")
@@ -25,7 +26,6 @@ PAIR_WORDS = {
     "2-4": "middle to little",
     "1-4": "index to little",
 }
-VERSION = 1
 
 
 @dataclass(frozen=True)
@@ -40,9 +40,7 @@ class Measured:
 def measured(desk: Desk) -> Measured:
     """Return the latest values of both hands; a hand never measured has none."""
     latest: dict[tuple[str, str], MeasurementRow] = {}
-    rows = desk.store.shelf(MeasurementRow).all(
-        MeasurementRow.method.startswith("hand."), order=(MeasurementRow.day, MeasurementRow.at_utc)
-    )
+    rows = measured_values.kept(desk, "hand.*")
     for row in rows:
         latest[row.hand, row.method] = row
     hands = {side: _hand(side, {m: r.value for (s, m), r in latest.items() if s == side}) for side in SIDES}
@@ -96,30 +94,14 @@ def measure(desk: Desk, side: str, typed: Mapping[str, str]) -> int:
     known = _known(desk, side)
     _check_gaps(side, {**known, **values})
     changed = {m: v for m, v in values.items() if known.get(m) != v}
-    shelf = desk.store.shelf(MeasurementRow)
-    for method, value in changed.items():
-        shelf.put(
-            {
-                "uid": uuid4().hex,
-                "day": desk.today,
-                "at_utc": desk.now,
-                "method": method,
-                "version": VERSION,
-                "hand": side,
-                "value": value,
-                "unit": "mm",
-            }
-        )
+    with corrections.as_one(desk):
+        for method, value in changed.items():
+            measured_values.keep(desk, method, value, hand=side)
     return len(changed)
 
 
 def _known(desk: Desk, side: str) -> dict[str, float]:
-    rows = desk.store.shelf(MeasurementRow).all(
-        MeasurementRow.method.startswith("hand."),
-        MeasurementRow.hand == side,
-        order=(MeasurementRow.day, MeasurementRow.at_utc),
-    )
-    return {row.method: row.value for row in rows}
+    return {row.method: row.value for row in measured_values.kept(desk, "hand.*", hand=side)}
 
 
 def _check_gaps(side: str, values: Mapping[str, float]) -> None:

@@ -13,9 +13,9 @@ from chirotend.core.texts import can_be_kept, clean
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.kit.profile import profile
 from chirotend.services.play.bars import PLAN, WARMUP, laid_out, todays_blocks
+from chirotend.services.record import measured
 from chirotend.services.today import warmups
 from chirotend.services.today.days_call import issue, said
-from chirotend.store.models import MeasurementRow
 
 TEXT_MAX = 2000
 LAST_SEQ = 10**6
@@ -145,9 +145,7 @@ def _under_the_call(desk: Desk, event: Event) -> Event:
 def _top_tempo(desk: Desk, state: Running) -> float | None:
     """The fastest tempo that ever held on the instrument that is played now; None when none is kept."""
     instrument = state.spans[-1].instrument if state.spans else ""
-    rows = desk.store.shelf(MeasurementRow).all(
-        MeasurementRow.method == TOP_TEMPO, MeasurementRow.instrument == instrument
-    )
+    rows = measured.kept(desk, TOP_TEMPO, instrument=instrument) if instrument else []
     return max((row.value for row in rows), default=None)
 
 

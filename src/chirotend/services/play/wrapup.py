@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import timedelta
-from uuid import uuid4
 
 from chirotend.core.days import practice_day
 from chirotend.core.record import Block, Session
@@ -15,7 +14,7 @@ from chirotend.services.plan import week_aims
 from chirotend.services.play.bars import laid_bars
 from chirotend.services.play.sitting import LAST_SEQ, TEXT_MAX, TOP_TEMPO, own_event, state_now
 from chirotend.services.play.stand import MORE_PLACES, PLACES
-from chirotend.services.record import corrections
+from chirotend.services.record import corrections, measured
 from chirotend.services.today.days_call import issue
 
 NOTHING = "nothing"
@@ -73,20 +72,7 @@ def _keep_tempo(desk: Desk, state: Running) -> None:
     """Keep the top tempo that held, if a ladder found one."""
     if state.ladder is None or state.ladder.top_clean is None:
         return
-    corrections.put_row(
-        desk,
-        "measurement",
-        {
-            "uid": uuid4().hex,
-            "day": desk.today,
-            "at_utc": desk.now,
-            "method": TOP_TEMPO,
-            "version": 1,
-            "instrument": state.spans[-1].instrument,
-            "value": state.ladder.top_clean,
-            "unit": "bpm",
-        },
-    )
+    measured.keep(desk, TOP_TEMPO, state.ladder.top_clean, instrument=state.spans[-1].instrument)
 
 
 def _as_written(desk: Desk, uid: str, state: Running, wrap: WrapUp) -> Session:

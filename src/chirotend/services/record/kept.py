@@ -7,6 +7,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from chirotend.core.errors import MethodError
+from chirotend.core.record.measures import measure_of
 from chirotend.core.record.words import TIMINGS
 from chirotend.formats import documents, kept_rows
 from chirotend.formats.cells import UnreadableFile
@@ -90,4 +91,21 @@ def _take(desk: Desk, document: Mapping[str, Any]) -> None:
         raise ValueError("its sound is another player’s")
 
 
-CHECKS = {"profile": _profile, "own_items": _own_item, "changes": _change, "calls": _call, "takes": _take}
+def _measurement(desk: Desk, document: Mapping[str, Any]) -> None:
+    kind = measure_of(document["method"])
+    if document["version"] > kind.version:
+        raise ValueError(f"“{kind.method}” of version {document['version']} is newer than what is known here")
+    if document["version"] == kind.version:
+        if document["unit"] != kind.unit:
+            raise ValueError(f"“{kind.method}” is measured in {kind.unit or 'no unit'}, not in {document['unit']}")
+        kind.check(document["value"])
+
+
+CHECKS = {
+    "measurements": _measurement,
+    "profile": _profile,
+    "own_items": _own_item,
+    "changes": _change,
+    "calls": _call,
+    "takes": _take,
+}

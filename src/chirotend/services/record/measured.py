@@ -1,0 +1,44 @@
+"""Values measured on her, kept and read back: every kind stands in the core's registry."""
+
+from uuid import uuid4
+
+from chirotend.core.record.measures import measure_of
+from chirotend.services.desk import Desk
+from chirotend.services.record import corrections
+from chirotend.store.models import MeasurementRow
+
+
+def keep(desk: Desk, method: str, value: float, hand: str = "", instrument: str = "", uid: str = "") -> None:
+    """Keep today's value; `uid` puts it in the place of an earlier one of that name. `OutOfRange` when it is none."""
+    kind = measure_of(method)
+    kind.check(value)
+    corrections.put_row(
+        desk,
+        "measurement",
+        {
+            "uid": uid or uuid4().hex,
+            "day": desk.today,
+            "at_utc": desk.now,
+            "method": method,
+            "version": kind.version,
+            "instrument": instrument,
+            "hand": hand,
+            "value": value,
+            "unit": kind.unit,
+        },
+    )
+
+
+def kept(desk: Desk, method: str, hand: str = "", instrument: str = "") -> list[MeasurementRow]:
+    """Return the values of `method` ("hand.*" = of all that begin so), oldest first; `hand`, `instrument` "" = of any.
+
+    Values of an older version of their method are left out: they do not compare.
+    """
+    family = method.removesuffix("*")
+    wanted = [MeasurementRow.method == method] if family == method else [MeasurementRow.method.startswith(family)]
+    if hand:
+        wanted.append(MeasurementRow.hand == hand)
+    if instrument:
+        wanted.append(MeasurementRow.instrument == instrument)
+    rows = desk.store.shelf(MeasurementRow).all(*wanted, order=(MeasurementRow.day, MeasurementRow.at_utc))
+    return [row for row in rows if row.version == measure_of(row.method).version]

@@ -1,0 +1,44 @@
+"""Values measured on her: one way in, one way back, through undo and through a file."""
+
+import pytest
+
+from chirotend.core.errors import OutOfRange
+from chirotend.formats.cells import UnreadableFile
+from chirotend.services.record import corrections, kept, measured
+from chirotend.store.models import MeasurementRow
+from chirotend.store.shelf import as_document
+
+
+def test_a_value_is_kept_read_back_and_undone(desk):
+    measured.keep(desk, "tempo.top_clean", 96, instrument="bassoon")
+    measured.keep(desk, "tempo.top_clean", 84, instrument="contrabassoon")
+    measured.keep(desk, "hand.span", 214, hand="left")
+    tempi = {(r.instrument, r.value, r.unit, r.version) for r in measured.kept(desk, "tempo.top_clean")}
+    assert tempi == {("bassoon", 96, "bpm", 1), ("contrabassoon", 84, "bpm", 1)}
+    assert [r.value for r in measured.kept(desk, "tempo.*", instrument="bassoon")] == [96]
+    assert [r.value for r in measured.kept(desk, "hand.*", hand="right")] == []
+    corrections.undo(desk, corrections.offered(desk).number)
+    assert measured.kept(desk, "hand.*") == []
+
+
+def test_a_value_of_an_older_version_is_no_longer_compared(desk):
+    measured.keep(desk, "hand.span", 214, hand="left")
+    (row,) = desk.store.shelf(MeasurementRow).all()
+    row.version = 0
+    assert measured.kept(desk, "hand.*") == []
+
+
+@pytest.mark.parametrize(("method", "value"), [("hand.span", 400), ("hand.colour", 1)])
+def test_what_cannot_be_measured_is_refused(desk, method, value):
+    with pytest.raises(OutOfRange):
+        measured.keep(desk, method, value)
+
+
+@pytest.mark.parametrize("change", [{"value": 5000.0}, {"unit": "cm"}, {"method": "hand.aura"}, {"version": 2}])
+def test_a_file_brings_only_what_could_have_been_measured(desk, change):
+    measured.keep(desk, "hand.span", 214, hand="left")
+    (row,) = desk.store.shelf(MeasurementRow).all()
+    document = as_document(row)
+    kept.check(desk, "measurements", document)
+    with pytest.raises(UnreadableFile):
+        kept.check(desk, "measurements", {**document, **change})
