@@ -118,7 +118,7 @@ def test_csrf_is_asked_for(app, client):
         ({}, "Choose a day"),
         ({"day": "2026-11-11", "minutes": "30", "start": "10:20"}, "overlaps"),
         ({"day": "2026-11-11", "minutes": "30", "kind": "sleep"}, "Not a valid choice"),
-        ({"day": "2026-11-11", "minutes": "30", "question": "x" * 3000}, "At most 2000"),
+        ({"day": "2026-11-11", "minutes": "30", "question": "x" * 20_001}, "At most 20000"),
     ],
 )
 def test_a_typed_session_is_refused_at_its_field_and_what_was_typed_stays(client, form, sentence):

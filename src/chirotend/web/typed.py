@@ -5,14 +5,22 @@ from typing import Any
 
 from wtforms import DateField, DecimalField, TimeField
 from wtforms.fields.choices import SelectChoice
+from wtforms.validators import Length
 
 from chirotend.core.days import is_sensible
+from chirotend.core.record.shape import shapes
 from chirotend.web.fields import LARGEST
 
 
 def choices(pairs: Iterable[tuple[str, str]] | Mapping[str, str]) -> list[SelectChoice]:
     """Return (value, label) pairs as the choices of a select field."""
     return [SelectChoice(value, label) for value, label in (pairs.items() if isinstance(pairs, Mapping) else pairs)]
+
+
+def fits(kind: type, name: str) -> Length:
+    """Return the check that a text is no longer than the record holds in this field."""
+    longest = shapes(kind)[name].longest
+    return Length(max=longest, message=f"At most {longest} characters.")
 
 
 class _Told:

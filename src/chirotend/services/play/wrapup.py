@@ -6,13 +6,14 @@ from datetime import timedelta
 
 from chirotend.core.days import practice_day
 from chirotend.core.record import Block, Session
+from chirotend.core.record.shape import TEXT_MAX
 from chirotend.core.record.words import EFFORT_MAX, KINDS
 from chirotend.core.session.fold import Running
 from chirotend.services.body import checks
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.plan import week_aims
 from chirotend.services.play.bars import laid_bars
-from chirotend.services.play.sitting import LAST_SEQ, TEXT_MAX, TOP_TEMPO, own_event, state_now
+from chirotend.services.play.sitting import LAST_SEQ, TOP_TEMPO, own_event, state_now
 from chirotend.services.play.stand import MORE_PLACES, PLACES
 from chirotend.services.record import corrections, measured
 from chirotend.services.today.days_call import issue

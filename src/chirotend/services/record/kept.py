@@ -97,7 +97,9 @@ def _measurement(desk: Desk, document: Mapping[str, Any]) -> None:
         raise ValueError(f"“{kind.method}” of version {document['version']} is newer than what is known here")
     if document["version"] == kind.version:
         if document["unit"] != kind.unit:
-            raise ValueError(f"“{kind.method}” is measured in {kind.unit or 'no unit'}, not in {document['unit']}")
+            raise ValueError(
+                f"“{kind.method}” ({kind.meaning}) is measured in {kind.unit or 'no unit'}, not in {document['unit']}"
+            )
         kind.check(document["value"])
 
 

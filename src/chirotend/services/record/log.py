@@ -7,11 +7,10 @@ from uuid import uuid4
 from chirotend.core.days import practice_day
 from chirotend.core.errors import OutOfRange
 from chirotend.core.record import Block, DayNote, Session, overlap
+from chirotend.core.record.shape import TEXT_MAX
 from chirotend.core.record.words import BLOCK_KINDS, EFFORT_MAX, SESSION_MAX_MIN
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.record import corrections
-
-NOTE_MAX = 20_000
 
 
 @dataclass(frozen=True)
@@ -108,8 +107,8 @@ def write_day(desk: Desk, day: date, off: bool, note: str | None = None) -> DayN
         raise Refused(
             "day", "Sessions are written on this day, so it was not a day off. Delete them first if they are wrong."
         )
-    if note is not None and len(note) > NOTE_MAX:
-        raise Refused("note", f"A note holds at most {NOTE_MAX} characters.")
+    if note is not None and len(note) > TEXT_MAX:
+        raise Refused("note", f"A note holds at most {TEXT_MAX} characters.")
     before = day_of(desk, day)
     written = replace(before, off=off, note=before.note if note is None else note)
     corrections.put(desk, written)

@@ -8,9 +8,10 @@ from flask import Blueprint, Response, current_app, redirect, render_template, r
 from flask.typing import ResponseReturnValue
 from flask_wtf import FlaskForm
 from wtforms import SelectField, StringField, TextAreaField
-from wtforms.validators import InputRequired, Length, Optional
+from wtforms.validators import InputRequired, Optional
 
 from chirotend.core.memos import forget_diaries
+from chirotend.core.record import Block, DayNote, Session
 from chirotend.core.record.words import BLOCK_KINDS
 from chirotend.services.desk import Refused
 from chirotend.services.play import takes
@@ -19,7 +20,7 @@ from chirotend.services.today.days_call import issue
 from chirotend.web import fields
 from chirotend.web.refusals import refusing, sentences_at
 from chirotend.web.transaction import commit, desk
-from chirotend.web.typed import ClockField, DayField, NumberField, choices
+from chirotend.web.typed import ClockField, DayField, NumberField, choices, fits
 
 bp = Blueprint("record", __name__, url_prefix="/record")
 
@@ -31,11 +32,11 @@ class SessionForm(FlaskForm):
     start = ClockField("Began at", [Optional()])
     minutes = NumberField("Minutes played", [InputRequired("Type the minutes played, without rests, 1 to 1440.")])
     effort = NumberField("Effort, 0–10", [Optional()])
-    instrument = StringField("Instrument", [Length(max=80, message="At most 80 characters.")])
+    instrument = StringField("Instrument", [fits(Block, "instrument")])
     kind = SelectField("Kind", choices=choices((k, k) for k in BLOCK_KINDS), default="repertoire")
-    went_well = TextAreaField("Went well", [Length(max=2000, message="At most 2000 characters.")])
-    was_hard = TextAreaField("Was hard", [Length(max=2000, message="At most 2000 characters.")])
-    question = TextAreaField("A question", [Length(max=2000, message="At most 2000 characters.")])
+    went_well = TextAreaField("Went well", [fits(Session, "went_well")])
+    was_hard = TextAreaField("Was hard", [fits(Session, "was_hard")])
+    question = TextAreaField("A question", [fits(Session, "question")])
 
     def typed(self) -> log.TypedSession:
         return log.TypedSession(
@@ -56,7 +57,7 @@ class DayForm(FlaskForm):
 
     day = DayField("Day", [InputRequired("Choose a day that exists, written YYYY-MM-DD.")])
     off = SelectField("Played?", choices=choices({"yes": "no: a day off", "no": "yes, or not sure"}))
-    note = TextAreaField("Note", [Length(max=log.NOTE_MAX, message=f"At most {log.NOTE_MAX} characters.")])
+    note = TextAreaField("Note", [fits(DayNote, "note")])
 
 
 def _form(form: FlaskForm, uid: str | None = None, code: int = 200) -> ResponseReturnValue:
