@@ -230,6 +230,16 @@ def test_overruling_settles_what_was_seen_but_not_what_comes():
     assert diary.call(0, overruled(call)).call == "open"
 
 
+def test_a_sign_that_stops_her_by_itself_stays_the_reason_beside_a_fever():
+    call = steady().checks_in(0, "waking", mark("pain", 6), flags=["fever"]).call()
+    assert (call.call, call.row, call.findings[0].code) == ("tacet", 3, "strong_pain")
+
+
+def test_days_she_played_are_looked_back_for_four_weeks_the_first_included():
+    evidence = Diary().plays(29).plays(28).plays(3).plays(0).evidence()
+    assert evidence.playing_days(7) == [TODAY, TODAY - timedelta(days=3), TODAY - timedelta(days=28)]
+
+
 def test_fever_means_no_playing_today_but_leaves_the_way_back_alone():
     call = steady().checks_in(0, "waking", flags=["fever"]).call(0, Standing(MUTED_PP))
     assert call.call == "tacet" and call.dose.minutes == 0 and call.standing.level == MUTED_PP

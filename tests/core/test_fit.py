@@ -1,5 +1,7 @@
 """Check values of the fitting methods (from memory; recomputed by a separate script), their edges and refusals."""
 
+import math
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -128,6 +130,16 @@ def test_three_supports():
     assert found.share_vert_pct == pytest.approx((69.7121, 18.6793, 11.6086), rel=1e-4)
     bare = statics.solve3(2.5, (0.212, -0.212), [(0, 0, 1, 0), SQUARE, MOUTH])
     assert bare.forces_N == pytest.approx((-8.75004, 12.3744, 15.7666), rel=1e-4)
+
+
+def test_the_ways_a_support_can_push():
+    """By hand, at 30 degrees: along the vertical, the horizontal, and square to the axis on either side."""
+    half, most = 0.5, math.sqrt(3) / 2
+    ways = {"up": (0, 1), "sideways": (1, 0), "square": (-most, half), "square back": (most, -half)}
+    for way, expected in ways.items():
+        assert statics.direction(statics.Support("s", 0.1, way), 30) == pytest.approx(expected)
+    with pytest.raises(OutOfRange):
+        statics.direction(statics.Support("s", 0.1, "down"), 30)
 
 
 def test_a_slack_strap_gives_way_to_the_spare():

@@ -98,3 +98,27 @@ def test_a_bar_has_at_most_four_digits_and_a_number_is_finite_or_not_said():
     assert events.read("block", {"bar": "12"}).bar == 12
     assert [events.read("block", {"bar": bad}).bar for bad in ("12345", "-1", "²", "")] == [None] * 4
     assert events.read("stretch", {"minutes": "nan"}).minutes == events.read("stretch", {"minutes": "x"}).minutes == 0
+
+
+def test_an_end_at_the_same_instant_comes_after_what_else_happened_then():
+    for end in ("stop", "close"):
+        same = [
+            Event("a-end", "s", "page", 0, T0 + timedelta(minutes=9), end, {}),
+            Event("z-mark", "s", "page", 0, T0 + timedelta(minutes=9), "mark", {"place": "thumb"}),
+        ]
+        state = state_of([event(0, "start"), *same])
+        assert [m.uid for m in state.marks] == ["z-mark"] and not state.live
+
+
+def test_a_run_without_a_ladder_is_no_ladder_and_a_stretch_is_of_the_bar_that_runs():
+    state = state_of(
+        [
+            event(0, "start"),
+            event(1, "run", clean="yes"),
+            event(2, "stretch", minutes="10"),
+            event(10, "rest"),
+            event(12, "stretch", minutes="5"),
+        ]
+    )
+    assert state.ladder is None
+    assert [s.extra_min for s in state.spans] == [10, 5]

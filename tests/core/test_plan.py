@@ -193,6 +193,21 @@ def test_what_did_not_fit_is_explained_by_the_limit_in_its_way(problem, reason):
     assert missing.minutes > 0
 
 
+def test_a_longer_piece_than_one_sitting_takes_breaks_the_plan():
+    week = week_problem.Problem((Aim("a", "A", 400),), evenings(), room())
+    most = int(week_problem.plan_rules().piece_most_min / week_problem.plan_rules().unit_min)
+    assert week_problem.breaks(week, [week_problem.Piece(0, 0, most)]) == ""
+    assert week_problem.breaks(week, [week_problem.Piece(0, 0, most + 1)]) == "piece"
+
+
+def test_what_is_laid_up_to_the_load_is_kept_from_growing_by_the_load_on_every_day():
+    week = week_problem.Problem((Aim("a", "A", 300, 5),), evenings(), room(load=120))
+    plan = planner.lay(week)
+    assert {p.units for p in plan.pieces} == {2} and len(plan.pieces) == 7
+    assert set(plan.not_laid[0].reasons.values()) == {"load"}
+    assert plan.value <= solver.bound(week) <= 300
+
+
 def test_a_weekly_limit_counts_each_week_for_itself():
     later = tuple(Window(d + timedelta(days=7), at(d + timedelta(days=7), 18), 60) for d in DAYS)
     days = {**room(), **{w.day: week_problem.DayRoom(w.day, 120) for w in later}}
@@ -231,6 +246,15 @@ def test_each_jump_is_named_with_its_numbers():
     assert by_code["new_instrument"].values["start"] == 20
     assert by_code["new_hard"].values == {"minutes": 60, "of": 90}
     assert len(found) == 5
+
+
+def test_performances_are_dense_within_four_days_and_no_longer():
+    def found(days):
+        return [j.values for j in jumps.jumps({}, 800, 1200, [performance(i) for i in days], [], {}, {}, {})]
+
+    assert found((0, 1, 2)) == [{"performances": 3, "days": 3}]
+    assert found((0, 1, 4)) == [] and found((0, 1, 5)) == [] and found((1, 2)) == []
+    assert found((0, 1, 3)) == [{"performances": 3, "days": 4}]
 
 
 def test_nothing_is_a_jump_without_her_own_usual():

@@ -7,13 +7,13 @@ from dataclasses import dataclass, field
 from scipy.special import ndtr
 
 from chirotend.core.errors import Inconsistent, OutOfRange, check_range, check_word
+from chirotend.core.record.measures import measure_of
 from chirotend.core.tables import rows
 
 #: 1 is the index finger, 4 the little one, T the thumb
 FINGERS = ("T", "1", "2", "3", "4")
 PAIRS = ("T-1", "T-2", "T-3", "T-4", "1-2", "2-3", "3-4", "1-3", "2-4", "1-4")
-GAP_MIN_MM, GAP_MAX_MM = 5.0, 320.0
-SPAN_MIN_MM, SPAN_MAX_MM = 80.0, 320.0
+GAP, SPAN = measure_of("hand.gap.1-2.ease"), measure_of("hand.span")
 COMFORTABLE, STRETCHED, OUT_OF_REACH, NOT_MEASURED = "comfortable", "stretched", "out of reach", "not measured"
 VERDICTS = (NOT_MEASURED, COMFORTABLE, STRETCHED, OUT_OF_REACH)
 
@@ -26,8 +26,8 @@ class Gap:
     most_mm: float
 
     def __post_init__(self) -> None:
-        check_range("ease_mm", self.ease_mm, GAP_MIN_MM, GAP_MAX_MM, "mm")
-        check_range("most_mm", self.most_mm, GAP_MIN_MM, GAP_MAX_MM, "mm")
+        check_range("ease_mm", self.ease_mm, GAP.low, GAP.high, "mm")
+        check_range("most_mm", self.most_mm, GAP.low, GAP.high, "mm")
         if self.ease_mm > self.most_mm:
             raise Inconsistent("ease_mm", "a gap at ease cannot be wider than the same gap at most")
 
@@ -46,7 +46,7 @@ class Hand:
         for pair in self.gaps:
             check_word("gaps", pair, PAIRS)
         if self.span_mm is not None:
-            check_range("span_mm", self.span_mm, SPAN_MIN_MM, SPAN_MAX_MM, "mm")
+            check_range("span_mm", self.span_mm, SPAN.low, SPAN.high, "mm")
 
 
 @dataclass(frozen=True)

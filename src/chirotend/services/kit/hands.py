@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
 
-from chirotend.core.fit.hands import GAP_MAX_MM, GAP_MIN_MM, SPAN_MAX_MM, SPAN_MIN_MM, Gap, Hand, hand_norms
+from chirotend.core.fit.hands import GAP, SPAN, Gap, Hand, hand_norms
 from chirotend.core.fit.hands import normal_percentile as percentile
 from chirotend.drawing.measured import NEIGHBOURS, Picture, measured_hand, self_test
 from chirotend.services import units
@@ -82,13 +82,13 @@ def measure(desk: Desk, side: str, typed: Mapping[str, str]) -> int:
         raise Refused("side", "Choose the left or the right hand.")
     values: dict[str, float] = {}
     for name in ("span", "length"):
-        value = units.length_mm(desk, f"{side}.{name}", typed.get(name, ""), SPAN_MIN_MM, SPAN_MAX_MM)
+        value = units.length_mm(desk, f"{side}.{name}", typed.get(name, ""), SPAN.low, SPAN.high)
         if value is not None:
             values[f"hand.{name}"] = value
     for pair in ASKED_PAIRS:
         for how in ("ease", "most"):
             field = f"{pair}.{how}"
-            value = units.length_mm(desk, f"{side}.{field}", typed.get(field, ""), GAP_MIN_MM, GAP_MAX_MM)
+            value = units.length_mm(desk, f"{side}.{field}", typed.get(field, ""), GAP.low, GAP.high)
             if value is not None:
                 values[f"hand.gap.{field}"] = value
     known = _known(desk, side)
