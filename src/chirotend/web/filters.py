@@ -15,7 +15,7 @@ from chirotend.services import units, words
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile
 from chirotend.services.score.score_page import by_region
-from chirotend.web.markup import score_line, small_score_line, svg
+from chirotend.web.markup import score_line, small_score_line, svg, zone_list, zone_paths
 from chirotend.web.transaction import desk, now
 
 
@@ -29,6 +29,8 @@ def init_app(app: Flask) -> None:
         svg=svg,
         score_line=score_line,
         small_score_line=small_score_line,
+        zone_list=zone_list,
+        zone_paths=zone_paths,
         instrument=instrument,
         as_length=length,
         as_mass=mass,

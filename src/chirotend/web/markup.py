@@ -6,13 +6,16 @@ from html import escape
 from flask import render_template
 from markupsafe import Markup
 
+from chirotend.core.body.zones import regions, zones
 from chirotend.core.memos import by_value
-from chirotend.drawing import score
+from chirotend.drawing import bodymap, score
 from chirotend.drawing.shapes import Shape
 from chirotend.services.score import score_page
 
 #: lines of the score kept as text, some 60 kB each
 LINES_KEPT = 160
+#: zones of maps kept as text, some 10 kB each
+ZONES_KEPT = 64
 
 
 def svg(shapes: Iterable[Shape]) -> Markup:
@@ -41,6 +44,19 @@ def score_line(line: score.Line) -> Markup:
 def small_score_line(line: score.Line) -> Markup:
     """Return a line of the score as a picture."""
     return _drawn("score/_small_line.html", line)
+
+
+@by_value(ZONES_KEPT)
+def zone_paths(map_id: str, chosen: frozenset[str]) -> Markup:
+    """Return the zones of a map to touch, those of `chosen` pressed."""
+    shown = next(m for m in bodymap.maps() if m.id == map_id)
+    return Markup(render_template("body/_zone_paths.html", zones=shown.zones, chosen=chosen))
+
+
+@by_value(ZONES_KEPT)
+def zone_list(chosen: frozenset[str]) -> Markup:
+    """Return every zone of the body as a list to tick, those of `chosen` ticked."""
+    return Markup(render_template("body/_zone_list.html", regions=regions(), zones=zones().values(), chosen=chosen))
 
 
 def _drawn(template: str, line: score.Line) -> Markup:

@@ -42,6 +42,13 @@ class Evidence:
         return tuple(mark for check in self.record.checks if check.day <= self.today for mark in check.marks)
 
     @cached_property
+    def _by_day(self) -> dict[date, list[Mark]]:
+        found: dict[date, list[Mark]] = {}
+        for mark in self.marks:
+            found.setdefault(mark.day, []).append(mark)
+        return found
+
+    @cached_property
     def _by_kind(self) -> dict[str, list[Mark]]:
         found: dict[str, list[Mark]] = {}
         for mark in self.marks:
@@ -62,10 +69,10 @@ class Evidence:
 
     def since(self, days: int, settle: bool = True) -> Iterator[Mark]:
         """Yield the marks of the last `days` practice days, today included, after the settled day."""
-        first = self.today - timedelta(days=days - 1)
-        for mark in self.marks:
-            if mark.day >= first and not (settle and self.is_settled(mark.day)):
-                yield mark
+        for back in range(days - 1, -1, -1):
+            day = self.today - timedelta(days=back)
+            if not (settle and self.is_settled(day)):
+                yield from self._by_day.get(day, ())
 
     def within_hours(self, hours: float, settle: bool = True) -> Iterator[Mark]:
         """Yield the marks of the last `hours`; a mark without a time counts by its practice day."""

@@ -5,7 +5,7 @@ from datetime import date
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from chirotend.core.body.zones import regions, zone, zones
+from chirotend.core.body.zones import zone, zones
 from chirotend.core.record.words import FLAGS, KINDS, LASTING, OTHER_USES, TIMINGS
 from chirotend.drawing import bodymap
 from chirotend.services.body import checks, resembles, self_checks
@@ -30,7 +30,7 @@ def _page(problem: Refused | None = None, code: int = 200) -> ResponseReturnValu
     marked = checks.marked_on(d, day)
     side = request.values.get("view", "palm")
     timing = request.values.get("timing", "")
-    chosen = set(request.form.getlist("places"))
+    chosen = frozenset(request.form.getlist("places"))
     maps = bodymap.maps([(m.entry.zone, m.entry.side, m.entry.kind, m.entry.intensity) for m in marked])
     return render_template(
         "body/index.html",
@@ -47,8 +47,6 @@ def _page(problem: Refused | None = None, code: int = 200) -> ResponseReturnValu
         flags=FLAGS,
         uses=OTHER_USES,
         resembles=resembles.page(d),
-        regions=regions(),
-        zones=zones().values(),
         problem=problem,
         undo=corrections.offered(d),
     ), code
