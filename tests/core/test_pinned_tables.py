@@ -4,13 +4,14 @@ Nothing here is read from the files it checks: whoever changes a table changes i
 """
 
 import hashlib
-from dataclasses import fields
+from dataclasses import asdict, fields
 
 import pytest
 
 from chirotend.core.body.redflags import red_flag_pairs, red_flags
 from chirotend.core.body.territories import places
 from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, level_rules, rules
+from chirotend.core.judge.signs.chain import sign_rules
 from chirotend.core.plan.rests import presets
 from chirotend.core.plan.week import plan_rules
 from chirotend.core.session.ladder import MANNERS, ladder_rules, manner_rules
@@ -63,7 +64,7 @@ def test_every_pair_has_its_tier():
 
 #: clinical rules, the table of the call, the doses and the way back; architecture, starting numbers; judgement
 CALL = {
-    "version": 2,
+    "version": 3,
     "usual_days": 28,
     "usual_range_days": 42,
     "usual_range_ends_before": 7,
@@ -107,9 +108,6 @@ CALL = {
     "cusum_k": 0.5,
     "cusum_cap": 2,
     "cusum_gate": 1,
-    "cusum_h": 7,
-    "cusum_h_per_ln": 2,
-    "cusum_h_faint": 5,
     "judge_days": 180,
     "judge_load_days": 90,
 }
@@ -223,13 +221,66 @@ def test_every_zone_of_the_hand_has_its_nerve_its_digit_and_its_part():
         assert place.digit == (DIGITS[zone.split("_")[0]] if on_a_digit else 0), zone
 
 
+#: the recipe of the early signs as it was handed over: scalars, states (kind, level, share), priors and weights
+SIGNS = {
+    "strongest": 8,
+    "guard": 0.5,
+    "speaks_level": 1.5,
+    "noise_sd": 1.3,
+    "silent_least": 0.3,
+    "silent_more": 0.4,
+    "silent_scale": 1.5,
+    "character": 0.28,
+    "character_most": 4,
+    "rare_share": 0.6,
+    "rare_days": 300,
+    "often_days": 25,
+    "passes": 0.05,
+    "begins_days": 240,
+    "slow_up": 0.15,
+    "slow_down": 0.08,
+    "fast_up": 0.5,
+    "fast_down": 0.05,
+    "ends": 0.05,
+    "usual_weight": 5,
+    "character_weight": 6,
+    "joins_after": 7,
+    "first_days": 14,
+    "half_lasting": 0.5,
+    "sum_weight": 0.5,
+    "quiet_days": 14,
+    "since_days": 28,
+    "faint_below": 1.2,
+    "line_calmer": 0.69,
+    "line_usual": 0.31,
+}
+STATES = [("passing", 1, 0.55), ("passing", 2, 0.30), ("passing", 3.5, 0.15)]
+STATES += [("lasting", level, None) for level in (0.5, 1, 1.5, 2, 3, 4, 5.5, 7)]
+STRENGTHS = (0.86, 0.06, 0.035, 0.02, 0.012, 0.006, 0.004, 0.002, 0.001)
+CHARACTERS = (0.55, 0.09, 0.13, 0.03, 0.13, 0.03, 0.02, 0.02)
+WEIGHTS = (0, 0.7, 1, 1.4, 1.5, 2, 2.3, 2.6)
+
+
+def test_every_number_of_the_signs_is_the_one_of_the_recipe():
+    assert numbers("sign_rules") == SIGNS and asdict(sign_rules()) == SIGNS
+    kept = [(r["kind"], float(r["level"]), float(r["share"]) if r["share"] else None) for r in rows("sign_states")]
+    assert kept == STATES
+    usual = [(r["of"], int(r["value"]), float(r["prior"]), r["weight"]) for r in rows("sign_usual")]
+    assert usual[:9] == [("strength", n, prior, "") for n, prior in enumerate(STRENGTHS)]
+    assert [(of, n, p, float(w)) for of, n, p, w in usual[9:]] == [
+        ("character", n, *both) for n, both in enumerate(zip(CHARACTERS, WEIGHTS, strict=True))
+    ]
+
+
 #: raised with every change to a rule or number of the call; the digest is of the tables it rests on
-VERSION, DIGEST = 2, "ecf206e675a39fea"
+VERSION, DIGEST = 3, "6ef7aaf3d050c60e"
 
 
 def test_a_changed_table_of_the_call_raises_the_version_of_the_rules():
-    ruling = ("key", "value", "code", "codes", "tier", "row")
-    tables = [rows(name) for name in ("call_rules", "red_flags", "red_flag_pairs")]
+    ruling = ("key", "value", "code", "codes", "tier", "row", "kind", "level", "share", "of", "prior", "weight")
+    tables = [
+        rows(name) for name in ("call_rules", "red_flags", "red_flag_pairs", "sign_rules", "sign_states", "sign_usual")
+    ]
     kept = [[{k: v for k, v in row.items() if k in ruling} for row in table] for table in tables]
     digest = hashlib.sha256(repr(kept).encode()).hexdigest()[:16]
     assert (rules().version, digest) == (VERSION, DIGEST), "raise the version, say why in the changelog, pin both here"

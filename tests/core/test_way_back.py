@@ -148,7 +148,7 @@ def test_signs_need_answers_of_late_and_forget_over_a_long_gap():
     gap = Diary().steady(until=30)
     for back in range(9, -1, -1):
         gap.checks_in(back, "waking", mark("tension", 3))
-    assert signs(gap.evidence()) == ()  # fewer than 14 answered days since the gap
+    assert not any(s.speaks for s in signs(gap.evidence()))  # the rank sum begins again after the gap
     assert signs(Diary().steady(until=20).evidence()) == ()  # 20 days without an answer
 
 

@@ -67,6 +67,15 @@ SHORT_REGIONS = {
 }
 
 
+#: how surely a lasting excess, from so many ln odds on
+SURE = (
+    (2.0, "very likely lasting"),
+    (0.85, "likely lasting"),
+    (0.0, "more likely lasting than passing"),
+    (float("-inf"), "it may still be passing"),
+)
+
+
 @dataclass(frozen=True)
 class Reason:
     """A finding in words: what was seen, the rule, what to do, where the rule comes from."""
@@ -119,6 +128,8 @@ def _spoken(finding: Finding) -> dict[str, Any]:
         values["what"] = LOSS_WORDS[str(values["what"])]
     if "since" in values:
         values["since"] = day_words(date.fromisoformat(str(values["since"])))
+    if finding.code == "risen":
+        values["sure"] = next(word for least, word in SURE if float(finding.values["odds"]) >= least)
     if finding.code == "way_back":
         values["held_sentence"] = _way_back_sentence(finding.values)
     if finding.code == "not_enough":

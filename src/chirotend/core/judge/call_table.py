@@ -205,13 +205,14 @@ def rising_tightness(e: Evidence) -> Findings:
                 tuple(days),
             )
     for sign in signs(e):
-        code, row, level = ("sign", 6, MUTED_MP) if sign.speaks else ("faint", FAINT_ROW, OPEN)
+        code, row, level = ("risen", 6, MUTED_MP) if sign.speaks else ("faint", FAINT_ROW, OPEN)
         values: dict[str, str | float | int] = {
             "region": sign.region,
             "side": sign.side,
             "since": sign.since.isoformat(),
             "height": round(sign.height, 2),
             "line": round(sign.line, 2),
+            "odds": round(sign.odds, 2),
         }
         yield Finding(code, row, level, values, (sign.raised_on,))
 

@@ -101,12 +101,6 @@ class CallRules:
     cusum_k: float
     cusum_cap: float
     cusum_gate: float
-    #: speaks
-    cusum_h: float
-    #: added for n places watched, times ln(n): one false-sign budget a player
-    cusum_h_per_ln: float
-    #: a faint mark only
-    cusum_h_faint: float
     #: days, how far back the judgement reads checks
     judge_days: int
     #: days, how far back it reads sessions; older played days only as minutes

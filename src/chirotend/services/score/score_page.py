@@ -158,8 +158,11 @@ def _region_summary(region: str, marks: Sequence[ScoreMark]) -> str:
     return ", ".join(f"{_mark_words(m)} {words.TIMING_WORDS[m.timing]}" for m in marks if m.region == region)
 
 
+#: codes of a raised sign: since version 3 of the rules, and before
+SIGNS = ("risen", "sign")
 REMARKS = {
     "sign": "{place}: higher since {since}",
+    "risen": "{place}: higher since {since}",
     "tightness": "{place} tight, {days} of 7 days",
     "tightness_with_load": "{place} tight, {days} of 7, load up",
     "moderate_pain": "{place}: pain {intensity}",
@@ -204,7 +207,7 @@ def _faint_remarks(calls: dict[date, CallRow]) -> list[Remark]:
             if f["code"] == "faint":
                 days = (date.fromisoformat(f["values"]["since"]), *(date.fromisoformat(d) for d in f["days"]))
                 latest[place] = Remark(day, "", f["values"]["region"], days, False)
-            elif f["code"] == "sign":
+            elif f["code"] in SIGNS:
                 latest[place] = None
     return [r for r in latest.values() if r is not None]
 
@@ -225,7 +228,7 @@ def _remark(day: date, finding: dict[str, Any], settled: bool) -> Remark:
     if region is None and "zone" in values:
         region = zone(values["zone"]).region
     days = tuple(date.fromisoformat(d) for d in finding["days"])
-    if finding["code"] == "sign":
+    if finding["code"] in SIGNS:
         days = (date.fromisoformat(finding["values"]["since"]), *days)
     return Remark(day, REMARKS[finding["code"]].format(**values), region, days, settled)
 

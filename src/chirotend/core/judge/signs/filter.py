@@ -1,0 +1,99 @@
+"""A filter over one player's places (or many players' at once): how likely each state is, day by day.
+
+Sequential Bayesian detection (Shiryaev 1963; from memory) with a tempered likelihood (Grünwald 2012; from memory):
+days resemble each other, so one counts for half. Her usual is learnt from days a week old that were likely usual.
+"""
+
+from collections import deque
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from chirotend.core.judge.signs.chain import Floats, chain, sign_rules
+
+Whole = NDArray[np.int64]
+
+
+@dataclass(frozen=True)
+class Day:
+    """What was marked at each place on a day: its strength 0-8 and character 0-7; `asked` False = not known."""
+
+    strength: Whole
+    character: Whole
+    asked: NDArray[np.bool_]
+
+
+@dataclass
+class Filter:
+    """The filter of `places` places after the days it was shown; all are at their usual before the first.
+
+    `likely` (kinds of player, places, states) sums to 1 over kinds and states.
+    """
+
+    places: int
+    likely: Floats = field(init=False)
+    days_asked: Whole = field(init=False)
+    strengths: Floats = field(init=False)
+    characters: Floats = field(init=False)
+    #: days that do not count for her usual yet, each with which of them count whole
+    waiting: deque[tuple[Day, NDArray[np.bool_]]] = field(default_factory=deque)
+
+    def __post_init__(self) -> None:
+        c = chain()
+        self.likely = np.zeros((len(c.kinds), self.places, len(c.levels)))
+        self.likely[:, :, 0] = c.kinds[:, None]
+        self.days_asked = np.zeros(self.places, dtype=np.int64)
+        self.strengths = np.zeros((self.places, len(c.usual)))
+        self.characters = np.zeros((self.places, len(c.characters)))
+
+    def step(self, day: Day) -> Floats:
+        """Take in one more day; returns the log odds (places,) of a lasting excess of 1.5 or more."""
+        c, r = chain(), sign_rules()
+        self.likely = self.likely @ c.moves
+        if day.asked.any():
+            weight = np.where(day.asked[:, None], self._likelihood(day) ** r.guard, 1.0)
+            self.likely = self.likely * weight
+            self.likely /= self.likely.sum(axis=(0, 2), keepdims=True)
+        first = day.asked & (self.days_asked < r.first_days)
+        self.days_asked = self.days_asked + day.asked
+        self.waiting.append((day, first))
+        if len(self.waiting) > r.joins_after:
+            self._join(*self.waiting.popleft())
+        return self.log_odds()
+
+    def log_odds(self) -> Floats:
+        """Return ln odds (places,) of a lasting excess of 1.5 or more; far below 0 before the first day."""
+        c = chain()
+        high = self.likely[:, :, c.lasting & (c.levels >= sign_rules().speaks_level)].sum(axis=(0, 2))
+        high = np.clip(high, 1e-12, 1 - 1e-12)
+        return np.asarray(np.log(high / (1 - high)))
+
+    def settle(self) -> None:
+        """Take every place to be at its usual again: what was there was answered. Her usual stays."""
+        kinds = self.likely.sum(axis=2)
+        self.likely = np.zeros_like(self.likely)
+        self.likely[:, :, 0] = kinds
+
+    def _likelihood(self, day: Day) -> Floats:
+        """(places, states): how well each state tells what was marked, beside her usual."""
+        c, r = chain(), sign_rules()
+        usual = r.usual_weight * c.usual + self.strengths
+        usual /= r.usual_weight + self.strengths.sum(axis=1, keepdims=True)
+        told: Floats = (usual[:, :, None] * c.seen[day.strength]).sum(axis=1)
+        character = r.character_weight * c.characters + self.characters
+        character /= r.character_weight + self.characters.sum(axis=1, keepdims=True)
+        shifted = c.shifts.T[day.character] / (character @ c.shifts.T)
+        return np.where((day.strength > 0)[:, None], told * shifted, told)
+
+    def _join(self, day: Day, first: NDArray[np.bool_]) -> None:
+        """Count a day for her usual: whole for her first, else by how likely all was usual when it joins."""
+        if not day.asked.any():
+            return
+        c = chain()
+        now = self.likely.sum(axis=0)
+        usual = now[:, 0] + sign_rules().half_lasting * now[:, list(c.first_lasting)].sum(axis=1)
+        weight = np.where(first, 1.0, usual) * day.asked
+        here = np.arange(self.places)
+        self.strengths[here, day.strength] += weight
+        self.characters[here, day.character] += weight * (day.strength > 0)

@@ -1,0 +1,152 @@
+"""Signs of one player: which of her places speak today, since when, how surely.
+
+The statistic of a place is S + half the root of C: S the log odds of the filter, C the `rank_cusum` of its days (0
+before its reference, from the start again after a long gap). It speaks above the line of her watch.
+"""
+
+import math
+from bisect import bisect_left
+from dataclasses import dataclass
+from datetime import date, timedelta
+from itertools import pairwise
+
+import numpy as np
+
+from chirotend.core.errors import TooFew
+from chirotend.core.judge.cusum import rank_cusum
+from chirotend.core.judge.evidence import Evidence
+from chirotend.core.judge.rules import rules
+from chirotend.core.judge.signs.chain import Floats, sign_rules
+from chirotend.core.judge.signs.runs import RUNS, Row, Told
+from chirotend.core.load.averages import GAP_RESTARTS
+from chirotend.core.memos import by_value
+from chirotend.core.record import Place
+
+MIN_LOGGED_OF_14 = 5
+#: of a mark's timing; twice this, and one more for kinds that tell more than tightness, is its character
+WEIGHTY = {"playing": 0, "after": 1, "waking": 2, "daily": 2, "night": 3}
+TELLING = frozenset({"pain", "tingling", "numbness"})
+#: the days looked at begin on a day of this rhythm
+ANCHOR_DAYS = 30
+
+
+@dataclass(frozen=True)
+class Sign:
+    """A place that speaks, or is only kept as a faint mark.
+
+    `raised_on` is the day its present episode first passed `line`, `since` the day after its lowest point before that;
+    `height` is the statistic today, `odds` the part of it that is ln odds of a lasting excess.
+    """
+
+    region: str
+    side: str
+    raised_on: date
+    since: date
+    height: float
+    line: float
+    odds: float
+
+    @property
+    def speaks(self) -> bool:
+        return self.height > self.line
+
+
+def signs(evidence: Evidence) -> tuple[Sign, ...]:
+    """Return the signs that stand today, tallest first: those that speak and those that are only a faint mark."""
+    r, asked = sign_rules(), _from_an_anchor(evidence)
+    fortnight = evidence.today - timedelta(days=13)
+    if len(asked) < r.first_days or len(asked) - bisect_left(asked, fortnight) < MIN_LOGGED_OF_14:
+        return ()
+    told = _told(evidence)
+    places = sorted(told)
+    if not places:
+        return ()
+    first = asked[0]
+    days = [first + timedelta(days=n) for n in range((evidence.today - first).days + 1)]
+    known = set(asked)
+    rows = tuple(tuple(told[p].get(d, (0, 0)) for p in places) if d in known else None for d in days)
+    settled = -1 if evidence.settled_until is None else (evidence.settled_until - first).days
+    odds, sums = _worked_out(rows, len(places), settled)
+    line = {"calmer": r.line_calmer, "usual": r.line_usual}[evidence.watch]
+    found = (_sign(place, days, odds[:, n], sums[:, n], line, settled) for n, place in enumerate(places))
+    return tuple(sorted((sign for sign in found if sign is not None), key=lambda s: -s.height))
+
+
+def _from_an_anchor(evidence: Evidence) -> list[date]:
+    """The asked days that are looked at. Their first stays the same for a month, so that a new day is one more step."""
+    window = evidence.today.toordinal() - rules().judge_days
+    anchor = date.fromordinal(window - window % -ANCHOR_DAYS)
+    return evidence.asked[bisect_left(evidence.asked, anchor) :]
+
+
+def _told(evidence: Evidence) -> dict[Place, dict[date, Told]]:
+    """The strongest mark of any kind and the weightiest character, by place and day."""
+    most = sign_rules().strongest
+    found: dict[Place, dict[date, Told]] = {}
+    for mark in evidence.marks:
+        strength = min(most, math.ceil(mark.entry.intensity - 0.5))
+        if mark.entry.intensity > 0:
+            character = 2 * WEIGHTY[mark.timing] + (mark.entry.kind in TELLING)
+            by_day = found.setdefault(mark.place, {})
+            before = by_day.get(mark.day, (0, 0))
+            by_day[mark.day] = max(before[0], strength), max(before[1], character)
+    return found
+
+
+@by_value(512)
+def _worked_out(rows: tuple[Row, ...], places: int, settled: int) -> tuple[Floats, Floats]:
+    """The log odds and the rank sums, each (days, places)."""
+    strengths = [tuple(None if row is None else row[n][0] for row in rows) for n in range(places)]
+    return RUNS.after(rows, places, settled).odds, np.column_stack([_sums(each, settled) for each in strengths])
+
+
+def _sums(strengths: tuple[int | None, ...], settled: int) -> Floats:
+    """The rank sum of a place on each day, 0 before its reference and again after a long gap or what was settled."""
+    r = rules()
+    sums = np.zeros(len(strengths))
+    start = _after_the_last_gap(strengths)
+    logged = 0
+    x: list[float | None] = []
+    for n, value in enumerate(strengths[start:], start=start):
+        if value is not None:
+            logged += 1
+        x.append(None if logged > r.cusum_m and n <= settled else value)
+    try:
+        run = rank_cusum(x, r.cusum_m, r.cusum_k, math.inf, r.cusum_cap, r.cusum_gate)
+    except TooFew:
+        return sums
+    for day, total in zip(run.days, run.C, strict=True):
+        sums[start + day - 1 :] = total
+    return sums
+
+
+def _after_the_last_gap(strengths: tuple[int | None, ...]) -> int:
+    asked = [n for n, value in enumerate(strengths) if value is not None]
+    gaps = [b for a, b in pairwise(asked) if b - a > GAP_RESTARTS]
+    return gaps[-1] if gaps else 0
+
+
+def _sign(place: Place, days: list[date], odds: Floats, sums: Floats, line: float, settled: int) -> Sign | None:
+    r = sign_rules()
+    height = odds + r.sum_weight * np.sqrt(sums)
+    if height[-1] <= line - r.faint_below:
+        return None
+    raised = _raised(height, line, max(0, settled + 1))
+    first = max(0, settled + 1, raised - r.since_days)
+    before = height[first : raised + 1]
+    lowest = first + int(np.flatnonzero(before == before.min())[-1])
+    since = days[min(lowest + 1, raised)]
+    return Sign(place[0], place[1], days[raised], since, float(height[-1]), line, float(odds[-1]))
+
+
+def _raised(height: Floats, line: float, first: int) -> int:
+    """The first day of the present episode: quiet days, as many as the rules ask, lie before it."""
+    over = [int(n) for n in np.flatnonzero(height > line) if n >= first]
+    if not over:
+        return len(height) - 1
+    raised = over[-1]
+    for n in reversed(over):
+        if raised - n > sign_rules().quiet_days:
+            break
+        raised = n
+    return raised

@@ -1,0 +1,74 @@
+"""The filter after the days of a diary, kept by their value: a new day is one more step, a corrected past a new run."""
+
+import copy
+from dataclasses import dataclass
+
+import numpy as np
+
+from chirotend.core.judge.signs.chain import Floats
+from chirotend.core.judge.signs.filter import Day, Filter
+from chirotend.core.memos import Memo
+
+#: a place and day as (strength 0-8, character 0-7); a day is one of each place, None = not asked
+Told = tuple[int, int]
+Row = tuple[Told, ...] | None
+MOST_KEPT = 1024  # some 15 kB each
+
+
+@dataclass(frozen=True)
+class Run:
+    """The filter after some days, and the log odds (days, places) on each of them."""
+
+    filter: Filter
+    odds: Floats
+
+
+class Runs(Memo):
+    """Runs as they were last worked out, by the days themselves: nothing that is kept can be stale."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._kept: dict[tuple[tuple[Row, ...], int, int], Run] = {}
+
+    def after(self, days: tuple[Row, ...], places: int, settled: int) -> Run:
+        """Return the run over `days`; after day `settled` (-1 = none) every place is at its usual again."""
+        known = self._kept.get((days, places, settled))
+        if known is None:
+            before = settled if settled < len(days) - 1 else -1
+            yesterday = self._kept.get((days[:-1], places, before))
+            if yesterday is None:
+                yesterday = self._keep(days[:-1], places, before, _run(_nothing(places), days[:-1], before))
+            known = self._keep(days, places, settled, _run(yesterday, days[-1:], settled))
+        return known
+
+    def _keep(self, days: tuple[Row, ...], places: int, settled: int, run: Run) -> Run:
+        if len(self._kept) >= MOST_KEPT:
+            self._kept.clear()
+        self._kept[days, places, settled] = run
+        return run
+
+    def forget(self) -> None:
+        self._kept.clear()
+
+
+RUNS = Runs()
+
+
+def _nothing(places: int) -> Run:
+    return Run(Filter(places), np.empty((0, places)))
+
+
+def _run(before: Run, days: tuple[Row, ...], settled: int) -> Run:
+    """Return `before` and then `days`; `settled` is the number of a day of them all."""
+    filtered, odds = copy.deepcopy(before.filter), list(before.odds)
+    for row in days:
+        odds.append(filtered.step(_day(row, filtered.places)))
+        if len(odds) - 1 == settled:
+            filtered.settle()
+            odds[-1] = filtered.log_odds()
+    return Run(filtered, np.array(odds).reshape(len(odds), filtered.places))
+
+
+def _day(row: Row, places: int) -> Day:
+    told = np.array(row if row is not None else [(0, 0)] * places, dtype=np.int64)
+    return Day(told[:, 0], told[:, 1], np.full(places, row is not None))

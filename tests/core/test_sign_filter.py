@@ -1,0 +1,131 @@
+"""The filter of early signs: worked values, exact Bayes by trying every path, places that do not meddle."""
+
+import itertools
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from chirotend.core.judge.signs.chain import chain, excess_told, sign_rules
+from chirotend.core.judge.signs.filter import Day, Filter
+
+WEEKS_OF_ONES = (0, 1, 0, 0, 2, 0, 1) * 3
+WEEKS_OF_THREES = (3, 2, 3, 4, 3, 2, 3) * 3
+
+
+def odds(days, places: int = 1) -> list[float]:
+    """Log odds after each day; a day is a strength, (strength, character), or None = not asked."""
+    filtered = Filter(places)
+    found = []
+    for day in days:
+        strength, character = (0, 0) if day is None else day if isinstance(day, tuple) else (day, 0)
+        told = Day(np.full(places, strength), np.full(places, character), np.full(places, day is not None))
+        found.append(float(filtered.step(told)[-1]))
+    return found
+
+
+def test_an_excess_as_it_is_told():
+    """Worked beforehand in another program: the chances of 0 to 4 more where the excess is 1."""
+    assert excess_told(1)[:5] == pytest.approx((0.6786, 0.1481, 0.1118, 0.0480, 0.0117), abs=5e-5)
+    assert all(excess_told(x).sum() == pytest.approx(1) for x in (0.5, 3.5, 7))
+
+
+@pytest.mark.parametrize(
+    ("days", "expected"),
+    [
+        (
+            ((0,) * 14 + (1, 0, 1, 2, 1, (2, 2), 2, 3, (2, 4), (3, 1))),
+            dict(
+                zip(
+                    range(14, 25),
+                    (-4.963, -4.089, -4.034, -3.176, -2.204, -1.799, -1.197, -0.966, -0.586, -0.359, -0.042),
+                    strict=True,
+                )
+            ),
+        ),
+        (
+            (*WEEKS_OF_ONES, None, None, 2, 1, None, (2, 2), (3, 1), (3, 3), (4, 5)),
+            {14: -2.838, 21: -3.147, 27: -2.299, 28: -1.228, 30: 0.183},
+        ),
+        (
+            (*WEEKS_OF_THREES, 3, 4, 3, 4, (5, 1), (5, 3), (5, 1)),
+            {14: -2.246, 25: -2.758, 26: -1.748, 28: -1.056},
+        ),
+    ],
+)
+def test_worked_diaries(days, expected):
+    """Worked beforehand in another program, to five in the fourth place."""
+    found = odds(days)
+    assert {day: found[day - 1] for day in expected} == pytest.approx(expected, abs=5e-4)
+
+
+def test_the_chain_is_a_chain():
+    c = chain()
+    assert c.moves.shape == (2, 20, 20) and c.moves.min() >= 0
+    assert np.allclose(c.moves.sum(axis=2), 1) and np.allclose(c.seen.sum(axis=0), 1)
+    assert c.usual.sum() == pytest.approx(1) and c.characters.sum() == pytest.approx(1)
+    assert [c.levels[s] for s in c.first_lasting] == [0.5, 0.5] and c.lasting.sum() == 16
+
+
+def test_a_short_diary_against_every_path_of_states():
+    """Exact Bayes by enumeration: prior, moves and tempered likelihoods multiplied along each of 20 x 20 x 20 paths and
+    each kind of player. Three days: nothing was learnt of her usual yet, the likelihood is written by hand."""
+    c, guard = chain(), sign_rules().guard
+    days = [(2, 3), (3, 2), (4, 5)]
+    told = []
+    for strength, character in days:
+        shifted = c.shifts[:, character] / (c.shifts @ c.characters)
+        told.append(((c.usual[:, None] * c.seen[strength]).sum(axis=0) * shifted) ** guard)
+    total = np.zeros(20)
+    for kind, path in itertools.product(range(2), itertools.product(range(20), repeat=3)):
+        chance, state = c.kinds[kind], 0
+        for day, after in enumerate(path):
+            chance *= c.moves[kind, state, after] * told[day][after]
+            state = after
+        total[state] += chance
+    high = total[c.lasting & (c.levels >= 1.5)].sum() / total.sum()
+    assert odds(days)[-1] == pytest.approx(math.log(high / (1 - high)), rel=1e-9)
+
+
+diaries = st.lists(st.none() | st.tuples(st.integers(0, 8), st.integers(0, 7)), min_size=1, max_size=40)
+
+
+@settings(max_examples=40, deadline=None)
+@given(diaries)
+def test_places_do_not_look_at_each_other_and_odds_stay_numbers(days):
+    alone, among = odds(days), odds(days, places=3)
+    assert alone == pytest.approx(among, rel=1e-9) and all(math.isfinite(x) for x in alone)
+
+
+@settings(max_examples=40, deadline=None)
+@given(diaries, st.integers(1, 6))
+def test_days_without_an_answer_move_it_towards_its_rest_and_teach_nothing(days, silent):
+    filtered = Filter(1)
+    for day in days:
+        strength, character = day or (0, 0)
+        filtered.step(Day(np.array([strength]), np.array([character]), np.array([day is not None])))
+    asked, learnt = int(filtered.days_asked[0]), filtered.strengths.sum()
+    for _ in range(silent):
+        filtered.step(Day(np.array([8]), np.array([7]), np.array([False])))
+    assert int(filtered.days_asked[0]) == asked == sum(day is not None for day in days)
+    assert filtered.strengths.sum() <= learnt + min(silent, sign_rules().joins_after) + 1e-9
+    assert filtered.likely.sum() == pytest.approx(1)
+
+
+def test_a_rise_tells_more_than_a_level_that_came_at_once_and_goes_again():
+    rising = odds([0] * 30 + [1, 1, 2, 2, 3, 3, 4, 4, 5, 5])
+    passing = odds([0] * 30 + [3, 3, 3, 3, 3, 2, 1, 0, 0, 0])
+    assert rising[-1] > 0 > passing[-1] and max(passing) < rising[-1]
+
+
+def test_what_was_settled_is_at_rest_and_its_usual_stays():
+    filtered = Filter(1)
+    for strength in [0] * 30 + [4] * 10:
+        filtered.step(Day(np.array([strength]), np.array([1]), np.array([True])))
+    learnt = filtered.strengths.copy()
+    assert filtered.log_odds()[0] > -2
+    filtered.settle()
+    assert filtered.log_odds()[0] < -20 and np.array_equal(filtered.strengths, learnt)
+    assert filtered.likely.sum() == pytest.approx(1)

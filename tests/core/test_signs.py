@@ -1,0 +1,90 @@
+"""Signs of a diary: the same kept as worked out anew, raised for what was never watched, quiet for what is steady."""
+
+from dataclasses import replace
+from datetime import timedelta
+
+import pytest
+
+from chirotend.core.judge.evidence import Evidence
+from chirotend.core.judge.signs import signs
+from chirotend.core.memos import forget_diaries
+from chirotend.core.record import Record
+from tests.core.diary import TODAY, Diary, mark
+from tests.core.random_diaries import diary
+
+
+def evidence_of(record: Record, day, **kw) -> Evidence:
+    return Evidence(record.until_morning(day), day, Diary().evidence().now_utc, **kw)
+
+
+@pytest.mark.parametrize("number", range(0, 60, 6))
+def test_what_is_kept_from_day_to_day_is_what_is_worked_out_anew(number):
+    record = diary(number)
+    last = max(record.logged_days)
+    days = [last - timedelta(days=back) for back in (40, 21, 20, 19, 3, 2, 1, 0)]
+    settled = last - timedelta(days=20)
+
+    def all_of(told: Record) -> list:
+        return [signs(evidence_of(told, day, settled_until=settled if day >= settled else None)) for day in days]
+
+    kept = all_of(record)
+    forget_diaries()
+    assert kept == all_of(record)
+    # a corrected past: what was kept of the days before it is not used for it
+    early = next(c for c in record.checks if c.day > last - timedelta(days=120))
+    corrected = replace(record, checks=tuple(replace(c, entries=()) if c is early else c for c in record.checks))
+    after_the_old_one = all_of(corrected)
+    forget_diaries()
+    assert after_the_old_one == all_of(corrected)
+
+
+def rising(kind: str, zone: str = "index_tip_palm", days: int = 14) -> Diary:
+    """Nothing for six weeks, then a mark that grows: now and then at first, then daily."""
+    told = Diary().steady(days=60, until=days)
+    for back in range(days - 1, -1, -1):
+        strength = 1 + (days - back) // 5
+        there = back < days - 5 or back % 2
+        told.plays(back).checks_in(back, "waking", *([mark(kind, strength, zone, "left")] if there else []))
+    return told
+
+
+@pytest.mark.parametrize("kind", ["tingling", "numbness", "tension", "pain", "stiffness", "weakness"])
+def test_a_rise_of_any_kind_raises_a_sign_at_its_place(kind):
+    (sign,) = signs(rising(kind).evidence())
+    assert sign.speaks and (sign.region, sign.side) == ("fingers", "left")
+    assert TODAY - timedelta(days=16) <= sign.since <= sign.raised_on <= TODAY
+
+
+def test_a_steady_tingling_raises_none_and_what_is_above_it_does():
+    always = [mark("tingling", 2, "index_tip_palm", "left")]
+    steady = Diary().steady(days=90, entries=always).checks_in(0, "waking", *always)
+    assert signs(steady.evidence()) == ()
+    more = Diary().steady(days=90, until=12, entries=always)
+    for back in range(11, -1, -1):
+        more.plays(back).checks_in(back, "waking", mark("tingling", 4 + (back < 6), "index_tip_palm", "left"))
+    assert [s.speaks for s in signs(more.evidence())] == [True]
+
+
+def test_a_calm_watch_speaks_later_than_the_usual_one():
+    told = rising("tension")
+    first = {}
+    for watch in ("calmer", "usual"):
+        raised = [back for back in range(14, -1, -1) if any(s.speaks for s in signs(told.evidence(back, watch=watch)))]
+        first[watch] = max(raised)
+    assert first["usual"] >= first["calmer"]
+
+
+def test_nothing_is_said_before_a_fortnight_of_answers_or_without_late_ones():
+    young = Diary()
+    for back in range(12, -1, -1):
+        young.plays(back).checks_in(back, "waking", *([mark("pain", 4)] if back < 5 else []))
+    assert signs(young.evidence()) == ()
+    silent = Diary().steady(days=60, until=10, entries=[mark("pain", 1)])
+    assert signs(silent.evidence()) == ()
+
+
+def test_a_passing_soreness_is_over_when_it_is_over():
+    told = Diary().steady(days=70, until=21)
+    for back in range(20, -1, -1):
+        told.plays(back).checks_in(back, "waking", *([mark("tension", 3)] if back > 16 else []))
+    assert not any(s.speaks for s in signs(told.evidence()))
