@@ -15,6 +15,10 @@ from chirotend.core.judge.usual import Range, median, usual_range
 from chirotend.core.load.series import LoadSeries, load_series
 from chirotend.core.record import Check, Mark, Place, Record
 
+#: how readily signs speak
+WATCHES = ("calmer", "usual")
+CALMER = WATCHES[0]
+
 
 @dataclass(frozen=True)
 class Evidence:
@@ -23,7 +27,7 @@ class Evidence:
     `settled_until`: symptom windows of rows 4-6 begin after this day (the way back, or a dismissed sign, settled it).
     `cleared_at`: the instant of the latest "seen by a clinician"; rows 1-2 look only after it. `earlier`: (day,
     minutes) of the last played days before the sessions of `record` begin, oldest first, so that a long lay-off does
-    not make her usual forgotten. `watch`: how readily signs speak, "calmer" or "usual".
+    not make her usual forgotten. `watch`: one of `WATCHES`.
     """
 
     record: Record
@@ -32,7 +36,7 @@ class Evidence:
     settled_until: date | None = None
     cleared_at: datetime | None = None
     earlier: tuple[tuple[date, float], ...] = ()
-    watch: str = "calmer"
+    watch: str = CALMER
 
     @cached_property
     def _worst(self) -> dict[tuple[tuple[str, ...], str | None], dict[Place, dict[date, float]]]:

@@ -3,6 +3,7 @@
 from dataclasses import asdict, dataclass, field, fields, replace
 from typing import Any
 
+from chirotend.core.judge.evidence import WATCHES
 from chirotend.core.plan import rests, warmup
 from chirotend.core.plan.suits import STATES
 from chirotend.services.desk import Desk, Refused
@@ -35,6 +36,7 @@ ANSWERS: dict[str, tuple[str, ...]] = {
     "rest_school": ("light day", "day off"),
     "rest_preset": tuple(rests.presets()),
     "tick": ("no", "yes"),
+    "watch": WATCHES,
 }
 ROOM = ("chair", "stand", "mirror", "light", "camera")
 WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
@@ -59,6 +61,8 @@ class Profile:
     little_left: str = ""
     little_right: str = ""
     weak_hand: str = ""
+    #: how readily early signs speak
+    watch: str = ""
     injuries: str = ""
     chair: str = ""
     stand: str = ""

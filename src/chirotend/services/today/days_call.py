@@ -8,7 +8,7 @@ from typing import Any
 from sqlalchemy.exc import OperationalError
 
 from chirotend.core.judge.call import Call, overruled, seen_by_clinician, todays_call
-from chirotend.core.judge.evidence import Evidence
+from chirotend.core.judge.evidence import CALMER, Evidence
 from chirotend.core.judge.findings import Finding
 from chirotend.core.judge.rules import Dose, rules
 from chirotend.core.judge.way_back import Standing
@@ -17,6 +17,7 @@ from chirotend.core.record import Record, Session
 from chirotend.formats.kept_rows import dose_from, finding_from, standing_from
 from chirotend.library.loader import wordings
 from chirotend.services.desk import Desk, Refused
+from chirotend.services.kit.profile import profile
 from chirotend.services.words import Reason, reason
 from chirotend.store.accounts import hold
 from chirotend.store.models import CallRow
@@ -85,6 +86,7 @@ def evidence_on(desk: Desk, day: date, before: Standing, morning: bool = False) 
         before.settled_until,
         clearance.at_utc if clearance else None,
         store.played_days_before(sessions_from, r.usual_days),
+        profile(desk).watch or CALMER,
     )
 
 

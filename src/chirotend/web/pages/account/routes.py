@@ -13,6 +13,7 @@ from wtforms.validators import InputRequired
 from chirotend.library.loader import instruments
 from chirotend.services.account import accounts
 from chirotend.services.desk import Refused
+from chirotend.services.kit.profile import ANSWERS, profile, say
 from chirotend.web import fields
 from chirotend.web.refusals import refusing, sentences_at
 from chirotend.web.signin import sign_in, sign_out
@@ -91,6 +92,13 @@ def _settings_again(problem: Refused, code: int) -> ResponseReturnValue:
     return _settings(_settings_form(), problem, code)
 
 
+@bp.post("/settings/watch")
+@refusing(_settings_again)
+def write_watch() -> ResponseReturnValue:
+    say(desk(), watch=request.form.get("watch", ""))
+    return redirect(url_for(".settings", saved=1))
+
+
 @bp.post("/settings/password")
 @refusing(_settings_again)
 def change_password() -> ResponseReturnValue:
@@ -156,6 +164,7 @@ def _settings(form: SettingsForm, problem: Refused | None = None, code: int = 20
         form=form,
         saved=request.args.get("saved"),
         account=current_user.row,
+        watch=profile(desk()).watch or ANSWERS["watch"][0],
         browsers=accounts.browsers(db(), current_user.row, current_user.cookie),
         problem=problem,
     ), code
