@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 PORT ?= 8731
 
-.PHONY: demo serve test bench faults fuzz crowd mutants screenshots lint lock clean
+.PHONY: demo serve test bench faults fuzz crowd mutants signs screenshots lint lock clean
 
 # packages are compiled when they are first used: most never are
 PIP := $(BIN)/pip install --quiet --disable-pip-version-check --no-compile
@@ -59,6 +59,10 @@ mutants: $(CHECKED)
 
 crowd: $(CHECKED)
 	$(BIN)/python tools/crowd.py
+
+# how often early signs speak of steady players, how soon of others: half a minute
+signs: $(CHECKED)
+	$(BIN)/python tools/sign_lines.py
 
 screenshots: $(CHECKED)
 	$(BIN)/python tools/screenshots.py

@@ -2,6 +2,7 @@
 docs/methods.md. The diaries come from `core/simulate/steady.py`; nothing in them changes, so every sign is false.
 """
 
+import math
 import sys
 from datetime import UTC, date, datetime, timedelta
 
@@ -44,7 +45,7 @@ def lived(record: Record, seed: int) -> tuple[bool, float]:
         now = datetime(day.year, day.month, day.day, 8, tzinfo=UTC)
         call = todays_call(Evidence(record.until_morning(day), day, now, standing.settled_until), standing)
         standing = call.standing
-        spoke = spoke or any(f.code == "sign" for f in call.findings)
+        spoke = spoke or any(f.code == "risen" for f in call.findings)
         muted += call.call.startswith("muted")
         if call.call.startswith("muted") and follows[i]:
             record = softer(record, i, call.dose.minutes or 0.0)
@@ -61,19 +62,20 @@ def softer(record: Record, i: int, minutes: float) -> Record:
 
 def plain_rules(levels: list[np.ndarray]) -> tuple[float, float, bool, bool]:
     """The rules beside: share of mornings muted by "3 of 7 at 3 or more" and by "3 of 7 at any level"; and whether
-    h = 7 for every series, or h = 5, would have spoken."""
+    the rank sum alone would have spoken, at 7 + 2 ln(places) (version 2 of the rules) or at 7 for every series."""
     worst = np.max(levels, axis=0)
     days = range(BASELINE, BASELINE + WATCHED)
     at_three = np.mean([np.sum(worst[d - 6 : d + 1] >= 3) >= 3 for d in days])
     at_any = np.mean([np.sum(worst[d - 6 : d + 1] >= 1) >= 3 for d in days])
-    seven, five = (any(rank_cusum(list(map(float, x)), h=h).first_alarm_day for x in levels) for h in (7.0, 5.0))
-    return float(at_three), float(at_any), seven, five
+    lines = (7.0 + 2 * math.log(PLACES), 7.0)
+    before, seven = (any(rank_cusum(list(map(float, x)), h=h).first_alarm_day for x in levels) for h in lines)
+    return float(at_three), float(at_any), before, seven
 
 
 def main() -> None:
     players = int(sys.argv[1]) if len(sys.argv) > 1 else 60
     print(
-        "| zeros | day-to-day r | a sign spoke in 90 days | h = 7 for each place | h = 5 for each place "
+        "| zeros | day-to-day r | a sign spoke in 90 days | ranks alone, 7 + 2 ln 3 | ranks alone, 7 "
         "| Muted mornings | plain “3 of 7 at 3+” | plain “3 of 7 at any level” |"
     )
     print("|---|---|---|---|---|---|---|---|")
@@ -86,9 +88,9 @@ def main() -> None:
                 spoke.append(s)
                 muted.append(m)
                 plain.append(plain_rules(levels))
-            three, anyone, seven, five = np.mean(plain, axis=0)
+            three, anyone, before, seven = np.mean(plain, axis=0)
             print(
-                f"| {zeros:.0%} | {r:.1f} | {np.mean(spoke):.0%} | {seven:.0%} | {five:.0%} | {np.mean(muted):.1%} | "
+                f"| {zeros:.0%} | {r:.1f} | {np.mean(spoke):.0%} | {before:.0%} | {seven:.0%} | {np.mean(muted):.1%} | "
                 f"{three:.0%} | {anyone:.0%} |",
                 flush=True,
             )

@@ -5,7 +5,7 @@ from datetime import timedelta
 
 import pytest
 
-from chirotend.core.judge.evidence import Evidence
+from chirotend.core.judge.evidence import WATCHES, Evidence
 from chirotend.core.judge.signs import signs
 from chirotend.core.memos import forget_diaries
 from chirotend.core.record import Record
@@ -65,13 +65,13 @@ def test_a_steady_tingling_raises_none_and_what_is_above_it_does():
     assert [s.speaks for s in signs(more.evidence())] == [True]
 
 
-def test_a_calm_watch_speaks_later_than_the_usual_one():
+def test_a_calmer_watch_speaks_later():
     told = rising("tension")
     first = {}
-    for watch in ("calmer", "usual"):
+    for watch in WATCHES:
         raised = [back for back in range(14, -1, -1) if any(s.speaks for s in signs(told.evidence(back, watch=watch)))]
         first[watch] = max(raised)
-    assert first["usual"] >= first["calmer"]
+    assert first["earlier"] >= first["usual"] >= first["calmer"] and first["earlier"] > first["calmer"]
 
 
 def test_nothing_is_said_before_a_fortnight_of_answers_or_without_late_ones():

@@ -9,8 +9,8 @@ from chirotend.services.today.days_call import evidence_on
 
 
 def test_the_watch_she_chose_is_the_one_that_judges(desk):
-    assert evidence_on(desk, desk.today, Standing()).watch == "calmer"
-    say(desk, watch="usual")
     assert evidence_on(desk, desk.today, Standing()).watch == "usual"
+    say(desk, watch="earlier")
+    assert evidence_on(desk, desk.today, Standing()).watch == "earlier"
     with pytest.raises(Refused):
         say(desk, watch="never")

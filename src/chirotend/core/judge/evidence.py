@@ -16,8 +16,8 @@ from chirotend.core.load.series import LoadSeries, load_series
 from chirotend.core.record import Check, Mark, Place, Record
 
 #: how readily signs speak
-WATCHES = ("calmer", "usual")
-CALMER = WATCHES[0]
+WATCHES = ("calmer", "usual", "earlier")
+USUAL_WATCH = "usual"
 
 
 @dataclass(frozen=True)
@@ -36,7 +36,7 @@ class Evidence:
     settled_until: date | None = None
     cleared_at: datetime | None = None
     earlier: tuple[tuple[date, float], ...] = ()
-    watch: str = CALMER
+    watch: str = USUAL_WATCH
 
     @cached_property
     def _worst(self) -> dict[tuple[tuple[str, ...], str | None], dict[Place, dict[date, float]]]:

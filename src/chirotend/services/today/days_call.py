@@ -8,7 +8,7 @@ from typing import Any
 from sqlalchemy.exc import OperationalError
 
 from chirotend.core.judge.call import Call, overruled, seen_by_clinician, todays_call
-from chirotend.core.judge.evidence import CALMER, Evidence
+from chirotend.core.judge.evidence import USUAL_WATCH, Evidence
 from chirotend.core.judge.findings import Finding
 from chirotend.core.judge.rules import Dose, rules
 from chirotend.core.judge.way_back import Standing
@@ -86,7 +86,7 @@ def evidence_on(desk: Desk, day: date, before: Standing, morning: bool = False) 
         before.settled_until,
         clearance.at_utc if clearance else None,
         store.played_days_before(sessions_from, r.usual_days),
-        profile(desk).watch or CALMER,
+        profile(desk).watch or USUAL_WATCH,
     )
 
 

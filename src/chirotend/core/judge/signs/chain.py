@@ -48,9 +48,15 @@ class SignRules:
     sum_weight: float
     quiet_days: int
     since_days: int
+    since_near: float
     faint_below: float
     line_calmer: float
     line_usual: float
+    line_earlier: float
+
+    def line(self, watch: str) -> float:
+        """Return the line of a watch: what the statistic must pass to speak."""
+        return {"calmer": self.line_calmer, "usual": self.line_usual, "earlier": self.line_earlier}[watch]
 
 
 @cache

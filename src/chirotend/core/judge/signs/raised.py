@@ -34,7 +34,7 @@ ANCHOR_DAYS = 30
 class Sign:
     """A place that speaks, or is only kept as a faint mark.
 
-    `raised_on` is the day its present episode first passed `line`, `since` the day after its lowest point before that;
+    `raised_on` is the day its present episode first passed `line`, `since` the day after it was last near its lowest before;
     `height` is the statistic today, `odds` the part of it that is ln odds of a lasting excess.
     """
 
@@ -67,7 +67,7 @@ def signs(evidence: Evidence) -> tuple[Sign, ...]:
     rows = tuple(tuple(told[p].get(d, (0, 0)) for p in places) if d in known else None for d in days)
     settled = -1 if evidence.settled_until is None else (evidence.settled_until - first).days
     odds, sums = _worked_out(rows, len(places), settled)
-    line = {"calmer": r.line_calmer, "usual": r.line_usual}[evidence.watch]
+    line = r.line(evidence.watch)
     found = (_sign(place, days, odds[:, n], sums[:, n], line, settled) for n, place in enumerate(places))
     return tuple(sorted((sign for sign in found if sign is not None), key=lambda s: -s.height))
 
@@ -134,7 +134,7 @@ def _sign(place: Place, days: list[date], odds: Floats, sums: Floats, line: floa
     raised = _raised(height, line, max(0, settled + 1))
     first = max(0, settled + 1, raised - r.since_days)
     before = height[first : raised + 1]
-    lowest = first + int(np.flatnonzero(before == before.min())[-1])
+    lowest = first + int(np.flatnonzero(before <= before.min() + r.since_near)[-1])
     since = days[min(lowest + 1, raised)]
     return Sign(place[0], place[1], days[raised], since, float(height[-1]), line, float(odds[-1]))
 

@@ -10,10 +10,11 @@ from flask_wtf.csrf import generate_csrf
 from wtforms import BooleanField, PasswordField, SelectField, SelectMultipleField, StringField
 from wtforms.validators import InputRequired
 
+from chirotend.core.judge.evidence import USUAL_WATCH
 from chirotend.library.loader import instruments
 from chirotend.services.account import accounts
 from chirotend.services.desk import Refused
-from chirotend.services.kit.profile import ANSWERS, profile, say
+from chirotend.services.kit.profile import profile, say
 from chirotend.web import fields
 from chirotend.web.refusals import refusing, sentences_at
 from chirotend.web.signin import sign_in, sign_out
@@ -164,7 +165,7 @@ def _settings(form: SettingsForm, problem: Refused | None = None, code: int = 20
         form=form,
         saved=request.args.get("saved"),
         account=current_user.row,
-        watch=profile(desk()).watch or ANSWERS["watch"][0],
+        watch=profile(desk()).watch or USUAL_WATCH,
         browsers=accounts.browsers(db(), current_user.row, current_user.cookie),
         problem=problem,
     ), code
