@@ -34,7 +34,7 @@ ANCHOR_DAYS = 30
 class Sign:
     """A place that speaks, or is only kept as a faint mark.
 
-    `raised_on` is the day its present episode first passed `line`, `since` the day after it was last near its lowest before;
+    `raised_on` is the day its present episode first passed `line`, `since` the day after it was last near its lowest;
     `height` is the statistic today, `odds` the part of it that is ln odds of a lasting excess.
     """
 
