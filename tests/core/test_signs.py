@@ -83,6 +83,14 @@ def test_nothing_is_said_before_a_fortnight_of_answers_or_without_late_ones():
     assert signs(silent.evidence()) == ()
 
 
+def test_a_sign_knows_what_passed_before_it():
+    told = rising("tension")
+    for back in (50, 49, 40, 30, 29, 28):
+        told.checks_in(back, "waking", mark("tension", 2, "index_tip_palm", "left"))
+    (sign,) = signs(told.evidence())
+    assert sign.passed == (2, 1, 3)
+
+
 def test_a_passing_soreness_is_over_when_it_is_over():
     told = Diary().steady(days=70, until=21)
     for back in range(20, -1, -1):

@@ -130,6 +130,7 @@ def _spoken(finding: Finding) -> dict[str, Any]:
         values["since"] = day_words(date.fromisoformat(str(values["since"])))
     if finding.code == "risen":
         values["sure"] = next(word for least, word in SURE if float(finding.values["odds"]) >= least)
+        values["before"] = _before_sentence(finding.values)
     if finding.code == "way_back":
         values["held_sentence"] = _way_back_sentence(finding.values)
     if finding.code == "not_enough":
@@ -143,6 +144,14 @@ def _way_back_sentence(values: dict[str, Any]) -> str:
     left = int(values["needed"]) - int(values["clear"])
     mornings = "one more clear morning" if left == 1 else f"{left} clear mornings"
     return f"On the way back: {mornings} at this level, then one level lighter."
+
+
+def _before_sentence(values: dict[str, Any]) -> str:
+    times, longest = int(values["passed"]), int(values["longest"])
+    if not times:
+        return "Nothing of the kind is written before it."
+    often = "once" if times == 1 else f"{times} times"
+    return f"Before it, soreness there came and passed {often}, within {longest} {'day' if longest == 1 else 'days'}."
 
 
 def _not_enough_sentence(values: dict[str, Any]) -> str:

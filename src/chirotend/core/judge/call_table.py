@@ -213,6 +213,8 @@ def rising_tightness(e: Evidence) -> Findings:
             "height": round(sign.height, 2),
             "line": round(sign.line, 2),
             "odds": round(sign.odds, 2),
+            "passed": len(sign.passed),
+            "longest": max(sign.passed, default=0),
         }
         yield Finding(code, row, level, values, (sign.raised_on,))
 

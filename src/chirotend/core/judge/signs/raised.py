@@ -6,7 +6,7 @@ before its reference, from the start again after a long gap). It speaks above th
 
 import math
 from bisect import bisect_left
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from itertools import pairwise
 
@@ -17,6 +17,7 @@ from chirotend.core.judge.cusum import rank_cusum
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.rules import rules
 from chirotend.core.judge.signs.chain import Floats, sign_rules
+from chirotend.core.judge.signs.passing import passed
 from chirotend.core.judge.signs.runs import RUNS, Row, Told
 from chirotend.core.load.averages import GAP_RESTARTS
 from chirotend.core.memos import by_value
@@ -45,6 +46,8 @@ class Sign:
     height: float
     line: float
     odds: float
+    #: days that each passing soreness of the place took before
+    passed: tuple[int, ...] = ()
 
     @property
     def speaks(self) -> bool:
@@ -68,8 +71,13 @@ def signs(evidence: Evidence) -> tuple[Sign, ...]:
     settled = -1 if evidence.settled_until is None else (evidence.settled_until - first).days
     odds, sums = _worked_out(rows, len(places), settled)
     line = r.line(evidence.watch)
-    found = (_sign(place, days, odds[:, n], sums[:, n], line, settled) for n, place in enumerate(places))
-    return tuple(sorted((sign for sign in found if sign is not None), key=lambda s: -s.height))
+    found = []
+    for n, place in enumerate(places):
+        sign = _sign(place, days, odds[:, n], sums[:, n], line, settled)
+        if sign is not None:
+            before = rows[: (sign.since - first).days]
+            found.append(replace(sign, passed=passed([None if row is None else row[n][0] for row in before])))
+    return tuple(sorted(found, key=lambda s: -s.height))
 
 
 def _from_an_anchor(evidence: Evidence) -> list[date]:
