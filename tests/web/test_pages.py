@@ -438,3 +438,23 @@ def test_settings_are_kept_and_letters_can_be_turned_off(client):
     page = client.get("/settings").text
     assert "Ilse V." in page and "data-letters" not in page and "+00 (0) 00-00" in client.get("/urgent/offline").text
     assert "Flute" in page and "20.10" in client.get("/help").text  # 9:10 UTC on Lord Howe: UTC+11 in November
+
+
+def test_what_if_answers_beside_usual_and_dose_and_writes_nothing(client):
+    for day in ("2026-11-08", "2026-11-09", "2026-11-10"):
+        client.post("/record/session/new", data={"day": day, "minutes": "60", "effort": "4", "kind": "lesson"})
+    client.post("/body/", data={"places": "thumb_ball.left", "timings": "after", "kind": "pain", "intensity": "4"})
+    before = words_of(client.get("/record/").text)
+    page = words_of(client.get("/what-if?if_minutes=90&if_effort=3").text)
+    assert "90 min at 3 are 270 AU" in page and "your usual day is not known yet" in page and "270 AU today" in page
+    assert "past what today’s call allows" in page
+    assert "of the 42 min that today’s call allows" in words_of(client.get("/what-if?if_minutes=20&if_effort=3,5").text)
+    assert words_of(client.get("/record/").text) == before
+    for asked in (
+        "if_minutes=many&if_effort=3",
+        "if_minutes=0&if_effort=3",
+        "if_minutes=9&if_effort=11",
+        "if_minutes=9",
+    ):
+        answer = client.get(f"/what-if?{asked}")
+        assert answer.status_code == 422 and 'role="alert"' in answer.text

@@ -7,11 +7,13 @@ from typing import Any
 
 from sqlalchemy.exc import OperationalError
 
+from chirotend.core.errors import MethodError
 from chirotend.core.judge.call import Call, overruled, seen_by_clinician, todays_call
 from chirotend.core.judge.evidence import USUAL_WATCH, Evidence
 from chirotend.core.judge.findings import Finding
 from chirotend.core.judge.rules import Dose, rules
 from chirotend.core.judge.way_back import Standing
+from chirotend.core.judge.what_if import WhatIf, what_if
 from chirotend.core.load.averages import ewma_over_gaps
 from chirotend.core.record import Record, Session
 from chirotend.formats.kept_rows import dose_from, finding_from, standing_from
@@ -200,6 +202,25 @@ def week_of(evidence: Evidence) -> Week:
         None if now != now else now,
         evidence.usual_minutes,
     )
+
+
+def asked_what_if(desk: Desk, minutes: str, effort: str) -> WhatIf:
+    """Return what typed minutes and effort would make of today; `Refused` names the field."""
+    typed = {}
+    for field, text, sentence in (
+        ("if_minutes", minutes, "Type the minutes, 1 to 1440, such as 90."),
+        ("if_effort", effort, "Type the effort, 0 (nothing) to 10 (all you have)."),
+    ):
+        try:
+            typed[field] = float(text.strip().replace(",", "."))
+        except ValueError as error:
+            raise Refused(field, sentence) from error
+    row, evidence = issue(desk)
+    try:
+        return what_if(evidence, said(row).dose.minutes, typed["if_minutes"], typed["if_effort"])
+    except MethodError as error:
+        limits = {"minutes": "Minutes run from 1 to 1440.", "effort": "Effort runs from 0 to 10."}
+        raise Refused(f"if_{error.field}", limits[error.field]) from error
 
 
 def overrule(desk: Desk, to: str, why: str) -> None:

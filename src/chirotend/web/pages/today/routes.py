@@ -6,6 +6,7 @@ from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from chirotend.core.body.redflags import red_flags
+from chirotend.core.judge.what_if import WhatIf
 from chirotend.core.plan.cycles import rhythm_variants
 from chirotend.core.record.words import HANDS, SLEEP
 from chirotend.library.loader import other_uses
@@ -28,7 +29,7 @@ URGENT = ("emergency", "same_day")
 CYCLE_USUAL = {"cycle": "i m a m", "octaves": "3", "notes": "", "group": "3"}
 
 
-def _page(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def _page(problem: Refused | None = None, code: int = 200, what_if: WhatIf | None = None) -> ResponseReturnValue:
     d = desk()
     shown = days_call.todays_page(d)
     stand = sitting.sitting(d)
@@ -41,6 +42,7 @@ def _page(problem: Refused | None = None, code: int = 200) -> ResponseReturnValu
         sleep=SLEEP,
         hands=HANDS,
         problem=problem,
+        what_if=what_if,
         undo=corrections.offered(d),
         week=score_page.last_week(d, shown.record),
         part=score_page.todays_part(d, shown.sessions),
@@ -63,6 +65,14 @@ def _warm_up(problem: Refused | None = None, code: int = 200) -> ResponseReturnV
 @offers_playing
 def warm_up() -> ResponseReturnValue:
     return _warm_up()
+
+
+@bp.get("/what-if")
+@offers_playing
+@refusing(_page)
+def what_if() -> ResponseReturnValue:
+    typed = (request.args.get(name, "") for name in ("if_minutes", "if_effort"))
+    return _page(what_if=days_call.asked_what_if(desk(), *typed))
 
 
 @bp.post("/warm-up")
