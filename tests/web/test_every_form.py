@@ -201,7 +201,8 @@ def urgent(walk: Walk) -> None:
 def the_account(walk: Walk, clock) -> None:
     settings = {"zone": "Europe/Vienna", "instruments": "bassoon", "units": "inch", "emergency_number": "0 00"}
     walk.post("/settings", player="Ilse V.", **settings)
-    assert "Ilse V." in walk.page("/settings")
+    walk.post("/settings/watch", watch="earlier")
+    assert "Ilse V." in walk.page("/settings") and '"earlier" selected' in walk.page("/settings")
     sign_in(walk.app.test_client())
     handles = re.findall(r'action="/sign-out/([^"/]+)"', walk.page("/settings"))
     walk.post(f"/sign-out/{next(h for h in handles if h != 'everywhere')}")

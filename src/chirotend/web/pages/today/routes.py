@@ -71,6 +71,8 @@ def warm_up() -> ResponseReturnValue:
 @offers_playing
 @refusing(_page)
 def what_if() -> ResponseReturnValue:
+    if not request.args:
+        return redirect(url_for(".index"))
     typed = (request.args.get(name, "") for name in ("if_minutes", "if_effort"))
     return _page(what_if=days_call.asked_what_if(desk(), *typed))
 
