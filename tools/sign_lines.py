@@ -10,11 +10,10 @@ import sys
 
 import numpy as np
 
-from chirotend.core.judge.cusum import rank_cusum
 from chirotend.core.judge.evidence import WATCHES
-from chirotend.core.judge.rules import rules
 from chirotend.core.judge.signs.chain import sign_rules
 from chirotend.core.judge.signs.filter import Day, Filter
+from chirotend.core.judge.signs.raised import rank_sums, statistic
 from chirotend.core.simulate.steady import steady_levels
 
 DAYS, PLACES, LOGGED = 364, 3, 0.85
@@ -39,18 +38,14 @@ def heights(strengths: np.ndarray, asked: np.ndarray) -> np.ndarray:
     """Return the statistic of each player's tallest place on each day: (days, players)."""
     days, players, places = strengths.shape
     flat, known = strengths.reshape(days, -1), np.repeat(asked, places, axis=1)
-    filtered, r = Filter(players * places), rules()
+    filtered = Filter(players * places)
     height = np.empty((days, players * places))
     for n in range(days):
         told = np.where(known[n], flat[n], 0)
         height[n] = filtered.step(Day(told, (told > 0).astype(np.int64), known[n]))
     for place in range(players * places):
-        x = [float(v) if k else None for v, k in zip(flat[:, place], known[:, place], strict=True)]
-        run = rank_cusum(x, r.cusum_m, r.cusum_k, math.inf, r.cusum_cap, r.cusum_gate)
-        sums = np.zeros(days)
-        for day, total in zip(run.days, run.C, strict=True):
-            sums[day - 1 :] = total
-        height[:, place] += sign_rules().sum_weight * np.sqrt(sums)
+        told_here = [int(v) if k else None for v, k in zip(flat[:, place], known[:, place], strict=True)]
+        height[:, place] = statistic(height[:, place], rank_sums(told_here))
     height[: sign_rules().first_days] = -math.inf
     return height.reshape(days, players, places).max(axis=2)
 

@@ -6,6 +6,7 @@ before its reference, from the start again after a long gap). It speaks above th
 
 import math
 from bisect import bisect_left
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from itertools import pairwise
@@ -105,10 +106,10 @@ def _told(evidence: Evidence) -> dict[Place, dict[date, Told]]:
 def _worked_out(rows: tuple[Row, ...], places: int, settled: int) -> tuple[Floats, Floats]:
     """The log odds and the rank sums, each (days, places)."""
     strengths = [tuple(None if row is None else row[n][0] for row in rows) for n in range(places)]
-    return RUNS.after(rows, places, settled).odds, np.column_stack([_sums(each, settled) for each in strengths])
+    return RUNS.after(rows, places, settled).odds, np.column_stack([rank_sums(s, settled) for s in strengths])
 
 
-def _sums(strengths: tuple[int | None, ...], settled: int) -> Floats:
+def rank_sums(strengths: Sequence[int | None], settled: int = -1) -> Floats:
     """The rank sum of a place on each day, 0 before its reference and again after a long gap or what was settled."""
     r = rules()
     sums = np.zeros(len(strengths))
@@ -128,15 +129,19 @@ def _sums(strengths: tuple[int | None, ...], settled: int) -> Floats:
     return sums
 
 
-def _after_the_last_gap(strengths: tuple[int | None, ...]) -> int:
+def _after_the_last_gap(strengths: Sequence[int | None]) -> int:
     asked = [n for n, value in enumerate(strengths) if value is not None]
     gaps = [b for a, b in pairwise(asked) if b - a > GAP_RESTARTS]
     return gaps[-1] if gaps else 0
 
 
+def statistic(odds: Floats, sums: Floats) -> Floats:
+    """Return what is compared with the line: S + half the root of C."""
+    return odds + sign_rules().sum_weight * np.sqrt(sums)
+
+
 def _sign(place: Place, days: list[date], odds: Floats, sums: Floats, line: float, settled: int) -> Sign | None:
-    r = sign_rules()
-    height = odds + r.sum_weight * np.sqrt(sums)
+    r, height = sign_rules(), statistic(odds, sums)
     if height[-1] <= line - r.faint_below:
         return None
     raised = _raised(height, line, max(0, settled + 1))
