@@ -13,6 +13,15 @@ def call(page: Page):
     return page.locator("#call-word")
 
 
+def wait_until_all_is_sent(page: Page) -> None:
+    """Until nothing that was touched waits on this device: the server has it, and the page shows what came back."""
+    page.wait_for_function("() => !Object.keys(localStorage).some((k) => /^chirotend-(event|card)/.test(k))")
+
+
+def kept_for_no_network(page: Page, path: str) -> bool:
+    return page.evaluate("(path) => caches.match(path).then(Boolean)", path)
+
+
 def wait_until(holds: Callable[[], bool], seconds: float = 30) -> None:
     """What no element of the page shows: a cache, a row, a file. AssertionError when it never comes to hold."""
     end = time.monotonic() + seconds

@@ -6,6 +6,7 @@ from playwright.sync_api import Page, expect
 
 from chirotend.services.account import accounts
 from tests.browser.conftest import assert_accessible
+from tests.browser.steps import kept_for_no_network, wait_until, wait_until_all_is_sent
 from tests.conftest import add_player
 
 
@@ -63,15 +64,14 @@ def test_a_yes_on_the_card_opens_the_urgent_page_also_without_a_network(serve, p
     page.get_by_role("button", name=re.compile("Yes: pain or pressure in the chest")).click()
     expect(page.get_by_role("heading", name="Put it down.")).to_be_visible()
     page.context.set_offline(False)
-    page.goto(f"{server.url}/curtain/")  # what was kept is written in as soon as the card is open with a link
-    page.wait_for_timeout(1000)
+    page.goto(server.url)  # what was kept is written in as soon as any page is open with a link
+    expect(page.get_by_text("You wrote: pain or pressure in the chest").first).to_be_visible()
     page.goto(f"{server.url}/urgent")
-    expect(page.get_by_text("pain or pressure in the chest").first).to_be_visible()
     page.get_by_role("button", name="I ticked this by mistake").click()
     page.goto(f"{server.url}/curtain/")
-    page.wait_for_load_state("networkidle")
-    expect(page.get_by_role("heading", name="Ten minutes to curtain")).to_be_visible()  # it is not sent a second time
-    assert page.evaluate("() => localStorage.length") == 0
+    wait_until_all_is_sent(page)
+    page.reload()
+    expect(page.get_by_role("heading", name="Ten minutes to curtain")).to_be_visible()  # it does not come back
 
 
 def test_the_card_works_without_a_network_and_says_written_in_only_when_it_is(serve, page: Page):
@@ -80,7 +80,7 @@ def test_the_card_works_without_a_network_and_says_written_in_only_when_it_is(se
     page.evaluate("() => navigator.serviceWorker.ready.then(() => true)")
     page.reload()
     page.get_by_role("link", name="Ten minutes to curtain").click()
-    page.wait_for_load_state("networkidle")
+    wait_until(lambda: kept_for_no_network(page, "/curtain/"))
     page.context.set_offline(True)
     page.reload()
     answer_the_card(page, "Thumb hurts", "thumb base joint", "left")
@@ -95,7 +95,6 @@ def test_the_card_works_without_a_network_and_says_written_in_only_when_it_is(se
     expect(page.get_by_text("Kept on this device: sign in")).to_be_visible()
     assert page.get_by_text("Written in.", exact=True).count() == 0
     server.app.config["DEMO"] = True
-    page.goto(server.url)
     page.goto(f"{server.url}/curtain/")
     expect(page.get_by_text("Written in.", exact=True)).to_be_visible()
     page.goto(f"{server.url}/score/2026-11-12")
@@ -106,7 +105,6 @@ def test_what_one_player_left_on_a_device_is_never_sent_by_another(serve, page: 
     server = serve("bassoonist")
     add_player(server.app, "jonas")
     page.goto(f"{server.url}/curtain/")
-    page.wait_for_load_state("networkidle")
     page.context.set_offline(True)
     answer_the_card(page, "Thumb hurts", "thumb base joint", "left")
     page.locator(".problem[open]").get_by_role("button", name="Play with that, write it in").click()

@@ -97,7 +97,6 @@ def test_the_urgent_page_stands_when_the_server_fails_and_after_a_sign_out(serve
     page.goto(server.url)
     page.evaluate("() => navigator.serviceWorker.ready.then(() => true)")
     page.reload()
-    page.wait_for_load_state("networkidle")
     real = server.app.view_functions["help.urgent"]
     server.app.view_functions["help.urgent"] = lambda: ("out of order", 503)
     page.goto(f"{server.url}/urgent")
@@ -105,8 +104,7 @@ def test_the_urgent_page_stands_when_the_server_fails_and_after_a_sign_out(serve
     expect(page.get_by_text("one side of the face droops")).to_be_visible()
     server.app.view_functions["help.urgent"] = real
     page.goto(f"{server.url}/settings")
-    page.wait_for_load_state("networkidle")
-    assert "entered for here" in page.evaluate(KEPT_URGENT_PAGE)
+    wait_until(lambda: "entered for here" in page.evaluate(KEPT_URGENT_PAGE))
     server.app.config["DEMO"] = False
     page.get_by_role("button", name="Sign out here").click()
     expect(page.get_by_role("heading", name="Sign in")).to_be_visible()

@@ -6,6 +6,7 @@ from playwright.sync_api import Page, expect
 
 from chirotend.services.account import accounts
 from tests.browser.conftest import assert_accessible
+from tests.browser.steps import wait_until_all_is_sent
 
 
 def test_a_warm_up_is_changed_and_played_with_the_pedal_alone(serve, page: Page):
@@ -167,7 +168,7 @@ def test_a_stand_whose_session_ended_keeps_its_touches_and_sends_them_after_the_
     second = page.context.new_page()  # signing in on another page gives this browser a session, and a new token
     second.goto(server.url)
     second.goto(f"{server.url}/play/")
-    second.wait_for_load_state("networkidle")
+    second.wait_for_load_state()
     second.get_by_role("button", name="Wrist").click()
     expect(second.get_by_text("marked 1×")).to_have_count(3)
     page.get_by_role("button", name="Shoulder").click()
@@ -281,9 +282,8 @@ def test_the_tempo_ladder_climbs_after_clean_runs_and_keeps_what_held(serve, pag
     seen = [80.0]
     for touch in ("clean", "clean", "clean", "not clean", "not clean"):
         server.clock.on(seconds=20)
-        with page.expect_response("**/play/events"):
-            page.get_by_role("button", name=touch, exact=True).click()
-        page.wait_for_load_state("networkidle")
+        page.get_by_role("button", name=touch, exact=True).click()
+        wait_until_all_is_sent(page)
         seen.append(float(re.match(r"\s*([\d.]+)", tempo.inner_text())[1]))
     assert seen[:3] == [80, 80, 80] and seen[3] == 83 and seen[-1] < 83
     expect(tempo).to_contain_text("held")

@@ -1,17 +1,20 @@
 """The card before the curtain: what it asks, offers and writes."""
 
+from dataclasses import replace
 from datetime import timedelta
 
 import pytest
 
 from chirotend.library.loader import curtain_problems, grips
+from chirotend.services.body import checks
 from chirotend.services.body.checks import TypedMarks, write_marks
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit import own_library, things
 from chirotend.services.plan import engagements, week_aims
 from chirotend.services.plan.week_aims import TypedAim
-from chirotend.services.record import log
+from chirotend.services.record import corrections, log
 from chirotend.services.today import curtain, days_call
+from chirotend.services.today.stop import stopped
 
 
 def test_the_card_knows_the_instrument_of_the_night(desk):
@@ -153,3 +156,19 @@ def test_no_option_puts_anything_on_numb_skin_or_promises(desk):
     texts = [t.lower() for p in curtain_problems().values() for t in (*(o.text for o in p.options), p.hand_over)]
     assert any("no tape and no padding on skin that is numb" in t for t in texts)
     assert not [t for t in texts for word in ("safe", "cleared", "play through", "medicine", "tablet") if word in t]
+
+
+def test_a_yes_that_is_sent_again_does_not_come_back_after_it_was_taken_back(desk):
+    curtain.sign_answered(desk, "chest_pain", desk.now - timedelta(minutes=3))
+    assert stopped(desk).urgent and "yes: pain or pressure in the chest" in log.day_of(desk, desk.today).note
+    checks.rub_out_flags(desk)
+    curtain.sign_answered(desk, "chest_pain", desk.now - timedelta(minutes=3))
+    assert stopped(desk) is None
+    curtain.sign_answered(desk, "chest_pain", desk.now)
+    assert stopped(desk).urgent, "a yes of another time counts"
+
+
+def test_a_yes_counts_also_when_the_note_of_the_day_is_full(desk):
+    corrections.put(desk, replace(log.day_of(desk, desk.today), note="x" * curtain.NOTE_MAX))
+    curtain.sign_answered(desk, "chest_pain", desk.now)
+    assert stopped(desk).urgent

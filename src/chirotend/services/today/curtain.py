@@ -4,9 +4,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime, time, timedelta
 
+from chirotend.core.body.redflags import red_flags
 from chirotend.core.body.zones import Zone, zone
 from chirotend.core.days import practice_day
 from chirotend.core.plan.suits import Condition, Terms, unsuitable
+from chirotend.core.record import DayNote
+from chirotend.core.record.shape import shapes
 from chirotend.library.loader import curtain_problems
 from chirotend.library.schema import CurtainProblem, Grip
 from chirotend.services.body import checks
@@ -37,6 +40,7 @@ STILL_THERE = {"yes": "longer", "no": "brief", "not ten minutes yet": None}
 KEPT_FOR = timedelta(days=7)
 DONE_MAX = 20
 TEXT_MAX = 1000
+NOTE_MAX = shapes(DayNote)["note"].longest
 
 
 @dataclass(frozen=True)
@@ -163,8 +167,19 @@ def write(desk: Desk, typed: Typed) -> bool:
 
 
 def sign_answered(desk: Desk, code: str, at: datetime | None = None) -> None:
-    """Write a "yes" of the card's first list into its day: it rules every page from then on."""
-    checks.write_flags(desk, "daily", [code], practice_day(_when(desk, at), desk.zone))
+    """Write a "yes" of the card's first list into its day: it rules every page from then on.
+
+    Sent again, the same yes changes nothing: the answer to the first may have been lost, and she may have taken it
+    back since.
+    """
+    when = _when(desk, at)
+    day = practice_day(when, desk.zone)
+    sign = red_flags().get(code)
+    line = f"{when.astimezone(desk.zone):%H.%M.%S} Before the curtain, yes: {sign.sentence if sign else code}."
+    with corrections.as_one(desk):
+        if not _stands(desk, day, line):
+            checks.write_flags(desk, "daily", [code], day)
+            _add_to_note(desk, day, line)
 
 
 def _when(desk: Desk, at: datetime | None) -> datetime:
@@ -181,11 +196,16 @@ def _words(problem: CurtainProblem, place: Zone, side: str, typed: Typed, over: 
     return f"Before the curtain: {place.spoken(side)}, {problem.name}, {typed.strength}, {still}. Did: {done} {end}"
 
 
+def _stands(desk: Desk, day: date, line: str) -> bool:
+    return line in log.day_of(desk, day).note.splitlines()
+
+
 def _add_to_note(desk: Desk, day: date, line: str) -> None:
-    """Add a line to the day's note; nothing that stands there is cut, and a line that stands there is not doubled."""
+    """Add a line to the day's note, if there is room: nothing that stands there is cut or doubled."""
     note = log.day_of(desk, day)
-    if line not in note.note.splitlines():
-        corrections.put(desk, replace(note, note=f"{note.note}\n{line}".strip()))
+    longer = f"{note.note}\n{line}".strip()
+    if not _stands(desk, day, line) and len(longer) <= NOTE_MAX:
+        corrections.put(desk, replace(note, note=longer))
 
 
 def _book(desk: Desk, problem: CurtainProblem) -> None:

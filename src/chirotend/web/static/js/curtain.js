@@ -1,12 +1,12 @@
 // The card is sent from here, so that without a link, or signed out, it is kept on this device and sent later.
-// "Written in" is said only when the server has said so.
+// "Written in" is said only when the server has said so. What waits is sent from every page: a yes to an urgent sign
+// must not wait until the card is opened again.
 (() => {
   const PREFIX = `chirotend-card-${window.link.player}-`;
   const sent = document.getElementById("curtain-sent");
-  if (!sent) return;
 
   const waiting = () => Object.keys(localStorage).filter((k) => k.startsWith(PREFIX)).sort();
-  const say = (text) => { sent.textContent = text; };
+  const say = (text) => { if (sent) sent.textContent = text; };
 
   async function send(key) {
     const { url, fields } = JSON.parse(localStorage.getItem(key));
@@ -25,6 +25,7 @@
     for (const key of waiting()) {
       try { if (await send(key)) done += 1; } catch (error) { tell(error); return; }
     }
+    if (done && !sent) window.location.reload();
     if (done) say("Written in.");
   }
 
@@ -42,7 +43,7 @@
     return key;
   }
 
-  document.addEventListener("submit", async (event) => {
+  if (sent) document.addEventListener("submit", async (event) => {
     const form = event.target;
     event.preventDefault();
     const key = keep(form.action, form, event.submitter);
