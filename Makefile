@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 PORT ?= 8731
 
-.PHONY: demo serve test bench faults fuzz crowd mutants signs screenshots lint lock clean
+.PHONY: demo serve test bench faults fuzz crowd mutants validate screenshots lint lock clean
 
 # packages are compiled when they are first used: most never are
 PIP := $(BIN)/pip install --quiet --disable-pip-version-check --no-compile
@@ -60,9 +60,9 @@ mutants: $(CHECKED)
 crowd: $(CHECKED)
 	$(BIN)/python tools/crowd.py
 
-# how often early signs speak of steady players, how soon of others: half a minute
-signs: $(CHECKED)
-	$(BIN)/python tools/sign_lines.py
+# early signs and the call on invented players, with an oracle beside: minutes; writes docs/validation.*
+validate: $(CHECKED)
+	$(BIN)/chirotend validate --out docs
 
 screenshots: $(CHECKED)
 	$(BIN)/python tools/screenshots.py

@@ -2,6 +2,7 @@
 
 import gc
 import getpass
+import os
 import sqlite3
 import sys
 import tempfile
@@ -16,8 +17,10 @@ from flask import Flask
 from waitress import serve as waitress_serve
 
 from chirotend.demo.scenario import DEMO_NOW, make_demo
+from chirotend.drawing import curves
 from chirotend.services.account import accounts
 from chirotend.services.desk import Refused
+from chirotend.services.prove import report, validation
 from chirotend.services.server import database, health
 from chirotend.services.server.certificate import Certificate, certificate_for, own_address
 from chirotend.services.server.database import CannotOpen, Database
@@ -25,6 +28,7 @@ from chirotend.services.server.restore import restore as put_back
 from chirotend.services.server.restore import serving
 from chirotend.web import create_app
 from chirotend.web.app import UPLOAD_MAX, real_clock
+from chirotend.web.markup import svg
 from chirotend.web.network import NetworkServer
 
 LOOPBACK = "127.0.0.1"
@@ -167,6 +171,24 @@ def restore(file: Path, data: Path | None) -> None:
     click.echo(done.older)
     if done.set_aside is not None:
         click.echo(f"The database there was is set aside: {done.set_aside}")
+
+
+@main.command()
+@click.option("--quick", is_flag=True, help="A tenth of the players, one mechanics: under a minute.")
+@click.option("--out", type=click.Path(path_type=Path, file_okay=False), default=None, help="Write the page there.")
+def validate(quick: bool, out: Path | None) -> None:
+    """Prove early signs and the call on invented players; prints the page, or writes it and its picture."""
+    proof = validation.validate(
+        validation.QUICK if quick else validation.FULL, os.cpu_count() or 1, lambda step: click.echo(step, err=True)
+    )
+    page = report.markdown(proof)
+    if out is None:
+        click.echo(page)
+        return
+    out.joinpath("validation.md").write_text(page, encoding="utf-8")
+    size = f'viewBox="0 0 {curves.WIDTH:g} {curves.HEIGHT:g}"'
+    drawn = f'<svg xmlns="http://www.w3.org/2000/svg" {size}>{svg(report.picture(proof))}</svg>\n'
+    out.joinpath("validation.svg").write_text(drawn, encoding="utf-8")
 
 
 @main.group()

@@ -2,12 +2,15 @@
 
 import itertools
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from chirotend.core.judge.signs import chain as chain_module
+from chirotend.core.judge.signs import filter as filter_module
 from chirotend.core.judge.signs.chain import chain, excess_told, sign_rules
 from chirotend.core.judge.signs.filter import Day, Filter
 
@@ -26,12 +29,25 @@ def odds(days, places: int = 1) -> list[float]:
     return found
 
 
+@pytest.fixture
+def as_worked(monkeypatch):
+    """The worked values were made with passing soreness that ends one day in twenty; in four since version 4."""
+    rules = replace(sign_rules(), passes=0.05)
+    for module in (chain_module, filter_module):
+        monkeypatch.setattr(module, "sign_rules", lambda: rules)
+    chain.cache_clear()
+    yield
+    chain.cache_clear()
+
+
+@pytest.mark.usefixtures("as_worked")
 def test_an_excess_as_it_is_told():
     """Worked beforehand in another program: the chances of 0 to 4 more where the excess is 1."""
     assert excess_told(1)[:5] == pytest.approx((0.6786, 0.1481, 0.1118, 0.0480, 0.0117), abs=5e-5)
     assert all(excess_told(x).sum() == pytest.approx(1) for x in (0.5, 3.5, 7))
 
 
+@pytest.mark.usefixtures("as_worked")
 @pytest.mark.parametrize(
     ("days", "expected"),
     [

@@ -2,29 +2,10 @@
 
 from datetime import date
 
-import numpy as np
-import pytest
 from tools import make_demo_csv
 
-from chirotend.core.errors import OutOfRange
 from chirotend.core.simulate.player import Played, Spot, live
-from chirotend.core.simulate.steady import steady_levels
 from chirotend.demo import diary, schedule
-
-
-@pytest.mark.parametrize(("zeros", "r"), [(0.8, 0.0), (0.6, 0.3), (0.4, 0.5), (0.2, 0.3)])
-def test_steady_diaries_have_the_zeros_and_the_likeness_asked_for(zeros, r):
-    levels = steady_levels(40_000, zeros, r, np.random.default_rng(1))
-    assert (levels == 0).mean() == pytest.approx(zeros, abs=0.02) and levels.min() >= 0 and levels.max() <= 10
-    likeness = np.corrcoef(levels[1:], levels[:-1])[0, 1]
-    assert likeness == pytest.approx(r, abs=0.12) and (r == 0 or likeness > 0.1)
-
-
-def test_a_shift_shows_from_its_day_on_and_wrong_shares_are_refused():
-    levels = steady_levels(4000, 0.6, 0.3, np.random.default_rng(1), shift_from=2000, shift_sd=1.0)
-    assert levels[2000:].mean() > levels[:2000].mean() + 0.5
-    with pytest.raises(OutOfRange):
-        steady_levels(10, 1.0, 0.0, np.random.default_rng(1))
 
 
 def test_more_posture_load_makes_more_tightness_and_the_same_seed_the_same_days():

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, OPEN, TACET, muted_dose
 from chirotend.core.judge.signs import signs
-from chirotend.core.judge.way_back import Standing, carried, clear_waking, played_at_level
+from chirotend.core.judge.way_back import Standing, carried, clear_waking, played_at_level, usual_before
 from chirotend.core.record import Block, DayNote, Record, Session, overlap
 from tests.core.diary import TODAY, Diary, mark
 
@@ -148,7 +148,7 @@ def test_signs_need_answers_of_late_and_forget_over_a_long_gap():
     gap = Diary().steady(until=30)
     for back in range(9, -1, -1):
         gap.checks_in(back, "waking", mark("tension", 3))
-    assert not any(s.speaks for s in signs(gap.evidence()))  # the rank sum begins again after the gap
+    assert all(s.height == s.odds for s in signs(gap.evidence()))  # the rank sum begins again after the gap
     assert signs(Diary().steady(until=20).evidence()) == ()  # 20 days without an answer
 
 
@@ -173,3 +173,29 @@ def test_until_morning_holds_what_was_known_then():
     assert [s.day for s in morning.sessions] == [TODAY - timedelta(days=1)]
     assert [c.timing for c in morning.checks] == ["after", "waking"] and morning.note(TODAY).sleep == "short"
     assert morning.note(TODAY - timedelta(days=1)) is None
+
+
+def test_what_is_played_while_muted_never_makes_the_dose_smaller():
+    """Her usual stays the one from before the level, so that who keeps to her dose each day comes back."""
+    standing, diary = Standing(), Diary().steady(days=60, until=41, minutes=100)
+    sore, doses = [mark("pain", 3)], []
+    for back in range(40, -1, -1):
+        diary.checks_in(back, "waking", *(sore if back > 5 else []))
+        call = diary.call(back, standing, morning=True)
+        standing = call.standing
+        if call.dose.minutes is not None:
+            diary.plays(back, call.dose.minutes)
+            doses.append(call.dose.minutes)
+        else:
+            diary.plays(back, 100)
+    assert len(doses) > 30 and set(doses) <= {muted_dose(level, 108).minutes for level in (MUTED_MP, MUTED_PP)}
+    assert standing.level == OPEN and standing.usual_min == 108
+
+
+@pytest.mark.parametrize(("played_since", "usual"), [(1, 108), (28, 108), (29, 60)])
+def test_the_usual_from_before_a_level_holds_until_a_usual_was_played_again(played_since, usual):
+    diary = Diary()
+    for back in range(played_since, 0, -1):
+        diary.plays(back, 60)
+    released = Standing(settled_until=TODAY - timedelta(days=played_since + 1), usual_min=108)
+    assert usual_before(released, diary.evidence()) == usual

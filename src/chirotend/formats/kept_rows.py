@@ -303,8 +303,9 @@ def standing_from(d: Mapping[str, Any]) -> Standing:
         found = Standing(**{**d, "settled_until": settled, "places": places})
         if not (found.level in range(len(LEVELS)) and isinstance(found.clear, int) and 0 <= found.clear <= WHOLE_MAX):
             raise ValueError("the standing is out of range")
-        if found.start_dose_min is not None and not 0 <= found.start_dose_min <= 1440:
-            raise ValueError("the start dose is out of range")
+        for minutes in (found.start_dose_min, found.usual_min):
+            if minutes is not None and not 0 <= minutes <= 1440:
+                raise ValueError("the minutes are out of range")
     except (TypeError, KeyError) as error:
         raise ValueError(f"the standing cannot be read ({error})") from error
     return found

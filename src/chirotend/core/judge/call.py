@@ -17,7 +17,7 @@ from chirotend.core.judge.rules import (
     muted_dose,
     rules,
 )
-from chirotend.core.judge.way_back import Standing, carried
+from chirotend.core.judge.way_back import Standing, carried, usual_before
 
 OVERRULABLE_ROWS = (5, 6)
 OPEN_BLOCK_MIN, OPEN_REST_MIN = 30.0, 5.0
@@ -64,7 +64,7 @@ def todays_call(evidence: Evidence, before: Standing) -> Call:
     fever = next((f for f in found if f.code == "fever"), None)
     if ruled > OPEN and ruled >= standing.level:
         first = next(f for f in symptoms if f.level == ruled)
-        standing = _ruled_standing(standing, first, symptoms, evidence.today)
+        standing = _ruled_standing(standing, first, symptoms, evidence)
         level, row = ruled, first.row
     elif standing.level > OPEN:
         first = Finding(
@@ -99,15 +99,15 @@ def todays_call(evidence: Evidence, before: Standing) -> Call:
         LEVELS[level],
         row,
         tuple(found),
-        muted(level, evidence, standing.start_dose_min),
+        muted(level, usual_before(standing, evidence), standing.start_dose_min),
         standing,
         rules().version,
     )
 
 
-def _ruled_standing(standing: Standing, first: Finding, symptoms: list[Finding], today: date) -> Standing:
+def _ruled_standing(standing: Standing, first: Finding, symptoms: list[Finding], evidence: Evidence) -> Standing:
     """A row that only looks back over a window does not undo clear wakings; one with evidence of today does."""
-    fresh = first.level > standing.level or (bool(first.days) and first.days[-1] == today)
+    fresh = first.level > standing.level or (bool(first.days) and first.days[-1] == evidence.today)
     here = [f for f in symptoms if f.level == first.level]
     places = () if any(f.place is None for f in here) else tuple(dict.fromkeys(f.place for f in here if f.place))
     return Standing(
@@ -117,6 +117,7 @@ def _ruled_standing(standing: Standing, first: Finding, symptoms: list[Finding],
         first.row in (1, 2),
         standing.settled_until,
         places=places,
+        usual_min=usual_before(standing, evidence),
     )
 
 
@@ -125,11 +126,11 @@ def overruled(call: Call) -> Standing:
     return Standing(OPEN, settled_until=call.day - timedelta(days=1))
 
 
-def muted(level: int, evidence: Evidence, start_dose_min: float | None) -> Dose:
+def muted(level: int, usual_minutes: float | None, start_dose_min: float | None) -> Dose:
     """Return the dose of `level`; a start dose given by a clinician replaces the share of usual."""
     if level == TACET:
         return Dose(0.0, 0.0, 0.0, "", 0.0)
-    dose = muted_dose(level, evidence.usual_minutes)
+    dose = muted_dose(level, usual_minutes)
     if start_dose_min is None or level == MUTED_MP:
         return dose
     return Dose(start_dose_min, dose.block_min, dose.rest_min, dose.dynamic, dose.tempo_pct)

@@ -21,7 +21,8 @@ class Standing:
 
     `level` is the ceiling (0 open … 3 tacet), `clear` the clear wakings at that level, `held` true when only the
     answer "seen by a clinician" opens the way, `start_dose_min` the dose given with that answer. `places` are the
-    (region, side) that brought the level: a waking is clear when these are; none named = all.
+    (region, side) that brought the level: a waking is clear when these are; none named = all. `usual_min` is her usual
+    minutes as they were before the level: what is played while Muted must not make the next dose smaller still.
     """
 
     level: int = OPEN
@@ -31,6 +32,7 @@ class Standing:
     settled_until: date | None = None
     start_dose_min: float | None = None
     places: tuple[Place, ...] = ()
+    usual_min: float | None = None
 
     @property
     def wakings_needed(self) -> int:
@@ -55,7 +57,7 @@ def carried(before: Standing, evidence: Evidence) -> Standing:
     # what she marks later today must still count: settled is everything before this clear morning
     settled = evidence.today - timedelta(days=1)
     if level == OPEN:
-        return Standing(settled_until=settled)
+        return Standing(settled_until=settled, usual_min=before.usual_min)
     start_dose = before.start_dose_min if level > MUTED_MP else None
     return replace(before, level=level, clear=0, held=False, settled_until=settled, start_dose_min=start_dose)
 
@@ -78,11 +80,23 @@ def clear_waking(evidence: Evidence, places: tuple[Place, ...] = ()) -> bool:
     return True
 
 
+def usual_before(standing: Standing, evidence: Evidence) -> float | None:
+    """Return the usual minutes a dose is a share of: those from before the level, until as many days were played since
+    it ended as make a usual."""
+    if standing.usual_min is None:
+        return evidence.usual_minutes
+    if standing.level == OPEN and standing.settled_until is not None:
+        since = sum(day > standing.settled_until for day, _ in evidence.played)
+        if since > rules().usual_days:
+            return evidence.usual_minutes
+    return standing.usual_min
+
+
 def played_at_level(standing: Standing, evidence: Evidence) -> bool:
     """True when yesterday was played within the level's dose; under Tacet, when it was not played."""
     minutes = evidence.load.on(evidence.today - timedelta(days=1))[0]
     if standing.level == TACET:
         return not minutes > 0
-    dose = muted_dose(standing.level, evidence.usual_minutes).minutes
+    dose = muted_dose(standing.level, usual_before(standing, evidence)).minutes
     most = standing.start_dose_min if standing.start_dose_min is not None else dose
     return 0 < minutes <= (most if most is not None else minutes)

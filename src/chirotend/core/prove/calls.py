@@ -1,0 +1,82 @@
+"""The whole call, lived through: each morning's call is said, and she keeps to six Muted days of ten."""
+
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+import numpy as np
+
+from chirotend.core.body.zones import zone
+from chirotend.core.judge.call import Call, todays_call
+from chirotend.core.judge.evidence import USUAL_WATCH, Evidence
+from chirotend.core.judge.signs.chain import sign_rules
+from chirotend.core.judge.way_back import Standing
+from chirotend.core.record import Place
+from chirotend.core.simulate.cohort import Cohort, Life
+from chirotend.core.simulate.diary import ZONES, Diary, day_of
+from chirotend.core.simulate.kinds import Kind
+
+KEEPS = 0.6
+
+
+@dataclass(frozen=True)
+class Lived:
+    """The life, the share of mornings Muted or Tacet (players), and the day a row 3-6 first named the troubled place
+    in time (None = it did not)."""
+
+    cohort: Cohort
+    muted: tuple[float, ...]
+    named_on: tuple[int | None, ...]
+
+
+def live_with_calls(kind: Kind, mechanics: str, players: int, days: int, seed: int, keeps: float = KEEPS) -> Lived:
+    """Return a small cohort lived through with its calls. Two milliseconds a player and day."""
+    life = Life(kind, mechanics, players, seed)
+    follows = np.random.default_rng([seed, 9]).random((days, players)) < keeps
+    diaries = [Diary(life, player) for player in range(players)]
+    standing = [Standing() for _ in range(players)]
+    muted = np.zeros((days, players), dtype=bool)
+    named: list[list[int]] = [[] for _ in range(players)]
+    for number in range(days):
+        day, most = day_of(number), np.full(players, np.inf)
+        for player, diary in enumerate(diaries):
+            call = _call(diary, number, standing[player])
+            standing[player] = call.standing
+            muted[number, player] = call.call in ("muted_mp", "muted_pp", "tacet")
+            if muted[number, player] and follows[number, player] and call.dose.minutes is not None:
+                most[player] = call.dose.minutes
+            if _names(call, _place(int(life.troubled[player]))):
+                named[player].append(number)
+        life.day(most)
+        for diary in diaries:
+            diary.evening(day)
+    cohort = life.cohort()
+    first = sign_rules().first_days
+    return Lived(
+        cohort, tuple(muted[first:].mean(axis=0).tolist()), tuple(_in_time(cohort, p, n) for p, n in enumerate(named))
+    )
+
+
+def _call(diary: Diary, number: int, standing: Standing) -> Call:
+    day = day_of(number)
+    now = datetime(day.year, day.month, day.day, 8, tzinfo=UTC)
+    return todays_call(Evidence(diary.morning(day), day, now, standing.settled_until, watch=USUAL_WATCH), standing)
+
+
+def _place(number: int) -> Place:
+    name, side = ZONES[number]
+    return zone(name).region, side
+
+
+def _names(call: Call, place: Place) -> bool:
+    """A row of symptoms speaks of the place; days of tingling are counted without one."""
+    said = (f for f in call.findings if 3 <= f.row <= 6)
+    return any(f.place == place or (f.place is None and f.nerve) for f in said)
+
+
+def _in_time(cohort: Cohort, player: int, named: list[int]) -> int | None:
+    """The first morning after the trouble began and before the stop on which it was named, not named the day before."""
+    onset, stop = cohort.onset[player], cohort.stop[player]
+    if onset < 0:
+        return None
+    end = stop if stop >= 0 else onset + 28
+    return next((day for day in named if onset <= day < end and day - 1 not in named), None)

@@ -1,0 +1,131 @@
+"""An oracle: a Bayes filter on the same diary that knows what no filter can, to see what a diary could tell at best.
+
+It knows her mechanics, her load day by day, her habits (zeros, spread, likeness, what she keeps silent) and how often
+soreness comes in passing; not whether, when, where and how fast a trouble begins, and not her noise. A hypothesis is
+"nothing", or a trouble that began on a day and weakens its place within so many; each gives a course of excess, beside
+it stand passing soreness and a binned noise. Onsets lie four days apart and speeds are three: exact but for that, and
+for the wandering of `Threshold` and the cold, which it takes at their mean.
+"""
+
+import numpy as np
+from scipy.special import ndtr, ndtri
+
+from chirotend.core.judge.signs.chain import Floats, sign_rules
+from chirotend.core.simulate import cohort as lived
+from chirotend.core.simulate.cohort import Cohort
+from chirotend.core.simulate.mechanics import EXCESS_MAX, MECHANICS
+from chirotend.core.simulate.telling import Telling, characters
+
+BINS, PARTS = 15, 4
+STEP = 0.25
+SPEEDS = (9, 25, 47)
+EVERY = 4
+#: a trouble begins at a place about once in so many days: the prior
+BEGINS_DAYS = 700.0
+#: the dose of a day before the diary began
+USUAL_DOSE = 0.85
+
+
+def courses(cohort: Cohort) -> tuple[Floats, Floats]:
+    """Return the excess (days, players, hypotheses) of each hypothesis, the first of them "nothing", and the days
+    (hypotheses) on which they begin."""
+    days, players = cohort.minutes.shape
+    onsets = np.arange(0, days, EVERY)
+    begins = np.concatenate([[np.inf], np.repeat(onsets, len(SPEEDS))])
+    speeds = np.concatenate([[1.0], np.tile(SPEEDS, len(onsets))])
+    shape = players, len(begins)
+    body, rng = MECHANICS[cohort.mechanics](shape), np.random.default_rng(1)
+    usual = cohort.effort.mean(axis=0)
+    excess = np.empty((days, *shape))
+    for day in range(-lived.BURN_IN, days):
+        dose = np.full(players, USUAL_DOSE)
+        if day >= 0:
+            dose = cohort.minutes[day] / lived.MINUTES * (cohort.effort[day] / usual) ** 2
+        weakness = np.clip((day - begins) / speeds, 0.0, 1.0) * np.ones(shape)
+        felt = body.step(dose[:, None] * np.ones(shape), weakness, rng)
+        if day >= 0:
+            excess[day] = felt
+    return excess, begins
+
+
+def oracle_score(cohort: Cohort) -> Floats:
+    """Return the log odds (days, players, places) that a trouble has begun."""
+    excess, begins = courses(cohort)
+    t = _flat(cohort.telling)
+    grid = np.arange(0, EXCESS_MAX + STEP / 2, STEP)
+    told = _chances(t, grid).astype(np.float32)
+    noise_moves = _noise_moves(t.likeness).astype(np.float32)
+    passing = np.array([0.0, *lived.PASSING_LEVELS])
+    passing_moves = _passing_moves().astype(np.float32)
+    days, players, places = cohort.strength.shape
+    n = players * places
+    prior = np.full(len(begins), EVERY / BEGINS_DAYS / len(SPEEDS))
+    prior[0] = 1 - prior[1:].sum()
+    likely = np.zeros((n, len(begins), len(passing), BINS), dtype=np.float32)
+    likely[:, :, 0] = prior[:, None] / BINS
+    rows = np.arange(n)
+    nerve = t.nerve[:, 0][:, None, None]
+    characters_of = np.stack([characters(grid, np.full(len(grid), tingles)) for tingles in (False, True)])
+    characters_of = characters_of.astype(np.float32)
+    score = np.empty((days, n))
+    strength, character = cohort.strength.reshape(days, n), cohort.character.reshape(days, n)
+    for day in range(days):
+        likely = np.einsum("nhpb,pq->nhqb", likely, passing_moves, optimize=True)
+        likely = np.matmul(likely.reshape(n, -1, BINS), noise_moves).reshape(likely.shape)
+        felt = np.repeat(np.maximum(excess[day][:, :, None], passing), places, axis=0)
+        at = np.rint(felt / STEP).astype(int)
+        chances = told[rows[:, None, None], at, :, strength[day][:, None, None]]
+        tingles = (nerve & (begins <= day)[None, :, None] & (at > 0)).astype(int)
+        shown = characters_of[tingles, at, character[day][:, None, None]]
+        shown[strength[day] == 0] = 1.0
+        asked = np.repeat(cohort.asked[day], places)
+        likely[asked] *= (chances * shown[..., None])[asked]
+        likely /= np.maximum(likely.sum(axis=(1, 2, 3), keepdims=True), 1e-30)
+        high = np.clip(likely[:, begins <= day].sum(axis=(1, 2, 3), dtype=float), 1e-9, 1 - 1e-9)
+        score[day] = np.log(high / (1 - high))
+    enough = cohort.asked.cumsum(axis=0) > sign_rules().first_days
+    return np.where(enough[:, :, None], score.reshape(cohort.strength.shape), -np.inf)
+
+
+def _passing_moves() -> Floats:
+    """(levels, levels): passing soreness comes and goes; 0 = none."""
+    comes = (1 - lived.OFTEN_SHARE) / lived.SELDOM_DAYS + lived.OFTEN_SHARE / lived.OFTEN_DAYS
+    moves = np.eye(1 + len(lived.PASSING_LEVELS)) * (1 - lived.ENDS)
+    moves[1:, 0] = lived.ENDS
+    moves[0] = [1 - comes, *(comes * np.array(lived.PASSING_CHANCES))]
+    return moves
+
+
+def _flat(t: Telling) -> Telling:
+    return Telling(*(getattr(t, name).reshape(-1, 1) for name in t.__dataclass_fields__))
+
+
+def _noise_bins() -> Floats:
+    """(bins, parts): noise values, each bin as likely as another."""
+    return np.asarray(ndtri((np.arange(BINS * PARTS) + 0.5) / (BINS * PARTS)).reshape(BINS, PARTS))
+
+
+def _chances(t: Telling, grid: Floats) -> Floats:
+    """(places, grid, bins, strengths): the chance of each strength told at an excess, in a bin of noise."""
+    noise = _noise_bins()
+    places = len(t.above)
+    chances = np.zeros((places, len(grid), BINS, 11))
+    rows = np.arange(places)[:, None]
+    bins = np.arange(BINS)[None, :]
+    for number, excess in enumerate(grid):
+        silent = t.kept_silent(np.full((places, 1), excess))
+        for part in range(PARTS):
+            told = t.strength(noise[:, part][None, :], np.full((places, 1), excess)).astype(int)
+            chances[rows, number, bins, told] += (1 - silent) / PARTS  # each cell is named once
+            chances[:, number, :, 0] += silent / PARTS
+    return chances
+
+
+def _noise_moves(likeness: Floats) -> Floats:
+    """(places, bins, bins): where the noise goes within a day."""
+    centre = _noise_bins().mean(axis=1)
+    edges = ndtri(np.arange(1, BINS) / BINS)
+    spread = np.sqrt(1 - likeness**2)[:, :, None]
+    below = ndtr((edges[None, None, :] - likeness[:, :, None] * centre[None, :, None]) / spread)
+    ends = np.concatenate([np.zeros((*below.shape[:2], 1)), below, np.ones((*below.shape[:2], 1))], axis=2)
+    return np.asarray(np.diff(ends, axis=2))

@@ -1,0 +1,95 @@
+"""What could be watched: scores (days, players, places) of a cohort, each to be compared with a line. Not asked = kept
+as on the day before."""
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from chirotend.core.judge.signs.chain import Floats, sign_rules
+from chirotend.core.judge.signs.filter import Day, Filter
+from chirotend.core.judge.signs.raised import rank_sums, statistic
+from chirotend.core.simulate.cohort import Cohort
+
+RATIO_DAYS = 28
+
+
+def signs_score(cohort: Cohort) -> Floats:
+    """The statistic of early signs, as the call works it out: S + half the root of the rank sum."""
+    strength = _strongest(cohort)
+    days, players, places = strength.shape
+    flat, known = strength.reshape(days, -1), np.repeat(cohort.asked, places, axis=1)
+    character = np.where(flat > 0, cohort.character.reshape(days, -1), 0)
+    filtered = Filter(players * places)
+    score = np.array(
+        [filtered.step(Day(np.where(k, s, 0), c, k)) for s, c, k in zip(flat, character, known, strict=True)]
+    )
+    score = statistic(score, _rank_sums(flat, known))
+    return _from_the_first_days(score.reshape(strength.shape), cohort)
+
+
+def rank_score(cohort: Cohort) -> Floats:
+    """The rank sum alone."""
+    strength = _strongest(cohort)
+    known = np.repeat(cohort.asked, strength.shape[2], axis=1)
+    sums = _rank_sums(strength.reshape(len(strength), -1), known)
+    return _from_the_first_days(sums.reshape(strength.shape), cohort)
+
+
+def untelling_rank_score(cohort: Cohort) -> Floats:
+    """The rank sum of tightness and pain alone, as in version 2 of the rules: blind at a nerve."""
+    blind = np.where(cohort.telling.nerve, 0, _strongest(cohort))
+    known = np.repeat(cohort.asked, blind.shape[2], axis=1)
+    sums = _rank_sums(blind.reshape(len(blind), -1), known)
+    return _from_the_first_days(sums.reshape(blind.shape), cohort)
+
+
+def strongest_score(cohort: Cohort) -> Floats:
+    """ "Any pain": the strongest mark of the last three asked days."""
+    return _over_asked(cohort, 3, np.max)
+
+
+def days_marked_score(cohort: Cohort) -> Floats:
+    """ "Marked every day": days with a mark among the last seven asked; their mean strength breaks ties."""
+    marked = _over_asked(cohort, 7, lambda told, axis: (told > 0).sum(axis=axis) + told.mean(axis=axis) / 100)
+    return marked
+
+
+def load_ratio_score(cohort: Cohort) -> Floats:
+    """The load of 7 days against that of 28, by week (methods 1: shown here to be compared, never scored)."""
+    load = cohort.minutes * cohort.effort
+    total = np.cumsum(np.vstack([np.zeros(load.shape[1]), load]), axis=0)
+    ratio = np.zeros_like(load)
+    now = np.arange(RATIO_DAYS, len(load) + 1)
+    ratio[now - 1] = 4 * (total[now] - total[now - 7]) / np.maximum(total[now] - total[now - RATIO_DAYS], 1e-9)
+    return np.repeat(ratio[:, :, None], cohort.strength.shape[2], axis=2)
+
+
+def _strongest(cohort: Cohort) -> NDArray[np.int64]:
+    return np.minimum(cohort.strength, sign_rules().strongest)
+
+
+def _rank_sums(flat: NDArray[np.int64], known: NDArray[np.bool_]) -> Floats:
+    told = np.where(known, flat.astype(float), np.nan)
+    columns = [[None if v != v else v for v in column.tolist()] for column in told.T]
+    return np.column_stack([rank_sums(column) for column in columns])
+
+
+def _from_the_first_days(score: Floats, cohort: Cohort) -> Floats:
+    """Silent until so many days were asked."""
+    enough = cohort.asked.cumsum(axis=0) > sign_rules().first_days
+    return np.where(enough[:, :, None], score, -math.inf)
+
+
+def _over_asked(cohort: Cohort, last: int, of) -> Floats:  # type: ignore[no-untyped-def]
+    days, players, places = cohort.strength.shape
+    score = np.zeros((days, players, places))
+    for player in range(players):
+        asked = np.flatnonzero(cohort.asked[:, player])
+        told = cohort.strength[asked, player].astype(float)
+        padded = np.vstack([np.zeros((last - 1, places)), told])
+        rolled = np.lib.stride_tricks.sliding_window_view(padded, last, axis=0)
+        here = of(rolled, axis=2)
+        before = np.searchsorted(asked, np.arange(days), side="right") - 1
+        score[:, player] = np.where((before >= 0)[:, None], here[np.maximum(before, 0)], 0.0)
+    return _from_the_first_days(score, cohort)

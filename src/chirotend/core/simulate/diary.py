@@ -1,0 +1,64 @@
+"""What an invented player told, as a record: sessions, and checks with their marks."""
+
+from datetime import date, timedelta
+
+from chirotend.core.record import Block, Check, Entry, Record, Session
+from chirotend.core.simulate.cohort import Life
+
+FIRST_DAY = date(2026, 1, 5)
+#: the four places of a player: zone and side
+ZONES = (
+    ("thumb_base_joint", "left"),
+    ("forearm_outer_high", "right"),
+    ("neck_back", "right"),
+    ("wrist_back_mid", "left"),
+)
+TIMINGS = ("playing", "after", "waking", "night")
+#: tingling lasts longer than ten minutes from this excess on
+LASTS_FROM = 4.0
+
+
+class Diary:
+    """The record of one player of a life, day by day."""
+
+    def __init__(self, life: Life, player: int) -> None:
+        self.life, self.player = life, player
+        self.sessions: list[Session] = []
+        self.checks: list[Check] = []
+        self.on_waking: tuple[Entry, ...] | None = None
+
+    def morning(self, day: date) -> Record:
+        """Return what is known on the morning of `day`, with its waking check if she answered it."""
+        if self.on_waking is not None:
+            self.checks.append(Check(f"w{day}", day, "waking", self.on_waking))
+        return Record(tuple(self.sessions), tuple(self.checks))
+
+    def evening(self, day: date) -> None:
+        """Write in what the life has just lived."""
+        minutes, effort, excess, strength, character, asked = (column[self.player] for column in self.life.lived[-1])
+        if minutes > 0:
+            self.sessions.append(Session(f"s{day}", day, (Block(float(minutes)),), float(effort)))
+        self.on_waking = None
+        if not asked:
+            return
+        told: dict[str, list[Entry]] = {timing: [] for timing in TIMINGS}
+        for place in range(len(ZONES)):
+            if strength[place] > 0:
+                told[TIMINGS[int(character[place]) // 2]].append(
+                    self._entry(place, float(strength[place]), int(character[place]), float(excess[place]))
+                )
+        for timing in ("playing", "night"):
+            if told[timing]:
+                self.checks.append(Check(f"{timing}{day}", day, timing, tuple(told[timing])))
+        self.checks.append(Check(f"a{day}", day, "after", tuple(told["after"])))
+        self.on_waking = tuple(told["waking"])
+
+    def _entry(self, place: int, strength: float, character: int, excess: float) -> Entry:
+        zone, side = ZONES[place]
+        if self.life.telling.nerve[self.player, place] and character % 2:
+            return Entry(zone, side, "tingling", strength, "longer" if excess >= LASTS_FROM else "brief")
+        return Entry(zone, side, "pain" if character % 2 else "tension", strength)
+
+
+def day_of(number: int) -> date:
+    return FIRST_DAY + timedelta(days=number)

@@ -1,0 +1,1 @@
+"""The proof of early signs and of the call, on invented players."""

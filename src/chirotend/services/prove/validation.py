@@ -1,0 +1,168 @@
+"""Run the proof: cohorts lived, scores worked out, lines set on one mechanics, outcomes on all of them."""
+
+import math
+from collections.abc import Callable, Iterator
+from concurrent.futures import ProcessPoolExecutor, as_completed
+from dataclasses import dataclass
+
+from chirotend.core.judge.signs.chain import Floats, sign_rules
+from chirotend.core.prove.calls import live_with_calls
+from chirotend.core.prove.oracle import oracle_score
+from chirotend.core.prove.outcomes import (
+    Found,
+    Share,
+    false_signs,
+    found_of,
+    found_on,
+    line_for,
+    misses,
+    player_years,
+    rate,
+    share,
+)
+from chirotend.core.prove.scores import (
+    days_marked_score,
+    load_ratio_score,
+    rank_score,
+    signs_score,
+    strongest_score,
+    untelling_rank_score,
+)
+from chirotend.core.simulate.cohort import Cohort, live
+from chirotend.core.simulate.kinds import kinds
+from chirotend.core.simulate.mechanics import MECHANICS
+
+#: lines are set on this mechanics, with seeds of their own; on the others they are proved
+TUNED_ON = "irritation"
+BUDGETS = (0.25, 0.5, 1.0, 2.0, 4.0)
+BUDGET = 1.0
+DAYS = 180
+SCORES: dict[str, Callable[[Cohort], Floats]] = {
+    "signs": signs_score,
+    "ranks": rank_score,
+    "ranks, blind to tingling": untelling_rank_score,
+    "strongest mark of 3 days": strongest_score,
+    "days marked of 7": days_marked_score,
+    "load of 7 days to 28": load_ratio_score,
+    "oracle": oracle_score,
+}
+SETS_SEED, PROVES_SEED = 31, 47
+
+
+@dataclass(frozen=True)
+class Size:
+    """How many players: of each cohort, of each the oracle reads, of each that lives with its calls."""
+
+    players: int
+    oracle: int
+    called: int
+    mechanics: tuple[str, ...]
+
+
+FULL = Size(300, 60, 16, tuple(MECHANICS))
+QUICK = Size(60, 12, 1, ("damage",))
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What became of one kind of player under one mechanics: at the lines of the application and at those of `BUDGETS`.
+
+    A `Share` is false signs a year of those nothing is the matter with, a `Found` is of the others. `muted` is the
+    share of mornings Muted or Tacet, `muted_most` that of the player with most of them, `named` what the whole call
+    found; `misses` counts what signs missed at the usual watch, by reason.
+    """
+
+    kind: str
+    mechanics: str
+    own: dict[str, Share | Found]  # by watch
+    by_budget: dict[tuple[str, float], Share | Found]
+    muted: Share
+    muted_most: float
+    named: Found | None
+    misses: dict[str, int]
+
+
+@dataclass(frozen=True)
+class Proof:
+    """All outcomes, and the lines of each score by budget, set on `TUNED_ON`."""
+
+    size: Size
+    lines: dict[tuple[str, float], float]
+    outcomes: tuple[Outcome, ...]
+
+
+def _steady(mechanics: str, players: int, seed: int) -> list[Cohort]:
+    return [live(kinds()[kind], mechanics, players, DAYS, seed) for kind in ("steady", "exaggerator")]
+
+
+def lines_of(name: str, size: Size) -> dict[tuple[str, float], float]:
+    """Return the lines of a score at each budget, set on the steady players of `TUNED_ON`."""
+    players = size.oracle * 2 if name == "oracle" else size.players * 2
+    scores = [SCORES[name](cohort) for cohort in _steady(TUNED_ON, players, SETS_SEED)]
+    return {(name, budget): line_for(scores, budget) for budget in BUDGETS}
+
+
+def outcome(kind: str, mechanics: str, size: Size, lines: dict[tuple[str, float], float]) -> Outcome:
+    """Return what became of a kind of player under a mechanics, with seeds no line was set on."""
+    cohort = live(kinds()[kind], mechanics, size.players, DAYS, PROVES_SEED)
+    few = live(kinds()[kind], mechanics, size.oracle, DAYS, PROVES_SEED)
+    own: dict[str, Share | Found] = {}
+    missed: dict[str, int] = {}
+    by_budget: dict[tuple[str, float], Share | Found] = {}
+    for name, score_of in SCORES.items():
+        here = few if name == "oracle" else cohort
+        score = score_of(here)
+        for budget in BUDGETS:
+            by_budget[name, budget] = _at(here, score, lines[name, budget])
+        if name == "signs":
+            missed = misses(here, score, sign_rules().line("usual")) if here.kind.troubled else {}
+            own = {watch: _at(here, score, sign_rules().line(watch)) for watch in ("calmer", "usual", "earlier")}
+    lived = live_with_calls(kinds()[kind], mechanics, size.called, DAYS, PROVES_SEED)
+    days = size.called * (DAYS - sign_rules().first_days)
+    muted = share(round(sum(lived.muted) * (DAYS - sign_rules().first_days)), days)
+    named = found_of(lived.cohort, list(lived.named_on)) if kinds()[kind].troubled else None
+    return Outcome(kind, mechanics, own, by_budget, muted, max(lived.muted), named, missed)
+
+
+def _at(cohort: Cohort, score: Floats, line: float) -> Share | Found:
+    if cohort.kind.troubled:
+        return found_of(cohort, found_on(cohort, score, line))
+    return rate(false_signs(score, line), player_years(score), score.shape[1])
+
+
+def validate(size: Size, workers: int, say: Callable[[str], None]) -> Proof:
+    """Run the proof in `workers` processes; `say` hears each step done. Stopped by KeyboardInterrupt."""
+    with ProcessPoolExecutor(workers) as pool:
+        lines: dict[tuple[str, float], float] = {}
+        setting = {pool.submit(lines_of, name, size): name for name in SCORES}
+        for done in as_completed(setting):
+            lines |= done.result()
+            say(f"lines set: {setting[done]}")
+        proving = {
+            pool.submit(outcome, kind, mechanics, size, lines): f"{kind}, {mechanics}"
+            for mechanics in size.mechanics
+            for kind in kinds()
+        }
+        outcomes = []
+        for number, done_outcome in enumerate(as_completed(proving), start=1):
+            outcomes.append(done_outcome.result())
+            say(f"{number} of {len(proving)}: {proving[done_outcome]}")
+    order = {(m, k): n for n, (m, k) in enumerate((m, k) for m in size.mechanics for k in kinds())}
+    return Proof(size, lines, tuple(sorted(outcomes, key=lambda o: order[o.mechanics, o.kind])))
+
+
+def mean_found(proof: Proof, score: str, budget: float, mechanics: str | None = None) -> tuple[float, float]:
+    """Return the share found and the mean lead in days over all kinds with a trouble."""
+    here = [o for o in proof.outcomes if kinds()[o.kind].troubled and mechanics in (None, o.mechanics)]
+    told = [o.by_budget[score, budget] for o in here]
+    shares = [f.share.value for f in told if isinstance(f, Found)]
+    leads = [f.lead_mean for f in told if isinstance(f, Found) and not math.isnan(f.lead_mean)]
+    return sum(shares) / len(shares), sum(leads) / max(1, len(leads))
+
+
+def troubled(proof: Proof) -> Iterator[Outcome]:
+    return (o for o in proof.outcomes if kinds()[o.kind].troubled)
+
+
+def untroubled(proof: Proof) -> Iterator[Outcome]:
+    return (o for o in proof.outcomes if not kinds()[o.kind].troubled)
