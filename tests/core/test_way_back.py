@@ -135,7 +135,8 @@ def test_usual_is_the_median_of_answered_days_and_unanswered_ones_do_not_count()
         diary.checks_in(back, "waking", mark("tension", strength))
     evidence = diary.checks_in(0, "waking", mark("tension", 9)).evidence()
     (by_day,) = evidence.daily_worst(("tension",)).values()
-    assert evidence.usual(by_day) == 2 and Evidence(Record(), TODAY, datetime(2026, 11, 12, tzinfo=UTC)).usual({}) == 0
+    assert evidence.usual(by_day, THUMB[0], ("tension",)) == 2
+    assert Evidence(Record(), TODAY, datetime(2026, 11, 12, tzinfo=UTC)).usual({}, THUMB[0], ("tension",)) == 0
 
 
 def test_signs_need_answers_of_late_and_forget_over_a_long_gap():

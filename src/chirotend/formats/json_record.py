@@ -9,8 +9,8 @@ from chirotend.formats import documents
 from chirotend.formats.cells import UnreadableFile, decoded
 
 NUMBER_DIGITS = 18
-FORMAT, VERSION = "chirotend-record", 2
-READS = (1, 2)  # version 1 had only the first four tables
+FORMAT, VERSION = "chirotend-record", 3
+READS = (1, 2, 3)  # version 1 had only the first four tables, version 2 no known complaints
 KEPT = (
     "events",
     "calls",
@@ -25,6 +25,7 @@ KEPT = (
     "aims",
     "planned",
     "takes",
+    "known",
 )
 
 

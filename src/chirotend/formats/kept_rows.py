@@ -5,18 +5,21 @@ effort 0-10; days and instants as ISO 8601 text. A field that may be null means 
 """
 
 from collections.abc import Mapping
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, Field, ValidationError, model_validator
 
+from chirotend.core.body.zones import regions
 from chirotend.core.days import FIRST_DAY, LAST_DAY, is_sensible
 from chirotend.core.judge.findings import Finding
+from chirotend.core.judge.known import KINDS as KNOWN_KINDS
+from chirotend.core.judge.known import LEVEL_MAX, REVIEW_DAYS
 from chirotend.core.judge.rules import LEVELS, NOT_ENOUGH, Dose
 from chirotend.core.judge.way_back import Standing
 from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES
 from chirotend.core.plan.week import ENGAGEMENT_KINDS, LAID_BY
-from chirotend.core.record.words import KIT_KINDS, MEDIA
+from chirotend.core.record.words import KIT_KINDS, MEDIA, SIDES
 from chirotend.core.session.events import EVENT_KINDS
 from chirotend.core.texts import can_be_kept
 from chirotend.formats.cells import UnreadableFile
@@ -238,6 +241,27 @@ class TakeEntry(Row):
     kept: bool
 
 
+class KnownEntry(Row):
+    uid: Id
+    region: Literal[regions()]  # type: ignore[valid-type]
+    side: Literal[tuple(SIDES)]  # type: ignore[valid-type]
+    kind: Literal[KNOWN_KINDS]  # type: ignore[valid-type]
+    level: Annotated[float, Field(ge=1, le=LEVEL_MAX)]
+    seen_on: Day
+    since: Day
+    review: Day
+    lasts: bool
+    at_night: bool
+
+    @model_validator(mode="after")
+    def _reviewed_in_time(self) -> "KnownEntry":
+        if not self.seen_on <= self.since <= self.review <= self.since + timedelta(days=REVIEW_DAYS):
+            raise ValueError(
+                f"its review lies at most {REVIEW_DAYS} days after it began, and that not before she was seen"
+            )
+        return self
+
+
 ENTRIES: dict[str, type[Row]] = {
     "events": EventEntry,
     "calls": CallEntry,
@@ -252,6 +276,7 @@ ENTRIES: dict[str, type[Row]] = {
     "aims": AimEntry,
     "planned": PlannedEntry,
     "takes": TakeEntry,
+    "known": KnownEntry,
 }
 
 

@@ -299,6 +299,23 @@ class TakeRow(Personal):
     kept: Mapped[bool] = mapped_column(default=False)
 
 
+class KnownRow(Personal):
+    """A complaint that a clinician has seen and that is known and stable, until its review."""
+
+    __tablename__ = "known"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    region: Mapped[str] = mapped_column(String(40))
+    side: Mapped[str] = mapped_column(String(8))
+    kind: Mapped[str] = mapped_column(String(12))
+    level: Mapped[float]
+    #: the day she was seen
+    seen_on: Mapped[date]
+    since: Mapped[date]
+    review: Mapped[date]
+    lasts: Mapped[bool] = mapped_column(default=False)
+    at_night: Mapped[bool] = mapped_column(default=False)
+
+
 class EngagementRow(Personal):
     """Something in her calendar; `source` names the calendar entry it came from, `import_uid` the import."""
 

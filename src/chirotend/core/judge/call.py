@@ -3,7 +3,7 @@
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
-from chirotend.core.judge.call_table import ROWS
+from chirotend.core.judge.call_table import ROWS, ROWS_ABOVE_KNOWN
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.findings import Finding
 from chirotend.core.judge.rules import (
@@ -54,9 +54,13 @@ def todays_call(evidence: Evidence, before: Standing) -> Call:
     First match decides, all matches are listed. A level that the way back still holds counts like a matching row
     before row 7.
     """
-    standing = carried(before, evidence)
+    standing = carried(before, evidence.above_known)
     evidence = evidence.settled(standing.settled_until)
-    found = sorted((f for row in ROWS for f in row(evidence)), key=lambda f: (f.row, -f.level))
+    above = evidence.above_known
+    found = sorted(
+        (f for row in ROWS for f in row(above if row in ROWS_ABOVE_KNOWN else evidence)),
+        key=lambda f: (f.row, -f.level),
+    )
     if standing.held and not any(f.row in (1, 2) for f in found):
         standing = replace(standing, held=False)  # the mark that held it was rubbed out
     symptoms = [f for f in found if 1 <= f.row <= 6 and f.level > OPEN]

@@ -16,6 +16,7 @@ from chirotend.core.judge.signs import signs
 from chirotend.core.record import Mark
 
 Findings = Iterator[Finding]
+TIGHTNESS = ("tension", "stiffness")
 FAINT_ROW = 10  # a faint mark in the score: it is kept, never spoken, and decides nothing
 
 
@@ -149,7 +150,7 @@ def nights_and_nerves(e: Evidence) -> Findings:
 
 def _worse_mornings(e: Evidence) -> Findings:
     for (region, side), by_day in e.daily_worst(("pain",), "waking").items():
-        usual = e.usual(by_day)
+        usual = e.usual(by_day, (region, side), ("pain",))
         now = 0.0 if e.is_settled(e.today) else by_day.get(e.today, 0.0)
         if now >= usual + rules().pp_morning_rise:
             yield Finding(
@@ -186,8 +187,8 @@ def rising_tightness(e: Evidence) -> Findings:
     over = e.days_over_usual
     needed = r.mp_days_with_load if over else r.mp_days_without_load
     last_logged = e.asked[-7:]
-    for (region, side), by_day in e.daily_worst(("tension", "stiffness")).items():
-        usual = e.usual(by_day)
+    for (region, side), by_day in e.daily_worst(TIGHTNESS).items():
+        usual = e.usual(by_day, (region, side), TIGHTNESS)
         least = max(r.mp_tightness, usual + r.mp_tightness_rise)
         days = [d for d in last_logged if not e.is_settled(d) and by_day.get(d, 0.0) >= least]
         if len(days) >= needed:
@@ -274,6 +275,8 @@ ROWS: tuple[Callable[[Evidence], Findings], ...] = (
     return_after_gap,
     stands_out,
 )
+#: they speak of what is above a complaint that a clinician has seen and that is stable; rows 1-3 never change for it
+ROWS_ABOVE_KNOWN = frozenset({nights_and_nerves, moderate, rising_tightness})
 
 
 def _pain(mark: Mark) -> float:

@@ -10,6 +10,7 @@ from dataclasses import dataclass, fields, replace
 from datetime import UTC, date, datetime, timedelta
 from functools import cached_property
 
+from chirotend.core.judge.known import Known, above
 from chirotend.core.judge.rules import rules
 from chirotend.core.judge.usual import Range, median, usual_range
 from chirotend.core.load.series import LoadSeries, load_series
@@ -27,7 +28,7 @@ class Evidence:
     `settled_until`: symptom windows of rows 4-6 begin after this day (the way back, or a dismissed sign, settled it).
     `cleared_at`: the instant of the latest "seen by a clinician"; rows 1-2 look only after it. `earlier`: (day,
     minutes) of the last played days before the sessions of `record` begin, oldest first, so that a long lay-off does
-    not make her usual forgotten. `watch`: one of `WATCHES`.
+    not make her usual forgotten. `watch`: one of `WATCHES`. `known`: complaints a clinician has seen that are stable.
     """
 
     record: Record
@@ -37,6 +38,12 @@ class Evidence:
     cleared_at: datetime | None = None
     earlier: tuple[tuple[date, float], ...] = ()
     watch: str = USUAL_WATCH
+    known: tuple[Known, ...] = ()
+
+    @property
+    def above_known(self) -> "Evidence":
+        """What rows 4-6 and the way back look at: without the marks that are no more than a known complaint."""
+        return replace(self, record=above(self.record, self.known)) if self.known else self
 
     @cached_property
     def _worst(self) -> dict[tuple[tuple[str, ...], str | None], dict[Place, dict[date, float]]]:
@@ -130,10 +137,14 @@ class Evidence:
     def _usual_days(self) -> list[date]:
         return [d for d in self.asked if d < self.today][-rules().usual_days :]
 
-    def usual(self, by_day: dict[date, float]) -> float:
-        """Return the median over the last 28 logged (asked) days before today; a day asked without a mark is 0."""
+    def usual(self, by_day: dict[date, float], place: Place, kinds: tuple[str, ...]) -> float:
+        """Return the median over the last 28 logged (asked) days before today; a day asked without a mark is 0.
+
+        Where a complaint of `kinds` is known at `place`, it is at least the level that is known.
+        """
         days = self._usual_days
-        return median([by_day.get(d, 0.0) for d in days]) if days else 0.0
+        levels = [k.level for k in self.known if k.place == place and k.kind in kinds and k.holds_on(self.today)]
+        return max([median([by_day.get(d, 0.0) for d in days]) if days else 0.0, *levels])
 
     @cached_property
     def usual_load(self) -> Range | None:

@@ -75,7 +75,7 @@ def clear_waking(evidence: Evidence, places: tuple[Place, ...] = ()) -> bool:
         for timing, day in (("waking", evidence.today), (None, yesterday)):
             for place, by_day in evidence.daily_worst((kind,), timing).items():
                 watched = nerve or not places or place in places
-                if watched and by_day.get(day, 0.0) > evidence.usual(by_day) + room:
+                if watched and by_day.get(day, 0.0) > evidence.usual(by_day, place, (kind,)) + room:
                     return False
     return True
 

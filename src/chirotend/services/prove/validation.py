@@ -59,7 +59,7 @@ class Size:
     mechanics: tuple[str, ...]
 
 
-FULL = Size(300, 60, 16, tuple(MECHANICS))
+FULL = Size(200, 30, 8, tuple(MECHANICS))
 QUICK = Size(60, 12, 1, ("damage",))
 
 

@@ -18,6 +18,7 @@ from chirotend.store.models import (
     ChangeRow,
     EngagementRow,
     KitRow,
+    KnownRow,
     MeasurementRow,
     OwnItemRow,
     Personal,
@@ -37,6 +38,7 @@ ROWS: dict[str, type[Personal]] = {
     "own_item": OwnItemRow,
     "measurement": MeasurementRow,
     "profile": ProfileRow,
+    "known": KnownRow,
 }
 
 

@@ -17,6 +17,7 @@ from chirotend.store.models import (
     EventRow,
     JobRow,
     KitRow,
+    KnownRow,
     MeasurementRow,
     OwnItemRow,
     Personal,
@@ -43,6 +44,7 @@ KEPT: dict[str, tuple[type[Personal], tuple[Any, ...]]] = {
     "aims": (AimRow, (AimRow.week,)),
     "planned": (PlannedRow, (PlannedRow.start_utc,)),
     "takes": (TakeRow, (TakeRow.at_utc,)),
+    "known": (KnownRow, (KnownRow.since,)),
 }
 
 

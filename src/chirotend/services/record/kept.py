@@ -29,6 +29,7 @@ SUBJECTS = {
     "own_item": "own_items",
     "measurement": "measurements",
     "profile": "profile",
+    "known": "known",
 }
 
 

@@ -11,6 +11,7 @@ from chirotend.core.errors import MethodError
 from chirotend.core.judge.call import Call, overruled, seen_by_clinician, todays_call
 from chirotend.core.judge.evidence import USUAL_WATCH, Evidence
 from chirotend.core.judge.findings import Finding
+from chirotend.core.judge.known import Known
 from chirotend.core.judge.rules import Dose, rules
 from chirotend.core.judge.way_back import Standing
 from chirotend.core.judge.what_if import WhatIf, what_if
@@ -22,7 +23,7 @@ from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit.profile import profile
 from chirotend.services.words import Reason, reason
 from chirotend.store.accounts import hold
-from chirotend.store.models import CallRow
+from chirotend.store.models import CallRow, KnownRow
 
 log = logging.getLogger(__name__)
 REASON_MAX = 500
@@ -89,7 +90,12 @@ def evidence_on(desk: Desk, day: date, before: Standing, morning: bool = False) 
         clearance.at_utc if clearance else None,
         store.played_days_before(sessions_from, r.usual_days),
         profile(desk).watch or USUAL_WATCH,
+        tuple(map(known_of, store.shelf(KnownRow).all())),  # due ones too: they held until their review
     )
+
+
+def known_of(row: KnownRow) -> Known:
+    return Known(row.region, row.side, row.kind, row.level, row.since, row.review, row.lasts, row.at_night)
 
 
 def issue(desk: Desk, morning: bool = False) -> tuple[CallRow, Evidence]:

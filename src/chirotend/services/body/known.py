@@ -1,0 +1,116 @@
+"""Complaints that a clinician has seen and that are known and stable: written, reviewed, ended."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date, timedelta
+from uuid import uuid4
+
+from chirotend.core.days import day_named
+from chirotend.core.errors import MethodError
+from chirotend.core.judge.known import KINDS, LEVEL_MAX, REVIEW_DAYS, Known
+from chirotend.core.record import Place
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.record import corrections
+from chirotend.services.today.days_call import issue, known_of
+from chirotend.store.models import KnownRow
+
+#: what was marked so long ago can be chosen
+MARKED_DAYS = 56
+
+
+@dataclass(frozen=True)
+class Choice:
+    """A place and kind that she marked of late."""
+
+    place: Place
+    kind: str
+
+    @property
+    def key(self) -> str:
+        return "|".join((*self.place, self.kind))
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A known complaint as pages show it; `due` from its review on, until it is reviewed or ended."""
+
+    uid: str
+    known: Known
+    seen_on: date
+    due: bool
+
+
+def shown(desk: Desk) -> tuple[Shown, ...]:
+    """Return her known complaints, those that are due for a review first."""
+    rows = desk.store.shelf(KnownRow).all(order=(KnownRow.review,))
+    return tuple(Shown(r.uid, known_of(r), r.seen_on, r.review <= desk.today) for r in rows)
+
+
+def choices(desk: Desk) -> tuple[Choice, ...]:
+    """Return what she marked in the last eight weeks and could be known, by place."""
+    checks = desk.store.record(desk.today - timedelta(days=MARKED_DAYS), desk.today).checks
+    found = {Choice(m.place, m.entry.kind) for c in checks for m in c.marks if m.entry.kind in KINDS}
+    return tuple(sorted(found, key=lambda c: c.key))
+
+
+def write(desk: Desk, typed: Mapping[str, str]) -> None:
+    """Write a known complaint from what was typed; today's call follows from it. `Refused` names the field."""
+    chosen = next((c for c in choices(desk) if c.key == typed.get("what")), None)
+    if chosen is None:
+        raise Refused("what", "Choose what it is, among what you marked in the last eight weeks.")
+    values = {
+        "uid": uuid4().hex,
+        "region": chosen.place[0],
+        "side": chosen.place[1],
+        "kind": chosen.kind,
+        "level": _level(typed.get("level", "")),
+        "lasts": typed.get("lasts") == "yes",
+        "at_night": typed.get("at_night") == "yes",
+        **_days(desk, typed),
+    }
+    if any((s.known.place, s.known.kind) == (chosen.place, chosen.kind) for s in shown(desk)):
+        raise Refused("what", "That is written already: review it or end it below.")
+    corrections.put_row(desk, "known", values)
+    issue(desk)
+
+
+def review(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
+    """Go on with a known complaint after a clinician has seen it again; `NotThere` if she has none of that id."""
+    row = desk.store.shelf(KnownRow).get(uid)
+    if row is None:
+        raise NotThere(uid)
+    corrections.change_row(desk, "known", row, level=_level(typed.get("level", "")), **_days(desk, typed))
+    issue(desk)
+
+
+def end(desk: Desk, uid: str) -> None:
+    """Take a known complaint back: all of it speaks again. `NotThere` if she has none of that id."""
+    corrections.delete(desk, "known", uid)
+    issue(desk)
+
+
+def _level(text: str) -> float:
+    try:
+        level = float(text.strip().replace(",", "."))
+    except ValueError:
+        level = float("nan")
+    if not 1 <= level <= LEVEL_MAX:
+        raise Refused("level", f"Its usual strength runs from 1 to {LEVEL_MAX}: what is stronger is not left unsaid.")
+    return level
+
+
+def _days(desk: Desk, typed: Mapping[str, str]) -> dict[str, date]:
+    seen, review = (_day(name, typed.get(name, "")) for name in ("seen_on", "review"))
+    if not desk.today - timedelta(days=REVIEW_DAYS) <= seen <= desk.today:
+        raise Refused("seen_on", "The day a clinician saw it lies in the last twelve weeks.")
+    latest = desk.today + timedelta(days=REVIEW_DAYS)
+    if not desk.today < review <= latest:
+        raise Refused("review", f"The review lies between tomorrow and {latest:%d %B %Y}, twelve weeks ahead.")
+    return {"seen_on": seen, "since": desk.today, "review": review}
+
+
+def _day(field: str, text: str) -> date:
+    try:
+        return day_named(text.strip())
+    except MethodError as error:
+        raise Refused(field, "Choose a day that exists, written YYYY-MM-DD.") from error
