@@ -5,7 +5,7 @@ from chirotend.services.kit.bench import knobs
 
 # read by templates, as fields of what a service returns
 templates = words
-templates.CALL_DYNAMICS, templates.EASED_WORDS, templates.USES_WORDS
+templates.trend_numbers, templates.CALL_DYNAMICS, templates.EASED_WORDS, templates.USES_WORDS
 fields = knobs
 fields.all_tags, fields.day_off, fields.heads, fields.last_day, fields.last_kept, fields.per_day, fields.room_open
 fields.tablet, fields.this_week, fields.usual_low, fields.was_share

@@ -252,7 +252,7 @@ def test_fever_means_no_playing_today_but_leaves_the_way_back_alone():
 def test_a_faint_rise_is_kept_but_neither_spoken_nor_muted():
     diary = Diary().steady(until=20)
     for back in range(19, -1, -1):
-        diary.plays(back, 70).checks_in(back, "waking", *([mark("tension", 1)] if back < 4 else []))
+        diary.plays(back, 70).checks_in(back, "waking", *([mark("tension", 1)] if back < 5 else []))
     call = diary.call()
     assert call.call == "open" and [f.code for f in call.findings] == ["faint"]
 

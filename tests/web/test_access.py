@@ -163,6 +163,7 @@ PARTS = {
     "ending": "play",
     "number": 1,
     "handle": "0123456789abcdef",
+    "region": "fingers",
     "secret": "no-link",
     "filename": "icon.svg",
     "digest": "000000000000",
@@ -189,8 +190,13 @@ def furnish(client) -> dict[str, str]:
     client.post(
         "/kit/library/exercise/new", data={"name": "Mine", "family": "thumb_winds", "stage": "release", "minutes": "2"}
     )
+    mark = {"places": "thumb_ball.left", "kind": "tingling", "intensity": "2", "timings": "after", "lasting": "brief"}
+    client.post("/body/", data=mark)
+    known = {"what": "wrist & thumb|left|tingling", "level": "2", "seen_on": "2026-11-12", "review": "2026-12-01"}
+    assert client.post("/body/known", data=known).status_code == 302
     everything = json.loads(client.get("/record/export.json").data)
     return {
+        "known": everything["known"][0]["uid"],
         "record": everything["sessions"][0]["uid"],
         "kit": everything["kit"][0]["uid"],
         "aim": everything["aims"][0]["uid"],
@@ -208,6 +214,8 @@ def built(rule, ids: dict[str, str]) -> str:
         if "aim" in name
         else ids["own"]
         if name == "kit.remove"
+        else ids["known"]
+        if "known" in name
         else ids["kit"]
         if name.startswith("kit")
         else ids["record"]

@@ -89,6 +89,16 @@ def the_morning(walk: Walk, clock) -> None:
     walk.post("/call/back")
     assert "bruise" not in walk.page("/")
     walk.post("/body/rub-out", day="2026-11-12", timing="playing", zone="thumb_base_joint", side="left", kind="pain")
+    walk.post("/body/", places="thumb_ball.left", kind="tingling", intensity="2", timings="after", lasting="brief")
+    known = {"level": "2", "seen_on": "2026-11-10", "review": "2026-12-20"}
+    walk.post("/body/known", what="wrist & thumb|left|tingling", **known)
+    assert "Known and stable" in walk.page("/")
+    uid = re.search(r"/body/known/(\w+)/end", walk.page("/body/known"))[1]
+    walk.post(f"/body/known/{uid}", **{**known, "review": "2026-12-24"})
+    assert "24 Dec" in walk.page("/body/known")
+    walk.post(f"/body/known/{uid}/end")
+    assert "Known and stable:" not in walk.page("/")
+    walk.post("/body/rub-out", day="2026-11-12", timing="after", zone="thumb_ball", side="left", kind="tingling")
     walk.post("/body/nothing", timing="playing")
     walk.post("/body/self-checks", check="palm_flat", said="same")
     walk.post("/day-off", off="yes")

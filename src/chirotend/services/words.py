@@ -88,6 +88,8 @@ class Reason:
     source: str
     days: tuple[date, ...]
     book: str
+    #: the (region, side) whose page is behind it
+    opens: tuple[str, str] | None = None
 
 
 def reason(finding: Finding) -> Reason:
@@ -103,6 +105,7 @@ def reason(finding: Finding) -> Reason:
         w.source,
         finding.days,
         BOOK_WORDS[finding.book],
+        finding.place,
     )
 
 
@@ -112,6 +115,11 @@ def place_words(values: dict[str, Any]) -> str:
     side = str(values.get("side", "none"))
     region = str(values.get("region", "")).replace("&", "and")
     return region if side == "none" else f"{side} {region}"
+
+
+def sure(odds: float) -> str:
+    """Return how surely a sign is lasting, from the log odds of a lasting excess."""
+    return next(word for least, word in SURE if odds >= least)
 
 
 def _spoken(finding: Finding) -> dict[str, Any]:
@@ -129,7 +137,7 @@ def _spoken(finding: Finding) -> dict[str, Any]:
     if "since" in values:
         values["since"] = day_words(date.fromisoformat(str(values["since"])))
     if finding.code == "risen":
-        values["sure"] = next(word for least, word in SURE if float(finding.values["odds"]) >= least)
+        values["sure"] = sure(float(finding.values["odds"]))
         values["before"] = _before_sentence(finding.values)
     if finding.code == "way_back":
         values["held_sentence"] = _way_back_sentence(finding.values)

@@ -12,6 +12,7 @@ from chirotend.core.record import Place
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue, known_of
+from chirotend.services.words import KIND_WORDS, place_words
 from chirotend.store.models import KnownRow
 
 #: what was marked so long ago can be chosen
@@ -29,6 +30,10 @@ class Choice:
     def key(self) -> str:
         return "|".join((*self.place, self.kind))
 
+    @property
+    def name(self) -> str:
+        return _name(self.place, self.kind)
+
 
 @dataclass(frozen=True)
 class Shown:
@@ -38,6 +43,14 @@ class Shown:
     known: Known
     seen_on: date
     due: bool
+
+    @property
+    def name(self) -> str:
+        return _name(self.known.place, self.known.kind)
+
+
+def _name(place: Place, kind: str) -> str:
+    return f"{KIND_WORDS[kind]}, {place_words({'region': place[0], 'side': place[1]})}"
 
 
 def shown(desk: Desk) -> tuple[Shown, ...]:

@@ -6,9 +6,10 @@ from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from chirotend.core.body.zones import zone, zones
+from chirotend.core.judge.known import LEVEL_MAX
 from chirotend.core.record.words import FLAGS, KINDS, LASTING, OTHER_USES, TIMINGS
 from chirotend.drawing import bodymap
-from chirotend.services.body import checks, resembles, self_checks
+from chirotend.services.body import checks, known, resembles, self_checks, signs
 from chirotend.services.desk import NotThere, Refused
 from chirotend.services.record import corrections
 from chirotend.web import fields
@@ -109,6 +110,46 @@ def history(zone_id: str, side: str) -> ResponseReturnValue:
     return render_template(
         "body/history.html", place=zone(zone_id), side=side, marks=checks.history(desk(), zone_id, side)
     )
+
+
+@bp.get("/place/<region>/<side>")
+def place(region: str, side: str) -> ResponseReturnValue:
+    return render_template("body/place.html", page=signs.page(desk(), region, side))
+
+
+@bp.get("/known", endpoint="known")
+def known_page(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
+    d = desk()
+    return render_template(
+        "body/known.html",
+        shown=known.shown(d),
+        choices=known.choices(d),
+        level_max=LEVEL_MAX,
+        typed=request.form,
+        reviewed=uid,
+        problem=problem,
+        undo=corrections.offered(d),
+    ), code
+
+
+@bp.post("/known")
+@refusing(known_page)
+def write_known() -> ResponseReturnValue:
+    known.write(desk(), request.form)
+    return redirect(url_for(".known"))
+
+
+@bp.post("/known/<uid>")
+@refusing(known_page, of_address=True)
+def review_known(uid: str) -> ResponseReturnValue:
+    known.review(desk(), uid, request.form)
+    return redirect(url_for(".known"))
+
+
+@bp.post("/known/<uid>/end")
+def end_known(uid: str) -> ResponseReturnValue:
+    known.end(desk(), uid)
+    return redirect(url_for(".known"))
 
 
 @bp.get("/self-checks", endpoint="self_checks")

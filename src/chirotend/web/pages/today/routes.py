@@ -10,7 +10,7 @@ from chirotend.core.judge.what_if import WhatIf
 from chirotend.core.plan.cycles import rhythm_variants
 from chirotend.core.record.words import HANDS, SLEEP
 from chirotend.library.loader import other_uses
-from chirotend.services.body import checks
+from chirotend.services.body import checks, known
 from chirotend.services.desk import Refused
 from chirotend.services.kit import things
 from chirotend.services.kit.profile import profile, say
@@ -52,6 +52,7 @@ def _page(problem: Refused | None = None, code: int = 200, what_if: WhatIf | Non
         ahead=plan_page.ahead_lines(d),
         tonight=plan_page.tonight_over(d, shown.said.dose.minutes) if not shown.said.overrule else "",
         due=[t for t in things.kit(d) if t.due],
+        known=known.shown(d),
         ask_states=not profile(d).states_asked,
     ), code
 

@@ -1,0 +1,150 @@
+"""A sign opened: the days of its place against her usual, what went before, where it goes, when it is felt."""
+
+from bisect import bisect_left
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from chirotend.core.body.zones import STAFF_REGIONS
+from chirotend.core.errors import MethodError
+from chirotend.core.judge.before import Before, went_before
+from chirotend.core.judge.evidence import Evidence
+from chirotend.core.judge.signs.passing import passed
+from chirotend.core.judge.signs.raised import Sign, signs
+from chirotend.core.judge.trend import MannKendall, Slope, mann_kendall, theil_sen
+from chirotend.core.judge.usual import median, usual_range
+from chirotend.core.record import Mark, Place
+
+#: the days shown, and looked through for what went before
+DAYS = 84
+WEEKS = DAYS // 7
+NEW_FOR_DAYS = 14
+#: timings from the lightest to the weightiest
+ORDER = ("playing", "after", "waking", "daily", "night")
+
+
+@dataclass(frozen=True)
+class Trend:
+    """Weekly means of the strength, their change a week (0-10), and the test; None = too few weeks, or all equal."""
+
+    weeks: tuple[float | None, ...]
+    slope_a_week: float | None
+    test: MannKendall | None
+
+
+@dataclass(frozen=True)
+class Opened:
+    """A place through the last twelve weeks. `strengths` one a day, None = not asked; `sign` None = it raised none."""
+
+    place: Place
+    first: date
+    strengths: tuple[float | None, ...]
+    usual: float
+    sign: Sign | None
+    passed: tuple[int, ...]
+    before: dict[str, Before]
+    trend: Trend
+    timings: dict[str, tuple[int, int]]
+    spread: tuple[Place, ...]
+
+
+def opened(evidence: Evidence, place: Place) -> Opened:
+    """Return the last twelve weeks of a place (region, side): what is behind a sign there, or stands without one."""
+    first = evidence.today - timedelta(days=DAYS - 1)
+    strengths = _strengths(evidence, place, first)
+    sign = next((s for s in signs(evidence.above_known) if (s.region, s.side) == place), None)
+    since = sign.since if sign is not None and sign.speaks else evidence.today - timedelta(days=13)
+    told = [s for s in strengths if s is not None]
+    return Opened(
+        place,
+        first,
+        strengths,
+        median(told) if told else 0.0,
+        sign,
+        passed([None if s is None else round(s) for s in strengths]),
+        {name: went_before(there, strengths) for name, there in _there(evidence, first).items()},
+        _trend(strengths),
+        _timings(evidence, place, first, since),
+        tuple(p for p in _near(place) if _above_usual(evidence, p, first, since)),
+    )
+
+
+def _strengths(evidence: Evidence, place: Place, first: date) -> tuple[float | None, ...]:
+    asked = set(evidence.asked[bisect_left(evidence.asked, first) :])
+    worst: dict[date, float] = {}
+    for mark in _marks(evidence, place, first):
+        worst[mark.day] = max(worst.get(mark.day, 0.0), mark.entry.intensity)
+    days = (first + timedelta(days=n) for n in range(DAYS))
+    return tuple(worst.get(day, 0.0) if day in asked else None for day in days)
+
+
+def _marks(evidence: Evidence, place: Place, first: date) -> list[Mark]:
+    return [m for m in evidence.marks if m.day >= first and m.place == place]
+
+
+def _there(evidence: Evidence, first: date) -> dict[str, list[bool]]:
+    """The days on which something was that may go before: by its name."""
+    days = [first + timedelta(days=n) for n in range(DAYS)]
+    load, record = evidence.load, evidence.record
+    ranges = {day: usual_range(load.load, load.index(day)) for day in days if load.first <= day}
+    heavy = [
+        (r := ranges.get(day)) is not None and load.on(day)[1] == load.on(day)[1] and load.on(day)[1] > r.high
+        for day in days
+    ]
+    short = {n.day for n in record.notes if n.sleep in ("short", "broken")}
+    cold = {n.day for n in record.notes if n.hands == "cold"}
+    performed = {s.day for s in record.sessions for b in s.blocks if b.kind == "performance"}
+    begun: dict[str, date] = {}
+    for session in sorted(record.sessions, key=lambda s: s.day):
+        for block in session.blocks:
+            begun.setdefault(block.instrument, session.day)
+    oldest = min((s.day for s in record.sessions), default=first)
+    new = {i: day for i, day in begun.items() if i and day > oldest + timedelta(days=NEW_FOR_DAYS)}
+    return {
+        "heavy": heavy,
+        "sleep": [day in short for day in days],
+        "cold": [day in cold for day in days],
+        "performance": [day in performed for day in days],
+        "new_instrument": [any(b <= day <= b + timedelta(days=NEW_FOR_DAYS) for b in new.values()) for day in days],
+    }
+
+
+def _trend(strengths: tuple[float | None, ...]) -> Trend:
+    weeks: list[float | None] = []
+    for n in range(WEEKS):
+        told = [s for s in strengths[7 * n : 7 * n + 7] if s is not None]
+        weeks.append(sum(told) / len(told) if len(told) >= 3 else None)
+    known = [(n, w) for n, w in enumerate(weeks) if w is not None]
+    try:
+        test = mann_kendall([w for _, w in known])
+        slope: Slope = theil_sen([n for n, _ in known], [w for _, w in known])
+    except MethodError:
+        return Trend(tuple(weeks), None, None)
+    return Trend(tuple(weeks), slope.slope, test)
+
+
+def _timings(evidence: Evidence, place: Place, first: date, since: date) -> dict[str, tuple[int, int]]:
+    """Marks of each timing before `since` and from it on."""
+    counts = {timing: [0, 0] for timing in ORDER}
+    for mark in _marks(evidence, place, first):
+        counts[mark.timing][mark.day >= since] += 1
+    return {timing: (before, after) for timing, (before, after) in counts.items()}
+
+
+def _near(place: Place) -> list[Place]:
+    """The neighbouring regions of its side, and the same region of the other."""
+    region, side = place
+    near: list[Place] = []
+    if region in STAFF_REGIONS:
+        at = STAFF_REGIONS.index(region)
+        near += [(STAFF_REGIONS[n], side) for n in (at - 1, at + 1) if 0 <= n < len(STAFF_REGIONS)]
+    if side in ("left", "right"):
+        near.append((region, "right" if side == "left" else "left"))
+    return near
+
+
+def _above_usual(evidence: Evidence, place: Place, first: date, since: date) -> bool:
+    """Marked above its own usual on three asked days from `since` on."""
+    strengths = _strengths(evidence, place, first)
+    told = [s for s in strengths if s is not None]
+    late = [s for s in strengths[max(0, (since - first).days) :] if s is not None]
+    return bool(told) and sum(s > median(told) for s in late) >= 3

@@ -1,0 +1,149 @@
+"""A place opened: what is behind a sign there, in words and as a picture."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from chirotend.core.body.zones import regions
+from chirotend.core.judge.before import Before
+from chirotend.core.judge.signs.opened import DAYS, Opened, opened
+from chirotend.core.record import Place
+from chirotend.core.record.words import SIDES
+from chirotend.drawing.sign_days import SignDays, sign_days
+from chirotend.services.desk import Desk, NotThere
+from chirotend.services.today.days_call import issue
+from chirotend.services.words import TIMING_WORDS, day_words, place_words, sure
+
+PHONE_DAYS, PHONE_WIDTH = 42, 350.0
+BEFORE_NAMES = {
+    "heavy": "days above your usual load",
+    "sleep": "short or broken nights",
+    "cold": "cold hands on waking",
+    "performance": "performances",
+    "new_instrument": "the first fortnight of an instrument",
+}
+BEFORE_SAYS = {
+    "cannot_tell": "too few days with it, or without it, to tell",
+    "beyond_chance": "stronger after it, more than chance would give",
+    "perhaps": "perhaps stronger after it",
+    "chance": "no stronger after it than chance would give",
+}
+
+
+@dataclass(frozen=True)
+class WentBefore:
+    """A line of "what went before": its name, what is said, and the numbers behind it in words."""
+
+    name: str
+    said: str
+    numbers: str
+
+
+@dataclass(frozen=True)
+class WeekTold:
+    """A week of the table: its first day, the days in words, their mean (None = too few asked)."""
+
+    first: date
+    days: str
+    mean: float | None
+
+
+@dataclass(frozen=True)
+class Page:
+    """What the page of a place shows."""
+
+    place: str
+    opened: Opened
+    lead: str
+    passing: str
+    before: tuple[WentBefore, ...]
+    trend: str
+    trend_numbers: str
+    timing: str
+    spread: str
+    wide: SignDays
+    phone: SignDays
+    weeks: tuple[WeekTold, ...]
+    asked: int
+
+
+def page(desk: Desk, region: str, side: str) -> Page:
+    """Return the page of a place; `NotThere` when there is no such place."""
+    if region not in regions() or side not in SIDES:
+        raise NotThere(f"{region} {side}")
+    found = opened(issue(desk)[1], (region, side))
+    since = found.sign.since if found.sign is not None and found.sign.speaks else None
+    phone_first = found.first + timedelta(days=DAYS - PHONE_DAYS)
+    late = found.strengths[-PHONE_DAYS:]
+    return Page(
+        _place(found.place),
+        found,
+        _lead(found),
+        _passing(found),
+        tuple(_went_before(name, before) for name, before in found.before.items()),
+        *_trend(found),
+        _timing(found),
+        _spread(found),
+        sign_days(found.first, found.strengths, found.usual, since),
+        sign_days(phone_first, late, found.usual, since, PHONE_WIDTH),
+        _weeks(found),
+        sum(s is not None for s in found.strengths),
+    )
+
+
+def _weeks(found: Opened) -> tuple[WeekTold, ...]:
+    def told(n: int) -> str:
+        return " ".join("–" if s is None else f"{s:g}" for s in found.strengths[7 * n : 7 * n + 7])
+
+    weeks = enumerate(found.trend.weeks)
+    return tuple(WeekTold(found.first + timedelta(days=7 * n), told(n), mean) for n, mean in weeks)
+
+
+def _place(place: Place) -> str:
+    return place_words({"region": place[0], "side": place[1]})
+
+
+def _lead(found: Opened) -> str:
+    if found.sign is None:
+        return "Nothing here stands out against your usual now."
+    if not found.sign.speaks:
+        return "A little above your usual: too little to speak of yet."
+    return f"Higher than your usual since {day_words(found.sign.since)}: {sure(found.sign.odds)}."
+
+
+def _passing(found: Opened) -> str:
+    if not found.passed:
+        return "No soreness came and passed here in these twelve weeks."
+    times = "once" if len(found.passed) == 1 else f"{len(found.passed)} times"
+    longest = max(found.passed)
+    return f"Soreness came and passed {times}, within {longest} {'day' if longest == 1 else 'days'}."
+
+
+def _went_before(name: str, before: Before) -> WentBefore:
+    numbers = "" if before.p is None else f"{before.with_it:.1f} after it, {before.without:.1f} else; p {before.p:.2f}"
+    return WentBefore(BEFORE_NAMES[name], BEFORE_SAYS[before.said], numbers)
+
+
+def _trend(found: Opened) -> tuple[str, str]:
+    trend = found.trend
+    if trend.test is None or trend.slope_a_week is None:
+        return "No trend can be told: too few weeks, or every week alike.", ""
+    numbers = f"{trend.slope_a_week:+.2f} a week (Theil–Sen), Mann–Kendall p {trend.test.p:.2f}"
+    if trend.test.p > 0.05:
+        return "No steady trend over the weeks.", numbers
+    return f"Week by week it goes {'up' if trend.test.S > 0 else 'down'}.", numbers
+
+
+def _timing(found: Opened) -> str:
+    """Where marks come later than they did: from playing to after, to waking, to daily life, to the night."""
+    new = [TIMING_WORDS[t] for t, (before, after) in found.timings.items() if after and not before and t != "playing"]
+    if not any(sum(counts) for counts in found.timings.values()):
+        return "Nothing was marked here."
+    if not any(before for before, _ in found.timings.values()):
+        return "Before it nothing was marked here."
+    return f"New since then: {', '.join(new)}." if new else "It is felt when it was felt before."
+
+
+def _spread(found: Opened) -> str:
+    if not found.spread:
+        return "Its neighbours and the other side are at their usual."
+    return f"Above their usual too: {', '.join(map(_place, found.spread))}."
