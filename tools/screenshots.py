@@ -48,6 +48,7 @@ def tour(page: Page, base: str) -> None:
         ("kit", "/kit/?strap=120"),
         ("reach", "/kit/bench/string"),
         ("warmup", "/warm-up"),
+        ("place", "/body/place/wrist%20&%20thumb/left"),
     ):
         page.goto(base + path)
         shot(page, name)
@@ -77,7 +78,7 @@ def tour(page: Page, base: str) -> None:
     card = page.locator(".problem[open]")
     for chosen in ("thumb base joint", "left", "clearly", "no"):
         card.get_by_role("radio", name=chosen, exact=True).check()
-    shots(page, "curtain", "-390")
+    shot(page, "curtain")
 
 
 def narrow(page: Page, base: str) -> None:

@@ -1,5 +1,6 @@
 """The first day, the call day by day, the urgent page, the morning on a phone."""
 
+import re
 from pathlib import Path
 
 from playwright.sync_api import Page, expect
@@ -175,3 +176,12 @@ def test_a_sign_is_opened_from_the_call_and_shows_its_days_and_what_went_before(
     page.get_by_text("How this is worked out").click()
     expect(page.get_by_text("It shows what went together, not what brought what.")).to_be_visible()
     assert_accessible(page)
+    expect(page.get_by_text("It is kept, and the sign is settled until today")).to_be_visible()
+    page.get_by_label("A few words, if you like").fill("Two programmes at once.")
+    page.get_by_role("button", name="A cause I know").click()
+    expect(page.get_by_text("Nothing here stands out against your usual now.")).to_be_visible()
+    expect(page.get_by_text("Two programmes at once.")).to_be_visible()
+    assert_accessible(page)
+    page.goto(server.url)
+    expect(page.get_by_text("has been higher than your usual since")).to_have_count(0)
+    expect(call(page)).to_have_text(re.compile(r"Muted"))

@@ -142,6 +142,6 @@ def test_what_was_settled_is_at_rest_and_its_usual_stays():
         filtered.step(Day(np.array([strength]), np.array([1]), np.array([True])))
     learnt = filtered.strengths.copy()
     assert filtered.log_odds()[0] > -2
-    filtered.settle()
+    filtered.settle(np.array([True]))
     assert filtered.log_odds()[0] < -20 and np.array_equal(filtered.strengths, learnt)
     assert filtered.likely.sum() == pytest.approx(1)

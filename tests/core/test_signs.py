@@ -96,3 +96,18 @@ def test_a_passing_soreness_is_over_when_it_is_over():
     for back in range(20, -1, -1):
         told.plays(back).checks_in(back, "waking", *([mark("tension", 3)] if back > 16 else []))
     assert not any(s.speaks for s in signs(told.evidence()))
+
+
+def test_an_answer_settles_its_place_alone_and_what_rises_after_it_speaks_again():
+    told = rising("tingling", days=30)
+    for back in range(10, -1, -1):
+        told.checks_in(back, "after", mark("pain", 3 + back % 2, "neck_back", "right"))
+    places = {(s.region, s.side) for s in signs(told.evidence()) if s.speaks}
+    assert places == {("fingers", "left"), ("neck & shoulder", "right")}
+    answered = ((("fingers", "left"), TODAY),)
+    assert [s.region for s in signs(told.evidence(answered=answered)) if s.speaks] == ["neck & shoulder"]
+    earlier = ((("fingers", "left"), TODAY - timedelta(days=14)),)
+    again = [s for s in signs(told.evidence(answered=earlier)) if s.region == "fingers"]
+    assert [s.speaks for s in again] == [True] and again[0].since > TODAY - timedelta(days=14)
+    forget_diaries()
+    assert again == [s for s in signs(told.evidence(answered=earlier)) if s.region == "fingers"]

@@ -28,7 +28,8 @@ STARTS = (
     "/", "/plan/", "/play/", "/body/", "/score/", "/kit/", "/kit/hands", "/kit/room", "/kit/thing", "/kit/left-out",
     "/kit/library/exercise/new", "/kit/library/grip/new", "/kit/library/instrument/new", "/warm-up", "/warm-up/cycles",
     "/curtain/", "/record/", "/record/session/new", "/record/day", "/record/lists", "/record/delete", "/settings",
-    "/play/takes", "/body/self-checks", "/body/known", "/plan/engagement", "/urgent", "/kit/bench/string", "/kit/bench/holes",
+    "/play/takes", "/body/self-checks", "/body/known", "/body/place/fingers/left", "/plan/engagement",
+    "/urgent", "/kit/bench/string", "/kit/bench/holes",
     "/kit/bench/sticks",
 )  # fmt: skip
 

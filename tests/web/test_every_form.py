@@ -97,6 +97,13 @@ def the_morning(walk: Walk, clock) -> None:
     walk.post(f"/body/known/{uid}", **{**known, "review": "2026-12-24"})
     assert "24 Dec" in walk.page("/body/known")
     walk.post(f"/body/known/{uid}/end")
+    for back in range(40, 0, -1):
+        day = (clock().date() - timedelta(days=back)).isoformat()
+        walk.post("/body/nothing", timing="waking", day=day)
+        if back < 12:
+            walk.post("/body/", places="neck_back.left", kind="tension", intensity="2", timings="after", day=day)
+    walk.post("/body/place/neck & shoulder/left", answer="acted_on", note="Another chair.")
+    assert "Another chair." in walk.page("/body/place/neck & shoulder/left")
     assert "Known and stable:" not in walk.page("/")
     walk.post("/body/rub-out", day="2026-11-12", timing="after", zone="thumb_ball", side="left", kind="tingling")
     walk.post("/body/nothing", timing="playing")

@@ -10,7 +10,7 @@ from chirotend.formats.cells import UnreadableFile, decoded
 
 NUMBER_DIGITS = 18
 FORMAT, VERSION = "chirotend-record", 3
-READS = (1, 2, 3)  # version 1 had only the first four tables, version 2 no known complaints
+READS = (1, 2, 3)  # version 1 had only the first four tables, version 2 no known complaints and answers to signs
 KEPT = (
     "events",
     "calls",
@@ -26,6 +26,7 @@ KEPT = (
     "planned",
     "takes",
     "known",
+    "sign_answers",
 )
 
 

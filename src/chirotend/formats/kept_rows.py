@@ -19,7 +19,7 @@ from chirotend.core.judge.rules import LEVELS, NOT_ENOUGH, Dose
 from chirotend.core.judge.way_back import Standing
 from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES
 from chirotend.core.plan.week import ENGAGEMENT_KINDS, LAID_BY
-from chirotend.core.record.words import KIT_KINDS, MEDIA, SIDES
+from chirotend.core.record.words import KIT_KINDS, MEDIA, SIDES, SIGN_ANSWERS
 from chirotend.core.session.events import EVENT_KINDS
 from chirotend.core.texts import can_be_kept
 from chirotend.formats.cells import UnreadableFile
@@ -262,6 +262,15 @@ class KnownEntry(Row):
         return self
 
 
+class SignAnswerEntry(Row):
+    uid: Id
+    region: Literal[regions()]  # type: ignore[valid-type]
+    side: Literal[tuple(SIDES)]  # type: ignore[valid-type]
+    day: Day
+    answer: Literal[SIGN_ANSWERS]  # type: ignore[valid-type]
+    note: Annotated[Text, Field(max_length=500)]
+
+
 ENTRIES: dict[str, type[Row]] = {
     "events": EventEntry,
     "calls": CallEntry,
@@ -277,6 +286,7 @@ ENTRIES: dict[str, type[Row]] = {
     "planned": PlannedEntry,
     "takes": TakeEntry,
     "known": KnownEntry,
+    "sign_answers": SignAnswerEntry,
 }
 
 

@@ -7,12 +7,13 @@ from typing import Any
 from chirotend.core.body.redflags import red_flag
 from chirotend.core.body.zones import zone
 from chirotend.core.judge.findings import Finding
-from chirotend.core.record.words import Eased, Flag, Kind, Lasting, OtherUses, Timing
+from chirotend.core.record.words import Eased, Flag, Kind, Lasting, OtherUses, SignAnswer, Timing
 from chirotend.library.loader import wordings
 
 KIND_WORDS, TIMING_WORDS, LASTING_WORDS, FLAG_WORDS, EASED_WORDS, USES_WORDS = (
     {word.value: word.said for word in words} for words in (Kind, Timing, Lasting, Flag, Eased, OtherUses)
 )
+ANSWER_WORDS = {word.value: word.said for word in SignAnswer}
 LOSS_WORDS = {
     "numb_constant": "numbness that is always there",
     "numb_longer": "numbness longer than ten minutes",

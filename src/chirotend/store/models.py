@@ -316,6 +316,18 @@ class KnownRow(Personal):
     at_night: Mapped[bool] = mapped_column(default=False)
 
 
+class SignAnswerRow(Personal):
+    """What she answered to a sign of a place: it is settled until that day."""
+
+    __tablename__ = "sign_answer"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    region: Mapped[str] = mapped_column(String(40))
+    side: Mapped[str] = mapped_column(String(8))
+    day: Mapped[date]
+    answer: Mapped[str] = mapped_column(String(12))
+    note: Mapped[str] = mapped_column(default="")
+
+
 class EngagementRow(Personal):
     """Something in her calendar; `source` names the calendar entry it came from, `import_uid` the import."""
 

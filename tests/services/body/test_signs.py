@@ -1,10 +1,14 @@
 """The page of a place, in words: what stands out, what passed, what cannot be told."""
 
+from datetime import timedelta
+
 import pytest
 
 from chirotend.services.body import checks, signs
 from chirotend.services.body.checks import TypedMarks
-from chirotend.services.desk import NotThere
+from chirotend.services.desk import NotThere, Refused
+from chirotend.services.record import corrections
+from chirotend.services.today import days_call
 
 
 def test_an_empty_record_says_what_cannot_be_told(desk):
@@ -26,3 +30,38 @@ def test_a_mark_is_a_stroke_of_its_day(desk):
 def test_no_such_place_is_not_there(desk, region, side):
     with pytest.raises(NotThere):
         signs.page(desk, region, side)
+
+
+@pytest.fixture
+def risen(desk):
+    """Nothing for six weeks, then tingling at the fingertips that grows, and stays within ten minutes."""
+    for back in range(60, -1, -1):
+        day = desk.today - timedelta(days=back)
+        checks.nothing(desk, "waking", day)
+        if back < 14 and (back < 9 or back % 2):
+            strength = 1 + (14 - back) // 5
+            checks.write_marks(
+                desk, TypedMarks(("index_tip_palm.left",), "tingling", strength, ("after",), "brief"), day
+            )
+    return desk
+
+
+def test_an_answer_settles_the_sign_and_is_kept(risen):
+    page = signs.page(risen, "fingers", "left")
+    assert page.lead.startswith("Higher than your usual since") and page.answers == ()
+    assert "risen" in {f["code"] for f in days_call.issue(risen)[0].findings}
+    for field, typed in (("answer", ("perhaps", "")), ("note", ("not_so", "x" * 501))):
+        with pytest.raises(Refused) as refused:
+            signs.answer(risen, "fingers", "left", *typed)
+        assert refused.value.field == field
+    signs.answer(risen, "fingers", "left", "known_cause", "The cold hall.")
+    page = signs.page(risen, "fingers", "left")
+    assert "Nothing here stands out" in page.lead and page.not_so_a_year == 0
+    assert [(a.answer, a.note) for a in page.answers] == [("a cause I know", "The cold hall.")]
+    assert "risen" not in {f["code"] for f in days_call.issue(risen)[0].findings}
+    with pytest.raises(NotThere):
+        signs.answer(risen, "fingers", "left", "not_so", "")
+    corrections.undo(risen, corrections.offered(risen).number)
+    assert signs.page(risen, "fingers", "left").answers == ()
+    signs.answer(risen, "fingers", "left", "not_so", "")
+    assert signs.page(risen, "fingers", "left").not_so_a_year == 1

@@ -29,6 +29,7 @@ class Evidence:
     `cleared_at`: the instant of the latest "seen by a clinician"; rows 1-2 look only after it. `earlier`: (day,
     minutes) of the last played days before the sessions of `record` begin, oldest first, so that a long lay-off does
     not make her usual forgotten. `watch`: one of `WATCHES`. `known`: complaints a clinician has seen that are stable.
+    `answered`: places whose sign she answered, each with the day: it is settled until then.
     """
 
     record: Record
@@ -39,6 +40,7 @@ class Evidence:
     earlier: tuple[tuple[date, float], ...] = ()
     watch: str = USUAL_WATCH
     known: tuple[Known, ...] = ()
+    answered: tuple[tuple[Place, date], ...] = ()
 
     @property
     def above_known(self) -> "Evidence":

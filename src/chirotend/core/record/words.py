@@ -112,6 +112,13 @@ class Dynamic(Word):
     FF = "ff", "very loud"
 
 
+class SignAnswer(Word):
+    NOT_SO = "not_so", "not so"
+    KNOWN_CAUSE = "known_cause", "a cause I know"
+    ACTED_ON = "acted_on", "I have changed something"
+
+
+SIGN_ANSWERS = tuple(SignAnswer)
 SIDES, KINDS, TIMINGS, LASTING, FLAGS = (tuple(w) for w in (Side, Kind, Timing, Lasting, Flag))
 EASED, OTHER_USES, SLEEP, HANDS = (tuple(w) for w in (Eased, OtherUses, Sleep, Hands))
 BLOCK_KINDS, DYNAMICS = tuple(BlockKind), tuple(Dynamic)

@@ -2,17 +2,21 @@
 
 from dataclasses import dataclass
 from datetime import date, timedelta
+from uuid import uuid4
 
 from chirotend.core.body.zones import regions
 from chirotend.core.judge.before import Before
 from chirotend.core.judge.signs.opened import DAYS, Opened, opened
 from chirotend.core.record import Place
-from chirotend.core.record.words import SIDES
+from chirotend.core.record.words import SIDES, SIGN_ANSWERS
 from chirotend.drawing.sign_days import SignDays, sign_days
-from chirotend.services.desk import Desk, NotThere
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue
-from chirotend.services.words import TIMING_WORDS, day_words, place_words, sure
+from chirotend.services.words import ANSWER_WORDS, TIMING_WORDS, day_words, place_words, sure
+from chirotend.store.models import SignAnswerRow
 
+NOTE_MAX = 500
 PHONE_DAYS, PHONE_WIDTH = 42, 350.0
 BEFORE_NAMES = {
     "heavy": "days above your usual load",
@@ -39,6 +43,15 @@ class WentBefore:
 
 
 @dataclass(frozen=True)
+class Answered:
+    """What she answered to a sign: the day, the answer in words, her note."""
+
+    day: date
+    answer: str
+    note: str
+
+
+@dataclass(frozen=True)
 class WeekTold:
     """A week of the table: its first day, the days in words, their mean (None = too few asked)."""
 
@@ -60,6 +73,8 @@ class Page:
     trend_numbers: str
     timing: str
     spread: str
+    answers: tuple[Answered, ...]
+    not_so_a_year: int
     wide: SignDays
     phone: SignDays
     weeks: tuple[WeekTold, ...]
@@ -83,6 +98,8 @@ def page(desk: Desk, region: str, side: str) -> Page:
         *_trend(found),
         _timing(found),
         _spread(found),
+        answers(desk, found.place),
+        _not_so_a_year(desk),
         sign_days(found.first, found.strengths, found.usual, since),
         sign_days(phone_first, late, found.usual, since, PHONE_WIDTH),
         _weeks(found),
@@ -96,6 +113,34 @@ def _weeks(found: Opened) -> tuple[WeekTold, ...]:
 
     weeks = enumerate(found.trend.weeks)
     return tuple(WeekTold(found.first + timedelta(days=7 * n), told(n), mean) for n, mean in weeks)
+
+
+def answer(desk: Desk, region: str, side: str, answer: str, note: str) -> None:
+    """Write what she answers to the sign of a place: it is settled until today, kept, and raised again by what rises
+    after it. `NotThere` when no sign speaks there; `Refused` names the field."""
+    shown = page(desk, region, side)
+    if shown.opened.sign is None or not shown.opened.sign.speaks:
+        raise NotThere(f"{region} {side}")
+    if answer not in SIGN_ANSWERS:
+        raise Refused("answer", "Choose one of the three answers.")
+    if len(note) > NOTE_MAX:
+        raise Refused("note", f"At most {NOTE_MAX} characters.")
+    values = {"uid": uuid4().hex, "region": region, "side": side, "day": desk.today}
+    corrections.put_row(desk, "sign_answer", {**values, "answer": answer, "note": note.strip()})
+    issue(desk)
+
+
+def answers(desk: Desk, place: Place) -> tuple[Answered, ...]:
+    """Return what she answered to signs of a place, newest first."""
+    here = (SignAnswerRow.region == place[0], SignAnswerRow.side == place[1])
+    rows = desk.store.shelf(SignAnswerRow).all(*here, order=(SignAnswerRow.day.desc(),))
+    return tuple(Answered(r.day, ANSWER_WORDS[r.answer], r.note) for r in rows)
+
+
+def _not_so_a_year(desk: Desk) -> int:
+    """How often she answered "not so" within a year: what her watch costs her."""
+    since = desk.today - timedelta(days=365)
+    return len(desk.store.shelf(SignAnswerRow).all(SignAnswerRow.answer == "not_so", SignAnswerRow.day > since))
 
 
 def _place(place: Place) -> str:

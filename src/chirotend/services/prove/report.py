@@ -47,6 +47,8 @@ ASSUMED = """
   reaches. In a season too many it rightly blames the load and not a trouble, and so finds fewer.
 - “The whole call” counts every row that names the place (tingling without one), also rows that single marks of strong
   or lasting symptoms bring; its Muted mornings are the price. A stop is later, or never comes, for who keeps to it.
+- Exaggerators, who add 2 to every mark, are Muted on almost every second day: row 6 counts days at 3 and above. That
+  early signs speak no more of them than of others shows that it is that row, not the signs.
 - Not known: how often real players report a passing ache, how their troubles grow, whether a sign changes what they do.
 """
 
@@ -136,7 +138,8 @@ def _aims(proof: Proof) -> list[list[str]]:
     own, oracle = ([o.own["usual"] for o in proved], [o.by_budget["oracle", BUDGET] for o in proved])
     found, best = _mean(own), _mean(oracle)
     poor = [o for o in proved if o.kind == "poor_logger"]
-    muted = [o.muted.value for o in calm]
+    muted = [o.muted.value for o in calm if o.kind == "steady"] or [0.0]
+    loud = [o.muted.value for o in calm if o.kind == "exaggerator"] or [0.0]
     busy = [o.muted.value for o in untroubled(proof) if o.kind == "season"]
     return [
         [f"at most {AIM_FALSE:g} false sign a year, every steady cohort", f"worst {worst:.2f}", "set to the same"],
@@ -149,7 +152,7 @@ def _aims(proof: Proof) -> list[list[str]]:
         ],
         [
             f"steady players Muted at most {AIM_MUTED:.0%}",
-            f"{sum(muted) / len(muted):.1%}, worst cohort {max(muted):.1%}",
+            f"{sum(muted) / len(muted):.1%}, worst {max(muted):.1%}; exaggerators {sum(loud) / len(loud):.1%}",
             "–",
         ],
         [f"a busy season at most {AIM_BUSY:.0%}", f"{sum(busy) / len(busy):.1%}", "–"],

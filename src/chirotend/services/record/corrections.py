@@ -24,6 +24,7 @@ from chirotend.store.models import (
     Personal,
     PlannedRow,
     ProfileRow,
+    SignAnswerRow,
 )
 from chirotend.store.shelf import Shelf, as_document, as_values, columns
 
@@ -39,6 +40,7 @@ ROWS: dict[str, type[Personal]] = {
     "measurement": MeasurementRow,
     "profile": ProfileRow,
     "known": KnownRow,
+    "sign_answer": SignAnswerRow,
 }
 
 

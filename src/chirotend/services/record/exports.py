@@ -23,6 +23,7 @@ from chirotend.store.models import (
     Personal,
     PlannedRow,
     ProfileRow,
+    SignAnswerRow,
     TakeRow,
     WarmupRow,
 )
@@ -45,6 +46,7 @@ KEPT: dict[str, tuple[type[Personal], tuple[Any, ...]]] = {
     "planned": (PlannedRow, (PlannedRow.start_utc,)),
     "takes": (TakeRow, (TakeRow.at_utc,)),
     "known": (KnownRow, (KnownRow.since,)),
+    "sign_answers": (SignAnswerRow, (SignAnswerRow.day,)),
 }
 
 

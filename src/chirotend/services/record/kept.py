@@ -30,6 +30,7 @@ SUBJECTS = {
     "measurement": "measurements",
     "profile": "profile",
     "known": "known",
+    "sign_answer": "sign_answers",
 }
 
 

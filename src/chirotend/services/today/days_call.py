@@ -23,7 +23,7 @@ from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit.profile import profile
 from chirotend.services.words import Reason, reason
 from chirotend.store.accounts import hold
-from chirotend.store.models import CallRow, KnownRow
+from chirotend.store.models import CallRow, KnownRow, SignAnswerRow
 
 log = logging.getLogger(__name__)
 REASON_MAX = 500
@@ -91,6 +91,7 @@ def evidence_on(desk: Desk, day: date, before: Standing, morning: bool = False) 
         store.played_days_before(sessions_from, r.usual_days),
         profile(desk).watch or USUAL_WATCH,
         tuple(map(known_of, store.shelf(KnownRow).all())),  # due ones too: they held until their review
+        tuple(((r.region, r.side), r.day) for r in store.shelf(SignAnswerRow).all()),
     )
 
 

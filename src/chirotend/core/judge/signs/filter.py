@@ -69,11 +69,12 @@ class Filter:
         high = np.clip(high, 1e-12, 1 - 1e-12)
         return np.asarray(np.log(high / (1 - high)))
 
-    def settle(self) -> None:
-        """Take every place to be at its usual again: what was there was answered. Her usual stays."""
-        kinds = self.likely.sum(axis=2)
-        self.likely = np.zeros_like(self.likely)
-        self.likely[:, :, 0] = kinds
+    def settle(self, places: NDArray[np.bool_]) -> None:
+        """Take `places` to be at their usual again: what was there was answered. Her usual stays."""
+        kinds = self.likely.sum(axis=2)[:, places]
+        self.likely = self.likely.copy()
+        self.likely[:, places] = 0.0
+        self.likely[:, places, 0] = kinds
 
     def _likelihood(self, day: Day) -> Floats:
         """(places, states): how well each state tells what was marked, beside her usual."""

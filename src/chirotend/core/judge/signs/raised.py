@@ -19,7 +19,7 @@ from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.rules import rules
 from chirotend.core.judge.signs.chain import Floats, sign_rules
 from chirotend.core.judge.signs.passing import passed
-from chirotend.core.judge.signs.runs import RUNS, Row, Told
+from chirotend.core.judge.signs.runs import RUNS, Row, Settled, Told
 from chirotend.core.load.averages import GAP_RESTARTS
 from chirotend.core.memos import by_value
 from chirotend.core.record import Place
@@ -69,12 +69,12 @@ def signs(evidence: Evidence) -> tuple[Sign, ...]:
     days = [first + timedelta(days=n) for n in range((evidence.today - first).days + 1)]
     known = set(asked)
     rows = tuple(tuple(told[p].get(d, (0, 0)) for p in places) if d in known else None for d in days)
-    settled = -1 if evidence.settled_until is None else (evidence.settled_until - first).days
-    odds, sums = _worked_out(rows, len(places), settled)
+    settled = tuple(_settled(evidence, place, first) for place in places)
+    odds, sums = _worked_out(rows, settled)
     line = r.line(evidence.watch)
     found = []
     for n, place in enumerate(places):
-        sign = _sign(place, days, odds[:, n], sums[:, n], line, settled)
+        sign = _sign(place, days, odds[:, n], sums[:, n], line, settled[n])
         if sign is not None:
             before = rows[: (sign.since - first).days]
             found.append(replace(sign, passed=passed([None if row is None else row[n][0] for row in before])))
@@ -103,10 +103,18 @@ def _told(evidence: Evidence) -> dict[Place, dict[date, Told]]:
 
 
 @by_value(512)
-def _worked_out(rows: tuple[Row, ...], places: int, settled: int) -> tuple[Floats, Floats]:
+def _worked_out(rows: tuple[Row, ...], settled: Settled) -> tuple[Floats, Floats]:
     """The log odds and the rank sums, each (days, places)."""
-    strengths = [tuple(None if row is None else row[n][0] for row in rows) for n in range(places)]
-    return RUNS.after(rows, places, settled).odds, np.column_stack([rank_sums(s, settled) for s in strengths])
+    strengths = [tuple(None if row is None else row[n][0] for row in rows) for n in range(len(settled))]
+    sums = [rank_sums(s, day) for s, day in zip(strengths, settled, strict=True)]
+    return RUNS.after(rows, settled).odds, np.column_stack(sums)
+
+
+def _settled(evidence: Evidence, place: Place, first: date) -> int:
+    """The number of the day until which a place is settled: by the way back or an overrule, or by her answer there."""
+    days = [day for answered, day in evidence.answered if answered == place]
+    days += [evidence.settled_until] if evidence.settled_until is not None else []
+    return max([(day - first).days for day in days], default=-1)
 
 
 def rank_sums(strengths: Sequence[int | None], settled: int = -1) -> Floats:

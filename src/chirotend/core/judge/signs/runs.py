@@ -12,6 +12,8 @@ from chirotend.core.memos import Memo
 #: a place and day as (strength 0-8, character 0-7); a day is one of each place, None = not asked
 Told = tuple[int, int]
 Row = tuple[Told, ...] | None
+#: for each place the number of the day after which it was settled, -1 = none
+Settled = tuple[int, ...]
 MOST_KEPT = 1024  # some 15 kB each
 
 
@@ -28,23 +30,23 @@ class Runs(Memo):
 
     def __init__(self) -> None:
         super().__init__()
-        self._kept: dict[tuple[tuple[Row, ...], int, int], Run] = {}
+        self._kept: dict[tuple[tuple[Row, ...], Settled], Run] = {}
 
-    def after(self, days: tuple[Row, ...], places: int, settled: int) -> Run:
-        """Return the run over `days`; after day `settled` (-1 = none) every place is at its usual again."""
-        known = self._kept.get((days, places, settled))
+    def after(self, days: tuple[Row, ...], settled: Settled) -> Run:
+        """Return the run over `days`; after its day of `settled` a place is at its usual again."""
+        known = self._kept.get((days, settled))
         if known is None:
-            before = settled if settled < len(days) - 1 else -1
-            yesterday = self._kept.get((days[:-1], places, before))
+            before = tuple(day if day < len(days) - 1 else -1 for day in settled)
+            yesterday = self._kept.get((days[:-1], before))
             if yesterday is None:
-                yesterday = self._keep(days[:-1], places, before, _run(_nothing(places), days[:-1], before))
-            known = self._keep(days, places, settled, _run(yesterday, days[-1:], settled))
+                yesterday = self._keep(days[:-1], before, _run(_nothing(len(settled)), days[:-1], before))
+            known = self._keep(days, settled, _run(yesterday, days[-1:], settled))
         return known
 
-    def _keep(self, days: tuple[Row, ...], places: int, settled: int, run: Run) -> Run:
+    def _keep(self, days: tuple[Row, ...], settled: Settled, run: Run) -> Run:
         if len(self._kept) >= MOST_KEPT:
             self._kept.clear()
-        self._kept[days, places, settled] = run
+        self._kept[days, settled] = run
         return run
 
     def forget(self) -> None:
@@ -58,13 +60,14 @@ def _nothing(places: int) -> Run:
     return Run(Filter(places), np.empty((0, places)))
 
 
-def _run(before: Run, days: tuple[Row, ...], settled: int) -> Run:
-    """Return `before` and then `days`; `settled` is the number of a day of them all."""
+def _run(before: Run, days: tuple[Row, ...], settled: Settled) -> Run:
+    """Return `before` and then `days`; `settled` are numbers of days of them all."""
     filtered, odds = copy.deepcopy(before.filter), list(before.odds)
     for row in days:
         odds.append(filtered.step(_day(row, filtered.places)))
-        if len(odds) - 1 == settled:
-            filtered.settle()
+        now = np.array(settled) == len(odds) - 1
+        if now.any():
+            filtered.settle(now)
             odds[-1] = filtered.log_odds()
     return Run(filtered, np.array(odds).reshape(len(odds), filtered.places))
 

@@ -113,8 +113,20 @@ def history(zone_id: str, side: str) -> ResponseReturnValue:
 
 
 @bp.get("/place/<region>/<side>")
-def place(region: str, side: str) -> ResponseReturnValue:
-    return render_template("body/place.html", page=signs.page(desk(), region, side))
+def place(problem: Refused | None = None, code: int = 200, *, region: str, side: str) -> ResponseReturnValue:
+    d = desk()
+    page = signs.page(d, region, side)
+    shown = render_template(
+        "body/place.html", page=page, problem=problem, typed=request.form, undo=corrections.offered(d)
+    )
+    return shown, code
+
+
+@bp.post("/place/<region>/<side>")
+@refusing(place, of_address=True)
+def answer_sign(region: str, side: str) -> ResponseReturnValue:
+    signs.answer(desk(), region, side, request.form.get("answer", ""), request.form.get("note", ""))
+    return redirect(url_for(".place", region=region, side=side))
 
 
 @bp.get("/known", endpoint="known")
