@@ -179,7 +179,7 @@ def test_a_sign_is_opened_from_the_call_and_shows_its_days_and_what_went_before(
     expect(page.get_by_text("It is kept, and the sign is settled until today")).to_be_visible()
     page.get_by_label("A few words, if you like").fill("Two programmes at once.")
     page.get_by_role("button", name="A cause I know").click()
-    expect(page.get_by_text("Nothing here stands out against your usual now.")).to_be_visible()
+    expect(page.get_by_text("Settled by what you said on Thursday 12 November")).to_be_visible()
     expect(page.get_by_text("Two programmes at once.")).to_be_visible()
     assert_accessible(page)
     page.goto(server.url)

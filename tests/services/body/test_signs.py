@@ -56,7 +56,7 @@ def test_an_answer_settles_the_sign_and_is_kept(risen):
         assert refused.value.field == field
     signs.answer(risen, "fingers", "left", "known_cause", "The cold hall.")
     page = signs.page(risen, "fingers", "left")
-    assert "Nothing here stands out" in page.lead and page.not_so_a_year == 0
+    assert page.lead.startswith("Settled by what you said on") and page.not_so_a_year == 0
     assert [(a.answer, a.note) for a in page.answers] == [("a cause I know", "The cold hall.")]
     assert "risen" not in {f["code"] for f in days_call.issue(risen)[0].findings}
     with pytest.raises(NotThere):

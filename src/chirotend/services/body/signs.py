@@ -1,5 +1,6 @@
 """A place opened: what is behind a sign there, in words and as a picture."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from uuid import uuid4
@@ -92,7 +93,7 @@ def page(desk: Desk, region: str, side: str) -> Page:
     return Page(
         _place(found.place),
         found,
-        _lead(found),
+        _lead(found, answers(desk, found.place)),
         _passing(found),
         tuple(_went_before(name, before) for name, before in found.before.items()),
         *_trend(found),
@@ -147,7 +148,9 @@ def _place(place: Place) -> str:
     return place_words({"region": place[0], "side": place[1]})
 
 
-def _lead(found: Opened) -> str:
+def _lead(found: Opened, said: Sequence[Answered]) -> str:
+    if found.sign is None and said:
+        return f"Settled by what you said on {day_words(said[0].day)}; what rises after it speaks again."
     if found.sign is None:
         return "Nothing here stands out against your usual now."
     if not found.sign.speaks:
