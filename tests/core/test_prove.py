@@ -71,7 +71,7 @@ def test_a_line_keeps_to_its_budget_and_a_lower_one_does_not():
 
 @pytest.fixture(scope="module")
 def growers():
-    return live(kinds()["grower"], "damage", 12, 180, 9)
+    return live(kinds()["grower"], "repair", 12, 180, 9)
 
 
 def test_found_is_a_rise_at_the_place_after_the_beginning_and_before_the_stop(growers):

@@ -40,12 +40,12 @@ def test_a_trouble_grows_at_one_place_until_a_stop(kind, mechanics):
 
 
 def test_the_same_seed_gives_the_same_lives_and_another_others():
-    first, again, other = (live(kinds()["grower"], "damage", 5, 40, seed) for seed in (1, 1, 2))
+    first, again, other = (live(kinds()["grower"], "repair", 5, 40, seed) for seed in (1, 1, 2))
     assert (first.strength == again.strength).all() and (first.minutes == again.minutes).all()
     assert not (first.minutes == other.minutes).all()
 
 
-@pytest.mark.parametrize("mechanics", ["irritation", "damage"])
+@pytest.mark.parametrize("mechanics", ["irritation", "repair"])
 def test_who_plays_less_is_less_sore(mechanics):
     lives = [Life(kinds()["grower"], mechanics, 40, 5) for _ in range(2)]
     for _ in range(150):

@@ -28,7 +28,7 @@ STARTS = (
     "/", "/plan/", "/play/", "/body/", "/score/", "/kit/", "/kit/hands", "/kit/room", "/kit/thing", "/kit/left-out",
     "/kit/library/exercise/new", "/kit/library/grip/new", "/kit/library/instrument/new", "/warm-up", "/warm-up/cycles",
     "/curtain/", "/record/", "/record/session/new", "/record/day", "/record/lists", "/record/delete", "/settings",
-    "/play/takes", "/body/self-checks", "/body/known", "/body/place/fingers/left", "/plan/engagement",
+    "/play/takes", "/body/self-checks", "/body/known", "/body/place/fingers/left", "/plan/engagement", "/score/week",
     "/urgent", "/kit/bench/string", "/kit/bench/holes",
     "/kit/bench/sticks",
 )  # fmt: skip

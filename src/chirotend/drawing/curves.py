@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 from chirotend.drawing.shapes import Shape, words
 
-WIDTH, HEIGHT = 940.0, 400.0
-_LEFT, _TOP, _PANEL, _HIGH, _GAP = 60.0, 40.0, 340.0, 290.0, 100.0
+WIDTH, HEIGHT = 1120.0, 400.0
+_LEFT, _TOP, _PANEL, _HIGH, _GAP = 50.0, 40.0, 340.0, 290.0, 210.0
 #: strokes that can be told apart without colour
 DASHES = ("", "9 4", "2 3", "9 3 2 3", "1 5", "14 5")
 
@@ -44,16 +44,16 @@ def _panel(left: float, budgets: Sequence[float], panel: Panel) -> list[Shape]:
         shapes += [_text(left - 8, up(value) + 4, f"{value:g}", "end")]
     shapes += [_text(x, bottom + 20, f"{b:g}", "middle") for x, b in zip(across, budgets, strict=True)]
     shapes += [_text(left + _PANEL / 2, bottom + 42, "false signs a year allowed", "middle")]
-    ends: list[float] = []
+    ends: list[tuple[float, float, str]] = []
     for number, (name, ys) in enumerate(panel.curves.items()):
         points = [(x, up(y)) for x, y in zip(across, ys, strict=True) if not math.isnan(y)]
         strong = number == 0
         shapes += [_line(points, "#1d2a5c" if strong else "#555", 3 if strong else 1.6, DASHES[number % len(DASHES)])]
-        y = points[-1][1] + 4
-        while any(abs(y - other) < 14 for other in ends):
-            y += 7
-        ends.append(y)
-        shapes += [_text(points[-1][0] + 6, y, name, size=12)]
+        ends.append((points[-1][1] + 4, points[-1][0] + 6, name))
+    free = 0.0
+    for y, x, name in sorted(ends):
+        free = max(y, free + 15)
+        shapes += [_text(x, free, name, size=12)]
     return shapes
 
 

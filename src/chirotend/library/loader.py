@@ -170,3 +170,9 @@ def wordings() -> dict[str, Wording]:
 def jump_wordings() -> dict[str, Wording]:
     """Return what is said of each jump in the days ahead."""
     return {code: Wording.model_validate(w) for code, w in _toml("said/jumps").items()}
+
+
+@cache
+def review_wordings() -> dict[str, Wording]:
+    """Return what is said of each line of a week that is read back."""
+    return {code: Wording.model_validate(w) for code, w in _toml("said/review").items()}

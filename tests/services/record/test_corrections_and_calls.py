@@ -5,7 +5,7 @@ from datetime import UTC, date, datetime, time, timedelta
 
 import pytest
 
-from chirotend.core.record import Block, Session
+from chirotend.core.record import Block, Check, Entry, Session
 from chirotend.demo.scenario import bring_diary
 from chirotend.services.body import checks
 from chirotend.services.desk import Desk, NotThere, Refused
@@ -376,3 +376,21 @@ def test_an_overrule_is_a_later_call_and_what_was_said_stays(steady):
     later = [rows[n] for n in sorted(set(rows) - set(said))]
     assert [(r["overrule"], r["reason"]) for r in later] == [("open", "the strap is mended"), (None, "")]
     assert days_call.todays_page(at(steady, minutes=9)).said.effective == "muted_mp"
+
+
+def test_a_call_is_stored_as_it_is_where_nobody_else_writes(played, monkeypatch):
+    """What another writer commits while a call is worked out is in the call that is stored."""
+    hold = days_call.hold
+
+    def while_another_writes(db, player_id):
+        late = Check("late", played.today, "after", (Entry("thumb_ball", "left", "pain", 6.0),), at_utc=played.now)
+        played.store.put_check(late)
+        hold(db, player_id)
+
+    log.write_day(played, played.today - timedelta(days=70), True)
+    checks.write_marks(played, checks.TypedMarks(("thumb_ball.left",), "pain", 3, ("playing",)))
+    corrections.put(played, replace(played.store.check(played.today, "playing"), entries=()))
+    monkeypatch.setattr(days_call, "hold", while_another_writes)
+    row, evidence = days_call.issue(played)
+    assert (row.call, row.row) == ("tacet", 3) and len(evidence.record.checks_on(played.today)) == 3
+    assert played.store.latest_call(played.today).call == "tacet"

@@ -43,7 +43,7 @@ class Irritation:
         return np.minimum(self.irritated, EXCESS_MAX)
 
 
-class Damage:
+class Repair:
     """Each day does damage, more than in proportion to its dose, and each night repairs a part of it; what is left
     above a threshold is felt. A weak place repairs less."""
 
@@ -76,6 +76,6 @@ class Threshold:
 
 MECHANICS: dict[str, Callable[[Shape], Mechanics]] = {
     "irritation": Irritation,
-    "damage": Damage,
+    "repair": Repair,
     "threshold": Threshold,
 }

@@ -37,8 +37,9 @@ them, {called} live with the whole call and keep to six Muted days of ten.
 ASSUMED = """
 ## What is assumed, and what is not known
 
-- Three mechanics: irritation by load above what a place carries; damage and repair; a level that wanders, hardly moved
-  by load. Directions are known, every number is assumed. A trouble weakens one place over days or weeks until a stop.
+- Three mechanics: irritation by load above what a place carries; wear and its repair; a level that wanders, hardly
+  moved by load. Directions are known, every number is assumed. A trouble weakens one place over days or weeks until
+  a stop.
 - What is told: noise with 40–90 % zeros, SD 0.7–1.2, likeness 0.2–0.5 from day to day (clinical rules); a share kept
   silent; passing soreness at a place about every 300 days, for a quarter of players every 60, three times as often
   after heavy days.
@@ -140,7 +141,7 @@ def _aims(proof: Proof) -> list[list[str]]:
     poor = [o for o in proved if o.kind == "poor_logger"]
     muted = [o.muted.value for o in calm if o.kind == "steady"] or [0.0]
     loud = [o.muted.value for o in calm if o.kind == "exaggerator"] or [0.0]
-    busy = [o.muted.value for o in untroubled(proof) if o.kind == "season"]
+    busy = [o.muted.value for o in untroubled(proof) if o.kind == "season"] or [0.0]
     return [
         [f"at most {AIM_FALSE:g} false sign a year, every steady cohort", f"worst {worst:.2f}", "set to the same"],
         [f"found {AIM_FOUND:.2f}", f"{found[0]:.2f} (mean of kinds, mechanics it was not set on)", f"{best[0]:.2f}"],

@@ -60,7 +60,7 @@ class Size:
 
 
 FULL = Size(200, 30, 8, tuple(MECHANICS))
-QUICK = Size(60, 12, 1, ("damage",))
+QUICK = Size(60, 12, 1, ("repair",))
 
 
 @dataclass(frozen=True)

@@ -114,16 +114,47 @@ def issue(desk: Desk, morning: bool = False) -> tuple[CallRow, Evidence]:
 
 
 def _issued(desk: Desk, morning: bool) -> tuple[CallRow, Evidence]:
-    day, store = desk.today, desk.store
-    before = _standing_before(desk, day)
-    evidence = evidence_on(desk, day, before, morning)
-    call = todays_call(evidence, before)
-    last = store.latest_call(day)
+    call, evidence = _worked_out(desk, morning)
+    last = desk.store.latest_call(desk.today)
     if last is not None and _same(last, call):
         return last, evidence
+    return _stored(desk, morning, (call, evidence), last)
+
+
+def _worked_out(desk: Desk, morning: bool) -> tuple[Call, Evidence]:
+    before = _standing_before(desk, desk.today)
+    evidence = evidence_on(desk, desk.today, before, morning)
+    return todays_call(evidence, before), evidence
+
+
+def _stored(desk: Desk, morning: bool, before: tuple[Call, Evidence], last: CallRow | None) -> tuple[CallRow, Evidence]:
+    """Store the call that was worked out `before`, unless another page said the same meanwhile.
+
+    It is worked out again where nobody else writes: what was read before may be half of before and half of after
+    another writer's commit. Where the disk cannot be written the call is said all the same, and stored by the next page
+    that can.
+    """
+    values = _values(desk, before[0], last)
+    try:
+        hold(desk.db, desk.player.id)
+        call, evidence = _worked_out(desk, morning)
+        now = desk.store.latest_call(desk.today)
+        if now is not None and _same(now, call):
+            return now, evidence
+        return desk.store.add_call(**_values(desk, call, now)), evidence
+    except OperationalError:
+        if desk.writes:
+            raise
+        log.warning("today’s call could not be stored now")
+        desk.db.rollback()
+        return CallRow(player_id=desk.player.id, number=0, **values), before[1]
+
+
+def _values(desk: Desk, call: Call, last: CallRow | None) -> dict[str, Any]:
+    """The row of a call; an overrule of `last` that still holds is kept."""
     kept = last if last is not None and last.overrule and _still_overruled(last, call) else None
-    values: dict[str, Any] = {
-        "day": day,
+    return {
+        "day": desk.today,
         "issued_utc": desk.now,
         "version": call.version,
         "call": call.call,
@@ -134,26 +165,6 @@ def _issued(desk: Desk, morning: bool) -> tuple[CallRow, Evidence]:
         "overrule": kept.overrule if kept else None,
         "reason": kept.reason if kept else "",
     }
-    return _stored(desk, call, values), evidence
-
-
-def _stored(desk: Desk, call: Call, values: dict[str, Any]) -> CallRow:
-    """Store a call, unless another page said the same while this one was being worked out.
-
-    Where the disk cannot be written the call is said all the same, and stored by the next page that can.
-    """
-    try:
-        hold(desk.db, desk.player.id)
-        last = desk.store.latest_call(desk.today)
-        if last is not None and _same(last, call):
-            return last
-        return desk.store.add_call(**values)
-    except OperationalError:
-        if desk.writes:
-            raise
-        log.warning("today’s call could not be stored now")
-        desk.db.rollback()
-        return CallRow(player_id=desk.player.id, number=0, **values)
 
 
 def todays_page(desk: Desk) -> Today:

@@ -5,6 +5,7 @@ from datetime import date, timedelta
 from flask import Blueprint, render_template, request
 from flask.typing import ResponseReturnValue
 
+from chirotend.services.review import week as review
 from chirotend.services.score import score_page
 from chirotend.web import fields
 from chirotend.web.transaction import desk
@@ -34,6 +35,13 @@ def index() -> ResponseReturnValue:
 def table() -> ResponseReturnValue:
     weeks, last = _span()
     return render_template("score/table.html", page=score_page.page(desk(), weeks, last), weeks=weeks)
+
+
+@bp.get("/week")
+def week() -> ResponseReturnValue:
+    """The week of a day, read back; this week without one."""
+    day = min(fields.day("of") or desk().today, desk().today)
+    return render_template("score/week.html", page=review.page(desk(), day))
 
 
 @bp.get("/<day>")

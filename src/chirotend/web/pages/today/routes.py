@@ -17,6 +17,7 @@ from chirotend.services.kit.profile import profile, say
 from chirotend.services.plan import engagements, plan_page
 from chirotend.services.play import sitting
 from chirotend.services.record import corrections, exports, log, uses
+from chirotend.services.review import week as review
 from chirotend.services.score import score_page
 from chirotend.services.today import days_call, warmups
 from chirotend.web import fields
@@ -53,6 +54,7 @@ def _page(problem: Refused | None = None, code: int = 200, what_if: WhatIf | Non
         tonight=plan_page.tonight_over(d, shown.said.dose.minutes) if not shown.said.overrule else "",
         due=[t for t in things.kit(d) if t.due],
         known=known.shown(d),
+        week_over=review.due(d),
         ask_states=not profile(d).states_asked,
     ), code
 

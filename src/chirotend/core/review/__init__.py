@@ -1,0 +1,1 @@
+"""The week read back: what her own entries say, by rule."""

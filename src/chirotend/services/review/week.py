@@ -1,0 +1,128 @@
+"""The week, read back, in words: its lines, one change, what got better, and where each comes from."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Any
+
+from chirotend.core.record import Place
+from chirotend.core.review.week import ROOM_DAYS, WEEK, Aim, Line, week_review
+from chirotend.drawing import score as drawn
+from chirotend.formats.kept_rows import finding_from
+from chirotend.library.loader import review_wordings
+from chirotend.services.desk import Desk
+from chirotend.services.plan import credit, own_blocks, week_aims
+from chirotend.services.score import score_page
+from chirotend.services.today.days_call import issue
+from chirotend.services.words import day_words, place_words
+
+#: on the last day of a week it is offered from this hour on, local time
+SUNDAY, EVENING = 6, 17
+
+
+@dataclass(frozen=True)
+class Spoken:
+    """A line in words, with its rule, source and days; `opens` is the place behind it."""
+
+    code: str
+    sentence: str
+    rule: str
+    do: str
+    source: str
+    days: tuple[date, ...]
+    opens: Place | None
+
+
+@dataclass(frozen=True)
+class ReviewPage:
+    """What the page of a week shows."""
+
+    first: date
+    last: date
+    lines: tuple[Spoken, ...]
+    change: Spoken
+    better: Spoken | None
+    wide: drawn.Line
+    over: bool
+
+    @property
+    def all(self) -> tuple[Spoken, ...]:
+        """Every line with the change and what got better: where each comes from."""
+        return (*self.lines, self.change, *([self.better] if self.better else []))
+
+    @property
+    def earlier(self) -> date:
+        return self.first - timedelta(days=1)
+
+    @property
+    def later(self) -> date:
+        return self.last + timedelta(days=1)
+
+
+def page(desk: Desk, day: date) -> ReviewPage:
+    """Return the week that holds `day` read back, as far as it is lived."""
+    monday = day - timedelta(days=day.weekday())
+    last = min(monday + timedelta(days=WEEK - 1), desk.today)
+    record = desk.store.record(monday - timedelta(days=ROOM_DAYS), last)
+    found = week_review(record, monday, last, _risen(desk, last), _aims(desk, monday))
+    shown = score_page.page(desk, 1, last)
+    return ReviewPage(
+        monday,
+        monday + timedelta(days=WEEK - 1),
+        tuple(map(spoken, found.lines)),
+        spoken(found.change),
+        spoken(found.better) if found.better else None,
+        shown.wide[0],
+        monday + timedelta(days=WEEK - 1) < desk.today,
+    )
+
+
+def due(desk: Desk) -> bool:
+    """True on Sunday evening, when the week can be read back."""
+    return desk.today.weekday() == SUNDAY and desk.now.astimezone(desk.zone).hour >= EVENING
+
+
+def _risen(desk: Desk, last: date) -> tuple[Place, ...]:
+    """The places whose sign spoke in the last call of the week, as it was said then."""
+    issue(desk)
+    calls = desk.store.calls(last - timedelta(days=WEEK - 1), last)
+    if not calls:
+        return ()
+    said = map(finding_from, calls[max(calls)].findings)
+    return tuple(f.place for f in said if f.code == "risen" and f.place is not None)
+
+
+def _aims(desk: Desk, monday: date) -> tuple[Aim, ...]:
+    last = monday + timedelta(days=WEEK - 1)
+    blocks, played = own_blocks.blocks_between(desk, monday, last), credit.played_by_block(desk, monday, last)
+    return tuple(
+        Aim(a.title, a.minutes, credit.played_of(a.uid, blocks, played), a.done) for a in week_aims.aims(desk, monday)
+    )
+
+
+def spoken(line: Line) -> Spoken:
+    """Return a line in words."""
+    w, values = review_wordings()[line.code], _values(line)
+    opens = (str(line.values["region"]), str(line.values["side"])) if "region" in line.values else None
+    sentence = w.sentence.format(**values)
+    return Spoken(
+        line.code,
+        sentence[:1].upper() + sentence[1:],
+        w.rule.format(**values),
+        w.do.format(**values),
+        w.source,
+        line.days,
+        opens,
+    )
+
+
+def _values(line: Line) -> dict[str, Any]:
+    values: dict[str, Any] = {k: f"{v:g}" if isinstance(v, float) else v for k, v in line.values.items()}
+    if "region" in values:
+        values["place"] = place_words(line.values)
+    if "count" in values:
+        count = int(line.values["count"])
+        values["count_days"] = "one day" if count == 1 else f"{count} days" if count else "no day"
+        values["count_performances"] = "one performance" if count == 1 else f"{count} performances"
+    if "most_on" in values:
+        values["most_on"] = day_words(date.fromisoformat(str(values["most_on"])))
+    return values

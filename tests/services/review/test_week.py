@@ -1,0 +1,44 @@
+"""The week read back in words, from the call as it was said, and offered on Sunday evening."""
+
+from dataclasses import replace
+from datetime import timedelta
+
+from chirotend.core.review.week import Line
+from chirotend.services.body import checks
+from chirotend.services.body.checks import TypedMarks
+from chirotend.services.plan import week_aims
+from chirotend.services.plan.week_aims import TypedAim
+from chirotend.services.review import week
+
+
+def test_an_empty_week_says_that_little_is_written(desk):
+    page = week.page(desk, desk.today)
+    assert [line.sentence for line in page.lines] == ["Written: checks on 0 of 4 days, load on 0."]
+    assert page.change.sentence.startswith("Answer the morning question") and page.better is None
+    assert not page.over and page.first.weekday() == 0 and page.earlier < page.first <= page.last < page.later
+    assert len(page.all) == 2
+
+
+def test_lines_are_hers_in_words(desk):
+    checks.write_marks(desk, TypedMarks(("thumb_base_joint.left",), "tension", 3, ("waking",)))
+    week_aims.write_aim(desk, page_monday(desk), TypedAim("Low F {softly}", 40))
+    said = [line.sentence for line in week.page(desk, desk.today).lines]
+    assert "The left wrist and thumb was marked on 1 of 1 days asked, up to 3; 1 of them on waking." in said
+    assert "Low F {softly}: 0 minutes of 40." in said
+
+
+def page_monday(desk):
+    return desk.today - timedelta(days=desk.today.weekday())
+
+
+def test_numbers_are_said_as_words():
+    one = week.spoken(Line("load_over", {"count": 1, "more": 12, "most_on": "2026-11-11"}))
+    assert one.sentence == "One day above your usual; Wednesday 11 November by 12 %."
+    assert week.spoken(Line("performances", {"count": 2})).sentence == "2 performances."
+    assert week.spoken(Line("risen", {"region": "forearm", "side": "left"})).opens == ("forearm", "left")
+
+
+def test_a_week_is_offered_on_sunday_evening_only(desk):
+    sunday = desk.now + timedelta(days=3)
+    for hour, offered in ((12, False), (18, True)):
+        assert week.due(replace(desk, now=sunday.replace(hour=hour))) == offered
