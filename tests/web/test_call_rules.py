@@ -16,6 +16,7 @@ OFFERS = [
     ("POST", "/warm-up/start"),
     ("GET", "/warm-up/cycles"),
     ("GET", "/what-if?if_minutes=90&if_effort=3"),
+    ("GET", "/score/week"),
     ("GET", "/play/"),
     ("POST", "/play/start"),
     ("POST", "/play/start/plan"),

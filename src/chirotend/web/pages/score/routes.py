@@ -8,6 +8,7 @@ from flask.typing import ResponseReturnValue
 from chirotend.services.review import week as review
 from chirotend.services.score import score_page
 from chirotend.web import fields
+from chirotend.web.guard import offers_playing
 from chirotend.web.transaction import desk
 
 bp = Blueprint("score", __name__, url_prefix="/score")
@@ -38,6 +39,7 @@ def table() -> ResponseReturnValue:
 
 
 @bp.get("/week")
+@offers_playing
 def week() -> ResponseReturnValue:
     """The week of a day, read back; this week without one."""
     day = min(fields.day("of") or desk().today, desk().today)
