@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, OPEN, TACET, muted_dose
 from chirotend.core.judge.signs import signs
-from chirotend.core.judge.way_back import Standing, carried, clear_waking, played_at_level, usual_before
+from chirotend.core.judge.way_back import Standing, carried, clear_waking, played_at_level, usual_before, why_still
 from chirotend.core.record import Block, DayNote, Record, Session, overlap
 from tests.core.diary import TODAY, Diary, mark
 
@@ -200,3 +200,24 @@ def test_the_usual_from_before_a_level_holds_until_a_usual_was_played_again(play
         diary.plays(back, 60)
     released = Standing(settled_until=TODAY - timedelta(days=played_since + 1), usual_min=108)
     assert usual_before(released, diary.evidence()) == usual
+
+
+@pytest.mark.parametrize(
+    ("level", "minutes", "still"),
+    [(MUTED_MP, 30, ""), (MUTED_MP, 200, "over_dose"), (TACET, 20, "played"), (MUTED_PP, 46, "over_dose")],
+)
+def test_why_a_way_back_stands_still_is_what_was_played(level, minutes, still):
+    assert why_still(Standing(level), rested(minutes).evidence()) == still
+
+
+def test_why_a_way_back_stands_still_is_what_was_marked_or_not_written():
+    off = Diary().steady(until=2).off(1).checks_in(1, "waking").checks_in(0, "waking")
+    silent = Diary().steady(until=2).checks_in(1, "waking").checks_in(0, "waking")
+    sore = rested().checks_in(0, "waking", mark("pain", 3))
+    unasked = Diary().steady(until=1)
+    for diary, still in ((off, "not_played"), (silent, "not_written"), (sore, "not_clear"), (unasked, "not_asked")):
+        assert why_still(Standing(MUTED_MP), diary.evidence()) == still
+    assert why_still(Standing(OPEN), sore.evidence()) == why_still(Standing(TACET, held=True), sore.evidence()) == ""
+    call = rested(200).call(0, Standing(MUTED_MP, usual_min=100))
+    assert call.findings[0].values["still"] == "over_dose"
+    assert (call.findings[0].values["played"], call.findings[0].values["dose"]) == (200, 70)

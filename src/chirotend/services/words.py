@@ -69,6 +69,16 @@ SHORT_REGIONS = {
 
 
 #: how surely a lasting excess, from so many ln odds on
+#: why the way back stood still this morning
+STILL_WORDS = {
+    "": "",
+    "not_asked": "It waits for this morning’s check.",
+    "not_clear": "It stood still: what you marked was above your usual.",
+    "over_dose": "It stood still: yesterday’s {played} minutes passed the {dose} of the dose.",
+    "not_played": "It stood still: yesterday you did not play, and it counts days played at this level.",
+    "not_written": "It stood still: what you played yesterday is not written.",
+    "played": "It stood still: yesterday you played.",
+}
 SURE = (
     (2.0, "very likely lasting"),
     (0.85, "likely lasting"),
@@ -152,7 +162,8 @@ def _way_back_sentence(values: dict[str, Any]) -> str:
         return "It stays Tacet until a clinician has seen it and given you a dose to start with."
     left = int(values["needed"]) - int(values["clear"])
     mornings = "one more clear morning" if left == 1 else f"{left} clear mornings"
-    return f"On the way back: {mornings} at this level, then one level lighter."
+    still = STILL_WORDS[values.get("still", "")].format(**values)
+    return f"On the way back: {mornings} at this level, then one level lighter. {still}".strip()
 
 
 def _before_sentence(values: dict[str, Any]) -> str:

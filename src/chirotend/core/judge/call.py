@@ -17,7 +17,7 @@ from chirotend.core.judge.rules import (
     muted_dose,
     rules,
 )
-from chirotend.core.judge.way_back import Standing, carried, usual_before
+from chirotend.core.judge.way_back import Standing, carried, dose_of, usual_before, why_still
 
 OVERRULABLE_ROWS = (5, 6)
 OPEN_BLOCK_MIN, OPEN_REST_MIN = 30.0, 5.0
@@ -80,6 +80,7 @@ def todays_call(evidence: Evidence, before: Standing) -> Call:
                 "clear": standing.clear,
                 "needed": standing.wakings_needed,
                 "held": int(standing.held),
+                **_still(before, evidence),
             },
             nerve=standing.nerve,
         )
@@ -107,6 +108,15 @@ def todays_call(evidence: Evidence, before: Standing) -> Call:
         standing,
         rules().version,
     )
+
+
+def _still(before: Standing, evidence: Evidence) -> dict[str, str | float | int]:
+    """Why the way back stands still, with yesterday's minutes and the dose they passed; nothing when it goes on."""
+    why = why_still(before, evidence.above_known)
+    if why != "over_dose":
+        return {"still": why} if why else {}
+    minutes = evidence.load.on(evidence.today - timedelta(days=1))[0]
+    return {"still": why, "played": round(minutes), "dose": round(dose_of(before, evidence) or 0)}
 
 
 def _ruled_standing(standing: Standing, first: Finding, symptoms: list[Finding], evidence: Evidence) -> Standing:

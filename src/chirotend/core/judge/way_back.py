@@ -94,9 +94,34 @@ def usual_before(standing: Standing, evidence: Evidence) -> float | None:
 
 def played_at_level(standing: Standing, evidence: Evidence) -> bool:
     """True when yesterday was played within the level's dose; under Tacet, when it was not played."""
+    return not _not_at_level(standing, evidence)
+
+
+def _not_at_level(standing: Standing, evidence: Evidence) -> str:
+    """Why yesterday does not count: over_dose, not_written, not_played or, under Tacet, played; "" = it does."""
     minutes = evidence.load.on(evidence.today - timedelta(days=1))[0]
     if standing.level == TACET:
-        return not minutes > 0
-    dose = muted_dose(standing.level, usual_before(standing, evidence)).minutes
-    most = standing.start_dose_min if standing.start_dose_min is not None else dose
-    return 0 < minutes <= (most if most is not None else minutes)
+        return "played" if minutes > 0 else ""
+    if minutes != minutes or minutes == 0:
+        return "not_played" if minutes == 0 else "not_written"
+    most = dose_of(standing, evidence)
+    return "over_dose" if most is not None and minutes > most else ""
+
+
+def dose_of(standing: Standing, evidence: Evidence) -> float | None:
+    """Return the minutes the level allowed: the start dose she was given, or the share of her usual."""
+    if standing.start_dose_min is not None:
+        return standing.start_dose_min
+    return muted_dose(standing.level, usual_before(standing, evidence)).minutes
+
+
+def why_still(before: Standing, evidence: Evidence) -> str:
+    """Return why the way back from `before` did not go on this morning; "" = it did, or only a clinician opens it.
+
+    "not_asked": no waking check; "not_clear": something was above her usual; else why yesterday does not count.
+    """
+    if before.level == OPEN or before.held:
+        return ""
+    if not any(c.timing == "waking" for c in evidence.record.checks_on(evidence.today)):
+        return "not_asked"
+    return "not_clear" if not clear_waking(evidence, before.places) else _not_at_level(before, evidence)

@@ -1,0 +1,20 @@
+"""Why a way back stands still, in words."""
+
+import pytest
+
+from chirotend.core.judge.findings import Finding
+from chirotend.services.words import reason
+
+
+@pytest.mark.parametrize(
+    ("values", "said"),
+    [
+        ({"still": "over_dose", "played": 200, "dose": 70}, "yesterday’s 200 minutes passed the 70 of the dose."),
+        ({"still": "not_asked"}, "It waits for this morning’s check."),
+        ({"still": "not_played"}, "yesterday you did not play, and it counts days played at this level."),
+        ({}, "one more clear morning at this level, then one level lighter."),
+    ],
+)
+def test_why_a_way_back_stands_still_is_said(values, said):
+    found = Finding("way_back", 0, 1, {"level": "muted_mp", "clear": 1, "needed": 2, "held": 0, **values})
+    assert reason(found).sentence.endswith(said)
