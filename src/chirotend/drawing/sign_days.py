@@ -1,25 +1,18 @@
 """The days of a place against her usual: a stroke a day, nothing where nothing was asked, from when a sign stands."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from datetime import date, timedelta
 
+from chirotend.drawing.measured import Picture
 from chirotend.drawing.shapes import Shape, line, pencil_ring, rect, words
 
 SCALE_MAX = 10
 _LEFT, _TOP, _HIGH, _FOOT = 34.0, 26.0, 130.0, 34.0
 
 
-@dataclass(frozen=True)
-class SignDays:
-    width: float
-    height: float
-    shapes: tuple[Shape, ...]
-
-
 def sign_days(
     first: date, strengths: Sequence[float | None], usual: float, since: date | None, width: float = 940.0
-) -> SignDays:
+) -> Picture:
     """Return the days from `first` on, strengths 0-10 (None = not asked: a dotted place), her usual as a band, and a
     pencil ring over the day from which a sign stands."""
     step = (width - _LEFT - 8) / max(1, len(strengths))
@@ -45,4 +38,4 @@ def sign_days(
     if since is not None and first <= since:
         x = _LEFT + (since - first).days * step + step / 2
         shapes += [line(x, _TOP - 2, x, foot, "stem"), pencil_ring(x, _TOP - 8, 9, 8)]
-    return SignDays(width, foot + _FOOT, tuple(shapes))
+    return Picture(width, foot + _FOOT, tuple(shapes))

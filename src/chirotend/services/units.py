@@ -1,7 +1,13 @@
-"""Lengths, masses and forces as she types and reads them: metric, or inch, pound and ounce. Inside always mm, g, N."""
+"""Lengths, masses and forces as she types and reads them: metric, or inch, pound and ounce. Inside always mm, g, N.
+
+Whole numbers and days as she types them, too.
+"""
 
 import re
+from datetime import date
 
+from chirotend.core.days import day_named
+from chirotend.core.errors import MethodError
 from chirotend.core.fit.sticks import N_PER_LBF
 from chirotend.services.desk import Desk, Refused
 
@@ -63,3 +69,11 @@ def mass(desk: Desk, g: float | None) -> str:
 def force(desk: Desk, newtons: float) -> str:
     """Return a force as she reads it: 12.6 N, or 2.8 lbf."""
     return f"{newtons / N_PER_LBF:.1f} lbf" if desk.player.units == "inch" else f"{newtons:.1f} N"
+
+
+def typed_day(field: str, text: str) -> date:
+    """Return the day that was typed; `Refused` names the field."""
+    try:
+        return day_named(text.strip())
+    except MethodError as error:
+        raise Refused(field, "Choose a day that exists, written YYYY-MM-DD.") from error

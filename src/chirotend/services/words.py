@@ -170,8 +170,12 @@ def _before_sentence(values: dict[str, Any]) -> str:
     times, longest = int(values["passed"]), int(values["longest"])
     if not times:
         return "Nothing of the kind is written before it."
+    return f"Before it, soreness there {came_and_passed(times, longest)}."
+
+
+def came_and_passed(times: int, longest: int) -> str:
     often = "once" if times == 1 else f"{times} times"
-    return f"Before it, soreness there came and passed {often}, within {longest} {'day' if longest == 1 else 'days'}."
+    return f"came and passed {often}, within {longest} {'day' if longest == 1 else 'days'}"
 
 
 def _not_enough_sentence(values: dict[str, Any]) -> str:

@@ -12,7 +12,7 @@ from functools import cached_property
 
 from chirotend.core.judge.known import Known, above
 from chirotend.core.judge.rules import rules
-from chirotend.core.judge.usual import Range, median, usual_range
+from chirotend.core.judge.usual import Range, median, passed_usual, usual_range
 from chirotend.core.load.series import LoadSeries, load_series
 from chirotend.core.record import Check, Mark, Place, Record
 
@@ -176,13 +176,8 @@ class Evidence:
     @cached_property
     def days_over_usual(self) -> tuple[date, ...]:
         """The days among the last three (and today) whose load passed the usual range of that day."""
-        days = []
-        for back in range(rules().load_days, -1, -1):
-            day = self.today - timedelta(days=back)
-            load, usual = self.load.on(day)[1], usual_range(self.load.load, self.load.index(day))
-            if usual is not None and load > usual.high:
-                days.append(day)
-        return tuple(days)
+        days = (self.today - timedelta(days=back) for back in range(rules().load_days, -1, -1))
+        return tuple(day for day in days if passed_usual(self.load, day))
 
     def playing_days(self, count: int, within: int = 28) -> list[date]:
         """Return the last `count` days on which she played, newest first, not older than `within` days."""

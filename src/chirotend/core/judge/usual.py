@@ -6,6 +6,7 @@ Plain Python on purpose: some thirty numbers at a time, many times a page.
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
 
 from chirotend.core.judge.rules import rules
 from chirotend.core.load.series import LoadSeries
@@ -54,6 +55,12 @@ def usual_range(values: Sequence[float], at: int) -> Range | None:
     if len(played) < r.usual_range_min_days:
         return None
     return Range(percentile(played, r.usual_range_low), percentile(played, r.usual_range_high), len(played))
+
+
+def passed_usual(series: LoadSeries, day: date) -> Range | None:
+    """Return her usual range of that day when its load passed it; None inside it, or when either is not known."""
+    usual, load = usual_range(series.load, series.index(day)), series.on(day)[1]
+    return usual if usual is not None and load > usual.high else None
 
 
 def usual_week_load(series: LoadSeries, at: int) -> Range | None:

@@ -43,13 +43,8 @@ def carried(before: Standing, evidence: Evidence) -> Standing:
     """Return the standing that `before` becomes with this morning's waking check, before today's rows are read."""
     if before.level == OPEN or before.held:
         return before
-    waking = [c for c in evidence.record.checks_on(evidence.today) if c.timing == "waking"]
-    if not waking:
-        return before
-    if not clear_waking(evidence, before.places):
-        return replace(before, clear=0)
-    if not played_at_level(before, evidence):
-        return before
+    if why := why_still(before, evidence):
+        return replace(before, clear=0) if why == "not_clear" else before
     clear = before.clear + 1
     if clear < before.wakings_needed:
         return replace(before, clear=clear)

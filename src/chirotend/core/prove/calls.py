@@ -10,6 +10,7 @@ from chirotend.core.judge.call import Call, todays_call
 from chirotend.core.judge.evidence import USUAL_WATCH, Evidence
 from chirotend.core.judge.signs.chain import sign_rules
 from chirotend.core.judge.way_back import Standing
+from chirotend.core.prove.outcomes import rose_in_time
 from chirotend.core.record import Place
 from chirotend.core.simulate.cohort import Cohort, Life
 from chirotend.core.simulate.diary import ZONES, Diary, day_of
@@ -35,7 +36,7 @@ def live_with_calls(kind: Kind, mechanics: str, players: int, days: int, seed: i
     diaries = [Diary(life, player) for player in range(players)]
     standing = [Standing() for _ in range(players)]
     muted = np.zeros((days, players), dtype=bool)
-    named: list[list[int]] = [[] for _ in range(players)]
+    named = np.zeros((days, players), dtype=bool)
     for number in range(days):
         day, most = day_of(number), np.full(players, np.inf)
         for player, diary in enumerate(diaries):
@@ -44,16 +45,14 @@ def live_with_calls(kind: Kind, mechanics: str, players: int, days: int, seed: i
             muted[number, player] = call.call in ("muted_mp", "muted_pp", "tacet")
             if muted[number, player] and follows[number, player] and call.dose.minutes is not None:
                 most[player] = call.dose.minutes
-            if _names(call, _place(int(life.troubled[player]))):
-                named[player].append(number)
+            named[number, player] = _names(call, _place(int(life.troubled[player])))
         life.day(most)
         for diary in diaries:
             diary.evening(day)
     cohort = life.cohort()
     first = sign_rules().first_days
-    return Lived(
-        cohort, tuple(muted[first:].mean(axis=0).tolist()), tuple(_in_time(cohort, p, n) for p, n in enumerate(named))
-    )
+    named_on = (rose_in_time(cohort, p, named[:, p]) if kind.troubled else None for p in range(players))
+    return Lived(cohort, tuple(muted[first:].mean(axis=0).tolist()), tuple(named_on))
 
 
 def _call(diary: Diary, number: int, standing: Standing) -> Call:
@@ -71,12 +70,3 @@ def _names(call: Call, place: Place) -> bool:
     """A row of symptoms speaks of the place; days of tingling are counted without one."""
     said = (f for f in call.findings if 3 <= f.row <= 6)
     return any(f.place == place or (f.place is None and f.nerve) for f in said)
-
-
-def _in_time(cohort: Cohort, player: int, named: list[int]) -> int | None:
-    """The first morning after the trouble began and before the stop on which it was named, not named the day before."""
-    onset, stop = cohort.onset[player], cohort.stop[player]
-    if onset < 0:
-        return None
-    end = stop if stop >= 0 else onset + 28
-    return next((day for day in named if onset <= day < end and day - 1 not in named), None)

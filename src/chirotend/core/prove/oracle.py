@@ -10,7 +10,8 @@ for the wandering of `Threshold` and the cold, which it takes at their mean.
 import numpy as np
 from scipy.special import ndtr, ndtri
 
-from chirotend.core.judge.signs.chain import Floats, sign_rules
+from chirotend.core.judge.signs.chain import Floats
+from chirotend.core.prove.scores import from_the_first_days
 from chirotend.core.simulate import cohort as lived
 from chirotend.core.simulate.cohort import Cohort
 from chirotend.core.simulate.mechanics import EXCESS_MAX, MECHANICS
@@ -83,8 +84,7 @@ def oracle_score(cohort: Cohort) -> Floats:
         likely /= np.maximum(likely.sum(axis=(1, 2, 3), keepdims=True), 1e-30)
         high = np.clip(likely[:, begins <= day].sum(axis=(1, 2, 3), dtype=float), 1e-9, 1 - 1e-9)
         score[day] = np.log(high / (1 - high))
-    enough = cohort.asked.cumsum(axis=0) > sign_rules().first_days
-    return np.where(enough[:, :, None], score.reshape(cohort.strength.shape), -np.inf)
+    return from_the_first_days(score.reshape(cohort.strength.shape), cohort)
 
 
 def _passing_moves() -> Floats:

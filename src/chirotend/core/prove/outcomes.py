@@ -10,8 +10,6 @@ from scipy.stats import beta, chi2
 from chirotend.core.judge.signs.chain import Floats, sign_rules
 from chirotend.core.simulate.cohort import Cohort
 
-#: of those who never have to stop, a sign counts as in time within so many days
-WITHIN = 28
 YEAR = 364
 
 
@@ -68,14 +66,16 @@ def found_on(cohort: Cohort, score: Floats, line: float) -> list[int | None]:
 
     In time: from the day the trouble began and before the day she would have had to stop.
     """
-    found: list[int | None] = []
-    for player, (onset, stop) in enumerate(zip(cohort.onset, cohort.stop, strict=True)):
-        over = score[:, player, cohort.troubled[player]] > line
-        rose = np.flatnonzero(over & ~np.concatenate([[False], over[:-1]]))
-        end = stop if stop >= 0 else onset + WITHIN
-        in_time = rose[(rose >= onset) & (rose < end)]
-        found.append(int(in_time[0]) if len(in_time) else None)
-    return found
+    over = score[:, np.arange(score.shape[1]), cohort.troubled] > line
+    return [rose_in_time(cohort, player, over[:, player]) for player in range(score.shape[1])]
+
+
+def rose_in_time(cohort: Cohort, player: int, over: NDArray[np.bool_]) -> int | None:
+    """Return the first day in time on which `over` (days) holds and did not the day before; None = there is none."""
+    rose = over & ~np.concatenate([[False], over[:-1]])
+    window = cohort.in_time(player)
+    days = np.flatnonzero(rose[window])
+    return window.start + int(days[0]) if len(days) else None
 
 
 @dataclass(frozen=True)
@@ -113,16 +113,14 @@ def misses(cohort: Cohort, score: Floats, line: float) -> dict[str, int]:
 
 
 def _why_missed(cohort: Cohort, over: NDArray[np.bool_], player: int) -> str:
-    onset, place = cohort.onset[player], cohort.troubled[player]
-    end = cohort.stop[player] if cohort.stop[player] >= 0 else onset + WITHIN
-    days = slice(onset, end)
-    if end > onset and over[days, player, place].all():
+    place, days = cohort.troubled[player], cohort.in_time(player)
+    if days.stop > days.start and over[days, player, place].all():
         return "stood"
     if cohort.asked[days, player].mean() < 0.5:
         return "unasked"
     if (cohort.asked[days, player] & (cohort.strength[days, player, place] > 0)).sum() < 4:
         return "few"
-    return "short" if end - onset <= 7 else "faint"
+    return "short" if days.stop - days.start <= 7 else "faint"
 
 
 #: above this share of days a lower line no longer means more episodes, only longer ones

@@ -15,7 +15,7 @@ RATIO_DAYS = 28
 
 
 def signs_score(cohort: Cohort) -> Floats:
-    """The statistic of early signs, as the call works it out: S + half the root of the rank sum."""
+    """The statistic of early signs, as the call works it out."""
     strength = _strongest(cohort)
     days, players, places = strength.shape
     flat, known = strength.reshape(days, -1), np.repeat(cohort.asked, places, axis=1)
@@ -24,24 +24,17 @@ def signs_score(cohort: Cohort) -> Floats:
     score = np.array(
         [filtered.step(Day(np.where(k, s, 0), c, k)) for s, c, k in zip(flat, character, known, strict=True)]
     )
-    score = statistic(score, _rank_sums(flat, known))
-    return _from_the_first_days(score.reshape(strength.shape), cohort)
+    return from_the_first_days(statistic(score.reshape(strength.shape), _rank_sums(strength, cohort)), cohort)
 
 
 def rank_score(cohort: Cohort) -> Floats:
     """The rank sum alone."""
-    strength = _strongest(cohort)
-    known = np.repeat(cohort.asked, strength.shape[2], axis=1)
-    sums = _rank_sums(strength.reshape(len(strength), -1), known)
-    return _from_the_first_days(sums.reshape(strength.shape), cohort)
+    return from_the_first_days(_rank_sums(_strongest(cohort), cohort), cohort)
 
 
 def untelling_rank_score(cohort: Cohort) -> Floats:
     """The rank sum of tightness and pain alone, as in version 2 of the rules: blind at a nerve."""
-    blind = np.where(cohort.telling.nerve, 0, _strongest(cohort))
-    known = np.repeat(cohort.asked, blind.shape[2], axis=1)
-    sums = _rank_sums(blind.reshape(len(blind), -1), known)
-    return _from_the_first_days(sums.reshape(blind.shape), cohort)
+    return from_the_first_days(_rank_sums(np.where(cohort.telling.nerve, 0, _strongest(cohort)), cohort), cohort)
 
 
 def strongest_score(cohort: Cohort) -> Floats:
@@ -51,8 +44,7 @@ def strongest_score(cohort: Cohort) -> Floats:
 
 def days_marked_score(cohort: Cohort) -> Floats:
     """ "Marked every day": days with a mark among the last seven asked; their mean strength breaks ties."""
-    marked = _over_asked(cohort, 7, lambda told, axis: (told > 0).sum(axis=axis) + told.mean(axis=axis) / 100)
-    return marked
+    return _over_asked(cohort, 7, lambda told, axis: (told > 0).sum(axis=axis) + told.mean(axis=axis) / 100)
 
 
 def load_ratio_score(cohort: Cohort) -> Floats:
@@ -69,13 +61,13 @@ def _strongest(cohort: Cohort) -> NDArray[np.int64]:
     return np.minimum(cohort.strength, sign_rules().strongest)
 
 
-def _rank_sums(flat: NDArray[np.int64], known: NDArray[np.bool_]) -> Floats:
-    told = np.where(known, flat.astype(float), np.nan)
+def _rank_sums(strength: NDArray[np.int64], cohort: Cohort) -> Floats:
+    told = np.where(cohort.asked[:, :, None], strength.astype(float), np.nan).reshape(len(strength), -1)
     columns = [[None if v != v else v for v in column.tolist()] for column in told.T]
-    return np.column_stack([rank_sums(column) for column in columns])
+    return np.column_stack([rank_sums(column) for column in columns]).reshape(strength.shape)
 
 
-def _from_the_first_days(score: Floats, cohort: Cohort) -> Floats:
+def from_the_first_days(score: Floats, cohort: Cohort) -> Floats:
     """Silent until so many days were asked."""
     enough = cohort.asked.cumsum(axis=0) > sign_rules().first_days
     return np.where(enough[:, :, None], score, -math.inf)
@@ -92,4 +84,4 @@ def _over_asked(cohort: Cohort, last: int, of) -> Floats:  # type: ignore[no-unt
         here = of(rolled, axis=2)
         before = np.searchsorted(asked, np.arange(days), side="right") - 1
         score[:, player] = np.where((before >= 0)[:, None], here[np.maximum(before, 0)], 0.0)
-    return _from_the_first_days(score, cohort)
+    return from_the_first_days(score, cohort)

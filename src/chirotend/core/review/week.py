@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 
-from chirotend.core.judge.usual import usual_range
+from chirotend.core.judge.usual import passed_usual
 from chirotend.core.load.series import load_series
 from chirotend.core.record import Block, Check, Place, Record
 from chirotend.core.record.words import NERVE_KINDS
@@ -95,10 +95,8 @@ class _Week:
     def load(self) -> list[Line]:
         over: list[tuple[float, date]] = []
         for day in self.known:
-            usual = usual_range(self.series.load, self.series.index(day))
-            load = self.series.on(day)[1]
-            if usual is not None and load > usual.high > 0:
-                over.append((100 * (load / usual.high - 1), day))
+            if usual := passed_usual(self.series, day):
+                over.append((100 * (self.series.on(day)[1] / usual.high - 1), day))
         if over:
             most, day = max(over)
             values: Values = {"count": len(over), "more": round(most), "most_on": day.isoformat()}

@@ -16,6 +16,8 @@ PLACES = 4
 BURN_IN = 90
 #: an excess of this, over three days, is a stop: she could not have played on
 STOPS_AT = 5.0
+#: of those who never have to stop, a sign counts as in time within so many days
+WITHIN = 28
 MINUTES, MINUTES_SPREAD, EFFORT_SPREAD = 105.0, 0.35, 0.6
 SEASON_DAYS = 35
 #: passing soreness at a place: days between, for most players and for some; its chances a day to end; its levels
@@ -55,6 +57,11 @@ class Cohort:
             after = np.flatnonzero(three[self.onset[player] :] >= STOPS_AT)
             if len(after):
                 self.stop[player] = self.onset[player] + after[0]
+
+    def in_time(self, player: int) -> slice:
+        """The days from the beginning of her trouble to the stop, or `WITHIN` where she never has to stop."""
+        onset, stop = int(self.onset[player]), int(self.stop[player])
+        return slice(onset, stop if stop >= 0 else onset + WITHIN)
 
 
 class Life:
@@ -98,7 +105,7 @@ class Life:
         cold = np.where((self.now >= self.season_from) & (rng.random(players) < 0.5), self.kind.cold, 1.0)
         dose = minutes / MINUTES * (effort / self.effort_usual) ** 2 * cold
         excess = self.body.step(dose[:, None] * np.ones(self.shape), self._weakness(), rng)
-        excess = np.maximum(excess, self._passing(dose))
+        excess = np.maximum(excess, self._passing())
         told = self._told(excess)
         if self.now >= 0:
             self.lived.append((minutes, effort, excess, *told))
@@ -109,7 +116,7 @@ class Life:
         since = np.where(self.onset >= 0, self.now - self.onset, -1)
         return np.where(self.at_trouble, np.clip(since / self.weakens, 0.0, 1.0)[:, None], 0.0)
 
-    def _passing(self, dose: Floats) -> Floats:
+    def _passing(self) -> Floats:
         heavy = np.where(self.dose_yesterday > HEAVY_DAY, AFTER_HEAVY, 1.0)[:, None]
         comes = self.rng.random(self.shape) < heavy / self.often
         level = self.rng.choice(PASSING_LEVELS, size=self.shape, p=PASSING_CHANCES)

@@ -30,7 +30,7 @@ NERVE_SCALE = 2.5
 
 @dataclass(frozen=True)
 class Telling:
-    """How the players of a cohort tell: each (players, places), `silent` and `more` (players, 1)."""
+    """How the players of a cohort tell, each (players, places)."""
 
     above: Floats  # the noise must pass this to show at all
     sd: Floats

@@ -5,13 +5,12 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from uuid import uuid4
 
-from chirotend.core.days import day_named
-from chirotend.core.errors import MethodError
 from chirotend.core.judge.known import KINDS, LEVEL_MAX, REVIEW_DAYS, Known
 from chirotend.core.record import Place
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue, known_of
+from chirotend.services.units import typed_day
 from chirotend.services.words import KIND_WORDS, place_words
 from chirotend.store.models import KnownRow
 
@@ -113,17 +112,10 @@ def _level(text: str) -> float:
 
 
 def _days(desk: Desk, typed: Mapping[str, str]) -> dict[str, date]:
-    seen, review = (_day(name, typed.get(name, "")) for name in ("seen_on", "review"))
+    seen, review = (typed_day(name, typed.get(name, "")) for name in ("seen_on", "review"))
     if not desk.today - timedelta(days=REVIEW_DAYS) <= seen <= desk.today:
         raise Refused("seen_on", "The day a clinician saw it lies in the last twelve weeks.")
     latest = desk.today + timedelta(days=REVIEW_DAYS)
     if not desk.today < review <= latest:
         raise Refused("review", f"The review lies between tomorrow and {latest:%d %B %Y}, twelve weeks ahead.")
     return {"seen_on": seen, "since": desk.today, "review": review}
-
-
-def _day(field: str, text: str) -> date:
-    try:
-        return day_named(text.strip())
-    except MethodError as error:
-        raise Refused(field, "Choose a day that exists, written YYYY-MM-DD.") from error

@@ -10,11 +10,12 @@ from chirotend.core.judge.before import Before
 from chirotend.core.judge.signs.opened import DAYS, Opened, opened
 from chirotend.core.record import Place
 from chirotend.core.record.words import SIDES, SIGN_ANSWERS
-from chirotend.drawing.sign_days import SignDays, sign_days
+from chirotend.drawing.measured import Picture
+from chirotend.drawing.sign_days import sign_days
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue
-from chirotend.services.words import ANSWER_WORDS, TIMING_WORDS, day_words, place_words, sure
+from chirotend.services.words import ANSWER_WORDS, TIMING_WORDS, came_and_passed, day_words, place_words, sure
 from chirotend.store.models import SignAnswerRow
 
 NOTE_MAX = 500
@@ -76,36 +77,41 @@ class Page:
     spread: str
     answers: tuple[Answered, ...]
     not_so_a_year: int
-    wide: SignDays
-    phone: SignDays
+    wide: Picture
+    phone: Picture
     weeks: tuple[WeekTold, ...]
     asked: int
 
 
 def page(desk: Desk, region: str, side: str) -> Page:
     """Return the page of a place; `NotThere` when there is no such place."""
-    if region not in regions() or side not in SIDES:
-        raise NotThere(f"{region} {side}")
-    found = opened(issue(desk)[1], (region, side))
+    found = _opened(desk, region, side)
+    said = answers(desk, found.place)
     since = found.sign.since if found.sign is not None and found.sign.speaks else None
     phone_first = found.first + timedelta(days=DAYS - PHONE_DAYS)
     late = found.strengths[-PHONE_DAYS:]
     return Page(
         _place(found.place),
         found,
-        _lead(found, answers(desk, found.place)),
+        _lead(found, said),
         _passing(found),
         tuple(_went_before(name, before) for name, before in found.before.items()),
         *_trend(found),
         _timing(found),
         _spread(found),
-        answers(desk, found.place),
+        said,
         _not_so_a_year(desk),
         sign_days(found.first, found.strengths, found.usual, since),
         sign_days(phone_first, late, found.usual, since, PHONE_WIDTH),
         _weeks(found),
         sum(s is not None for s in found.strengths),
     )
+
+
+def _opened(desk: Desk, region: str, side: str) -> Opened:
+    if region not in regions() or side not in SIDES:
+        raise NotThere(f"{region} {side}")
+    return opened(issue(desk)[1], (region, side))
 
 
 def _weeks(found: Opened) -> tuple[WeekTold, ...]:
@@ -119,8 +125,8 @@ def _weeks(found: Opened) -> tuple[WeekTold, ...]:
 def answer(desk: Desk, region: str, side: str, answer: str, note: str) -> None:
     """Write what she answers to the sign of a place: it is settled until today, kept, and raised again by what rises
     after it. `NotThere` when no sign speaks there; `Refused` names the field."""
-    shown = page(desk, region, side)
-    if shown.opened.sign is None or not shown.opened.sign.speaks:
+    sign = _opened(desk, region, side).sign
+    if sign is None or not sign.speaks:
         raise NotThere(f"{region} {side}")
     if answer not in SIGN_ANSWERS:
         raise Refused("answer", "Choose one of the three answers.")
@@ -161,9 +167,7 @@ def _lead(found: Opened, said: Sequence[Answered]) -> str:
 def _passing(found: Opened) -> str:
     if not found.passed:
         return "No soreness came and passed here in these twelve weeks."
-    times = "once" if len(found.passed) == 1 else f"{len(found.passed)} times"
-    longest = max(found.passed)
-    return f"Soreness came and passed {times}, within {longest} {'day' if longest == 1 else 'days'}."
+    return f"Soreness {came_and_passed(len(found.passed), max(found.passed))}."
 
 
 def _went_before(name: str, before: Before) -> WentBefore:

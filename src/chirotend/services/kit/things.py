@@ -5,14 +5,12 @@ from dataclasses import dataclass
 from datetime import date
 from uuid import uuid4
 
-from chirotend.core.days import day_named
-from chirotend.core.errors import MethodError
 from chirotend.core.record.words import KIT_KINDS as KINDS
 from chirotend.services import units
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.record import corrections
-from chirotend.services.units import whole
+from chirotend.services.units import typed_day, whole
 from chirotend.store.models import KitRow
 
 NAME_MAX, NOTE_MAX = 120, 1000
@@ -112,10 +110,7 @@ def write(desk: Desk, uid: str | None, typed: Mapping[str, str]) -> str:
 def _day(field: str, text: str, latest: date | None) -> date | None:
     if not text.strip():
         return None
-    try:
-        found = day_named(text.strip())
-    except MethodError as error:
-        raise Refused(field, "Choose a day that exists, written YYYY-MM-DD.") from error
+    found = typed_day(field, text)
     if latest is not None and found > latest:
         raise Refused(field, "This day lies in the future. Write the last service there was.")
     return found

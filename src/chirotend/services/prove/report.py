@@ -16,6 +16,7 @@ from chirotend.services.prove.validation import (
     Outcome,
     Proof,
     mean_found,
+    mean_of,
     troubled,
     untroubled,
 )
@@ -134,10 +135,10 @@ def _missed_row(o: Outcome) -> list[str]:
 
 def _aims(proof: Proof) -> list[list[str]]:
     calm = [o for o in untroubled(proof) if o.kind != "season"]
-    worst = max((o.own["usual"].value, o) for o in calm if isinstance(o.own["usual"], Share))[0] if calm else 0.0
+    worst = max((f.value for o in calm if isinstance(f := o.own["usual"], Share)), default=0.0)
     proved = [o for o in troubled(proof) if o.mechanics != TUNED_ON] or list(troubled(proof))
     own, oracle = ([o.own["usual"] for o in proved], [o.by_budget["oracle", BUDGET] for o in proved])
-    found, best = _mean(own), _mean(oracle)
+    found, best = mean_of(own), mean_of(oracle)
     poor = [o for o in proved if o.kind == "poor_logger"]
     muted = [o.muted.value for o in calm if o.kind == "steady"] or [0.0]
     loud = [o.muted.value for o in calm if o.kind == "exaggerator"] or [0.0]
@@ -148,8 +149,8 @@ def _aims(proof: Proof) -> list[list[str]]:
         [f"lead {AIM_LEAD:.0%} of the oracle’s", f"{found[1] / best[1]:.0%} ({found[1]:.1f} d)", f"{best[1]:.1f} d"],
         [
             f"poor logger {AIM_POOR:.2f}",
-            f"{_mean([o.own['usual'] for o in poor])[0]:.2f}",
-            f"{_mean([o.by_budget['oracle', BUDGET] for o in poor])[0]:.2f}",
+            f"{mean_of([o.own['usual'] for o in poor])[0]:.2f}",
+            f"{mean_of([o.by_budget['oracle', BUDGET] for o in poor])[0]:.2f}",
         ],
         [
             f"steady players Muted at most {AIM_MUTED:.0%}",
@@ -158,12 +159,6 @@ def _aims(proof: Proof) -> list[list[str]]:
         ],
         [f"a busy season at most {AIM_BUSY:.0%}", f"{sum(busy) / len(busy):.1%}", "–"],
     ]
-
-
-def _mean(found: Iterable[Share | Found]) -> tuple[float, float]:
-    told = [f for f in found if isinstance(f, Found)]
-    leads = [f.lead_mean for f in told if f.lead_mean == f.lead_mean]
-    return sum(f.share.value for f in told) / len(told), sum(leads) / max(1, len(leads))
 
 
 def picture(proof: Proof) -> list[Shape]:

@@ -1,10 +1,11 @@
 """Run the proof: cohorts lived, scores worked out, lines set on one mechanics, outcomes on all of them."""
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ProcessPoolExecutor, as_completed
 from dataclasses import dataclass
 
+from chirotend.core.judge.evidence import USUAL_WATCH, WATCHES
 from chirotend.core.judge.signs.chain import Floats, sign_rules
 from chirotend.core.prove.calls import live_with_calls
 from chirotend.core.prove.oracle import oracle_score
@@ -115,8 +116,8 @@ def outcome(kind: str, mechanics: str, size: Size, lines: dict[tuple[str, float]
         for budget in BUDGETS:
             by_budget[name, budget] = _at(here, score, lines[name, budget])
         if name == "signs":
-            missed = misses(here, score, sign_rules().line("usual")) if here.kind.troubled else {}
-            own = {watch: _at(here, score, sign_rules().line(watch)) for watch in ("calmer", "usual", "earlier")}
+            missed = misses(here, score, sign_rules().line(USUAL_WATCH)) if here.kind.troubled else {}
+            own = {watch: _at(here, score, sign_rules().line(watch)) for watch in WATCHES}
     lived = live_with_calls(kinds()[kind], mechanics, size.called, DAYS, PROVES_SEED)
     days = size.called * (DAYS - sign_rules().first_days)
     muted = share(round(sum(lived.muted) * (DAYS - sign_rules().first_days)), days)
@@ -143,21 +144,21 @@ def validate(size: Size, workers: int, say: Callable[[str], None]) -> Proof:
             for mechanics in size.mechanics
             for kind in kinds()
         }
-        outcomes = []
-        for number, done_outcome in enumerate(as_completed(proving), start=1):
-            outcomes.append(done_outcome.result())
-            say(f"{number} of {len(proving)}: {proving[done_outcome]}")
-    order = {(m, k): n for n, (m, k) in enumerate((m, k) for m in size.mechanics for k in kinds())}
-    return Proof(size, lines, tuple(sorted(outcomes, key=lambda o: order[o.mechanics, o.kind])))
+        for number, proved in enumerate(as_completed(proving), start=1):
+            say(f"{number} of {len(proving)}: {proving[proved]}")
+        return Proof(size, lines, tuple(each.result() for each in proving))
 
 
-def mean_found(proof: Proof, score: str, budget: float, mechanics: str | None = None) -> tuple[float, float]:
+def mean_of(found: Iterable[Share | Found]) -> tuple[float, float]:
+    """Return the mean share found, and the mean lead in days of those cohorts of which some were."""
+    told = [f for f in found if isinstance(f, Found)]
+    leads = [f.lead_mean for f in told if not math.isnan(f.lead_mean)]
+    return sum(f.share.value for f in told) / len(told), sum(leads) / max(1, len(leads))
+
+
+def mean_found(proof: Proof, score: str, budget: float) -> tuple[float, float]:
     """Return the share found and the mean lead in days over all kinds with a trouble."""
-    here = [o for o in proof.outcomes if kinds()[o.kind].troubled and mechanics in (None, o.mechanics)]
-    told = [o.by_budget[score, budget] for o in here]
-    shares = [f.share.value for f in told if isinstance(f, Found)]
-    leads = [f.lead_mean for f in told if isinstance(f, Found) and not math.isnan(f.lead_mean)]
-    return sum(shares) / len(shares), sum(leads) / max(1, len(leads))
+    return mean_of(o.by_budget[score, budget] for o in troubled(proof))
 
 
 def troubled(proof: Proof) -> Iterator[Outcome]:

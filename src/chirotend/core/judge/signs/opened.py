@@ -9,17 +9,16 @@ from chirotend.core.errors import MethodError
 from chirotend.core.judge.before import Before, went_before
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.signs.passing import passed
-from chirotend.core.judge.signs.raised import Sign, signs
+from chirotend.core.judge.signs.raised import WEIGHTY, Sign, signs
 from chirotend.core.judge.trend import MannKendall, Slope, mann_kendall, theil_sen
-from chirotend.core.judge.usual import median, usual_range
-from chirotend.core.record import Mark, Place
+from chirotend.core.judge.usual import median, passed_usual
+from chirotend.core.record import Place
+from chirotend.core.record.words import KINDS
 
 #: the days shown, and looked through for what went before
 DAYS = 84
 WEEKS = DAYS // 7
 NEW_FOR_DAYS = 14
-#: timings from the lightest to the weightiest
-ORDER = ("playing", "after", "waking", "daily", "night")
 
 
 @dataclass(frozen=True)
@@ -70,26 +69,15 @@ def opened(evidence: Evidence, place: Place) -> Opened:
 
 def _strengths(evidence: Evidence, place: Place, first: date) -> tuple[float | None, ...]:
     asked = set(evidence.asked[bisect_left(evidence.asked, first) :])
-    worst: dict[date, float] = {}
-    for mark in _marks(evidence, place, first):
-        worst[mark.day] = max(worst.get(mark.day, 0.0), mark.entry.intensity)
+    worst = evidence.daily_worst(KINDS).get(place, {})
     days = (first + timedelta(days=n) for n in range(DAYS))
     return tuple(worst.get(day, 0.0) if day in asked else None for day in days)
-
-
-def _marks(evidence: Evidence, place: Place, first: date) -> list[Mark]:
-    return [m for m in evidence.marks if m.day >= first and m.place == place]
 
 
 def _there(evidence: Evidence, first: date) -> dict[str, list[bool]]:
     """The days on which something was that may go before: by its name."""
     days = [first + timedelta(days=n) for n in range(DAYS)]
-    load, record = evidence.load, evidence.record
-    ranges = {day: usual_range(load.load, load.index(day)) for day in days if load.first <= day}
-    heavy = [
-        (r := ranges.get(day)) is not None and load.on(day)[1] == load.on(day)[1] and load.on(day)[1] > r.high
-        for day in days
-    ]
+    record = evidence.record
     short = {n.day for n in record.notes if n.sleep in ("short", "broken")}
     cold = {n.day for n in record.notes if n.hands == "cold"}
     performed = {s.day for s in record.sessions for b in s.blocks if b.kind == "performance"}
@@ -100,7 +88,7 @@ def _there(evidence: Evidence, first: date) -> dict[str, list[bool]]:
     oldest = min((s.day for s in record.sessions), default=first)
     new = {i: day for i, day in begun.items() if i and day > oldest + timedelta(days=NEW_FOR_DAYS)}
     return {
-        "heavy": heavy,
+        "heavy": [passed_usual(evidence.load, day) is not None for day in days],
         "sleep": [day in short for day in days],
         "cold": [day in cold for day in days],
         "performance": [day in performed for day in days],
@@ -124,9 +112,10 @@ def _trend(strengths: tuple[float | None, ...]) -> Trend:
 
 def _timings(evidence: Evidence, place: Place, first: date, since: date) -> dict[str, tuple[int, int]]:
     """Marks of each timing before `since` and from it on."""
-    counts = {timing: [0, 0] for timing in ORDER}
-    for mark in _marks(evidence, place, first):
-        counts[mark.timing][mark.day >= since] += 1
+    counts = {timing: [0, 0] for timing in WEIGHTY}
+    for mark in evidence.marks:
+        if mark.day >= first and mark.place == place:
+            counts[mark.timing][mark.day >= since] += 1
     return {timing: (before, after) for timing, (before, after) in counts.items()}
 
 

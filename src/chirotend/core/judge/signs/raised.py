@@ -1,6 +1,6 @@
 """Signs of one player: which of her places speak today, since when, how surely.
 
-The statistic of a place is S + half the root of C: S the log odds of the filter, C the `rank_cusum` of its days (0
+The statistic of a place is S + .35 of the root of C: S the log odds of the filter, C the `rank_cusum` of its days (0
 before its reference, from the start again after a long gap). It speaks above the line of her watch.
 """
 
@@ -144,7 +144,7 @@ def _after_the_last_gap(strengths: Sequence[int | None]) -> int:
 
 
 def statistic(odds: Floats, sums: Floats) -> Floats:
-    """Return what is compared with the line: S + half the root of C."""
+    """Return what is compared with the line: S and the root of C with its weight (`sum_weight`)."""
     return odds + sign_rules().sum_weight * np.sqrt(sums)
 
 
