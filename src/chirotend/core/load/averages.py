@@ -30,6 +30,15 @@ class WeekSummary:
     strain: float
 
 
+@dataclass(frozen=True)
+class ShortToLong:
+    """`acute` = the last 7 days; over a mean week of all 28 (`coupled`) or of the first 21 (`uncoupled`)."""
+
+    acute: float
+    coupled: float
+    uncoupled: float
+
+
 def ewma(loads: Sequence[float], N: int) -> Ewma:
     """Return the exponentially weighted average of `loads` over a span of `N` days (N >= 1).
 
@@ -91,3 +100,32 @@ def week_summary(daily: Sequence[float | None]) -> WeekSummary:
         raise Degenerate("daily", "the same load every day")
     total, mean = float(values.sum()), float(values.mean())
     return WeekSummary(total, mean, sd, mean / sd, total * mean / sd)
+
+
+def acwr(daily28: Sequence[float | None]) -> ShortToLong:
+    """Return the ratio of short to long average load over exactly 28 days: kept for export, never scored.
+
+    Gabbett 2016, Br J Sports Med 50:273-280; Windt & Gabbett 2019, 53:988, from memory. Coupling alone makes the two
+    averages resemble each other (Lolli et al. 2019, 53:921-922), and no cause, window or zone of it holds (Impellizzeri
+    et al. 2020, Int J Sports Physiol Perform 15:907-913; 2021, Sports Med 51:581-592).
+
+    Raises
+    ------
+    TooFew, OutOfRange
+        Not exactly 28 days, or a negative load.
+    Missing
+        A day is not logged (None).
+    Degenerate
+        Nothing was played in the first 21 days.
+    """
+    if len(daily28) < 28:
+        raise TooFew("daily28", f"{len(daily28)} days, 28 are needed")
+    if len(daily28) > 28:
+        raise OutOfRange("daily28", len(daily28), 28, 28, "days")
+    loads = [check_range("daily28", d, low=0) for d in daily28 if d is not None]
+    if len(loads) < 28:
+        raise Missing("daily28", "a day of the four weeks is not logged")
+    acute, before = sum(loads[21:]), sum(loads[:21])
+    if before == 0:
+        raise Degenerate("daily28", "nothing was played in the first 21 days")
+    return ShortToLong(acute, acute / (sum(loads) / 4), acute / (before / 3))

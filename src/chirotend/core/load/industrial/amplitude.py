@@ -1,0 +1,41 @@
+"""How a muscle's load is spread over a recording (industrial; needs surface EMG as % of the strongest contraction)."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from chirotend.core.errors import TooFew, check_range
+
+#: should not / must not exceed, % of the strongest contraction
+LIMITS = ((2.0, 5.0), (10.0, 14.0), (50.0, 70.0))
+SHARES = (10.0, 50.0, 90.0)
+LEAST_SAMPLES = 10
+
+
+@dataclass(frozen=True)
+class Amplitudes:
+    """The static, median and peak load (10th, 50th, 90th percentile, %MVC) and where each lies against its limits."""
+
+    p10: float
+    p50: float
+    p90: float
+    zones: tuple[str, str, str]
+
+
+def apdf(pct_mvc: Sequence[float]) -> Amplitudes:
+    """Return the amplitude distribution of samples at equal steps (%MVC, 0 and more; at least 10, better 600).
+
+    Linear between order statistics (numpy's default). Jonsson 1978, EEG Clin Neurophysiol Suppl 34:417-428; 1982, J Hum
+    Ergol 11:73-88, from memory. Never shown without EMG: an effort she rates is not %MVC.
+    """
+    samples = [check_range("pct_mvc", v, low=0, unit="%MVC") for v in pct_mvc]
+    if len(samples) < LEAST_SAMPLES:
+        raise TooFew("pct_mvc", f"{len(samples)} samples, {LEAST_SAMPLES} are needed")
+    p10, p50, p90 = (float(v) for v in np.percentile(samples, SHARES))
+    return Amplitudes(p10, p50, p90, (_zone(p10, 0), _zone(p50, 1), _zone(p90, 2)))
+
+
+def _zone(value: float, which: int) -> str:
+    should, must = LIMITS[which]
+    return "above upper limit" if value > must else "above lower limit" if value > should else "ok"

@@ -1,0 +1,40 @@
+"""Cycles to failure of cadaver tendon, as a ratio between two ways of playing (tools built on it are industrial).
+
+Living tendon heals, and the stress of a note is not known: no absolute number of this is ever shown.
+"""
+
+import math
+from collections.abc import Sequence
+
+from chirotend.core.errors import TooFew, check_range
+
+_SLOPE, _AT_ONE = 14.83, 101.25
+
+
+def tendon_cycles(S_pct: float) -> float:
+    """Return the cycles at a stress of `S_pct` % of the strength (above 0 to 100): S = 101.25 - 14.83 log10 N.
+
+    Tested at about 10-90 %. Schechtman & Bader 1997, J Biomech 30:829-835, from memory.
+    """
+    stress = check_range("S_pct", S_pct, math.nextafter(0, 1), 100, "%")
+    return float(10 ** ((_AT_ONE - stress) / _SLOPE))
+
+
+def miner_sum(blocks: Sequence[tuple[float, float]]) -> float:
+    """Return the sum of n/N over blocks of (stress in %, cycles n >= 0). Miner 1945, J Appl Mech 12:A159 (from memory).
+
+    Never shown: it has a meaning only beside another sum.
+    """
+    if not blocks:
+        raise TooFew("blocks", "no cycle at all")
+    return sum(check_range("n", n, low=0) / tendon_cycles(stress) for stress, n in blocks)
+
+
+def wear_ratio(S_loud: float, S_soft: float, n_loud: float = 1.0, n_soft: float = 1.0) -> float:
+    """Return how many times `n_soft` notes at stress `S_soft` % the `n_loud` ones at `S_loud` % count, in that line.
+
+    (n1/n2) 10^((S1 - S2)/14.83). Reasoning of Gallagher & Schall 2017, Ergonomics 60:255-269, from memory.
+    """
+    check_range("n_loud", n_loud, low=math.nextafter(0, 1))
+    check_range("n_soft", n_soft, low=math.nextafter(0, 1))
+    return n_loud / tendon_cycles(S_loud) / (n_soft / tendon_cycles(S_soft))
