@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from chirotend.core.judge.usual import median, percentile, usual_range, usual_week_load
+from chirotend.core.judge.usual import median, percentile, usual_range, usual_week
 from chirotend.core.load.series import LoadSeries
 
 NAN = float("nan")
@@ -58,7 +58,7 @@ def test_the_usual_range_forgets_what_is_older_than_seven_weeks():
 def test_the_usual_week_needs_known_days():
     first = date(2026, 1, 1)
     known = LoadSeries(first, (30.0,) * 60, (100.0,) * 60)
-    found = usual_week_load(known, 59)
+    found = usual_week(known.load, 59)
     assert (found.low, found.high) == pytest.approx((700, 700))
     gappy = (NAN, 100.0) * 30
-    assert usual_week_load(LoadSeries(first, gappy, gappy), 59) is None
+    assert usual_week(gappy, 59) is None

@@ -23,6 +23,8 @@ PAGES = [
     "/score/?weeks=2",
     "/score/?weeks=26",
     "/score/table",
+    "/score/load",
+    "/score/background",
     "/score/2026-11-12",
     "/record/",
     "/record/session/new",
@@ -223,14 +225,13 @@ def test_import_over_http_shows_then_saves_and_can_be_left(client):
     assert client.post(job + "/cancel", follow_redirects=True).status_code == 200
 
 
-def test_the_csv_export_is_a_zip_of_three_tables(client):
+def test_the_csv_export_is_a_zip_of_three_tables_and_the_load_ratio_with_the_case_against_it(client):
     client.post(
         "/record/session/new", data={"day": "2026-11-11", "minutes": "30", "kind": "lesson", "question": "=1+1"}
     )
     archive = zipfile.ZipFile(io.BytesIO(client.get("/record/export.csv.zip").data))
-    assert archive.namelist() == ["sessions.csv", "symptoms.csv", "days.csv"] and b"'=1+1" in archive.read(
-        "sessions.csv"
-    )
+    assert archive.namelist() == ["sessions.csv", "symptoms.csv", "days.csv", "load_ratio.csv", "load_ratio.txt"]
+    assert b"'=1+1" in archive.read("sessions.csv") and b"no zones of it" in archive.read("load_ratio.txt")
 
 
 def test_what_the_player_wrote_is_escaped(client):

@@ -8,6 +8,7 @@ from typing import Any, TypeVar
 
 from chirotend.core.body.redflags import red_flags
 from chirotend.library.schema import (
+    BackgroundMethod,
     CarryLayout,
     Caution,
     CurtainProblem,
@@ -151,6 +152,12 @@ def other_uses() -> dict[str, OtherUse]:
 
 
 @cache
+def background_methods() -> dict[str, BackgroundMethod]:
+    """Return the methods made for other people than players, by id."""
+    return _by_id("background", "method", BackgroundMethod)
+
+
+@cache
 def kind_words() -> tuple[KindWords, ...]:
     return tuple(KindWords.model_validate(k) for k in _toml("days")["engagement"])
 
@@ -176,3 +183,9 @@ def jump_wordings() -> dict[str, Wording]:
 def review_wordings() -> dict[str, Wording]:
     """Return what is said of each line of a week that is read back."""
     return {code: Wording.model_validate(w) for code, w in _toml("said/review").items()}
+
+
+@cache
+def load_wordings() -> dict[str, Wording]:
+    """Return what is said of each number of a week's load."""
+    return {code: Wording.model_validate(w) for code, w in _toml("said/load").items()}

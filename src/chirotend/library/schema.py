@@ -271,12 +271,13 @@ class StickModel(Strict):
 
 
 class OtherUse(Strict):
-    """Another use of the hands, logged in two taps: its usual effort and the minutes offered."""
+    """Another use of the hands, logged in two taps: its usual effort, the minutes offered, what it loads."""
 
     id: Id
     name: Name
     effort: Annotated[float, Field(ge=0, le=10)]
     minutes: tuple[int, ...]
+    loads: Annotated[tuple[ZoneId, ...], Field(min_length=1)]
 
 
 class KindWords(Strict):
@@ -396,3 +397,31 @@ class RestGuide(Strict):
     needs: tuple[Need, ...] = ()
     clear_zones: tuple[ZoneId, ...] = ()
     after_operation: bool = True
+
+
+class BackgroundInput(Strict):
+    """A number, or one of some words, that a method asks for: its name, unit and range; an invented example."""
+
+    field: Annotated[str, Field(pattern=r"^[A-Za-z][A-Za-z0-9_]{0,30}$")]
+    label: Name
+    unit: Short = ""
+    low: float = 0.0
+    high: float = 0.0
+    words: tuple[Short, ...] = ()
+    example: Short
+
+
+class BackgroundMethod(Strict):
+    """A method made for other people than players: what it was tested on, its formula, what may be said of its result.
+
+    `says` is filled with the result's fields; `flags` adds a sentence for some values of its `zone`.
+    """
+
+    id: Id
+    name: Name
+    made_for: Long
+    formula: Long
+    inputs: Annotated[tuple[BackgroundInput, ...], Field(min_length=1)]
+    says: Long
+    flags: dict[str, Long] = {}
+    source: Short

@@ -22,6 +22,17 @@ def whole(text: str) -> int | None:
     return int(plain) if plain.isascii() and plain.isdigit() and len(plain) <= 6 else None
 
 
+def decimal(field: str, name: str, text: str, low: float, high: float, unit: str = "") -> float:
+    """Return a typed number (a decimal comma is fine) between `low` and `high`; `Refused` names field and range."""
+    try:
+        value = float(text.strip().replace(",", "."))
+    except ValueError:
+        value = float("nan")
+    if not low <= value <= high:
+        raise Refused(field, f"{name}: type a number from {low:g} to {high:.10g} {unit}".rstrip() + ".")
+    return value
+
+
 def length_mm(desk: Desk, field: str, text: str, low: float, high: float) -> float | None:
     """Return a typed length in mm; without a unit it is mm, or inches where she reads inches. Empty: None."""
     usual = "in" if desk.player.units == "inch" else "mm"

@@ -187,5 +187,16 @@ def day_words(day: date) -> str:
     return f"{day:%A} {day.day} {day:%B}"
 
 
+def long_time(minutes: float) -> str:
+    """43 min, 3 h 15."""
+    whole = round(minutes)
+    return f"{whole} min" if whole < 120 else f"{whole // 60} h {whole % 60:02d}"
+
+
+def amount(count: int, thing: str) -> str:
+    """No performance, one performance, 3 performances."""
+    return f"no {thing}" if not count else f"one {thing}" if count == 1 else f"{count} {thing}s"
+
+
 def _capital(text: str) -> str:
     return text[:1].upper() + text[1:]

@@ -86,10 +86,7 @@ def mass(g: float | None) -> str:
 
 def minutes(value: float | None) -> str:
     """43 min, 3 h 15."""
-    if value is None:
-        return "–"
-    whole = round(value)
-    return f"{whole} min" if whole < 120 else f"{whole // 60} h {whole % 60:02d}"
+    return "–" if value is None else words.long_time(value)
 
 
 def number(value: float | None, digits: int = 0) -> str:

@@ -11,6 +11,9 @@ from datetime import date
 from chirotend.core.judge.rules import rules
 from chirotend.core.load.series import LoadSeries
 
+#: days of seven that must be known for their sum to stand for the week (ours, common practice)
+ENOUGH_OF_A_WEEK = 5
+
 
 @dataclass(frozen=True)
 class Range:
@@ -63,8 +66,8 @@ def passed_usual(series: LoadSeries, day: date) -> Range | None:
     return usual if usual is not None and load > usual.high else None
 
 
-def usual_week_load(series: LoadSeries, at: int) -> Range | None:
-    """Return the usual range of seven-day loads as it stood on day `at`, over the same 42 days.
+def usual_week(values: Sequence[float], at: int) -> Range | None:
+    """Return the usual range of seven-day sums of `values` (nan = not known) as it stood on day `at`: the same 42 days.
 
     A week counts when at least 5 of its 7 days are known; None with fewer than 7 such weeks.
     """
@@ -72,8 +75,8 @@ def usual_week_load(series: LoadSeries, at: int) -> Range | None:
     end = at - r.usual_range_ends_before
     sums = []
     for i in range(max(6, end - r.usual_range_days + 1), end + 1):
-        known = [v for v in series.load[i - 6 : i + 1] if v == v]
-        if len(known) >= 5:
+        known = [v for v in values[i - 6 : i + 1] if v == v]
+        if len(known) >= ENOUGH_OF_A_WEEK:
             sums.append(sum(known))
     if len(sums) < r.usual_range_min_days:
         return None

@@ -10,7 +10,7 @@ from chirotend.core.record import Place
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue, known_of
-from chirotend.services.units import typed_day
+from chirotend.services.units import decimal, typed_day
 from chirotend.services.words import KIND_WORDS, place_words
 from chirotend.store.models import KnownRow
 
@@ -102,13 +102,7 @@ def end(desk: Desk, uid: str) -> None:
 
 
 def _level(text: str) -> float:
-    try:
-        level = float(text.strip().replace(",", "."))
-    except ValueError:
-        level = float("nan")
-    if not 1 <= level <= LEVEL_MAX:
-        raise Refused("level", f"Its usual strength runs from 1 to {LEVEL_MAX}: what is stronger is not left unsaid.")
-    return level
+    return decimal("level", "Its usual strength (what is stronger is not left unsaid)", text, 1, LEVEL_MAX)
 
 
 def _days(desk: Desk, typed: Mapping[str, str]) -> dict[str, date]:

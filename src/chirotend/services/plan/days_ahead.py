@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from chirotend.core.judge.evidence import Evidence
-from chirotend.core.judge.usual import usual_week_load
+from chirotend.core.judge.usual import usual_week
 from chirotend.core.plan.jumps import Jump, jumps
 from chirotend.core.plan.week import Aim, Engagement, PlannedBlock, plan_rules
 from chirotend.services.desk import Desk
@@ -61,7 +61,7 @@ def ahead(desk: Desk, first: date, last: date, judged: Judged | None = None) -> 
             load += sum(e.load for e in fixed if e.day == day and e.uid in unwritten)
             load += sum(left[b.uid] * b.effort for b in blocks if b.day == day)
         loads[day] = load
-    usual, week = evidence.usual_load, usual_week_load(evidence.load, evidence.load.index(today))
+    usual, week = evidence.usual_load, usual_week(evidence.load.load, evidence.load.index(today))
     return Ahead(
         first,
         last,

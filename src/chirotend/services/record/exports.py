@@ -1,11 +1,17 @@
 """Taking the record away: the diary as CSV, everything as one JSON file; and deleting it, really."""
 
 import shutil
+from collections.abc import Iterator
 from datetime import date
 from pathlib import Path
 from typing import Any
 
-from chirotend.formats import csv_log, json_record
+from chirotend.core.errors import Degenerate, Missing
+from chirotend.core.load.averages import ShortToLong, acwr
+from chirotend.core.load.series import load_series
+from chirotend.core.load.weeks import MONTH
+from chirotend.core.record import Record
+from chirotend.formats import csv_log, json_record, load_ratio
 from chirotend.services.account import accounts
 from chirotend.services.desk import Desk, Refused
 from chirotend.store.models import (
@@ -51,8 +57,21 @@ KEPT: dict[str, tuple[type[Personal], tuple[Any, ...]]] = {
 
 
 def csv_files(desk: Desk) -> dict[str, str]:
-    """Return the diary as CSV text by file name."""
-    return csv_log.write(desk.store.record(), desk.zone)
+    """Return the diary as CSV text by file name, and the load ratio beside it, which is read by nothing here."""
+    record = desk.store.record()
+    return {**csv_log.write(record, desk.zone), **load_ratio.write(_ratios(record))}
+
+
+def _ratios(record: Record) -> Iterator[tuple[date, ShortToLong]]:
+    if not record.load_days:
+        return
+    series = load_series(record, min(record.load_days), max(record.load_days))
+    loads = [v if v == v else None for v in series.load]
+    for end in range(MONTH, len(loads) + 1):
+        try:
+            yield series.day(end - 1), acwr(loads[end - MONTH : end])
+        except (Missing, Degenerate):
+            continue  # said in the text beside the table: such a day has no row
 
 
 def everything(desk: Desk) -> str:

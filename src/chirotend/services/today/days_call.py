@@ -7,7 +7,6 @@ from typing import Any
 
 from sqlalchemy.exc import OperationalError
 
-from chirotend.core.errors import MethodError
 from chirotend.core.judge.call import Call, overruled, seen_by_clinician, todays_call
 from chirotend.core.judge.evidence import USUAL_WATCH, Evidence
 from chirotend.core.judge.findings import Finding
@@ -17,10 +16,12 @@ from chirotend.core.judge.way_back import Standing
 from chirotend.core.judge.what_if import WhatIf, what_if
 from chirotend.core.load.averages import ewma_over_gaps
 from chirotend.core.record import Record, Session
+from chirotend.core.record.words import EFFORT_MAX, SESSION_MAX_MIN
 from chirotend.formats.kept_rows import dose_from, finding_from, standing_from
 from chirotend.library.loader import wordings
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit.profile import profile
+from chirotend.services.units import decimal
 from chirotend.services.words import Reason, reason
 from chirotend.store.accounts import hold
 from chirotend.store.models import CallRow, KnownRow, SignAnswerRow
@@ -224,21 +225,10 @@ def week_of(evidence: Evidence) -> Week:
 
 def asked_what_if(desk: Desk, minutes: str, effort: str) -> WhatIf:
     """Return what typed minutes and effort would make of today; `Refused` names the field."""
-    typed = {}
-    for field, text, sentence in (
-        ("if_minutes", minutes, "Type the minutes, 1 to 1440, such as 90."),
-        ("if_effort", effort, "Type the effort, 0 (nothing) to 10 (all you have)."),
-    ):
-        try:
-            typed[field] = float(text.strip().replace(",", "."))
-        except ValueError as error:
-            raise Refused(field, sentence) from error
+    played = decimal("if_minutes", "What if I play", minutes, 1, SESSION_MAX_MIN, "minutes")
+    hard = decimal("if_effort", "Effort", effort, 0, EFFORT_MAX)
     row, evidence = issue(desk)
-    try:
-        return what_if(evidence, said(row).dose.minutes, typed["if_minutes"], typed["if_effort"])
-    except MethodError as error:
-        limits = {"minutes": "Minutes run from 1 to 1440.", "effort": "Effort runs from 0 to 10."}
-        raise Refused(f"if_{error.field}", limits[error.field]) from error
+    return what_if(evidence, said(row).dose.minutes, played, hard)
 
 
 def overrule(desk: Desk, to: str, why: str) -> None:

@@ -1,0 +1,193 @@
+"""Load of both hands over seven days: by place beside its own usual, and the week's sums, each with its rule."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Any
+
+from chirotend.core.body.zones import LEDGER_REGIONS, STAFF_REGIONS, zones
+from chirotend.core.judge.usual import Range, usual_week
+from chirotend.core.load.places import Asks, PlaceLoads, place_loads
+from chirotend.core.load.weeks import WEEK, LoadWeek, load_week
+from chirotend.core.record import Block, Place
+from chirotend.drawing.hands_load import PlaceBar, Row, hands_load
+from chirotend.drawing.measured import Picture
+from chirotend.library.loader import families, load_wordings, other_uses
+from chirotend.library.schema import Grip, Instrument
+from chirotend.services.desk import Desk
+from chirotend.services.kit import own_library
+from chirotend.services.kit.profile import profile
+from chirotend.services.words import SHORT_REGIONS, amount, day_words, long_time, place_words
+from chirotend.store.models import AimRow, PlannedRow
+
+#: days read before the last: six weeks of usual that end a week ago, and the week before their first sum
+ROOM_DAYS = 63
+SIDES = ("left", "right")
+
+
+@dataclass(frozen=True)
+class Said:
+    """A sentence of the page with its rule and source."""
+
+    sentence: str
+    rule: str
+    source: str
+
+
+@dataclass(frozen=True)
+class LoadsPage:
+    """The seven days that end with `last`: the drawing, wide and narrow, its facts as a table, the week's sums."""
+
+    first: date
+    last: date
+    wide: Picture
+    narrow: Picture
+    places: tuple[tuple[str, float | None, Range | None], ...]
+    lines: tuple[Said, ...]
+    week: LoadWeek
+
+
+def page(desk: Desk, last: date) -> LoadsPage:
+    """Return the loads of the seven days that end with `last`."""
+    first = last - timedelta(days=ROOM_DAYS)
+    record = desk.store.record(first, last)
+    planned = {p.uid: p for p in desk.store.shelf(PlannedRow).all(PlannedRow.day >= first, PlannedRow.day <= last)}
+    aims = {a.uid: a for a in desk.store.shelf(AimRow).all(AimRow.week >= first - timedelta(days=WEEK))}
+    by_block = {uid: aims[p.aim_uid] for uid, p in planned.items() if p.aim_uid in aims}
+    loads = place_loads(record, first, last, _asks(desk, by_block))
+    bars = {place: _bar(loads, place, last) for place in loads.by_place}
+    week = load_week(record, last, {uid for uid, a in by_block.items() if a.new_hard})
+    return LoadsPage(
+        last - timedelta(days=WEEK - 1),
+        last,
+        hands_load(_rows(bars, {})),
+        hands_load(_rows(bars, SHORT_REGIONS), width=354, middle=90),
+        tuple((_name(p), b.load, usual_week(loads.by_place[p], ROOM_DAYS)) for p, b in sorted(bars.items())),
+        (*_over(bars), *_week_lines(week), *_untold(loads)),
+        week,
+    )
+
+
+def _rows(bars: dict[Place, PlaceBar], names: dict[str, str]) -> list[Row]:
+    regions = (*STAFF_REGIONS, *LEDGER_REGIONS)
+    return [Row(names.get(r, r), *(bars.get((r, side)) for side in (*SIDES, "none"))) for r in regions]
+
+
+def _asks(desk: Desk, aim_by_block: dict[str, AimRow]) -> Asks:
+    """What a block asks of which places: its instrument, the grip of its aim, or another use of the hands."""
+    instruments, grips, uses = own_library.instruments(desk), own_library.grips(desk), other_uses()
+    mirrored = profile(desk).mirrored == "yes"
+
+    def asks(block: Block) -> frozenset[Place] | None:
+        if block.kind == "other":
+            use = uses.get(block.instrument)
+            return None if use is None else _places(use.loads, *SIDES)
+        instrument = instruments.get(block.instrument)
+        if instrument is None:
+            return None
+        swap = mirrored and families()[instrument.family].one_way_round
+        aim = aim_by_block.get(block.planned)
+        return _held(_of_instrument(instrument, swap), grips.get(aim.grip) if aim else None)
+
+    return asks
+
+
+def _of_instrument(instrument: Instrument, swap: bool) -> frozenset[Place]:
+    left, right = SIDES[::-1] if swap else SIDES
+    return (
+        _places((z.zone for z in instrument.left_load), left)
+        | _places((z.zone for z in instrument.right_load), right)
+        | _places((z.zone for z in instrument.centre_load), "none")
+    )
+
+
+def _held(places: frozenset[Place], grip: Grip | None) -> frozenset[Place]:
+    """The places with what a grip costs. What it relieves stays: less is not nothing."""
+    if grip is None:
+        return places
+    return places | _places(grip.costs, *((grip.hand,) if grip.hand in SIDES else SIDES))
+
+
+def _places(found: Any, *sides: str) -> frozenset[Place]:
+    known = [zones()[z] for z in found]
+    return frozenset((z.region, side if z.sided else "none") for z in known for side in sides)
+
+
+def _bar(loads: PlaceLoads, place: Place, last: date) -> PlaceBar:
+    load, known = loads.week(place, last)
+    usual = usual_week(loads.by_place[place], (last - loads.first).days)
+    return PlaceBar(load if known else None, (usual.low, usual.high) if usual else None)
+
+
+def _name(place: Place) -> str:
+    return place_words({"region": place[0], "side": place[1]})
+
+
+def _over(bars: dict[Place, PlaceBar]) -> list[Said]:
+    """One line for every place above its usual week, the furthest above first."""
+    over = {
+        place: bar.load / bar.usual[1]
+        for place, bar in bars.items()
+        if bar.load is not None and bar.usual is not None and bar.load > bar.usual[1]
+    }
+    if not over:
+        return []
+    names = [f"{_name(place)} ({100 * (share - 1):.0f}\u00a0%)" for place, share in sorted(over.items(), key=_most)]
+    return [_said("over", places=", ".join(names))]
+
+
+def _most(item: tuple[Place, float]) -> tuple[float, Place]:
+    return -item[1], item[0]
+
+
+def _week_lines(week: LoadWeek) -> list[Said]:
+    return [_minutes(week), _alike(week), _dense(week), *_new_and_hard(week), _since_rest(week)]
+
+
+def _minutes(week: LoadWeek) -> Said:
+    played = long_time(week.minutes)
+    if week.change_min is None:
+        return _said("minutes_partly", minutes=played, known=str(week.known))
+    if round(week.change_min) == 0:
+        return _said("minutes_same", minutes=played)
+    change = f"{long_time(abs(week.change_min))} {'more' if week.change_min > 0 else 'less'}"
+    return _said("minutes", minutes=played, change=change)
+
+
+def _alike(week: LoadWeek) -> Said:
+    if week.summary is None:
+        return _said("all_alike" if week.alike else "not_all_known")
+    monotony = week.summary.monotony
+    how = "much alike" if monotony > 2 else "rather alike" if monotony > 1 else "unlike one another"
+    return _said("alike", monotony=f"{monotony:.1f}", words=how, strain=f"{week.summary.strain:.0f}")
+
+
+def _dense(week: LoadWeek) -> Said:
+    return _said("dense", week=amount(week.performances[0], "performance"), month=str(week.performances[1]))
+
+
+def _new_and_hard(week: LoadWeek) -> list[Said]:
+    if not week.minutes:
+        return []
+    values = {
+        "new": long_time(week.new_min),
+        "new_pct": f"{100 * week.new_min / week.minutes:.0f}",
+        "hard": long_time(week.hard_min),
+        "hard_pct": f"{100 * week.hard_min / week.minutes:.0f}",
+    }
+    unrated = [_said("unrated", minutes=long_time(week.unrated_min))] if week.unrated_min else []
+    return [_said("new_and_hard", **values), *unrated]
+
+
+def _since_rest(week: LoadWeek) -> Said:
+    if week.rest_day is None or week.hours_since is None:
+        return _said("no_rest")
+    return _said("since_rest", hours=long_time(week.hours_since * 60), day=day_words(week.rest_day))
+
+
+def _untold(loads: PlaceLoads) -> list[Said]:
+    return [_said("untold", minutes=long_time(loads.untold_min))] if loads.untold_min else []
+
+
+def _said(code: str, **values: str) -> Said:
+    w = load_wordings()[code]
+    return Said(w.sentence.format(**values), w.rule, w.source)
