@@ -4,7 +4,7 @@ A place has the whole load of every block that asks something of it, not a share
 two places are not added and not compared; each is seen beside its own usual.
 """
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -52,8 +52,3 @@ def place_loads(record: Record, first: date, last: date, asks: Asks) -> PlaceLoa
             for place in places or ():
                 days.setdefault(place, [0.0 if k else NOT_KNOWN for k in known])[i] += load if block.minutes else 0.0
     return PlaceLoads(first, {place: tuple(values) for place, values in days.items()}, untold)
-
-
-def of_a_hand(loads: Iterable[Place], side: str) -> tuple[Place, ...]:
-    """Return the places of one side."""
-    return tuple(place for place in loads if place[1] == side)
