@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 PORT ?= 8731
 
-.PHONY: demo serve test bench faults fuzz crowd mutants validate screenshots lint lock clean
+.PHONY: pango demo serve test bench faults fuzz crowd mutants validate screenshots lint lock clean
 
 # packages are compiled when they are first used: most never are
 PIP := $(BIN)/pip install --quiet --disable-pip-version-check --no-compile
@@ -22,7 +22,13 @@ $(CHECKED): $(READY) requirements-dev.lock
 	$(PIP) --require-hashes -r requirements-dev.lock
 	touch $@
 
-demo: $(READY)
+# the library that PDFs are set with; without it the page says what to do instead
+PANGO := libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0
+pango:
+	@ldconfig -p | grep -q libpangoft2 || (apt-get update -qq && apt-get install -y -qq --no-install-recommends $(PANGO)) \
+	  || echo "No Pango here: the score cannot be made a PDF, only printed."
+
+demo: $(READY) pango
 	$(BIN)/chirotend demo --port $(PORT)
 
 serve: $(READY)
@@ -36,7 +42,7 @@ lint: $(CHECKED)
 	$(BIN)/vulture
 	$(BIN)/djlint --lint --quiet src/chirotend/web/templates
 
-test: $(CHECKED) lint
+test: $(CHECKED) lint pango
 	@command -v chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium)
 	$(BIN)/python -m pytest -n auto
 

@@ -175,6 +175,8 @@ PAGES = (
     ("A Today", "/"),
     ("E Score, 6 weeks", "/score/"),
     ("E Score, half a year", "/score/?weeks=26"),
+    ("E Score, five years", "/score/years"),
+    ("Load, both hands", "/score/load"),
     ("D Body", "/body/"),
     ("B Plan", "/plan/?week=2026-11-16"),
     ("a date asked for", "/plan/?week=2026-11-16&line=28,+10.00,+octet,+3+h"),

@@ -49,3 +49,53 @@ def test_a_correction_in_the_past_changes_what_would_be_said_and_not_what_was_sa
     expect(page.get_by_text("left wrist and thumb has been higher")).to_have_count(0)
     page.goto(f"{server.url}/score/2026-11-11")
     expect(page.get_by_text(sentence).first).to_be_visible()
+
+
+def test_what_is_shown_is_chosen_and_two_spans_are_laid_side_by_side(serve, page: Page):
+    server = serve("bassoonist")
+    page.goto(f"{server.url}/score/")
+    page.get_by_label("Region", exact=True).select_option("wrist & thumb")
+    page.get_by_label("Instrument", exact=True).select_option("contrabassoon")
+    page.get_by_role("button", name="Show").click()
+    expect(page.get_by_text("Only wrist & thumb, contrabassoon")).to_be_visible()
+    spoken = page.locator(".score.wide-only .bar").evaluate_all("bars => bars.map(b => b.ariaLabel).join(' ')")
+    assert "wrist" in spoken and "neck" not in spoken
+    page.get_by_role("link", name="Earlier").click()
+    expect(page.get_by_label("Region", exact=True)).to_have_value("wrist & thumb")
+    page.get_by_role("link", name="5 years").click()
+    expect(page.get_by_role("heading", name="Two spans, side by side")).to_be_visible()
+    page.get_by_text("Choose other spans").click()
+    page.get_by_label("The first, from").fill("2026-07-01")
+    page.get_by_label("to", exact=True).first.fill("2026-06-01")
+    page.get_by_role("button", name="Show them").click()
+    expect(page.get_by_text("ends after it begins")).to_be_visible()
+    page.get_by_label("to", exact=True).first.fill("2026-07-31")
+    page.get_by_role("button", name="Show them").click()
+    expect(page.get_by_text("Wed 1 Jul 2026 to Fri 31 Jul 2026")).to_be_visible()
+    expect(page.locator(".pair").filter(has_text="performances a week").get_by_role("img")).to_have_accessible_name(
+        "performances a week: 0.0, then 3.6"
+    )
+    with page.expect_download() as taken:
+        page.get_by_role("link", name="PDF").click()
+    assert taken.value.suggested_filename == "score.pdf"
+    page.locator("a.quarter").last.click()
+    expect(page.get_by_role("heading", name="Score")).to_be_visible()
+
+
+def test_both_hands_have_their_load_and_rules_for_other_work_say_what_they_are(serve, page: Page):
+    server = serve("bassoonist")
+    page.goto(f"{server.url}/score/")
+    page.get_by_role("link", name="Load, both hands").click()
+    expect(page.get_by_text(re.compile("Asked more than in your usual weeks: .*wrist and thumb")).first).to_be_visible()
+    page.get_by_text("Read as a table").click()
+    expect(page.get_by_role("row", name=re.compile("left wrist and thumb"))).to_be_visible()
+    page.get_by_role("link", name="Rules made for other work").click()
+    expect(page.get_by_text("have not been tested on people playing instruments")).to_be_visible()
+    hand = page.locator("#hand_activity")
+    hand.get_by_label("Exertions of the hand").fill("8")
+    hand.get_by_role("button").click()
+    expect(hand.get_by_role("status")).to_contain_text("Faster than the rule was made for")
+    hand.get_by_label("Time the hand works").fill("all of it")
+    hand.get_by_role("button").click()
+    expect(hand.get_by_role("alert")).to_contain_text("type a number from 0.1 to 100 % of the time")
+    assert hand.get_by_label("Exertions of the hand").input_value() == "8"

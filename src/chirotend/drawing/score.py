@@ -5,12 +5,12 @@ no column at all. Ledger lines above and below carry jaw and back.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from functools import cache
 
 from chirotend.core.body.zones import LEDGER_REGIONS, STAFF_REGIONS
-from chirotend.drawing.shapes import Shape, line, path, pencil_ring, rect, words
+from chirotend.drawing.shapes import Shape, circle, line, path, pencil_ring, rect, words
 from chirotend.drawing.signs import call, fermata, sign_radius, symptom
 
 GAP = 16.0  # between staff lines
@@ -19,6 +19,7 @@ SIGN_SCALE = 1.12
 STEM = 25.0
 LOAD_HEIGHT = 52.0
 RISE_DAYS = 3
+MEASURED_HEIGHT = 74.0
 
 
 @dataclass(frozen=True)
@@ -42,6 +43,17 @@ class Remark:
     region: str | None
     days: tuple[date, ...]
     settled: bool
+
+
+@dataclass(frozen=True)
+class Measured:
+    """Values laid under the load: their name and unit, the ends of their scale, each with its day."""
+
+    name: str
+    unit: str
+    low: float
+    high: float
+    values: tuple[tuple[date, float], ...]
 
 
 @dataclass(frozen=True)
@@ -110,6 +122,7 @@ class Line:
     top: float
     first: bool
     final: bool
+    measured: Measured | None = None
 
     @property
     def title(self) -> str:
@@ -117,17 +130,27 @@ class Line:
 
 
 def lines(
-    days: Sequence[ScoreDay], remarks: Sequence[Remark], layout: Layout, regions: dict[str, str]
+    days: Sequence[ScoreDay],
+    remarks: Sequence[Remark],
+    layout: Layout,
+    regions: dict[str, str],
+    measured: Measured | None = None,
 ) -> tuple[Line, ...]:
-    """Return `days` broken into lines. `regions` gives the short names used after the first line."""
+    """Return `days` broken into lines. `regions` gives the short names used after the first line; `measured` is laid
+    under each line with the values of its days."""
     top = max([d.load for d in days if d.load is not None] + [d.usual[1] for d in days if d.usual] + [1.0])
     found = []
     for i in range(0, len(days), layout.bars):
         part = tuple(days[i : i + layout.bars])
         here = tuple(r for r in remarks if part[0].day <= r.day <= part[-1].day)
         final = i + layout.bars >= len(days)
-        found.append(Line(part, here, layout, tuple(regions.items()), top, i == 0, final))
+        laid = measured and replace(measured, values=_between(measured, part[0].day, part[-1].day))
+        found.append(Line(part, here, layout, tuple(regions.items()), top, i == 0, final, laid))
     return tuple(found)
+
+
+def _between(measured: Measured, first: date, last: date) -> tuple[tuple[date, float], ...]:
+    return tuple((day, value) for day, value in measured.values if first <= day <= last)
 
 
 @dataclass(frozen=True)
@@ -177,7 +200,36 @@ def drawn(wanted: Line) -> System:
         )
         for i, d in enumerate(days)
     ]
-    return System(layout.width, base + 6, tuple(under), tuple(bars), tuple(over))
+    if wanted.measured is not None:
+        over += _measured(wanted.measured, days[0].day, layout, bar, base)
+    height = base + (6 if wanted.measured is None else MEASURED_HEIGHT)
+    return System(layout.width, height, tuple(under), tuple(bars), tuple(over))
+
+
+def _measured(laid: Measured, first: date, layout: Layout, bar: float, base: float) -> list[Shape]:
+    """The values as a pencilled line from day to day, each with its number where there is room for one."""
+    top, foot = base + 26, base + MEASURED_HEIGHT - 12
+    spread = laid.high - laid.low
+    shapes = [line(layout.label, foot + 6, layout.label + bar * layout.bars, foot + 6, "axis")]
+    if layout.label:
+        shapes.append(words(layout.label - 10, foot - 8, laid.name, "tick", "end"))
+        shapes.append(words(layout.label - 10, foot + 6, laid.unit, "tick", "end"))
+    points = [
+        (
+            layout.label + ((day - first).days + 0.5) * bar,
+            foot if spread == 0 else foot - (value - laid.low) / spread * (foot - top),
+        )
+        for day, value in laid.values
+    ]
+    if len(points) > 1:
+        shapes.append(path("M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in points), "laid-line"))
+    free = 0.0
+    for (x, y), (_, value) in zip(points, laid.values, strict=True):
+        shapes.append(circle(x, y, 3.5, "laid-point"))
+        if x >= free:
+            shapes.append(words(x, y - 7, f"{value:g}", "tick", "middle"))
+            free = x + 36
+    return shapes
 
 
 def _labels(layout: Layout, regions: dict[str, str], frame: _Frame, first: bool) -> list[Shape]:

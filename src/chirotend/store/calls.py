@@ -42,6 +42,12 @@ class Calls(Bound):
         )
         return {row.day: row for row in rows}
 
+    def said_calls(self, first: date, last: date) -> dict[date, str]:
+        """Return the last call of each day, as she made it where she overruled it: many days, without their reasons."""
+        C = CallRow.__table__.c
+        query = select(C.day, C.overrule, C.call).where(C.player_id == self.player_id, C.day >= first, C.day <= last)
+        return {day: overrule or said for day, overrule, said in self.tuples(query.order_by(C.day, C.number))}
+
     def add_call(self, **values: Any) -> CallRow:
         last = self.latest_call(values["day"])
         row = CallRow(player_id=self.player_id, number=1 + (last.number if last else 0), **values)
@@ -56,6 +62,11 @@ class Calls(Bound):
             .order_by(ClearanceRow.at_utc.desc())
             .limit(1)
         )
+
+    def clearances(self) -> list[ClearanceRow]:
+        """Return every such answer, oldest first."""
+        mine = select(ClearanceRow).where(ClearanceRow.player_id == self.player_id)
+        return list(self.db.scalars(mine.order_by(ClearanceRow.at_utc)))
 
     def add_clearance(self, at_utc: datetime, start_dose_min: float) -> None:
         self.db.add(ClearanceRow(player_id=self.player_id, at_utc=at_utc, start_dose_min=start_dose_min))

@@ -27,6 +27,7 @@ STYLES = (
     "css/plan.css",
     "css/warmup.css",
     "css/narrow.css",
+    "css/paper.css",
 )
 #: the endpoint that serves what ships, and nothing of a player
 ENDPOINT = "asset"

@@ -15,7 +15,7 @@ from chirotend.services import units, words
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile
 from chirotend.services.score.score_page import by_region
-from chirotend.web.markup import score_line, small_score_line, svg, zone_list, zone_paths
+from chirotend.web.markup import quarter_line, score_line, small_score_line, svg, zone_list, zone_paths
 from chirotend.web.transaction import desk, now
 
 
@@ -28,6 +28,7 @@ def init_app(app: Flask) -> None:
         num=number,
         svg=svg,
         score_line=score_line,
+        quarter_line=quarter_line,
         small_score_line=small_score_line,
         zone_list=zone_list,
         zone_paths=zone_paths,

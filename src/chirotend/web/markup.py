@@ -9,6 +9,7 @@ from markupsafe import Markup
 from chirotend.core.body.zones import regions, zones
 from chirotend.core.memos import by_value
 from chirotend.drawing import bodymap, score
+from chirotend.drawing.quarters import Quarter, quarter
 from chirotend.drawing.shapes import Shape
 from chirotend.services.score import score_page
 
@@ -44,6 +45,13 @@ def score_line(line: score.Line) -> Markup:
 def small_score_line(line: score.Line) -> Markup:
     """Return a line of the score as a picture."""
     return _drawn("score/_small_line.html", line)
+
+
+@by_value(LINES_KEPT)
+def quarter_line(wanted: Quarter, width: float) -> Markup:
+    """Return a quarter of the years as a picture so many units wide."""
+    s = quarter(wanted, width)
+    return Markup(f'<svg viewBox="0 0 {s.width} {s.height}" aria-hidden="true">{svg(s.shapes)}</svg>')
 
 
 @by_value(ZONES_KEPT)

@@ -36,8 +36,11 @@ class LoadSeries:
         return NOT_KNOWN, NOT_KNOWN
 
 
-def load_series(record: Record, first: date, last: date) -> LoadSeries:
-    """Return the daily load from `first` to `last` (both included); empty if `last` is earlier."""
+def load_series(record: Record, first: date, last: date, instrument: str = "") -> LoadSeries:
+    """Return the daily load from `first` to `last` (both included); empty if `last` is earlier.
+
+    With `instrument` only its blocks count: a day on which something else was played is a known 0.
+    """
     n = max(0, (last - first).days + 1)
     minutes, load = [NOT_KNOWN] * n, [NOT_KNOWN] * n
     for note in record.notes:
@@ -50,7 +53,7 @@ def load_series(record: Record, first: date, last: date) -> LoadSeries:
             continue
         if minutes[i] != minutes[i]:
             minutes[i] = load[i] = 0.0
-        minutes[i] += session.playing_minutes
-        value = session_load(session)
+        minutes[i] += session.playing_minutes if not instrument else session.minutes_on(instrument)
+        value = session_load(session, instrument)
         load[i] += NOT_KNOWN if value is None else value
     return LoadSeries(first, tuple(minutes), tuple(load))

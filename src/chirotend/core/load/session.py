@@ -28,10 +28,15 @@ def srpe_load(rpe: float, minutes: float) -> float:
     return float(rpe * minutes)
 
 
-def session_load(session: Session) -> float | None:
-    """Return the load of a session in AU (`srpe_load` of its blocks); None when some minutes have no effort rating."""
+def session_load(session: Session, instrument: str = "") -> float | None:
+    """Return the load of a session in AU (`srpe_load` of its blocks); None when some minutes have no effort rating.
+
+    With `instrument` only the blocks on it count.
+    """
     total = 0.0
     for block in session.blocks:
+        if instrument and block.instrument != instrument:
+            continue
         effort = block.effort if block.effort is not None else session.effort
         if effort is None:
             if block.minutes:

@@ -18,6 +18,7 @@ class Measure:
     """
 
     method: str
+    name: str
     version: int
     unit: str
     low: float
@@ -42,6 +43,7 @@ def measures() -> tuple[Measure, ...]:
     return tuple(
         Measure(
             r["method"],
+            r["name"],
             int(r["version"]),
             r["unit"],
             float(r["low"]),

@@ -63,6 +63,10 @@ class Session:
         """Minutes without other uses of the hands."""
         return sum(block.minutes for block in self.blocks if block.kind != "other")
 
+    def minutes_on(self, instrument: str) -> float:
+        """Minutes played on one instrument."""
+        return sum(block.minutes for block in self.blocks if block.instrument == instrument and block.kind != "other")
+
 
 def overlap(a: Session, others: Iterable[Session]) -> Session | None:
     """Return the first of `others` that shares time with `a`; sessions without a start cannot overlap."""

@@ -3,9 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import Any
 
-from chirotend.core.body.zones import regions, zone
+from chirotend.core.body.zones import regions
 from chirotend.core.judge.usual import usual_range
 from chirotend.core.load.series import load_series
 from chirotend.core.record import Check, DayNote, Record, Session
@@ -17,6 +16,8 @@ from chirotend.library.loader import instrument_name
 from chirotend.services import words
 from chirotend.services.desk import Desk
 from chirotend.services.play.stand import Stand
+from chirotend.services.score.only import EVERYTHING, Only, measured_between
+from chirotend.services.score.remarks import remarks_of
 from chirotend.services.today.days_call import Said, said
 from chirotend.store.models import CallRow
 
@@ -34,6 +35,7 @@ class ScorePage:
     tablet: tuple[Line, ...]
     phone: tuple[Line, ...]
     logged: int
+    only: Only
 
 
 @dataclass(frozen=True)
@@ -49,40 +51,47 @@ class DayShown:
     minutes: float | None
 
 
-def page(desk: Desk, weeks: int, last: date) -> ScorePage:
-    """Return `weeks` weeks ending with the week of `last`, broken into systems for desk, tablet and phone."""
+def page(desk: Desk, weeks: int, last: date, only: Only = EVERYTHING) -> ScorePage:
+    """Return `weeks` weeks ending with the week of `last`, broken into systems for desk, tablet and phone.
+
+    `only` leaves other regions and instruments out, and lays a measure under the load.
+    """
     end = last + timedelta(days=6 - last.weekday())
     first = end - timedelta(days=7 * weeks - 1)
     record = desk.store.record(first - timedelta(days=ROOM_BEFORE), end)
     calls = desk.store.calls(first, end)
-    days = _days(desk, record, calls, first, end)
-    remarks = _remarks(calls, end)
+    days = _days(desk, record, calls, first, end, only)
+    remarks = tuple(r for r in remarks_of(calls) if only.region in ("", r.region))
+    laid = measured_between(desk, only.under, first, end)
+
+    def broken(shown: Sequence[ScoreDay], layout: drawn.Layout) -> tuple[Line, ...]:
+        return drawn.lines(shown, remarks, layout, words.SHORT_REGIONS, laid)
+
     return ScorePage(
         first,
         end,
         days,
         remarks,
-        _lines(days, remarks, drawn.DESK),
-        _lines(days, remarks, drawn.TABLET) if weeks <= TABLET_WEEKS else (),
-        _lines(days[-14:], remarks, drawn.PHONE),
+        broken(days, drawn.DESK),
+        broken(days, drawn.TABLET) if weeks <= TABLET_WEEKS else (),
+        broken(days[-14:], drawn.PHONE),
         sum(d.asked or d.played or d.off for d in days),
+        only,
     )
 
 
 def last_week(desk: Desk, record: Record) -> Line:
     """Return the last seven days as one system, for Today; `record` reaches back far enough for the usual range."""
     first = desk.today - timedelta(days=6)
-    days = _days(desk, record, desk.store.calls(first, desk.today), first, desk.today)
-    return _lines(days, (), drawn.Layout(500, 7, 0, short=True))[0]
+    days = _days(desk, record, desk.store.calls(first, desk.today), first, desk.today, EVERYTHING)
+    return drawn.lines(days, (), drawn.Layout(500, 7, 0, short=True), words.SHORT_REGIONS)[0]
 
 
-def _lines(days: Sequence[ScoreDay], remarks: Sequence[Remark], layout: drawn.Layout) -> tuple[Line, ...]:
-    return drawn.lines(days, remarks, layout, words.SHORT_REGIONS)
-
-
-def _days(desk: Desk, record: Record, calls: dict[date, CallRow], first: date, last: date) -> tuple[ScoreDay, ...]:
+def _days(
+    desk: Desk, record: Record, calls: dict[date, CallRow], first: date, last: date, only: Only
+) -> tuple[ScoreDay, ...]:
     start = first - timedelta(days=ROOM_BEFORE)
-    series = load_series(record, start, last)
+    series = load_series(record, start, last, only.instrument)
     ranges = [usual_range(series.load, i) for i in range((first - start).days, len(series.load))]
     sessions: dict[date, list[Session]] = {}
     for s in record.sessions:
@@ -94,16 +103,16 @@ def _days(desk: Desk, record: Record, calls: dict[date, CallRow], first: date, l
         day = first + timedelta(days=i)
         load = series.on(day)[1]
         row = calls.get(day)
-        marks = _marks(record.checks_on(day))
-        performed = any(b.kind == "performance" for s in sessions.get(day, ()) for b in s.blocks)
+        marks = tuple(m for m in _marks(record.checks_on(day)) if only.region in ("", m.region))
+        blocks = [b for s in sessions.get(day, ()) for b in s.blocks if only.instrument in ("", b.instrument)]
         found.append(
             ScoreDay(
                 day,
                 row.call if row else None,
                 row.overrule if row else None,
-                performed,
+                any(b.kind == "performance" for b in blocks),
                 day in off,
-                day in sessions,
+                bool(blocks),
                 None if load != load else load,
                 (usual.low, usual.high) if (usual := ranges[i]) else None,
                 bool(record.checks_on(day)),
@@ -156,81 +165,6 @@ def _mark_words(m: ScoreMark) -> str:
 
 def _region_summary(region: str, marks: Sequence[ScoreMark]) -> str:
     return ", ".join(f"{_mark_words(m)} {words.TIMING_WORDS[m.timing]}" for m in marks if m.region == region)
-
-
-#: codes of a raised sign: since version 3 of the rules, and before
-SIGNS = ("risen", "sign")
-REMARKS = {
-    "sign": "{place}: higher since {since}",
-    "risen": "{place}: higher since {since}",
-    "tightness": "{place} tight, {days} of 7 days",
-    "tightness_with_load": "{place} tight, {days} of 7, load up",
-    "moderate_pain": "{place}: pain {intensity}",
-    "brief_tingling": "{place}: {kind}",
-    "strong_pain": "{place}: pain {intensity}",
-    "woken": "woken: {place}",
-    "tingling_nights": "tingling, {nights} nights",
-    "tingling_playing_days": "tingling, {days} playing days",
-    "tingling_stays": "tingling stayed",
-    "morning_pain": "{place}: morning pain {intensity}",
-    "stage": "stage {stage}",
-    "loss": "{place}: {what}",
-    "urgent_sign": "urgent sign",
-    "prompt_sign": "see someone",
-}
-
-
-def _remarks(calls: dict[date, CallRow], last: date) -> tuple[Remark, ...]:
-    """A remark stands where a finding was first said; it has settled when a later call came back to Open."""
-    found = []
-    before: set[str] = set()
-    for day in sorted(calls):
-        row = calls[day]
-        now: dict[str, dict[str, Any]] = {}
-        for f in row.findings:
-            if 1 <= f["row"] <= 6 and f["code"] in REMARKS and row.call not in ("open", "not_enough"):
-                now.setdefault(words.place_words(f["values"]), f)
-        fresh = [f for place, f in now.items() if place not in before]
-        if fresh:
-            settled = any(d > day and calls[d].call == "open" for d in calls)
-            found.append(_remark(day, fresh[0], settled))
-        before = set(now)
-    return (*found, *_faint_remarks(calls))
-
-
-def _faint_remarks(calls: dict[date, CallRow]) -> list[Remark]:
-    """The last faint sign of each place is a thin ring without words, unless it has come to speak since."""
-    latest: dict[str, Remark | None] = {}
-    for day in sorted(calls):
-        for f in calls[day].findings:
-            place = words.place_words(f["values"])
-            if f["code"] == "faint":
-                days = (date.fromisoformat(f["values"]["since"]), *(date.fromisoformat(d) for d in f["days"]))
-                latest[place] = Remark(day, "", f["values"]["region"], days, False)
-            elif f["code"] in SIGNS:
-                latest[place] = None
-    return [r for r in latest.values() if r is not None]
-
-
-def _remark(day: date, finding: dict[str, Any], settled: bool) -> Remark:
-    values = {**finding["values"], "place": words.place_words(finding["values"])}
-    if "since" in values:
-        since = date.fromisoformat(values["since"])
-        values["since"] = f"{since.day} {since:%b}"
-    if "kind" in values:
-        values["kind"] = words.KIND_WORDS[values["kind"]]
-    if "what" in values:
-        values["what"] = words.LOSS_WORDS[values["what"]]
-    for key, value in values.items():
-        if isinstance(value, float):
-            values[key] = f"{value:g}"
-    region = values.get("region")
-    if region is None and "zone" in values:
-        region = zone(values["zone"]).region
-    days = tuple(date.fromisoformat(d) for d in finding["days"])
-    if finding["code"] in SIGNS:
-        days = (date.fromisoformat(finding["values"]["since"]), *days)
-    return Remark(day, REMARKS[finding["code"]].format(**values), region, days, settled)
 
 
 def day(desk: Desk, wanted: date) -> DayShown:

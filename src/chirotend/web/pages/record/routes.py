@@ -4,7 +4,7 @@ import io
 import zipfile
 from collections.abc import Sequence
 
-from flask import Blueprint, Response, current_app, redirect, render_template, request, url_for
+from flask import Blueprint, current_app, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_wtf import FlaskForm
 from wtforms import SelectField, StringField, TextAreaField
@@ -18,6 +18,7 @@ from chirotend.services.play import takes
 from chirotend.services.record import corrections, exports, imports, lists, log
 from chirotend.services.today.days_call import issue
 from chirotend.web import fields
+from chirotend.web.answers import download
 from chirotend.web.refusals import refusing, sentences_at
 from chirotend.web.transaction import commit, desk
 from chirotend.web.typed import ClockField, DayField, NumberField, choices, fits
@@ -217,16 +218,12 @@ def export_csv() -> ResponseReturnValue:
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         for name, text in exports.csv_files(desk()).items():
             archive.writestr(zipfile.ZipInfo(name, (2020, 1, 1, 0, 0, 0)), text)
-    return _download(out.getvalue(), "application/zip", "practice-log.zip")
+    return download(out.getvalue(), "application/zip", "practice-log.zip")
 
 
 @bp.get("/export.json")
 def export_json() -> ResponseReturnValue:
-    return _download(exports.everything(desk()).encode(), "application/json", "practice-record.json")
-
-
-def _download(data: bytes, kind: str, name: str) -> Response:
-    return Response(data, mimetype=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'})
+    return download(exports.everything(desk()).encode(), "application/json", "practice-record.json")
 
 
 @bp.route("/delete", methods=["GET", "POST"])

@@ -5,12 +5,15 @@ from datetime import date, timedelta
 from flask import Blueprint, render_template, request
 from flask.typing import ResponseReturnValue
 
+from chirotend.core.body.zones import regions
+from chirotend.formats.pdf import NoPdf
 from chirotend.library.loader import background_methods
 from chirotend.services.desk import Refused
 from chirotend.services.review import week as review
-from chirotend.services.score import loads, score_page
+from chirotend.services.score import loads, only, score_page, years
 from chirotend.services.score.background import Answer, ask
-from chirotend.web import fields
+from chirotend.web import fields, sheet
+from chirotend.web.answers import download
 from chirotend.web.guard import offers_playing
 from chirotend.web.refusals import refusing
 from chirotend.web.transaction import desk
@@ -26,11 +29,13 @@ def _span() -> tuple[int, date]:
 @bp.get("/")
 def index() -> ResponseReturnValue:
     weeks, last = _span()
-    page = score_page.page(desk(), weeks, last)
+    page = score_page.page(desk(), weeks, last, only.read(desk(), request.args))
     return render_template(
         "score/index.html",
         page=page,
         weeks=weeks,
+        regions=regions(),
+        measures=only.measures(desk()),
         earlier=page.first - timedelta(days=1),
         later=min(desk().today, last + timedelta(weeks=weeks)),
     )
@@ -39,7 +44,8 @@ def index() -> ResponseReturnValue:
 @bp.get("/table")
 def table() -> ResponseReturnValue:
     weeks, last = _span()
-    return render_template("score/table.html", page=score_page.page(desk(), weeks, last), weeks=weeks)
+    page = score_page.page(desk(), weeks, last, only.read(desk(), request.args))
+    return render_template("score/table.html", page=page, weeks=weeks)
 
 
 @bp.get("/week")
@@ -48,6 +54,54 @@ def week() -> ResponseReturnValue:
     """The week of a day, read back; this week without one."""
     day = min(fields.day("of") or desk().today, desk().today)
     return render_template("score/week.html", page=review.page(desk(), day))
+
+
+def _pages() -> tuple[str, list[list[sheet.Part]]]:
+    """What an address asks to take away: its title and its pages."""
+    d = desk()
+    if request.args.get("view") == "years":
+        years_page = years.page(d, _last_year(), years.spans_of(d, {}))
+        return years_page.title, sheet.of_years(years_page)
+    weeks, last = _span()
+    page = score_page.page(d, weeks, last, only.read(d, request.args))
+    shown = ", ".join(page.only.asked.values())
+    title = f"Score, {page.first:%-d %B %Y} to {page.last:%-d %B %Y}"
+    return f"{title} ({shown})" if shown else title, sheet.of_days(page)
+
+
+@bp.get("/sheet.svg")
+def as_svg() -> ResponseReturnValue:
+    """What is shown, as a drawing for itself."""
+    return download(sheet.as_svg(*_pages()).encode(), "image/svg+xml", "score.svg")
+
+
+@bp.get("/sheet.pdf")
+def as_pdf() -> ResponseReturnValue:
+    """What is shown, as pages of paper; where this machine cannot set them, the page says what can be done instead."""
+    title, pages = _pages()
+    try:
+        return download(sheet.as_pdf(title, desk().player.name, pages), "application/pdf", "score.pdf")
+    except NoPdf:
+        return render_template("score/no_pdf.html"), 501
+
+
+def _last_year() -> int:
+    asked, this = request.args.get("until", ""), desk().today.year
+    return min(int(asked), this) if asked.isascii() and asked.isdigit() and len(asked) == 4 else this
+
+
+def _years(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    d = desk()
+    spans = years.spans_of(d, {} if problem else request.args)
+    page = years.page(d, _last_year(), spans)
+    return render_template("score/years.html", page=page, typed=request.args, problem=problem), code
+
+
+@bp.get("/years")
+@refusing(_years)
+def five_years() -> ResponseReturnValue:
+    """Five years, a line a quarter, and two spans side by side."""
+    return _years()
 
 
 @bp.get("/load")

@@ -1,0 +1,25 @@
+"""Pages written as HTML made into a PDF, with nothing but what ships: no address is ever asked."""
+
+from collections.abc import Callable
+from typing import Any
+
+
+class NoPdf(RuntimeError):
+    """This machine lacks the text library that PDFs are set with (Pango)."""
+
+
+def from_html(html: str, shipped: Callable[[str], bytes]) -> bytes:
+    """Return `html` as a PDF; addresses in it are names of files that ship. `NoPdf` where Pango is missing."""
+    try:
+        # a second to import, and only when a PDF is wanted; it fails without the system library
+        from weasyprint import HTML
+        from weasyprint.urls import URLFetcher, URLFetcherResponse
+    except OSError as error:
+        raise NoPdf(str(error)) from error
+
+    class Shipped(URLFetcher):
+        def fetch(self, url: str, headers: dict[str, str] | None = None) -> Any:
+            return URLFetcherResponse(url, shipped(url.removeprefix("shipped:")))
+
+    found = HTML(string=html, base_url="shipped:", url_fetcher=Shipped(fail_on_errors=True)).write_pdf()
+    return bytes(found or b"")

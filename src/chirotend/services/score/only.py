@@ -1,0 +1,75 @@
+"""What of the score is shown: one region, one instrument, and a measure of hers laid under the load."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date
+
+from chirotend.core.body.zones import regions
+from chirotend.core.record.measures import measure_of
+from chirotend.drawing.score import Measured
+from chirotend.library.loader import instrument_name
+from chirotend.services.desk import Desk
+from chirotend.services.record.measured import kept
+from chirotend.store.models import MeasurementRow
+
+#: shown as drawings of their own, one value each
+NOT_LAID = ("hand.", "selfcheck.")
+
+
+@dataclass(frozen=True)
+class Only:
+    """The region, instrument and measure that were chosen; "" = all of them, and nothing laid under."""
+
+    region: str = ""
+    instrument: str = ""
+    under: str = ""
+
+    @property
+    def asked(self) -> dict[str, str]:
+        """What was chosen, as parts of an address."""
+        return {k: v for k, v in (("region", self.region), ("instrument", self.instrument), ("under", self.under)) if v}
+
+
+EVERYTHING = Only()
+
+
+def read(desk: Desk, typed: Mapping[str, str]) -> Only:
+    """Return what an address chooses; what there is none of is not chosen."""
+    region, instrument, under = (typed.get(name, "") for name in ("region", "instrument", "under"))
+    return Only(
+        region if region in regions() else "",
+        instrument if instrument in desk.player.instruments else "",
+        under if under in measures(desk) else "",
+    )
+
+
+def measures(desk: Desk) -> dict[str, str]:
+    """Return the measures she has values of, that can be laid under: name by key."""
+    return {key: name for key, (name, _) in sorted(_series(desk).items())}
+
+
+def measured_between(desk: Desk, key: str, first: date, last: date) -> Measured | None:
+    """Return the values of a measure from `first` to `last`, the last of each day; None without a measure.
+
+    The ends of the scale are those of all her values of it, so that two pages compare.
+    """
+    if not key:
+        return None
+    name, rows = _series(desk)[key]
+    by_day = {r.day: r.value for r in rows}
+    shown = tuple((day, value) for day, value in sorted(by_day.items()) if first <= day <= last)
+    return Measured(name, rows[-1].unit, min(by_day.values()), max(by_day.values()), shown)
+
+
+def _series(desk: Desk) -> dict[str, tuple[str, list[MeasurementRow]]]:
+    found: dict[str, tuple[str, list[MeasurementRow]]] = {}
+    for row in kept(desk, "*"):
+        if not row.method.startswith(NOT_LAID):
+            key = "|".join((row.method, row.instrument, row.hand))
+            found.setdefault(key, (_name(row), []))[1].append(row)
+    return found
+
+
+def _name(row: MeasurementRow) -> str:
+    parts = (measure_of(row.method).name, instrument_name(row.instrument).lower(), row.hand)
+    return ", ".join(p for p in parts if p)

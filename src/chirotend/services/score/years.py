@@ -1,0 +1,249 @@
+"""Five years of the record on one page: a line a quarter, and two spans side by side."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from chirotend.core.errors import OutOfRange
+from chirotend.core.judge.usual import usual_range
+from chirotend.core.load.series import LoadSeries, load_series
+from chirotend.core.record import Record
+from chirotend.core.review.spans import SpanFacts, most_marked, span_facts
+from chirotend.drawing.measured import Picture
+from chirotend.drawing.quarters import Pair, Quarter, strongest_a_week, two_bars
+from chirotend.library.loader import instrument_name
+from chirotend.services.desk import Desk, Refused
+from chirotend.services.units import typed_day
+from chirotend.services.words import place_words
+
+YEARS = 5
+#: days in a row without playing, or without a word, that are drawn as one stretch
+IDLE_DAYS = 14
+#: days of a week that are Muted before its call is drawn
+MUTED_DAYS = 3
+SPAN_DAYS = 42
+NAMES = ("Jan to Mar", "Apr to Jun", "Jul to Sep", "Oct to Dec")
+
+
+@dataclass(frozen=True)
+class QuarterRow:
+    """A line of the page: its year where one begins, its name, the quarter, what is pencilled beside it."""
+
+    year: int | None
+    name: str
+    drawn: Quarter
+    remarks: tuple[str, ...]
+    summary: str
+
+
+@dataclass(frozen=True)
+class Compared:
+    """A number of two spans: its name, drawing, what changed in words, the values as they are read."""
+
+    name: str
+    drawing: Picture
+    change: str
+    before: str
+    now: str
+
+
+@dataclass(frozen=True)
+class YearsPage:
+    rows: tuple[QuarterRow, ...]
+    spans: tuple[SpanFacts, SpanFacts]
+    compared: tuple[Compared, ...]
+    first: int
+    last: int
+
+    @property
+    def title(self) -> str:
+        return f"Score, {self.first} to {self.last}" if self.first != self.last else f"Score, {self.first}"
+
+
+Span = tuple[date, date]
+
+
+def spans_of(desk: Desk, typed: Mapping[str, str]) -> tuple[Span, Span]:
+    """Return the two spans an address chooses; without one the last six weeks, and those a year or six weeks before.
+
+    `Refused` names the field.
+    """
+    if not any(typed.get(name) for name in ("a_from", "a_to", "b_from", "b_to")):
+        last = desk.today
+        now = (last - timedelta(days=SPAN_DAYS - 1), last)
+        begun = desk.store.first_day() or last
+        back = timedelta(days=364 if begun <= now[0] - timedelta(days=364) else SPAN_DAYS)  # the same weekdays
+        return (now[0] - back, now[1] - back), now
+    a_from, a_to, b_from, b_to = (typed_day(n, typed.get(n, "")) for n in ("a_from", "a_to", "b_from", "b_to"))
+    for name, first, last in (("a_to", a_from, a_to), ("b_to", b_from, b_to)):
+        if not timedelta(days=6) <= last - first <= timedelta(days=366):
+            raise Refused(name, "A span has seven days at least and a year at most, and ends after it begins.")
+    return (a_from, a_to), (b_from, b_to)
+
+
+def page(desk: Desk, last_year: int, spans: tuple[Span, Span]) -> YearsPage:
+    """Return the five years that end with `last_year`, and the two spans compared."""
+    try:
+        first, last = date(last_year - YEARS + 1, 1, 1), date(last_year, 12, 31)
+    except ValueError as error:
+        raise OutOfRange("until", last_year, 1900 + YEARS, 2200) from error
+    start = first - timedelta(days=60)
+    record = desk.store.record(start, min(last, desk.today))
+    said = desk.store.said_calls(first, last)
+    series = load_series(record, start, last)
+    beside = _remarks(desk, record, series)
+    top = max([v for v in series.load if v == v] + [1.0])
+    signs = [(m.day, m.entry.kind, m.entry.intensity) for c in record.checks for m in c.marks if m.entry.intensity > 0]
+    begun = desk.store.first_day() or desk.today
+    rows = []
+    for year in range(max(first.year, min(begun.year, last.year)), last.year + 1):
+        for n, name in enumerate(NAMES):
+            begins, ends = date(year, 3 * n + 1, 1), _end(year, n)
+            drawn = _quarter(desk, series, begins, ends, signs, said, spans, top)
+            days = sum(begins <= d <= ends for d in record.logged_days)
+            rows.append(
+                QuarterRow(
+                    year if n == 0 else None,
+                    name,
+                    drawn,
+                    tuple(text for day, text in beside if begins <= day <= ends),
+                    f"{name} {year}: {days} days written, {len(drawn.signs)} weeks with a sign",
+                )
+            )
+    facts = _facts(desk, spans)
+    return YearsPage(tuple(rows), facts, _compared(desk, spans, facts), rows[0].drawn.first.year, last.year)
+
+
+def _end(year: int, n: int) -> date:
+    following = date(year + n // 3, (3 * n + 3) % 12 + 1, 1)
+    return following - timedelta(days=1)
+
+
+def _quarter(
+    desk: Desk,
+    series: LoadSeries,
+    first: date,
+    last: date,
+    signs: list[tuple[date, str, float]],
+    said: Mapping[date, str],
+    spans: tuple[Span, Span],
+    top: float,
+) -> Quarter:
+    a, b = series.index(first), series.index(last) + 1
+    usual = [usual_range(series.load, i) for i in range(a, b, 7)]
+    return Quarter(
+        first,
+        last,
+        desk.today,
+        tuple(None if v != v else v for v in series.load[a:b]),
+        tuple((u.low, u.high) if u else None for u in usual),
+        strongest_a_week(signs, first, last),
+        _calls(said, first, last),
+        _idle(series, first, min(last, desk.today)),
+        tuple((max(f, first), min(t, last)) for f, t in spans if f <= last and t >= first),
+        top,
+    )
+
+
+def _calls(said: Mapping[date, str], first: date, last: date) -> tuple[tuple[date, str], ...]:
+    """One call a week: Tacet when there was one, Muted from three such days on."""
+    found = []
+    for week in range(0, (last - first).days + 1, 7):
+        day = first + timedelta(days=week)
+        calls = [said.get(day + timedelta(days=i), "") for i in range(7)]
+        if "tacet" in calls:
+            found.append((day, "tacet"))
+        elif sum(c.startswith("muted") for c in calls) >= MUTED_DAYS:
+            found.append((day, "muted_mp"))
+    return tuple(found)
+
+
+def _idle(series: LoadSeries, first: date, last: date) -> tuple[tuple[date, date, bool], ...]:
+    """Stretches of two weeks and more without playing: known to be so when half of their days are, else not written."""
+    found = []
+    idle: list[date] = []
+    for day in [*(first + timedelta(days=i) for i in range((last - first).days + 1)), None]:
+        if day is not None and not series.on(day)[0] > 0:
+            idle.append(day)
+            continue
+        if len(idle) >= IDLE_DAYS:
+            off = sum(series.on(d)[0] == 0 for d in idle)
+            found.append((idle[0], idle[-1], 2 * off >= len(idle)))
+        idle = []
+    return tuple(found)
+
+
+def _remarks(desk: Desk, record: Record, series: LoadSeries) -> list[tuple[date, str]]:
+    """What is pencilled beside a quarter: an instrument played for the first time, a clinician seen."""
+    first: dict[str, date] = {}
+    for session in record.sessions:
+        for block in session.blocks:
+            if block.instrument and block.kind != "other":
+                first.setdefault(block.instrument, session.day)
+    begins = desk.store.first_day()
+    new = [(d, f"first {instrument_name(i).lower()}") for i, d in first.items() if begins and d > begins]
+    seen = [(c.at_utc.astimezone(desk.zone).date(), "seen by a clinician") for c in desk.store.clearances()]
+    return sorted([*new, *seen])
+
+
+def _facts(desk: Desk, spans: tuple[Span, Span]) -> tuple[SpanFacts, SpanFacts]:
+    now = spans[1]
+    place = most_marked(desk.store.record(*now), *now)
+    a, b = (span_facts(desk.store.record(*s), desk.store.said_calls(*s), *s, place) for s in spans)
+    return a, b
+
+
+def _compared(desk: Desk, spans: tuple[Span, Span], facts: tuple[SpanFacts, SpanFacts]) -> tuple[Compared, ...]:
+    a, b = facts
+    place = most_marked(desk.store.record(*spans[1]), *spans[1])
+    waking = f"{place_words({'region': place[0], 'side': place[1]})} on waking, middle day" if place else ""
+    rows = [
+        ("load a week, AU", a.load_week, b.load_week, 0),
+        ("minutes a week", a.minutes_week, b.minutes_week, 0),
+        ("performances a week", a.performances_week, b.performances_week, 1),
+        ("days without playing in 28", a.off_28, b.off_28, 1),
+        ("days with a sign in 7 asked", a.marked_7, b.marked_7, 1),
+        ("Muted or Tacet days in 28", a.muted_28, b.muted_28, 1),
+        *([(waking, a.waking, b.waking, 1)] if place else []),
+    ]
+    return tuple(
+        Compared(name, two_bars(Pair(x, y), digits), change(x, y), _read(x, digits), _read(y, digits))
+        for name, x, y, digits in rows
+    )
+
+
+def _read(value: float | None, digits: int) -> str:
+    return "not known" if value is None else f"{value:.{digits}f}"
+
+
+def change(before: float | None, now: float | None) -> str:
+    """Return what changed in words: "a fifth more", "half", "twice"; never a judgement."""
+    if before is None or now is None:
+        return "cannot be told"
+    if before == 0 or now == 0:
+        return (
+            "the same" if before == now else f"from {before:.0f}" if now == 0 else f"{now:.1f} more".replace(".0", "")
+        )
+    ratio = now / before
+    if 0.95 <= ratio <= 1.05:
+        return "about the same"
+    for low, high, words in _RATIOS:
+        if low <= ratio < high:
+            return words
+    return f"{ratio:.0f} times" if ratio > 1 else f"{100 * (1 - ratio):.0f}\u00a0% less"
+
+
+_RATIOS = (
+    (0.45, 0.56, "half"),
+    (0.62, 0.7, "a third less"),
+    (0.7, 0.78, "a quarter less"),
+    (0.78, 0.84, "a fifth less"),
+    (0.84, 0.95, "a little less"),
+    (1.05, 1.16, "a little more"),
+    (1.16, 1.22, "a fifth more"),
+    (1.22, 1.29, "a quarter more"),
+    (1.29, 1.39, "a third more"),
+    (1.39, 1.7, "half as much again"),
+    (1.7, 2.3, "twice"),
+    (2.3, 2.7, "two and a half times"),
+)

@@ -1,0 +1,99 @@
+"""The score to take away: one SVG for itself, or a PDF of A4 pages, in ink on white and with the fonts that ship."""
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cache
+
+from flask import render_template
+
+from chirotend.drawing import score
+from chirotend.drawing.quarters import quarter
+from chirotend.drawing.shapes import Shape
+from chirotend.formats import pdf
+from chirotend.services.score.score_page import ScorePage
+from chirotend.services.score.years import YearsPage
+from chirotend.web import assets
+
+#: systems of days, and quarters, on a page
+SYSTEMS_A_PAGE, QUARTERS_A_PAGE = 3, 12
+WIDTH, LABEL = 1052.0, 130.0
+_PAPER = re.compile(r"@media print\{(.*)\}\s*$", re.DOTALL)
+_COLOUR = re.compile(r"--([a-z0-9-]+):\s*(#[0-9A-Fa-f]{3,8})")
+
+
+@dataclass(frozen=True)
+class Part:
+    """A drawing of the sheet: its title, where it stands, its size in units, its shapes."""
+
+    title: str
+    x: float
+    y: float
+    width: float
+    height: float
+    shapes: tuple[Shape, ...]
+
+    @property
+    def foot(self) -> float:
+        return self.y + self.height
+
+
+def of_days(page: ScorePage) -> list[list[Part]]:
+    """Return the systems of a score by pages."""
+    systems = [(line.title, score.drawn(line)) for line in page.wide]
+    drawn = [
+        (t, 0.0, s.width, s.height, (*s.under, *(x for b in s.bars for x in b.shapes), *s.over)) for t, s in systems
+    ]
+    return [_stacked(drawn[i : i + SYSTEMS_A_PAGE]) for i in range(0, len(drawn), SYSTEMS_A_PAGE)]
+
+
+def of_years(page: YearsPage) -> list[list[Part]]:
+    """Return the quarters of the years by pages."""
+    rows = [(f"{r.name} {r.drawn.first.year}", LABEL, quarter(r.drawn, WIDTH - LABEL)) for r in page.rows]
+    drawn = [(title, x, p.width, p.height, p.shapes) for title, x, p in rows]
+    return [_stacked(drawn[i : i + QUARTERS_A_PAGE]) for i in range(0, len(drawn), QUARTERS_A_PAGE)]
+
+
+def _stacked(drawn: Sequence[tuple[str, float, float, float, tuple[Shape, ...]]]) -> list[Part]:
+    parts: list[Part] = []
+    for title, x, width, height, shapes in drawn:
+        parts.append(Part(title, x, (parts[-1].foot if parts else 0.0) + 30, width, height, shapes))
+    return parts
+
+
+def as_svg(title: str, pages: Sequence[Sequence[Part]]) -> str:
+    """Return every part under one another as one SVG."""
+    parts = _stacked([(p.title, p.x, p.width, p.height, p.shapes) for page in pages for p in page])
+    return render_template("score/sheet.svg", title=title, parts=parts, width=WIDTH, style=style())
+
+
+def as_pdf(title: str, name: str, pages: Sequence[Sequence[Part]]) -> bytes:
+    """Return the pages as A4. `NoPdf` where this machine cannot."""
+    drawn = {
+        f"page-{n}.svg": render_template("score/sheet_page.svg", parts=parts, width=WIDTH, style=style()).encode()
+        for n, parts in enumerate(pages, start=1)
+    }
+    html = render_template("score/sheet.html", title=title, name=name, pages=list(drawn), fonts=_fonts())
+    return pdf.from_html(html, lambda name: drawn[name] if name in drawn else assets.content(name))
+
+
+@cache
+def style() -> str:
+    """Return the looks of what is drawn, with plain colours, and those it has on paper."""
+    colours = dict(_COLOUR.findall(_text("tokens")))
+    paper = _PAPER.search(_text("paper"))
+    if paper is None:
+        raise ValueError("paper.css is not one block of rules for print")
+    looks = _text("drawn") + paper[1]
+    families = {"title": "Literata, Georgia, serif", "ui": "Atkinson Hyperlegible Next, Arial, sans-serif"}
+    return re.sub(r"var\(--([a-z0-9-]+)\)", lambda m: families.get(m[1]) or colours[m[1]], looks)
+
+
+def _fonts() -> str:
+    """The rules that name the fonts, each at the file that ships; a range of weights is not understood on paper."""
+    faces = re.findall(r"@font-face\{.*?\}", re.sub(r"font-weight:\d+ \d+;", "", _text("tokens")), re.DOTALL)
+    return "\n".join(face.replace("../vendor/", "shipped:vendor/") for face in faces)
+
+
+def _text(name: str) -> str:
+    return assets.content(f"css/{name}.css").decode()
