@@ -1,6 +1,5 @@
 """Years of the record: a line a quarter, a thin column a day on her drifting usual, signs and calls by the week."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -122,15 +121,3 @@ def two_bars(pair: Pair, digits: int, width: float = 240.0) -> Picture:
         text = "not known" if value is None else f"{value:.{digits}f}"
         shapes.append(words(wide + 8, y + 12, text, "bar-minutes" if cls == "ink-fill" else "bar-under"))
     return Picture(width, 38, tuple(shapes))
-
-
-def strongest_a_week(
-    signs: Sequence[tuple[date, str, float]], first: date, last: date
-) -> tuple[tuple[date, str, float], ...]:
-    """Return the strongest sign of each week of the quarter, at the first day of that week within it."""
-    best: dict[int, tuple[date, str, float]] = {}
-    for day, kind, intensity in signs:
-        week = (day - first).days // 7
-        if first <= day <= last and (week not in best or intensity > best[week][2]):
-            best[week] = (first + timedelta(days=7 * week), kind, intensity)
-    return tuple(best[week] for week in sorted(best))

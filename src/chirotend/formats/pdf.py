@@ -13,13 +13,12 @@ def from_html(html: str, shipped: Callable[[str], bytes]) -> bytes:
     try:
         # a second to import, and only when a PDF is wanted; it fails without the system library
         from weasyprint import HTML
-        from weasyprint.urls import URLFetcher, URLFetcherResponse
+        from weasyprint.urls import URLFetcherResponse
     except OSError as error:
         raise NoPdf(str(error)) from error
 
-    class Shipped(URLFetcher):
-        def fetch(self, url: str, headers: dict[str, str] | None = None) -> Any:
-            return URLFetcherResponse(url, shipped(url.removeprefix("shipped:")))
+    def fetch(url: str, *_: Any, **__: Any) -> Any:
+        return URLFetcherResponse(url, shipped(url.removeprefix("shipped:")))
 
-    found = HTML(string=html, base_url="shipped:", url_fetcher=Shipped(fail_on_errors=True)).write_pdf()
+    found = HTML(string=html, base_url="shipped:", url_fetcher=fetch).write_pdf()
     return bytes(found or b"")

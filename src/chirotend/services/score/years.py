@@ -10,7 +10,7 @@ from chirotend.core.load.series import LoadSeries, load_series
 from chirotend.core.record import Record
 from chirotend.core.review.spans import SpanFacts, most_marked, span_facts
 from chirotend.drawing.measured import Picture
-from chirotend.drawing.quarters import Pair, Quarter, strongest_a_week, two_bars
+from chirotend.drawing.quarters import Pair, Quarter, two_bars
 from chirotend.library.loader import instrument_name
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.units import typed_day
@@ -93,14 +93,14 @@ def page(desk: Desk, last_year: int, spans: tuple[Span, Span]) -> YearsPage:
     series = load_series(record, start, last)
     beside = _remarks(desk, record, series)
     top = max([v for v in series.load if v == v] + [1.0])
-    signs = [(m.day, m.entry.kind, m.entry.intensity) for c in record.checks for m in c.marks if m.entry.intensity > 0]
+    signs, logged = _strongest_a_day(record), record.logged_days
     begun = desk.store.first_day() or desk.today
     rows = []
     for year in range(max(first.year, min(begun.year, last.year)), last.year + 1):
         for n, name in enumerate(NAMES):
             begins, ends = date(year, 3 * n + 1, 1), _end(year, n)
             drawn = _quarter(desk, series, begins, ends, signs, said, spans, top)
-            days = sum(begins <= d <= ends for d in record.logged_days)
+            days = sum(begins <= d <= ends for d in logged)
             rows.append(
                 QuarterRow(
                     year if n == 0 else None,
@@ -124,7 +124,7 @@ def _quarter(
     series: LoadSeries,
     first: date,
     last: date,
-    signs: list[tuple[date, str, float]],
+    signs: Mapping[date, tuple[float, str]],
     said: Mapping[date, str],
     spans: tuple[Span, Span],
     top: float,
@@ -137,12 +137,34 @@ def _quarter(
         desk.today,
         tuple(None if v != v else v for v in series.load[a:b]),
         tuple((u.low, u.high) if u else None for u in usual),
-        strongest_a_week(signs, first, last),
+        _strongest_a_week(signs, first, last),
         _calls(said, first, last),
         _idle(series, first, min(last, desk.today)),
         tuple((max(f, first), min(t, last)) for f, t in spans if f <= last and t >= first),
         top,
     )
+
+
+def _strongest_a_day(record: Record) -> dict[date, tuple[float, str]]:
+    best: dict[date, tuple[float, str]] = {}
+    for check in record.checks:
+        for entry in check.entries:
+            if entry.intensity > best.get(check.day, (0.0, ""))[0]:
+                best[check.day] = entry.intensity, entry.kind
+    return best
+
+
+def _strongest_a_week(
+    by_day: Mapping[date, tuple[float, str]], first: date, last: date
+) -> tuple[tuple[date, str, float], ...]:
+    """The strongest sign of each week of the quarter, at the first day of that week within it."""
+    found = []
+    for week in range(0, (last - first).days + 1, 7):
+        days = [first + timedelta(days=week + i) for i in range(7)]
+        strongest = max((by_day[d] for d in days if d in by_day and d <= last), default=None)
+        if strongest:
+            found.append((days[0], strongest[1], strongest[0]))
+    return tuple(found)
 
 
 def _calls(said: Mapping[date, str], first: date, last: date) -> tuple[tuple[date, str], ...]:
