@@ -1,5 +1,6 @@
 """Sentences from findings: made when they are shown, never stored."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
@@ -191,6 +192,12 @@ def long_time(minutes: float) -> str:
     """43 min, 3 h 15."""
     whole = round(minutes)
     return f"{whole} min" if whole < 120 else f"{whole // 60} h {whole % 60:02d}"
+
+
+def listed(names: Iterable[str]) -> str:
+    """A; a and b; a, b and c."""
+    *first, last = names
+    return f"{', '.join(first)} and {last}" if first else last
 
 
 def amount(count: int, thing: str) -> str:

@@ -11,7 +11,7 @@ from chirotend.services.desk import Desk
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile
 from chirotend.services.plan import credit, own_blocks, week_aims
-from chirotend.services.today import warmups
+from chirotend.services.today import suited, warmups
 from chirotend.services.today.days_call import Said
 
 #: the preset of a sitting that runs through today's warm-up first, bar by bar without rests
@@ -68,7 +68,10 @@ def bars_of(state: Running, today: Said) -> tuple[StandBar, ...]:
 
 
 def laid_out(desk: Desk, instrument: str, preset: str, today: Said) -> tuple[StandBar, ...]:
-    """Return a session as bars and rests: the warm-up's steps, then today's own blocks cut by her rest preset."""
+    """Return a session as bars and rests: the warm-up's steps, then today's own blocks cut by her rest preset.
+
+    Under Muted the blocks of aims that wait today are not among them: they stay laid.
+    """
     bars: list[StandBar] = []
     if preset == WARMUP:
         for s in warmups.kept_steps(desk, desk.today):
@@ -76,7 +79,8 @@ def laid_out(desk: Desk, instrument: str, preset: str, today: Said) -> tuple[Sta
     played = sum(b.minutes for b in bars)
     grips = _grips_by_aim(desk)
     muted = today.effective.startswith("muted")
-    for block in todays_blocks(desk):
+    waits = suited.left_out(desk)
+    for block in (b for b in todays_blocks(desk) if b.aim_uid not in waits):
         if bars and bars[-1].block_kind != "warm-up" and bars[-1].kind == "play":
             bars.append(StandBar("rest", "", max(REST_MIN, today.dose.rest_min if muted else 0.0)))
         left, title = block.minutes, block.title or "Own practice"

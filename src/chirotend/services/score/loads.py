@@ -2,26 +2,22 @@
 
 from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import Any
 
-from chirotend.core.body.zones import LEDGER_REGIONS, STAFF_REGIONS, zones
+from chirotend.core.body.zones import LEDGER_REGIONS, STAFF_REGIONS
 from chirotend.core.judge.usual import Range, usual_week
 from chirotend.core.load.places import Asks, PlaceLoads, place_loads
 from chirotend.core.load.weeks import WEEK, LoadWeek, load_week
 from chirotend.core.record import Block, Place
 from chirotend.drawing.hands_load import PlaceBar, Row, hands_load
 from chirotend.drawing.measured import Picture
-from chirotend.library.loader import families, load_wordings, other_uses
-from chirotend.library.schema import Grip, Instrument
+from chirotend.library.loader import load_wordings, other_uses
 from chirotend.services.desk import Desk
-from chirotend.services.kit import own_library
-from chirotend.services.kit.profile import profile
+from chirotend.services.kit import asks, own_library
 from chirotend.services.words import SHORT_REGIONS, amount, day_words, long_time, place_words
 from chirotend.store.models import AimRow, PlannedRow
 
 #: days read before the last: six weeks of usual that end a week ago, and the week before their first sum
 ROOM_DAYS = 63
-SIDES = ("left", "right")
 
 
 @dataclass(frozen=True)
@@ -69,47 +65,23 @@ def page(desk: Desk, last: date) -> LoadsPage:
 
 def _rows(bars: dict[Place, PlaceBar], names: dict[str, str]) -> list[Row]:
     regions = (*STAFF_REGIONS, *LEDGER_REGIONS)
-    return [Row(names.get(r, r), *(bars.get((r, side)) for side in (*SIDES, "none"))) for r in regions]
+    return [Row(names.get(r, r), *(bars.get((r, side)) for side in ("left", "right", "none"))) for r in regions]
 
 
 def _asks(desk: Desk, aim_by_block: dict[str, AimRow]) -> Asks:
-    """What a block asks of which places: its instrument, the grip of its aim, or another use of the hands."""
-    instruments, grips, uses = own_library.instruments(desk), own_library.grips(desk), other_uses()
-    mirrored = profile(desk).mirrored == "yes"
+    """What a block asks of which places: its instrument with the grip of its aim, or another use of the hands."""
+    by_instrument = {k: asks.of_instrument(desk, i) for k, i in own_library.instruments(desk).items()}
+    by_grip = {k: asks.of_grip(g) for k, g in own_library.grips(desk).items()}
+    by_use = {k: asks.of_use(u) for k, u in other_uses().items()}
 
-    def asks(block: Block) -> frozenset[Place] | None:
+    def asked(block: Block) -> frozenset[Place] | None:
         if block.kind == "other":
-            use = uses.get(block.instrument)
-            return None if use is None else _places(use.loads, *SIDES)
-        instrument = instruments.get(block.instrument)
-        if instrument is None:
-            return None
-        swap = mirrored and families()[instrument.family].one_way_round
+            return by_use.get(block.instrument)
+        places = by_instrument.get(block.instrument)
         aim = aim_by_block.get(block.planned)
-        return _held(_of_instrument(instrument, swap), grips.get(aim.grip) if aim else None)
+        return places if places is None or aim is None else places | by_grip.get(aim.grip, frozenset())
 
-    return asks
-
-
-def _of_instrument(instrument: Instrument, swap: bool) -> frozenset[Place]:
-    left, right = SIDES[::-1] if swap else SIDES
-    return (
-        _places((z.zone for z in instrument.left_load), left)
-        | _places((z.zone for z in instrument.right_load), right)
-        | _places((z.zone for z in instrument.centre_load), "none")
-    )
-
-
-def _held(places: frozenset[Place], grip: Grip | None) -> frozenset[Place]:
-    """The places with what a grip costs. What it relieves stays: less is not nothing."""
-    if grip is None:
-        return places
-    return places | _places(grip.costs, *((grip.hand,) if grip.hand in SIDES else SIDES))
-
-
-def _places(found: Any, *sides: str) -> frozenset[Place]:
-    known = [zones()[z] for z in found]
-    return frozenset((z.region, side if z.sided else "none") for z in known for side in sides)
+    return asked
 
 
 def _bar(loads: PlaceLoads, place: Place, last: date) -> PlaceBar:

@@ -19,7 +19,7 @@ from chirotend.services.play import sitting
 from chirotend.services.record import corrections, exports, log, uses
 from chirotend.services.review import week as review
 from chirotend.services.score import score_page
-from chirotend.services.today import days_call, warmups
+from chirotend.services.today import days_call, suited, warmups
 from chirotend.web import fields
 from chirotend.web.guard import offers_playing
 from chirotend.web.refusals import refusing
@@ -52,6 +52,7 @@ def _page(problem: Refused | None = None, code: int = 200, what_if: WhatIf | Non
         waiting=engagements.waiting(d),
         ahead=plan_page.ahead_lines(d),
         tonight=plan_page.tonight_over(d, shown.said.dose.minutes) if not shown.said.overrule else "",
+        suits=suited.lines(d),
         due=[t for t in things.kit(d) if t.due],
         known=known.shown(d),
         week_over=review.due(d),

@@ -1,0 +1,46 @@
+"""Which places of her body an instrument, a grip or another use of the hands asks something of, as the library says."""
+
+from collections.abc import Iterable
+
+from chirotend.core.body.zones import zones
+from chirotend.core.record import Place
+from chirotend.library.loader import families
+from chirotend.library.schema import Grip, Instrument, OtherUse
+from chirotend.services.desk import Desk
+from chirotend.services.kit.profile import profile
+
+SIDES = ("left", "right")
+
+
+def of_instrument(desk: Desk, instrument: Instrument) -> frozenset[Place]:
+    """Return the places an instrument loads; a mirrored player has its left on her right."""
+    swapped = profile(desk).mirrored == "yes" and families()[instrument.family].one_way_round
+    left, right = SIDES[::-1] if swapped else SIDES
+    return (
+        _places((z.zone for z in instrument.left_load), left)
+        | _places((z.zone for z in instrument.right_load), right)
+        | _places((z.zone for z in instrument.centre_load), "none")
+    )
+
+
+def of_grip(grip: Grip) -> frozenset[Place]:
+    """Return the places a grip costs, on the hand that holds it; on both where either may."""
+    return _places(grip.costs, *_hands(grip))
+
+
+def relieved_by(grip: Grip) -> frozenset[Place]:
+    """Return the places a grip relieves. Less is not nothing: what the instrument asks of them stays."""
+    return _places(grip.relieves, *_hands(grip))
+
+
+def of_use(use: OtherUse) -> frozenset[Place]:
+    return _places(use.loads, *SIDES)
+
+
+def _hands(grip: Grip) -> tuple[str, ...]:
+    return (grip.hand,) if grip.hand in SIDES else SIDES
+
+
+def _places(found: Iterable[str], *sides: str) -> frozenset[Place]:
+    known = [zones()[z] for z in found]
+    return frozenset((z.region, side if z.sided else "none") for z in known for side in sides)

@@ -1,0 +1,131 @@
+"""Muted made hers, in words: blocks left, what spares the marked places, which aims wait today."""
+
+from dataclasses import dataclass
+from datetime import timedelta
+
+from chirotend.core.judge.evidence import Evidence
+from chirotend.core.judge.way_back import Standing
+from chirotend.core.plan.suited import Suited, Wait, Way, suited
+from chirotend.core.plan.week import Aim
+from chirotend.core.plan.week_problem import monday
+from chirotend.core.record import Place
+from chirotend.library.loader import instrument_name
+from chirotend.services.desk import Desk
+from chirotend.services.kit import asks, own_library
+from chirotend.services.plan import week_aims
+from chirotend.services.today import warmups
+from chirotend.services.today.curtain import used_grips
+from chirotend.services.today.days_call import issue, said
+from chirotend.services.words import amount, listed, long_time, place_words
+from chirotend.store.models import AimRow
+
+#: marks of so many days back are spared
+MARKED_DAYS = 2
+
+
+@dataclass(frozen=True)
+class Line:
+    """A sentence of what suits today, with the rule behind it."""
+
+    sentence: str
+    rule: str
+
+
+def found(desk: Desk) -> Suited | None:
+    """Return what suits her today; None unless today is Muted."""
+    row, evidence = issue(desk)
+    today = said(row)
+    if not today.effective.startswith("muted"):
+        return None
+    aims = [a for a in week_aims.aims(desk, monday(desk.today)) if not a.done]
+    known = own_library.instruments(desk)
+    played = evidence.load.on(desk.today)[0]
+    return suited(
+        today.dose,
+        0.0 if played != played else played,
+        _marked(evidence, today.standing),
+        [Way(i, asks.of_instrument(desk, known[i])) for i in desk.player.instruments if i in known],
+        [Way(g.id, asks.of_grip(g), asks.relieved_by(g)) for g in used_grips(desk)],
+        [Aim(a.uid, a.title, a.minutes, a.effort, a.instrument, a.new_hard) for a in aims],
+        {a.uid: a.grip for a in aims if a.grip},
+    )
+
+
+def _marked(evidence: Evidence, standing: Standing) -> tuple[Place, ...]:
+    """The places that brought the level, and those marked since yesterday."""
+    since = evidence.today - timedelta(days=MARKED_DAYS - 1)
+    recent = {m.place for m in evidence.above_known.marks if m.day >= since and m.entry.intensity > 0}
+    return tuple(sorted({*standing.places} or recent))
+
+
+def lines(desk: Desk) -> tuple[Line, ...]:
+    """Return what suits her today in sentences; nothing unless today is Muted."""
+    what = found(desk)
+    if what is None:
+        return ()
+    aims = {a.uid: a for a in week_aims.aims(desk, monday(desk.today))}
+    grips = {g.id: g.name.lower() for g in used_grips(desk)}
+    return (*_blocks(what), *_instruments(what), *_grips(what, grips), *_aims(what, aims, grips), *_warm_up(desk))
+
+
+def left_out(desk: Desk) -> frozenset[str]:
+    """Return the uids of the aims that wait today."""
+    what = found(desk)
+    return frozenset(w.aim for w in what.wait) if what else frozenset()
+
+
+def _blocks(what: Suited) -> list[Line]:
+    if what.left_min is None:
+        return []
+    if what.left_min < 1:
+        return [Line("Today’s minutes are played.", "The dose less what is written of today.")]
+    sentence = f"{long_time(what.left_min)} left: {amount(what.blocks, 'block')} of at most {what.block_min:g}."
+    return [Line(sentence, "The dose less what is written of today, in blocks of the level.")]
+
+
+def _instruments(what: Suited) -> list[Line]:
+    if not what.asks:
+        return []
+    marked = listed(_place(p) for p in what.marked)
+    rule = "The places each of your instruments loads in the usual way of playing, as the library says."
+    if what.spares:
+        names = listed(instrument_name(i).lower() for i in what.spares)
+        return [Line(f"For the {marked}: rather the {names}, which asks nothing of it.", rule)]
+    if len({places for _, places in what.asks}) == 1:
+        asked = listed(map(_place, what.asks[0][1]))
+        return [Line(f"Each of your instruments asks something of the {asked}: shorter is all that spares it.", rule)]
+    one = [f"the {instrument_name(i).lower()} asks something of the {listed(map(_place, p))}" for i, p in what.asks]
+    return [Line(f"None of your instruments spares all that is marked: {listed(one)}.", rule)]
+
+
+def _grips(what: Suited, names: dict[str, str]) -> list[Line]:
+    rule = "What a grip costs and relieves, as the library says; only grips you use already."
+    prefer = [Line(f"Prefer: {listed(names[g] for g in what.grips)}.", rule)] if what.grips else []
+    avoid = [Line(f"Not today: {listed(names[g] for g in what.not_grips)}.", rule)] if what.not_grips else []
+    return [*prefer, *avoid]
+
+
+def _aims(what: Suited, aims: dict[str, AimRow], grips: dict[str, str]) -> list[Line]:
+    rule = "New and hard waits while Muted; so does what loads a marked place and has another way."
+    wait = [f"“{aims[w.aim].title}” ({_why(w, grips)})" for w in what.wait]
+    go = [f"“{aims[a].title}”" for a in what.go]
+    found = [Line(f"Leave out today: {listed(wait)}.", rule)] if wait else []
+    return [*found, *([Line(f"May be played, softer and slower: {listed(go)}.", rule)] if go else [])]
+
+
+def _warm_up(desk: Desk) -> list[Line]:
+    out = len(warmups.page(desk).warmup.left_out)
+    rule = (
+        "Exercises that load a marked place, would be new, or ask for a lighter day than this; the warm-up says which."
+    )
+    return [Line(f"The warm-up leaves out {amount(out, 'exercise')}.", rule)] if out else []
+
+
+def _why(wait: Wait, grips: dict[str, str]) -> str:
+    if wait.why == "grip":
+        return grips[wait.what]
+    return "new and hard" if wait.why == "new_hard" else instrument_name(wait.what).lower()
+
+
+def _place(place: Place) -> str:
+    return place_words({"region": place[0], "side": place[1]})
