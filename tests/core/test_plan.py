@@ -335,9 +335,9 @@ def a_week(seed: int) -> week_problem.Problem:
 @pytest.mark.parametrize("seed", range(25))
 def test_a_quick_plan_keeps_every_limit_and_is_no_worse_than_the_solvers(seed):
     week = a_week(seed)
-    plan = planner.lay(week)
+    plan = planner.lay(week, seconds=20)  # patience on a busy machine: it stops at a hundredth of the best
     assert week_problem.breaks(week, plan.pieces) == ""
-    by_solver = solver.solver_plan(week, 0.5, 0.01)
+    by_solver = solver.solver_plan(week, 20, 0.01)
     assert plan.value >= week_problem.plan_value(week, by_solver) - 0.01 * abs(solver.bound(week)) - 1e-6
     assert plan.value <= solver.bound(week) + 1e-6
 

@@ -34,7 +34,7 @@ from chirotend.core.prove.scores import (
 )
 from chirotend.core.record import Check, Entry, Record
 from chirotend.core.simulate.cohort import live
-from chirotend.core.simulate.diary import TIMINGS, ZONES, day_of
+from chirotend.core.simulate.diary import SPOTS, TIMINGS, day_of
 from chirotend.core.simulate.kinds import kinds
 
 
@@ -109,7 +109,9 @@ def test_the_score_of_a_cohort_is_what_the_call_would_say(growers):
                 for place in np.flatnonzero(growers.strength[number, player]):
                     character = growers.character[number, player, place]
                     kind = "pain" if character % 2 else "tension"
-                    entry = Entry(*ZONES[place], kind, float(growers.strength[number, player, place]))
+                    entry = Entry(
+                        SPOTS[place].zone, SPOTS[place].side, kind, float(growers.strength[number, player, place])
+                    )
                     told[TIMINGS[character // 2]].append(entry)
                 checks += [
                     Check(f"{t}{number}", day_of(number), t, tuple(e)) for t, e in told.items() if e or t == "after"
@@ -119,9 +121,9 @@ def test_the_score_of_a_cohort_is_what_the_call_would_say(growers):
         heights = {(s.region, s.side): s.height for s in signs(Evidence(Record((), tuple(checks)), today, now))}
         first = int(np.flatnonzero(growers.asked[:, player])[0])
         assert first <= 6
-        for place, (name, side) in enumerate(ZONES):
-            if (zone(name).region, side) in heights:
-                assert heights[zone(name).region, side] == pytest.approx(score[-1, player, place], abs=0.15)
+        for place, spot in enumerate(SPOTS):
+            if (zone(spot.zone).region, spot.side) in heights:
+                assert heights[zone(spot.zone).region, spot.side] == pytest.approx(score[-1, player, place], abs=0.15)
 
 
 def replace_days(cohort, days):

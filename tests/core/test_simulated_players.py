@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from chirotend.core.simulate.cohort import STOPS_AT, Life, live
-from chirotend.core.simulate.diary import TIMINGS, ZONES, Diary, day_of
+from chirotend.core.simulate.diary import SPOTS, TIMINGS, Diary, day_of
 from chirotend.core.simulate.kinds import kinds
 from chirotend.core.simulate.mechanics import MECHANICS
 from chirotend.core.simulate.telling import characters
@@ -89,7 +89,7 @@ def test_a_diary_holds_what_was_told_and_nothing_else():
     assert {c.day for c in record.checks if c.timing == "after"} == asked
     told = sorted((e.zone, e.intensity) for c in record.checks for e in c.entries)
     meant = np.argwhere((lived.strength[:, 1] > 0) & lived.asked[:, 1][:, None])
-    assert told == sorted((ZONES[place][0], float(lived.strength[day, 1, place])) for day, place in meant)
+    assert told == sorted((SPOTS[place].zone, float(lived.strength[day, 1, place])) for day, place in meant)
     tingling = [c.day for c in record.checks for e in c.entries if e.kind == "tingling"]
     assert tingling and min(tingling) >= day_of(int(lived.onset[1]))
     assert {c.timing for c in record.checks} <= set(TIMINGS)

@@ -6,10 +6,11 @@ from zoneinfo import ZoneInfo
 
 import numpy as np
 
+from chirotend.core.judge.signs.chain import Floats
 from chirotend.core.record import Block, Check, DayNote, Entry, Record, Session
-from chirotend.core.simulate.player import FeltDay, Played, Spot, live
+from chirotend.core.simulate.one import live_plan
 from chirotend.demo import schedule
-from chirotend.demo.schedule import Sitting
+from chirotend.demo.schedule import Habits, Played, Sitting
 from chirotend.formats.csv_log import check_uid
 
 ZONE = ZoneInfo("Europe/Vienna")
@@ -22,52 +23,53 @@ WORDS = (
 
 
 def bassoonist() -> Record:
-    """Return the demo diary, 18 May to the morning of 12 November 2026."""
-    short = frozenset(
-        d for d in schedule.days() if np.random.default_rng([schedule.SEED, d.toordinal(), 7]).random() < 0.12
+    """Return the demo diary, 7 March 2022 to the morning of 12 November 2026."""
+    days = schedule.days()
+    short = frozenset(d for d in days if np.random.default_rng([schedule.SEED, d.toordinal(), 7]).random() < 0.12)
+    return _diary(
+        days, schedule.plan, schedule.BASSOONIST, schedule.weakness(days), schedule.SEED, short, open_last_day=True
     )
-    return _diary(schedule.days(), schedule.plan, schedule.BASSOONIST, schedule.SEED, short, open_last_day=True)
 
 
 def steady() -> Record:
     """Return the second player's diary: 120 days until 11 November 2026, every day answered."""
     days = [schedule.LAST - timedelta(days=n) for n in range(120, 0, -1)]
-    return _diary(days, schedule.steady_plan, schedule.STEADY, 7, frozenset(), open_last_day=False, patchy=False)
+    well = np.zeros((len(days), len(schedule.STEADY)))
+    return _diary(days, schedule.steady_plan, schedule.STEADY, well, 7, frozenset(), open_last_day=False, patchy=False)
 
 
 def _diary(
     days: Sequence[date],
     plan: Callable[[date], list[Sitting]],
-    spots: Sequence[Spot],
+    habits: Sequence[Habits],
+    weakness: Floats,
     seed: int,
     short_sleep: frozenset[date],
     open_last_day: bool,
     patchy: bool = True,
 ) -> Record:
-    played: dict[date, Sequence[Played]] = {day: [b for s in plan(day) for b in s.blocks] for day in days}
-    felt = live(days, played, spots, seed, short_sleep)
+    dose = np.array([schedule.dose(plan(day), habits) for day in days])
+    lived = live_plan(schedule.MECHANICS, schedule.telling(habits), dose, weakness, schedule.LIFE_SEED)
+    spots = [h.spot for h in habits]
     sessions: list[Session] = []
     checks: list[Check] = []
     notes: list[DayNote] = []
-    for today in felt:
-        rng = np.random.default_rng([seed, today.day.toordinal(), 3])
-        flu = patchy and schedule.FLU[0] <= today.day <= schedule.FLU[1]
+    for n, day in enumerate(days):
+        rng = np.random.default_rng([seed, day.toordinal(), 3])
+        flu = patchy and schedule.FLU[0] <= day <= schedule.FLU[1]
         written = not patchy or (not flu and rng.random() < 0.93)
-        last = open_last_day and today.day == days[-1]
+        last = open_last_day and day == days[-1]
         if not last:
             sessions += [
-                _session(today.day, i, s, rng)
-                for i, s in enumerate(plan(today.day))
-                if written or s.kind == "performance"
+                _session(day, i, s, rng) for i, s in enumerate(plan(day)) if written or s.kind == "performance"
             ]
         if written or last:
-            checks += _checks(today, bool(plan(today.day)) and not last)
-        off = not plan(today.day) and written and not last
-        sleep = "short" if today.day in short_sleep else "sound"
+            waking = lived.marks(n - 1, spots)["waking"] if n else []
+            checks += _checks(day, waking, lived.marks(n, spots), bool(plan(day)) and not last)
+        off = not plan(day) and written and not last
+        sleep = "short" if day in short_sleep else "sound"
         if off or written or last:
-            notes.append(
-                DayNote(today.day, off, sleep if written or last else None, "warm" if written or last else None)
-            )
+            notes.append(DayNote(day, off, sleep if written or last else None, "warm" if written or last else None))
     return Record(tuple(sessions), tuple(checks), tuple(notes))
 
 
@@ -96,12 +98,12 @@ def _block(played: Played, kind: str) -> Block:
     return Block(played.minutes, played.instrument, kind, played.effort)
 
 
-def _checks(felt: FeltDay, played: bool) -> list[Check]:
-    found = [_check(felt.day, "waking", felt.waking)]
+def _checks(day: date, waking: Sequence[Entry], told: dict[str, list[Entry]], played: bool) -> list[Check]:
+    found = [_check(day, "waking", waking)]
     if played:
-        if felt.playing:
-            found.append(_check(felt.day, "playing", felt.playing))
-        found.append(_check(felt.day, "after", felt.after))
+        if told["playing"]:
+            found.append(_check(day, "playing", told["playing"]))
+        found.append(_check(day, "after", told["after"]))
     return found
 
 

@@ -13,7 +13,7 @@ from chirotend.core.judge.way_back import Standing
 from chirotend.core.prove.outcomes import rose_in_time
 from chirotend.core.record import Place
 from chirotend.core.simulate.cohort import Cohort, Life
-from chirotend.core.simulate.diary import ZONES, Diary, day_of
+from chirotend.core.simulate.diary import SPOTS, Diary, day_of
 from chirotend.core.simulate.kinds import Kind
 
 KEEPS = 0.6
@@ -62,7 +62,7 @@ def _call(diary: Diary, number: int, standing: Standing) -> Call:
 
 
 def _place(number: int) -> Place:
-    name, side = ZONES[number]
+    name, side = SPOTS[number].zone, SPOTS[number].side
     return zone(name).region, side
 
 

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from chirotend.core.judge.signs.chain import Floats
 from chirotend.core.simulate.kinds import Kind
 from chirotend.core.simulate.mechanics import MECHANICS
-from chirotend.core.simulate.telling import Telling, Whole, characters, draw_telling
+from chirotend.core.simulate.telling import Telling, Whole, draw_telling
 
 PLACES = 4
 #: lived before the diary begins, so that every place stands in balance
@@ -126,18 +126,13 @@ class Life:
 
     def _told(self, excess: Floats) -> tuple[Floats, Whole, NDArray[np.bool_]]:
         t, rng = self.telling, self.rng
-        fresh = rng.normal(size=self.shape)
-        self.noise = t.likeness * self.noise + np.sqrt(1 - t.likeness**2) * fresh
-        strength = t.strength(self.noise, excess)
-        strength = np.where(rng.random(self.shape) < t.kept_silent(excess), 0.0, strength)
         tingles = t.nerve & (excess > 0) & (self.now >= self.onset)[:, None]
-        chances = characters(excess, tingles).cumsum(axis=-1)
-        character = (rng.random(self.shape)[..., None] > chances).sum(axis=-1)
+        self.noise, strength, character = t.tell(self.noise, excess, tingles, rng)
         later = min(1.0, max(0.0, self.now / 56))
         logs = self.kind.logs + (self.kind.logs_later - self.kind.logs) * later
         bad = strength.max(axis=1) >= 3
         asked = rng.random(self.shape[0]) < np.minimum(1.0, logs * np.where(bad, self.bad_days, 1.0))
-        return strength, np.minimum(character, 7), asked
+        return strength, character, asked
 
     def cohort(self) -> Cohort:
         minutes, effort, excess, strength, character, asked = (

@@ -4,18 +4,16 @@ from datetime import date, timedelta
 
 from chirotend.core.record import Block, Check, Entry, Record, Session
 from chirotend.core.simulate.cohort import Life
+from chirotend.core.simulate.one import TIMINGS, Spot
 
 FIRST_DAY = date(2026, 1, 5)
-#: the four places of a player: zone and side
-ZONES = (
-    ("thumb_base_joint", "left"),
-    ("forearm_outer_high", "right"),
-    ("neck_back", "right"),
-    ("wrist_back_mid", "left"),
+#: the four places of a player
+SPOTS = (
+    Spot("thumb_base_joint", "left"),
+    Spot("forearm_outer_high", "right"),
+    Spot("neck_back", "right"),
+    Spot("wrist_back_mid", "left"),
 )
-TIMINGS = ("playing", "after", "waking", "night")
-#: tingling lasts longer than ten minutes from this excess on
-LASTS_FROM = 4.0
 
 
 class Diary:
@@ -42,22 +40,16 @@ class Diary:
         if not asked:
             return
         told: dict[str, list[Entry]] = {timing: [] for timing in TIMINGS}
-        for place in range(len(ZONES)):
-            if strength[place] > 0:
-                told[TIMINGS[int(character[place]) // 2]].append(
-                    self._entry(place, float(strength[place]), int(character[place]), float(excess[place]))
-                )
+        for n, spot in enumerate(SPOTS):
+            if strength[n] > 0:
+                nerve = bool(self.life.telling.nerve[self.player, n])
+                entry = spot.entry(float(strength[n]), int(character[n]), float(excess[n]), nerve)
+                told[TIMINGS[int(character[n]) // 2]].append(entry)
         for timing in ("playing", "night"):
             if told[timing]:
                 self.checks.append(Check(f"{timing}{day}", day, timing, tuple(told[timing])))
         self.checks.append(Check(f"a{day}", day, "after", tuple(told["after"])))
         self.on_waking = tuple(told["waking"])
-
-    def _entry(self, place: int, strength: float, character: int, excess: float) -> Entry:
-        zone, side = ZONES[place]
-        if self.life.telling.nerve[self.player, place] and character % 2:
-            return Entry(zone, side, "tingling", strength, "longer" if excess >= LASTS_FROM else "brief")
-        return Entry(zone, side, "pain" if character % 2 else "tension", strength)
 
 
 def day_of(number: int) -> date:

@@ -49,6 +49,17 @@ class Telling:
         """Return the share of marks that are not told at such an excess."""
         return np.where(self.nerve & (excess > 0), np.exp(-excess / NERVE_SCALE), self.silent)
 
+    def tell(
+        self, noise: Floats, excess: Floats, tingles: NDArray[np.bool_], rng: np.random.Generator
+    ) -> tuple[Floats, Floats, Whole]:
+        """Return the noise of a day after that of the day before, what is marked (0-10) and its character (0-7)."""
+        noise = self.likeness * noise + np.sqrt(1 - self.likeness**2) * rng.normal(size=noise.shape)
+        strength = self.strength(noise, excess)
+        strength = np.where(rng.random(noise.shape) < self.kept_silent(excess), 0.0, strength)
+        chances = characters(excess, tingles).cumsum(axis=-1)
+        character = (rng.random(noise.shape)[..., None] > chances).sum(axis=-1)
+        return noise, strength, np.minimum(character, 7)
+
 
 def draw_telling(kind: Kind, shape: Shape, troubled: NDArray[np.bool_], rng: np.random.Generator) -> Telling:
     """Return the habits of the players of a cohort; at `troubled` places (players, places) its kind tells."""
