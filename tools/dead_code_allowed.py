@@ -23,3 +23,5 @@ fields.isolation_level, fields.request_class, fields.max_content_length, fields.
 fields.sslsocket_class, fields.minimum_version, fields.max_request_body_size, fields.max_request_header_size
 fields.ssl_adapter, fields.get_id, fields.permanent, fields.login_view, fields.without_database
 fields.handle_starttag, fields.impatient
+# named in templates only
+fields.about

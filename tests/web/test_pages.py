@@ -56,6 +56,7 @@ PAGES = [
     "/warm-up/cycles",
     "/curtain/",
     "/body/self-checks",
+    "/body/beside",
     "/record/lists",
     "/play/takes",
     "/record/export.json",

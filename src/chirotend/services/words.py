@@ -8,8 +8,9 @@ from typing import Any
 from chirotend.core.body.redflags import red_flag
 from chirotend.core.body.zones import zone
 from chirotend.core.judge.findings import Finding
+from chirotend.core.record.measures import measure_of
 from chirotend.core.record.words import Eased, Flag, Kind, Lasting, OtherUses, SignAnswer, Timing
-from chirotend.library.loader import wordings
+from chirotend.library.loader import instrument_name, wordings
 
 KIND_WORDS, TIMING_WORDS, LASTING_WORDS, FLAG_WORDS, EASED_WORDS, USES_WORDS = (
     {word.value: word.said for word in words} for words in (Kind, Timing, Lasting, Flag, Eased, OtherUses)
@@ -71,6 +72,12 @@ SHORT_REGIONS = {
 
 #: how surely a lasting excess, from so many ln odds on
 #: why the way back stood still this morning
+#: what is watched beside the places, and the unit of its values
+SERIES_WORDS = {
+    "waking_stiffness": ("stiffness on waking", "of 10"),
+    "marks_an_hour": ("marks while playing", "an hour"),
+    "effort": ("effort at equal load", "above days of like length"),
+}
 STILL_WORDS = {
     "": "",
     "not_asked": "It waits for this morning’s check.",
@@ -100,8 +107,9 @@ class Reason:
     source: str
     days: tuple[date, ...]
     book: str
-    #: the (region, side) whose page is behind it
+    #: the (region, side) whose page is behind it, or the series
     opens: tuple[str, str] | None = None
+    series: str = ""
 
 
 def reason(finding: Finding) -> Reason:
@@ -118,7 +126,18 @@ def reason(finding: Finding) -> Reason:
         finding.days,
         BOOK_WORDS[finding.book],
         finding.place,
+        str(finding.values.get("series", "")),
     )
+
+
+def series_words(name: str) -> tuple[str, str]:
+    """Return the name and unit of a series beside the places: one of a diary, or a measure by its key."""
+    if name in SERIES_WORDS:
+        return SERIES_WORDS[name]
+    method, instrument, hand = name.split("|")
+    kind = measure_of(method)
+    parts = (kind.name, instrument_name(instrument).lower(), hand)
+    return ", ".join(p for p in parts if p), kind.unit
 
 
 def place_words(values: dict[str, Any]) -> str:
@@ -148,6 +167,8 @@ def _spoken(finding: Finding) -> dict[str, Any]:
         values["what"] = LOSS_WORDS[str(values["what"])]
     if "since" in values:
         values["since"] = day_words(date.fromisoformat(str(values["since"])))
+    if finding.code == "beside":
+        values["series"], values["unit"] = series_words(str(finding.values["series"]))
     if finding.code == "risen":
         values["sure"] = sure(float(finding.values["odds"]))
         values["before"] = _before_sentence(finding.values)

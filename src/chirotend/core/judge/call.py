@@ -20,6 +20,8 @@ from chirotend.core.judge.rules import (
 from chirotend.core.judge.way_back import Standing, carried, dose_of, usual_before, why_still
 
 OVERRULABLE_ROWS = (5, 6)
+#: findings of row 9 that do not hold the day to her usual range
+NOT_CAPPING = ("worth_showing", "beside")
 OPEN_BLOCK_MIN, OPEN_REST_MIN = 30.0, 5.0
 
 
@@ -152,7 +154,7 @@ def muted(level: int, usual_minutes: float | None, start_dose_min: float | None)
 
 def _open_dose(found: list[Finding], evidence: Evidence) -> Dose:
     minutes = [float(f.values["dose_min"]) for f in found if f.code == "return"]
-    if not minutes and any(f.row == 9 and f.code != "worth_showing" for f in found) and evidence.usual_minutes_range:
+    if not minutes and any(f.row == 9 and f.code not in NOT_CAPPING for f in found) and evidence.usual_minutes_range:
         minutes = [evidence.usual_minutes_range.high]
     return Dose(min(minutes) if minutes else None, OPEN_BLOCK_MIN, OPEN_REST_MIN, "", 100.0)
 

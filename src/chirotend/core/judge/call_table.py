@@ -9,6 +9,7 @@ from datetime import date, timedelta
 
 from chirotend.core.body.redflags import red_flag, tier_beside
 from chirotend.core.body.stages import fry_grade
+from chirotend.core.judge.beside import beside
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.findings import Finding
 from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, OPEN, TACET, rules
@@ -220,6 +221,20 @@ def rising_tightness(e: Evidence) -> Findings:
         yield Finding(code, row, level, values, (sign.raised_on,))
 
 
+def beside_the_places(e: Evidence) -> Findings:
+    """Row 9: a series beside the places that stands out. It is shown, and neither mutes nor caps anything."""
+    for b in beside(e.record, e.measured, e.today):
+        values: dict[str, str | float | int] = {
+            "series": b.series,
+            "since": b.since.isoformat(),
+            "height": round(b.height, 2),
+            "line": round(b.line, 2),
+            "now": round(b.now, 2),
+            "usual": round(b.usual, 2),
+        }
+        yield Finding("beside", 9, OPEN, values, (b.since,))
+
+
 def not_enough(e: Evidence) -> Findings:
     """Row 7: fewer than 3 of 7 days logged, or no check today. No call is invented."""
     week = {e.today - timedelta(days=n) for n in range(7)}
@@ -274,6 +289,7 @@ ROWS: tuple[Callable[[Evidence], Findings], ...] = (
     not_enough,
     return_after_gap,
     stands_out,
+    beside_the_places,
 )
 #: they speak of what is above a complaint that a clinician has seen and that is stable; rows 1-3 never change for it
 ROWS_ABOVE_KNOWN = frozenset({nights_and_nerves, moderate, rising_tightness})

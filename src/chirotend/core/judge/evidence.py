@@ -12,6 +12,7 @@ from functools import cached_property
 
 from chirotend.core.judge.known import Known, above
 from chirotend.core.judge.rules import rules
+from chirotend.core.judge.series import Series
 from chirotend.core.judge.usual import Range, median, passed_usual, usual_range
 from chirotend.core.load.series import LoadSeries, load_series
 from chirotend.core.record import Check, Mark, Place, Record
@@ -29,7 +30,8 @@ class Evidence:
     `cleared_at`: the instant of the latest "seen by a clinician"; rows 1-2 look only after it. `earlier`: (day,
     minutes) of the last played days before the sessions of `record` begin, oldest first, so that a long lay-off does
     not make her usual forgotten. `watch`: one of `WATCHES`. `known`: complaints a clinician has seen that are stable.
-    `answered`: places whose sign she answered, each with the day: it is settled until then.
+    `answered`: places whose sign she answered, each with the day: it is settled until then. `measured`: what was
+    measured on her, each kind a series.
     """
 
     record: Record
@@ -41,6 +43,7 @@ class Evidence:
     watch: str = USUAL_WATCH
     known: tuple[Known, ...] = ()
     answered: tuple[tuple[Place, date], ...] = ()
+    measured: tuple[Series, ...] = ()
 
     @property
     def above_known(self) -> "Evidence":

@@ -1,7 +1,9 @@
 """Values measured on her, kept and read back: every kind stands in the core's registry."""
 
+from datetime import date
 from uuid import uuid4
 
+from chirotend.core.judge.series import Series
 from chirotend.core.record.measures import measure_of
 from chirotend.services.desk import Desk
 from chirotend.services.record import corrections
@@ -42,3 +44,31 @@ def kept(desk: Desk, method: str, hand: str = "", instrument: str = "") -> list[
         wanted.append(MeasurementRow.instrument == instrument)
     rows = desk.store.shelf(MeasurementRow).all(*wanted, order=(MeasurementRow.day, MeasurementRow.at_utc))
     return [row for row in rows if row.version == measure_of(row.method).version]
+
+
+#: shown by themselves, or the same for years: not followed from day to day
+NOT_FOLLOWED = ("hand.", "selfcheck.")
+
+
+def key_of(row: MeasurementRow) -> str:
+    return "|".join((row.method, row.instrument, row.hand))
+
+
+def followed(desk: Desk) -> dict[str, list[MeasurementRow]]:
+    """Return the values of every measure that is followed, oldest first, by method, instrument and hand."""
+    found: dict[str, list[MeasurementRow]] = {}
+    for row in kept(desk, "*"):
+        if not row.method.startswith(NOT_FOLLOWED):
+            found.setdefault(key_of(row), []).append(row)
+    return found
+
+
+def series_between(desk: Desk, first: date, last: date) -> tuple[Series, ...]:
+    """Return the measures on which one way is better, the last value of each day from `first` to `last`."""
+    found = []
+    for key, rows in sorted(followed(desk).items()):
+        better = measure_of(rows[0].method).better
+        values = {r.day: r.value for r in rows if first <= r.day <= last}
+        if better and values:
+            found.append(Series(key, tuple(sorted(values.items())), -1 if better == "up" else 1))
+    return tuple(found)

@@ -5,15 +5,10 @@ from dataclasses import dataclass
 from datetime import date
 
 from chirotend.core.body.zones import regions
-from chirotend.core.record.measures import measure_of
 from chirotend.drawing.score import Measured
-from chirotend.library.loader import instrument_name
 from chirotend.services.desk import Desk
-from chirotend.services.record.measured import kept
-from chirotend.store.models import MeasurementRow
-
-#: shown as drawings of their own, one value each
-NOT_LAID = ("hand.", "selfcheck.")
+from chirotend.services.record.measured import followed
+from chirotend.services.words import series_words
 
 
 @dataclass(frozen=True)
@@ -45,7 +40,7 @@ def read(desk: Desk, typed: Mapping[str, str]) -> Only:
 
 def measures(desk: Desk) -> dict[str, str]:
     """Return the measures she has values of, that can be laid under: name by key."""
-    return {key: name for key, (name, _) in sorted(_series(desk).items())}
+    return {key: series_words(key)[0] for key in sorted(followed(desk))}
 
 
 def measured_between(desk: Desk, key: str, first: date, last: date) -> Measured | None:
@@ -55,21 +50,7 @@ def measured_between(desk: Desk, key: str, first: date, last: date) -> Measured 
     """
     if not key:
         return None
-    name, rows = _series(desk)[key]
+    rows = followed(desk)[key]
     by_day = {r.day: r.value for r in rows}
     shown = tuple((day, value) for day, value in sorted(by_day.items()) if first <= day <= last)
-    return Measured(name, rows[-1].unit, min(by_day.values()), max(by_day.values()), shown)
-
-
-def _series(desk: Desk) -> dict[str, tuple[str, list[MeasurementRow]]]:
-    found: dict[str, tuple[str, list[MeasurementRow]]] = {}
-    for row in kept(desk, "*"):
-        if not row.method.startswith(NOT_LAID):
-            key = "|".join((row.method, row.instrument, row.hand))
-            found.setdefault(key, (_name(row), []))[1].append(row)
-    return found
-
-
-def _name(row: MeasurementRow) -> str:
-    parts = (measure_of(row.method).name, instrument_name(row.instrument).lower(), row.hand)
-    return ", ".join(p for p in parts if p)
+    return Measured(series_words(key)[0], rows[-1].unit, min(by_day.values()), max(by_day.values()), shown)

@@ -21,6 +21,7 @@ from chirotend.formats.kept_rows import dose_from, finding_from, standing_from
 from chirotend.library.loader import wordings
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit.profile import profile
+from chirotend.services.record import measured
 from chirotend.services.units import decimal
 from chirotend.services.words import Reason, reason
 from chirotend.store.accounts import hold
@@ -93,6 +94,7 @@ def evidence_on(desk: Desk, day: date, before: Standing, morning: bool = False) 
         profile(desk).watch or USUAL_WATCH,
         tuple(map(known_of, store.shelf(KnownRow).all())),  # due ones too: they held until their review
         tuple(((r.region, r.side), r.day) for r in store.shelf(SignAnswerRow).all()),
+        measured.series_between(desk, day - timedelta(days=r.judge_days), day),
     )
 
 

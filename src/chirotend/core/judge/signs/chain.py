@@ -53,6 +53,7 @@ class SignRules:
     line_calmer: float
     line_usual: float
     line_earlier: float
+    line_beside: float
 
     def line(self, watch: str) -> float:
         """Return the line of a watch: what the statistic must pass to speak."""

@@ -6,10 +6,11 @@ from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from chirotend.core.body.zones import zone, zones
+from chirotend.core.judge.beside import DIARY
 from chirotend.core.judge.known import LEVEL_MAX
 from chirotend.core.record.words import FLAGS, KINDS, LASTING, OTHER_USES, TIMINGS
 from chirotend.drawing import bodymap
-from chirotend.services.body import checks, known, resembles, self_checks, signs
+from chirotend.services.body import beside, checks, known, resembles, self_checks, signs
 from chirotend.services.desk import NotThere, Refused
 from chirotend.services.record import corrections
 from chirotend.web import fields
@@ -120,6 +121,13 @@ def place(problem: Refused | None = None, code: int = 200, *, region: str, side:
         "body/place.html", page=page, problem=problem, typed=request.form, undo=corrections.offered(d)
     )
     return shown, code
+
+
+@bp.get("/beside", endpoint="beside")
+def beside_page() -> ResponseReturnValue:
+    """A series beside the places, opened."""
+    shown = beside.page(desk(), request.args.get("series", DIARY[0]))
+    return render_template("body/beside.html", page=shown)
 
 
 @bp.post("/place/<region>/<side>")

@@ -1,0 +1,66 @@
+"""A series beside the places, opened: what stands out, its days as a picture, and what it is."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from chirotend.core.judge.beside import DIARY, Beside, diary_series, stands_out
+from chirotend.core.judge.rules import rules
+from chirotend.core.judge.series import Series, Values
+from chirotend.drawing.measured import Picture
+from chirotend.drawing.series_days import series_days
+from chirotend.services.desk import Desk, NotThere
+from chirotend.services.record.measured import followed, series_between
+from chirotend.services.words import day_words, series_words
+
+MEANS = {
+    "waking_stiffness": "The strongest stiffness or tightness on waking, anywhere; a morning asked without any is 0.",
+    "marks_an_hour": "Marks made while playing, an hour played, on days with half an hour and more that were asked.",
+    "effort": "Your effort less the middle one of earlier days of like length (within a quarter, six weeks back).",
+}
+MEASURED = "What you measured, the last value of each day."
+
+
+@dataclass(frozen=True)
+class Page:
+    """What the page of a series shows."""
+
+    name: str
+    unit: str
+    lead: str
+    about: str
+    wide: Picture | None
+    phone: Picture | None
+    values: Values
+    others: tuple[tuple[str, str], ...]
+
+
+def page(desk: Desk, key: str) -> Page:
+    """Return the page of a series; `NotThere` when she has none of that name."""
+    first = desk.today - timedelta(days=rules().judge_days)
+    series = _series(desk, first)
+    if key not in series:
+        raise NotThere(key)
+    shown, out = series[key], stands_out(series[key])
+    name, unit = series_words(key)
+    usual, since = (out.usual, out.since) if out else (None, None)
+    others = tuple((k, series_words(k)[0]) for k in series if k != key)
+    drawn = [series_days(shown.values, usual, since, w) if shown.values else None for w in (940.0, 350.0)]
+    return Page(
+        name, unit, _lead(shown, out, unit), MEANS.get(key, MEASURED), drawn[0], drawn[1], shown.values[::-1], others
+    )
+
+
+def _series(desk: Desk, first: date) -> dict[str, Series]:
+    diary = diary_series(desk.store.record(first, desk.today), first, desk.today)
+    measured = {s.name: s for s in series_between(desk, first, desk.today)}
+    hers = {key: measured.get(key, Series(key, ())) for key in sorted(followed(desk))}
+    return {**{name: Series(name, diary[name]) for name in DIARY}, **hers}
+
+
+def _lead(series: Series, out: Beside | None, unit: str) -> str:
+    if out is not None:
+        return f"{out.now:.2g} {unit} since {day_words(out.since)}, against {out.usual:.2g} before."
+    least = rules().cusum_m
+    if len(series.values) <= least:
+        return f"{len(series.values)} values in half a year: from {least + 1} on it is compared with your own usual."
+    return "Nothing stands out against your own earlier values."

@@ -1,0 +1,34 @@
+"""A series beside the places, opened from Today and from a place."""
+
+from dataclasses import replace
+from datetime import timedelta
+
+import pytest
+
+from chirotend.services.body import beside
+from chirotend.services.body.checks import as_usual
+from chirotend.services.desk import NotThere
+from chirotend.services.record import log
+from chirotend.services.record.log import TypedSession
+from chirotend.services.record.measured import keep
+from chirotend.services.today import days_call
+
+
+def test_a_series_says_how_far_it_is_and_names_the_others(desk):
+    log.write_session(desk, TypedSession(desk.today, 60, effort=4))
+    page = beside.page(desk, "marks_an_hour")
+    assert page.lead.startswith("0 values in half a year") and page.wide is None
+    assert [name for _, name in page.others] == ["stiffness on waking", "effort at equal load"]
+    with pytest.raises(NotThere):
+        beside.page(desk, "luck")
+
+
+def test_a_measure_that_falls_is_said_with_its_own_numbers(desk):
+    for back in range(40, -1, -1):
+        then = replace(desk, now=desk.now - timedelta(days=back))
+        keep(then, "tempo.top_clean", (60 if back < 12 else 80) + back % 3, instrument="bassoon")
+    as_usual(desk)
+    said = next(r for r in days_call.todays_page(desk).said.reasons if r.code == "beside")
+    assert said.sentence.startswith("Top clean tempo, bassoon: 61 bpm since ") and "against 81 before" in said.sentence
+    page = beside.page(desk, said.series)
+    assert page.lead.startswith("61 bpm since") and len(page.values) == 41
