@@ -9,13 +9,19 @@ import pandas as pd
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from pymannkendall import original_test
+from ruptures import Binseg
 from scipy.integrate import solve_ivp
 from scipy.stats import rankdata
 
 from chirotend.core.days import practice_day, practice_day_bounds
 from chirotend.core.judge.cusum import arl_cusum, rank_cusum
+from chirotend.core.judge.evidence import Evidence
+from chirotend.core.judge.signs import signs
+from chirotend.core.judge.trend import mann_kendall, theil_sen
 from chirotend.core.load.averages import ewma, week_summary
 from chirotend.core.load.industrial.holding import fatigue_pattern, joints
+from chirotend.core.record import Check, Entry, Record
 
 loads = st.lists(st.floats(0, 2000), min_size=1, max_size=60)
 
@@ -121,3 +127,40 @@ def test_tiring_agrees_with_the_equations_it_solves():
             shares = solve_ivp(step, (0, seconds), shares, args=(load,), max_step=0.5).y[:, -1]
             at, number = at + seconds, number + 1
         assert fatigue_pattern("shoulder", pattern, 420).MF == pytest.approx(shares[2], abs=1e-3)
+
+
+weekly = st.lists(st.integers(0, 10), min_size=8, max_size=30).filter(lambda y: len(set(y)) > 1)
+
+
+@given(weekly)
+def test_trends_agree_with_pymannkendall(y):
+    """pymannkendall 1.4.3, `original_test`: S, its variance, Z, p and the slope of Theil and Sen."""
+    theirs = original_test(y)
+    ours = mann_kendall(y)
+    assert (ours.S, ours.var) == (theirs.s, pytest.approx(theirs.var_s))
+    assert (ours.Z, ours.p) == (pytest.approx(theirs.z), pytest.approx(theirs.p))
+    assert theil_sen(list(range(len(y))), y).slope == pytest.approx(theirs.slope)
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_a_sign_begins_near_the_change_point_that_ruptures_finds(seed):
+    """ruptures 1.1.10, `Binseg` with one change of a Gaussian mean, on a labelled series: a place of mostly zeros whose
+    level rises by 3 on day 60 of 84. Both lie within ten days of the label, and within ten of each other."""
+    rng = np.random.default_rng([seed, 60])
+    told = [int(rng.random() < 0.3) for _ in range(60)] + [int(rng.integers(2, 5)) for _ in range(24)]
+    first = date(2026, 6, 1)
+    checks = tuple(
+        Check(
+            f"c{n}",
+            first + timedelta(days=n),
+            "after",
+            (Entry("palm_centre", "left", "tension", float(s)),) if s else (),
+        )
+        for n, s in enumerate(told)
+    )
+    today = first + timedelta(days=83)
+    now = datetime(today.year, today.month, today.day, 20, tzinfo=UTC)
+    (sign,) = signs(Evidence(Record((), checks), today, now))
+    change = Binseg(model="l2").fit(np.array(told, dtype=float)).predict(n_bkps=1)[0]
+    since = (sign.since - first).days
+    assert sign.speaks and abs(change - 60) <= 10 and abs(since - 60) <= 10 and abs(since - change) <= 10

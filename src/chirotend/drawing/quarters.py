@@ -91,14 +91,14 @@ def _idle(a: float, b: float, known: bool, days: int) -> list[Shape]:
     cleared = rect(a, _SIGNS - 8, b - a, _FOOT - _SIGNS + 7, "cleared")
     if not known:
         return [cleared, line(a, _SIGNS, b, _SIGNS, "staff-unasked")]
-    y = (_SIGNS + _FOOT) / 2 + 4
+    y = _FOOT - 7
     weeks = f"{round(days / 7)} weeks"
     return [
         cleared,
         rect(a + 2, y - 2.5, b - a - 4, 5, "ink-fill"),
         line(a + 2, y - 7, a + 2, y + 7, "call-stroke"),
         line(b - 2, y - 7, b - 2, y + 7, "call-stroke"),
-        words((a + b) / 2, y - 10, weeks, "bar-name", "middle"),
+        words((a + b) / 2, y - 8, weeks, "bar-name", "middle"),
     ]
 
 

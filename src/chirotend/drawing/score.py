@@ -394,7 +394,7 @@ def _rings(here: Sequence[Remark], days: Sequence[ScoreDay], layout: Layout, bar
         a = layout.label + (max(since, first) - first).days * bar
         b = layout.label + ((min(until, last) - first).days + 1) * bar
         shapes.append(
-            pencil_ring((a + b) / 2, frame.line_of(remark.region), (b - a) / 2 - 2, 15, seed, faint=not remark.text)
+            pencil_ring((a + b) / 2, frame.line_of(remark.region), (b - a) / 2 - 7, 15, seed, faint=not remark.text)
         )
     return shapes
 

@@ -17,7 +17,7 @@ MEANS = {
     "marks_an_hour": "Marks made while playing, an hour played, on days with half an hour and more that were asked.",
     "effort": "Your effort less the middle one of earlier days of like length (within a quarter, six weeks back).",
 }
-MEASURED = "What you measured, the last value of each day."
+MEASURED = "What you measured, in {unit}, the last value of each day."
 
 
 @dataclass(frozen=True)
@@ -46,7 +46,14 @@ def page(desk: Desk, key: str) -> Page:
     others = tuple((k, series_words(k)[0]) for k in series if k != key)
     drawn = [series_days(shown.values, usual, since, w) if shown.values else None for w in (940.0, 350.0)]
     return Page(
-        name, unit, _lead(shown, out, unit), MEANS.get(key, MEASURED), drawn[0], drawn[1], shown.values[::-1], others
+        name,
+        unit,
+        _lead(shown, out, unit),
+        MEANS.get(key, MEASURED.format(unit=unit)),
+        drawn[0],
+        drawn[1],
+        shown.values[::-1],
+        others,
     )
 
 
