@@ -1,8 +1,9 @@
 """The player's desk: her settings, her store, her clock. Every service takes one."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import date, datetime
-from typing import Any
+from typing import Any, TypeVar
 from zoneinfo import ZoneInfo
 
 from sqlalchemy.orm import Session as Db
@@ -11,6 +12,8 @@ from chirotend.core.days import practice_day, zone_named
 from chirotend.library.loader import instrument_name
 from chirotend.store.models import PlayerRow
 from chirotend.store.player_store import PlayerStore
+
+T = TypeVar("T")
 
 
 @dataclass(frozen=True)
@@ -28,6 +31,15 @@ class Desk:
     worked_out: dict[str, Any] = field(default_factory=dict, compare=False, repr=False)
     #: the first change of the deed that is being done, while one is (0 = none yet)
     deed: list[int] = field(default_factory=list, compare=False, repr=False)
+
+    def once(self, key: str, work: Callable[[], T]) -> T:
+        """Return what `work` finds, kept under `key` for the rest of a page that changes nothing."""
+        if self.writes:
+            return work()
+        if key not in self.worked_out:
+            self.worked_out[key] = work()
+        found: T = self.worked_out[key]
+        return found
 
     @property
     def store(self) -> PlayerStore:

@@ -17,6 +17,10 @@ SCHEMAS: dict[str, type[Strict]] = {"instrument": Instrument, "grip": Grip, "exe
 
 
 def _own(desk: Desk, kind: str) -> dict[str, Any]:
+    return desk.once(f"own {kind}", lambda: _read(desk, kind))
+
+
+def _read(desk: Desk, kind: str) -> dict[str, Any]:
     rows = desk.store.shelf(OwnItemRow).all(OwnItemRow.kind == kind)
     return {row.uid: SCHEMAS[kind].model_validate(row.document) for row in rows}
 

@@ -98,6 +98,10 @@ class Profile:
 
 def profile(desk: Desk) -> Profile:
     """Return what she has said so far."""
+    return desk.once("profile", lambda: _read(desk))
+
+
+def _read(desk: Desk) -> Profile:
     row = desk.store.shelf(ProfileRow).get()
     known = {f.name for f in fields(Profile)}
     if row is None:

@@ -107,13 +107,7 @@ def issue(desk: Desk, morning: bool = False) -> tuple[CallRow, Evidence]:
 
     A page that changes nothing works it out once, however many parts of it ask.
     """
-    if desk.writes:
-        return _issued(desk, morning)
-    key = f"call, {'morning' if morning else 'now'}"
-    if key not in desk.worked_out:
-        desk.worked_out[key] = _issued(desk, morning)
-    found: tuple[CallRow, Evidence] = desk.worked_out[key]
-    return found
+    return desk.once(f"call, {'morning' if morning else 'now'}", lambda: _issued(desk, morning))
 
 
 def _issued(desk: Desk, morning: bool) -> tuple[CallRow, Evidence]:

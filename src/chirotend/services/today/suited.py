@@ -13,7 +13,6 @@ from chirotend.library.loader import instrument_name
 from chirotend.services.desk import Desk
 from chirotend.services.kit import asks, own_library
 from chirotend.services.plan import week_aims
-from chirotend.services.today import warmups
 from chirotend.services.today.curtain import used_grips
 from chirotend.services.today.days_call import issue, said
 from chirotend.services.words import amount, listed, long_time, place_words
@@ -29,6 +28,12 @@ class Line:
 
     sentence: str
     rule: str
+
+
+WARM_UP = Line(
+    "The warm-up is composed for it: nothing that loads a marked place, nothing new.",
+    "The composer's own rules; the warm-up names what it left out and why.",
+)
 
 
 def found(desk: Desk) -> Suited | None:
@@ -65,7 +70,7 @@ def lines(desk: Desk) -> tuple[Line, ...]:
         return ()
     aims = {a.uid: a for a in week_aims.aims(desk, monday(desk.today))}
     grips = {g.id: g.name.lower() for g in used_grips(desk)}
-    return (*_blocks(what), *_instruments(what), *_grips(what, grips), *_aims(what, aims, grips), *_warm_up(desk))
+    return (*_blocks(what), *_instruments(what), *_grips(what, grips), *_aims(what, aims, grips), WARM_UP)
 
 
 def left_out(desk: Desk) -> frozenset[str]:
@@ -111,14 +116,6 @@ def _aims(what: Suited, aims: dict[str, AimRow], grips: dict[str, str]) -> list[
     go = [f"“{aims[a].title}”" for a in what.go]
     found = [Line(f"Leave out today: {listed(wait)}.", rule)] if wait else []
     return [*found, *([Line(f"May be played, softer and slower: {listed(go)}.", rule)] if go else [])]
-
-
-def _warm_up(desk: Desk) -> list[Line]:
-    out = len(warmups.page(desk).warmup.left_out)
-    rule = (
-        "Exercises that load a marked place, would be new, or ask for a lighter day than this; the warm-up says which."
-    )
-    return [Line(f"The warm-up leaves out {amount(out, 'exercise')}.", rule)] if out else []
 
 
 def _why(wait: Wait, grips: dict[str, str]) -> str:
