@@ -22,7 +22,7 @@ CHROMIUM = [
     "--disable-component-update",
     "--disable-sync",
 ]
-SIZES = {"": (1280, 800), "-1024": (1024, 768), "-390": (390, 844)}
+SIZES = {"": (1280, 800), "-390": (390, 844)}
 
 
 def shot(page: Page, name: str) -> None:
@@ -46,7 +46,9 @@ def tour(page: Page, base: str) -> None:
     for name, path in (
         ("plan", "/plan/?week=2026-11-16&line=Sa+21%2C+10.00%2C+octet%2C+contra%2C+3+h"),
         ("kit", "/kit/?strap=120"),
-        ("reach", "/kit/bench/string"),
+        ("years", "/score/years"),
+        ("load", "/score/load"),
+        ("week", "/score/week?of=2026-11-08"),
         ("warmup", "/warm-up"),
         ("place", "/body/place/wrist%20&%20thumb/left"),
     ):
@@ -62,7 +64,7 @@ def tour(page: Page, base: str) -> None:
     page.get_by_role("button", name="Start").click()
     page.wait_for_load_state()
     page.get_by_role("button", name="Thumb").click()
-    shots(page, "play", "-390", "-1024")
+    shots(page, "play", "-390")
     page.get_by_role("button", name="rest", exact=True).click()
     page.wait_for_selector(".resting")
     page.wait_for_timeout(1800)
@@ -82,7 +84,7 @@ def tour(page: Page, base: str) -> None:
 
 
 def narrow(page: Page, base: str) -> None:
-    for name, path in (("today", "/"), ("score", "/score/"), ("plan", "/plan/?week=2026-11-16")):
+    for name, path in (("today", "/"), ("score", "/score/")):
         page.goto(base + path)
         shot(page, f"{name}-390")
 

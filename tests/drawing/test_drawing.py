@@ -12,6 +12,7 @@ from chirotend.drawing import bodymap, score
 from chirotend.drawing.score import DESK, PHONE, TABLET, Remark, ScoreDay, ScoreMark
 from chirotend.drawing.signs import call, sign_radius, symptom
 from chirotend.drawing.strip import Bar, strip
+from chirotend.drawing.week_snippet import week_snippet
 from chirotend.services.words import SHORT_REGIONS
 from chirotend.web.markup import svg
 
@@ -182,3 +183,10 @@ def test_area_is_load_and_a_rest_has_its_minutes():
 
 def test_words_in_a_drawing_are_escaped():
     assert "<b>" not in str(svg(strip([Bar(60, "<b>", effort=4.0)], 600).shapes))
+
+
+def test_a_snippet_rings_the_days_that_are_meant_and_tells_none_from_not_known():
+    picture = week_snippet([120, None, 0, 240, 60, 60, 0], {3, 4})
+    assert sum(s.attrs.get("class") == "pencil-ring" for s in picture.shapes) == 2
+    assert sum(s.attrs.get("class") == "ink-fill" for s in picture.shapes) == 4
+    assert sum(s.attrs.get("class") == "staff-unasked" for s in picture.shapes) == 1

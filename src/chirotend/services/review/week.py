@@ -1,5 +1,6 @@
 """The week, read back, in words: its lines, one change, what got better, and where each comes from."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any
@@ -7,6 +8,8 @@ from typing import Any
 from chirotend.core.record import Place
 from chirotend.core.review.week import ROOM_DAYS, WEEK, Aim, Line, week_review
 from chirotend.drawing import score as drawn
+from chirotend.drawing.measured import Picture
+from chirotend.drawing.week_snippet import week_snippet
 from chirotend.formats.kept_rows import finding_from
 from chirotend.library.loader import review_wordings
 from chirotend.services.desk import Desk
@@ -42,6 +45,8 @@ class ReviewPage:
     change: Spoken
     better: Spoken | None
     wide: drawn.Line
+    #: the week beside each line, with the days it is about; None where it is about none of them
+    beside: tuple[Picture | None, ...]
     over: bool
 
     @property
@@ -65,15 +70,22 @@ def page(desk: Desk, day: date) -> ReviewPage:
     record = desk.store.record(monday - timedelta(days=ROOM_DAYS), last)
     found = week_review(record, monday, last, _risen(desk, last), _aims(desk, monday))
     shown = score_page.page(desk, 1, last)
+    lines = tuple(map(spoken, found.lines))
     return ReviewPage(
         monday,
         monday + timedelta(days=WEEK - 1),
-        tuple(map(spoken, found.lines)),
+        lines,
         spoken(found.change),
         spoken(found.better) if found.better else None,
         shown.wide[0],
+        tuple(_beside(shown.days, line) for line in lines),
         monday + timedelta(days=WEEK - 1) < desk.today,
     )
+
+
+def _beside(days: Sequence[drawn.ScoreDay], line: Spoken) -> Picture | None:
+    meant = [n for n, day in enumerate(days) if day.day in line.days]
+    return week_snippet([d.load for d in days], meant) if meant else None
 
 
 def due(desk: Desk) -> bool:
