@@ -1,11 +1,15 @@
 """The first day, the call day by day, the urgent page, the morning on a phone."""
 
 import re
+from dataclasses import replace
+from datetime import timedelta
 from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
 from chirotend.services.account import accounts
+from chirotend.services.body import checks
+from chirotend.services.record import log
 from tests.browser.conftest import assert_accessible
 from tests.browser.steps import MUTED, call
 
@@ -185,3 +189,43 @@ def test_a_sign_is_opened_from_the_call_and_shows_its_days_and_what_went_before(
     page.goto(server.url)
     expect(page.get_by_text("has been higher than your usual since")).to_have_count(0)
     expect(call(page)).to_have_text(re.compile(r"Muted"))
+
+
+def lived(server, days: range, marked: str = "") -> None:
+    """Write days before today: asked on waking, played a little, with `marked` tingling afterwards if it is named."""
+    with server.app.extensions["database"].open_db() as db:
+        desk = accounts.desk_of(db, accounts.the_only_account(db), server.clock())
+        for back in days:
+            then = replace(desk, now=desk.now - timedelta(days=back))
+            checks.as_usual(then)
+            if not desk.store.sessions(then.today, then.today):
+                log.write_session(then, log.TypedSession(then.today, 25, effort=3, instrument="violin"))
+            if marked:
+                checks.write_marks(then, checks.TypedMarks([marked], "tingling", 3, ["after"], lasting="brief"))
+        db.commit()
+
+
+def test_a_tingling_sign_is_raised_answered_and_ends(serve, page: Page):
+    server = serve("steady")
+    lived(server, range(10, 0, -1), "index_tip_palm.left")
+    page.goto(server.url)
+    page.get_by_role("button", name="As usual, nothing there").click()
+    sign = page.locator(".why li").filter(has_text="left fingers has been higher than your usual since")
+    expect(sign).to_be_visible()
+    expect(call(page)).to_have_text(re.compile("Muted"))
+    assert_accessible(page)
+    sign.get_by_role("link", name="Open it").click()
+    expect(page.get_by_role("heading", name="Left fingers")).to_be_visible()
+    page.get_by_label("A few words, if you like").fill("A new keyboard at the day job.")
+    page.get_by_role("button", name="A cause I know").click()
+    expect(page.get_by_text("Settled by what you said")).to_be_visible()
+    page.goto(server.url)
+    expect(sign).to_have_count(0)
+    expect(call(page)).to_have_text(re.compile("Muted"))  # an answer makes no call lighter
+    server.clock.on(days=30)
+    lived(server, range(29, -1, -1))
+    page.goto(server.url)
+    expect(call(page)).to_have_text("Open")
+    expect(page.get_by_text("left fingers has been higher")).to_have_count(0)
+    page.goto(f"{server.url}/body/place/fingers/left")
+    expect(page.get_by_text("A new keyboard at the day job.")).to_be_visible()  # what she said is kept
