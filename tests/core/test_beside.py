@@ -94,7 +94,7 @@ def test_what_stands_out_is_said_and_decides_nothing():
 
 @pytest.mark.parametrize("mechanics", MECHANICS)
 def test_steady_players_seldom_stand_out_beside_the_places(mechanics):
-    """At most .3 a year for the three series together was aimed at; 24 players for half a year may not show over 1."""
+    """At most .35 a year for the three series together was measured; 24 players for half a year may not show over 1."""
     life, days = Life(kinds()["steady"], mechanics, 24, 5), 180
     diaries = [Diary(life, player) for player in range(24)]
     for n in range(days):

@@ -17,7 +17,7 @@ from chirotend.services.today import days_call
 def test_a_series_says_how_far_it_is_and_names_the_others(desk):
     log.write_session(desk, TypedSession(desk.today, 60, effort=4))
     page = beside.page(desk, "marks_an_hour")
-    assert page.lead.startswith("0 values in half a year") and page.wide is None
+    assert page.lead.startswith("0 values in three months") and page.wide is None
     assert [name for _, name in page.others] == ["stiffness on waking", "effort at equal load"]
     with pytest.raises(NotThere):
         beside.page(desk, "luck")

@@ -6,6 +6,7 @@ hour do not foretell a trouble, and nobody has shown that they do in players.
 """
 
 import math
+from collections import deque
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
@@ -73,22 +74,26 @@ def _marks_an_hour(record: Record, by_day: Mapping[date, list[Session]]) -> Iter
 
 def _effort_at_equal_load(by_day: Mapping[date, list[Session]]) -> Iterator[tuple[date, float]]:
     """Effort above the median of her earlier days of like length; days with fewer than seven such have no value."""
-    past: list[tuple[date, float, float]] = []
+    past: deque[tuple[int, float, float]] = deque()
     for day in sorted(by_day):
-        blocks = [
-            (b.minutes, b.effort if b.effort is not None else s.effort)
-            for s in by_day[day]
-            for b in s.blocks
-            if b.kind != "other" and b.minutes
-        ]
-        minutes = sum(m for m, _ in blocks)
-        if not blocks or any(effort is None for _, effort in blocks):
+        number = day.toordinal()
+        minutes, total, rated = 0.0, 0.0, True
+        for session in by_day[day]:
+            for block in session.blocks:
+                if block.kind != "other" and block.minutes:
+                    effort = block.effort if block.effort is not None else session.effort
+                    rated = rated and effort is not None
+                    minutes += block.minutes
+                    total += block.minutes * (effort or 0.0)
+        if not minutes or not rated:
             continue
-        effort = sum(m * (e or 0.0) for m, e in blocks) / minutes
-        like = [e for d, m, e in past if (day - d).days <= ALIKE_DAYS and abs(m - minutes) <= ALIKE * minutes]
+        while past and number - past[0][0] > ALIKE_DAYS:
+            past.popleft()
+        low, high, mean = minutes * (1 - ALIKE), minutes * (1 + ALIKE), total / minutes
+        like = [e for _, m, e in past if low <= m <= high]
         if len(like) >= ALIKE_LEAST:
-            yield day, effort - median(like)
-        past.append((day, minutes, effort))
+            yield day, mean - median(like)
+        past.append((number, minutes, mean))
 
 
 @by_value(512)
@@ -118,9 +123,14 @@ def _after_the_last_gap(values: Values) -> Values:
     return values[start:]
 
 
+def first_day(today: date) -> date:
+    """Return the first day of the series looked at today: as many days as the judgement reads sessions."""
+    return today - timedelta(days=rules().judge_load_days)
+
+
 def beside(record: Record, measured: tuple[Series, ...], today: date) -> tuple[Beside, ...]:
     """Return what stands out today beside the places, in the diary and in what was measured on her."""
-    first = today - timedelta(days=rules().judge_days)
+    first = first_day(today)
     diary = [Series(name, values) for name, values in diary_series(record, first, today).items()]
     found = (stands_out(series) for series in (*diary, *measured) if series.values)
     return tuple(b for b in found if b is not None)

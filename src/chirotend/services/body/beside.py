@@ -1,9 +1,9 @@
 """A series beside the places, opened: what stands out, its days as a picture, and what it is."""
 
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date
 
-from chirotend.core.judge.beside import DIARY, Beside, diary_series, stands_out
+from chirotend.core.judge.beside import DIARY, Beside, diary_series, first_day, stands_out
 from chirotend.core.judge.rules import rules
 from chirotend.core.judge.series import Series, Values
 from chirotend.drawing.measured import Picture
@@ -36,7 +36,7 @@ class Page:
 
 def page(desk: Desk, key: str) -> Page:
     """Return the page of a series; `NotThere` when she has none of that name."""
-    first = desk.today - timedelta(days=rules().judge_days)
+    first = first_day(desk.today)
     series = _series(desk, first)
     if key not in series:
         raise NotThere(key)
@@ -69,5 +69,5 @@ def _lead(series: Series, out: Beside | None, unit: str) -> str:
         return f"{out.now:.2g} {unit} since {day_words(out.since)}, against {out.usual:.2g} before."
     least = rules().cusum_m
     if len(series.values) <= least:
-        return f"{len(series.values)} values in half a year: from {least + 1} on it is compared with your own usual."
+        return f"{len(series.values)} values in three months: from {least + 1} on it is compared with your own usual."
     return "Nothing stands out against your own earlier values."
