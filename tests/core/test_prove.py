@@ -34,8 +34,9 @@ from chirotend.core.prove.scores import (
 )
 from chirotend.core.record import Check, Entry, Record
 from chirotend.core.simulate.cohort import live
-from chirotend.core.simulate.diary import SPOTS, TIMINGS, day_of
+from chirotend.core.simulate.diary import SPOTS, day_of
 from chirotend.core.simulate.kinds import kinds
+from chirotend.core.simulate.one import TIMINGS
 
 
 @given(st.integers(0, 40), st.integers(1, 40))

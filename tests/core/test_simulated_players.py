@@ -4,9 +4,10 @@ import numpy as np
 import pytest
 
 from chirotend.core.simulate.cohort import STOPS_AT, Life, live
-from chirotend.core.simulate.diary import SPOTS, TIMINGS, Diary, day_of
+from chirotend.core.simulate.diary import SPOTS, Diary, day_of
 from chirotend.core.simulate.kinds import kinds
 from chirotend.core.simulate.mechanics import MECHANICS
+from chirotend.core.simulate.one import TIMINGS
 from chirotend.core.simulate.telling import characters
 
 TROUBLED = [name for name, kind in kinds().items() if kind.troubled]

@@ -99,6 +99,7 @@ def _block(played: Played, kind: str) -> Block:
 
 
 def _checks(day: date, waking: Sequence[Entry], told: dict[str, list[Entry]], played: bool) -> list[Check]:
+    """The checks of a day. Of her nights she tells nothing: one of them would be another story (row 4)."""
     found = [_check(day, "waking", waking)]
     if played:
         if told["playing"]:

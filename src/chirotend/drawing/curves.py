@@ -4,7 +4,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from chirotend.drawing.shapes import Shape, words
+from chirotend.drawing.shapes import Shape, polyline, words
 
 WIDTH, HEIGHT = 1120.0, 400.0
 _LEFT, _TOP, _PANEL, _HIGH, _GAP = 50.0, 40.0, 340.0, 290.0, 210.0
@@ -58,8 +58,10 @@ def _panel(left: float, budgets: Sequence[float], panel: Panel) -> list[Shape]:
 
 
 def _line(points: Sequence[tuple[float, float]], stroke: str, width: float, dash: str) -> Shape:
-    d = "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in points)
-    return Shape("path", {"d": d, "fill": "none", "stroke": stroke, "stroke-width": width, "stroke-dasharray": dash})
+    return Shape(
+        "path",
+        {"d": polyline(points), "fill": "none", "stroke": stroke, "stroke-width": width, "stroke-dasharray": dash},
+    )
 
 
 def _text(x: float, y: float, text: str, anchor: str = "start", size: float = 13) -> Shape:

@@ -10,7 +10,7 @@ from datetime import date
 from functools import cache
 
 from chirotend.core.body.zones import LEDGER_REGIONS, STAFF_REGIONS
-from chirotend.drawing.shapes import Shape, circle, line, path, pencil_ring, rect, words
+from chirotend.drawing.shapes import Shape, circle, line, path, pencil_ring, polygon, polyline, rect, words
 from chirotend.drawing.signs import call, fermata, sign_radius, symptom
 
 GAP = 16.0  # between staff lines
@@ -222,7 +222,7 @@ def _measured(laid: Measured, first: date, layout: Layout, bar: float, base: flo
         for day, value in laid.values
     ]
     if len(points) > 1:
-        shapes.append(path("M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in points), "laid-line"))
+        shapes.append(path(polyline(points), "laid-line"))
     free = 0.0
     for (x, y), (_, value) in zip(points, laid.values, strict=True):
         shapes.append(circle(x, y, 3.5, "laid-point"))
@@ -258,8 +258,7 @@ def _band(days: Sequence[ScoreDay], layout: Layout, bar: float, frame: _Frame, t
             upper += [(x, _load_y(frame, top, d.usual[1])), (x + bar, _load_y(frame, top, d.usual[1]))]
             lower += [(x, _load_y(frame, top, d.usual[0])), (x + bar, _load_y(frame, top, d.usual[0]))]
         elif upper:
-            d_path = "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in [*upper, *lower[::-1]]) + "Z"
-            shapes.append(path(d_path, "usual"))
+            shapes.append(path(polygon([*upper, *lower[::-1]]), "usual"))
             upper, lower = [], []
     return shapes
 

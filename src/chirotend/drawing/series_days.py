@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from datetime import date
 
 from chirotend.drawing.measured import Picture
-from chirotend.drawing.shapes import Shape, circle, line, path, pencil_ring, words
+from chirotend.drawing.shapes import Shape, circle, line, path, pencil_ring, polyline, words
 
 _LEFT, _TOP, _HIGH, _FOOT = 64.0, 26.0, 130.0, 34.0
 
@@ -37,7 +37,7 @@ def series_days(
         ]
     points = [(at(day), up(value)) for day, value in values]
     if len(points) > 1:
-        shapes.append(path("M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in points), "laid-line"))
+        shapes.append(path(polyline(points), "laid-line"))
     shapes += [circle(x, y, 2.5, "laid-point") for x, y in points]
     for day, anchor in ((first, "start"), (last, "end")) if last > first else ((first, "start"),):
         shapes.append(words(at(day), _TOP + _HIGH + 26, f"{day.day} {day:%b %Y}", "tick", anchor))

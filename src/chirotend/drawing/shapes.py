@@ -43,9 +43,14 @@ def words(x: float, y: float, text: str, cls: str = "", anchor: str = "start") -
     return Shape("text", {"x": _n(x), "y": _n(y), "class": cls, "text-anchor": anchor}, text)
 
 
+def polyline(points: Sequence[Point]) -> str:
+    """Return the path data of straight lines from point to point."""
+    return "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in points)
+
+
 def polygon(points: Sequence[Point]) -> str:
     """Return the path data of a closed polygon."""
-    return "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in points) + "Z"
+    return polyline(points) + "Z"
 
 
 def curve(points: Sequence[Point], closed: bool = False, tension: float = 0.5) -> str:

@@ -8,6 +8,7 @@ from typing import Any
 from chirotend.core.body.redflags import red_flag
 from chirotend.core.body.zones import zone
 from chirotend.core.judge.findings import Finding
+from chirotend.core.record import Place
 from chirotend.core.record.measures import measure_of
 from chirotend.core.record.words import Eased, Flag, Kind, Lasting, OtherUses, SignAnswer, Timing
 from chirotend.library.loader import instrument_name, wordings
@@ -146,6 +147,11 @@ def place_words(values: dict[str, Any]) -> str:
     side = str(values.get("side", "none"))
     region = str(values.get("region", "")).replace("&", "and")
     return region if side == "none" else f"{side} {region}"
+
+
+def place_name(place: Place) -> str:
+    """Return a place as it is said: left wrist and thumb."""
+    return place_words({"region": place[0], "side": place[1]})
 
 
 def sure(odds: float) -> str:

@@ -1,8 +1,8 @@
 """The score to take away: one SVG for itself, or a PDF of A4 pages, in ink on white and with the fonts that ship."""
 
 import re
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
 from functools import cache
 
 from flask import render_template
@@ -24,14 +24,14 @@ _COLOUR = re.compile(r"--([a-z0-9-]+):\s*(#[0-9A-Fa-f]{3,8})")
 
 @dataclass(frozen=True)
 class Part:
-    """A drawing of the sheet: its title, where it stands, its size in units, its shapes."""
+    """A drawing of the sheet: its title, its size in units, its shapes, where it stands."""
 
     title: str
-    x: float
-    y: float
     width: float
     height: float
     shapes: tuple[Shape, ...]
+    x: float = 0.0
+    y: float = 0.0
 
     @property
     def foot(self) -> float:
@@ -41,29 +41,34 @@ class Part:
 def of_days(page: ScorePage) -> list[list[Part]]:
     """Return the systems of a score by pages."""
     systems = [(line.title, score.drawn(line)) for line in page.wide]
-    drawn = [
-        (t, 0.0, s.width, s.height, (*s.under, *(x for b in s.bars for x in b.shapes), *s.over)) for t, s in systems
-    ]
-    return [_stacked(drawn[i : i + SYSTEMS_A_PAGE]) for i in range(0, len(drawn), SYSTEMS_A_PAGE)]
+    return _pages([Part(title, s.width, s.height, _all(s)) for title, s in systems], SYSTEMS_A_PAGE)
 
 
 def of_years(page: YearsPage) -> list[list[Part]]:
     """Return the quarters of the years by pages."""
-    rows = [(f"{r.name} {r.drawn.first.year}", LABEL, quarter(r.drawn, WIDTH - LABEL)) for r in page.rows]
-    drawn = [(title, x, p.width, p.height, p.shapes) for title, x, p in rows]
-    return [_stacked(drawn[i : i + QUARTERS_A_PAGE]) for i in range(0, len(drawn), QUARTERS_A_PAGE)]
+    rows = [(f"{r.name} {r.drawn.first.year}", quarter(r.drawn, WIDTH - LABEL)) for r in page.rows]
+    return _pages([Part(title, p.width, p.height, p.shapes, LABEL) for title, p in rows], QUARTERS_A_PAGE)
 
 
-def _stacked(drawn: Sequence[tuple[str, float, float, float, tuple[Shape, ...]]]) -> list[Part]:
-    parts: list[Part] = []
-    for title, x, width, height, shapes in drawn:
-        parts.append(Part(title, x, (parts[-1].foot if parts else 0.0) + 30, width, height, shapes))
-    return parts
+def _all(system: score.System) -> tuple[Shape, ...]:
+    return (*system.under, *(shape for bar in system.bars for shape in bar.shapes), *system.over)
 
 
-def as_svg(title: str, pages: Sequence[Sequence[Part]]) -> str:
+def _pages(parts: Sequence[Part], a_page: int) -> list[list[Part]]:
+    return [_stacked(parts[i : i + a_page]) for i in range(0, len(parts), a_page)]
+
+
+def _stacked(parts: Iterable[Part]) -> list[Part]:
+    """The parts under one another, with room for a title above each."""
+    found: list[Part] = []
+    for part in parts:
+        found.append(replace(part, y=(found[-1].foot if found else 0.0) + 30))
+    return found
+
+
+def as_svg(title: str, pages: Iterable[Sequence[Part]]) -> str:
     """Return every part under one another as one SVG."""
-    parts = _stacked([(p.title, p.x, p.width, p.height, p.shapes) for page in pages for p in page])
+    parts = _stacked(part for page in pages for part in page)
     return render_template("score/sheet.svg", title=title, parts=parts, width=WIDTH, style=style())
 
 

@@ -19,7 +19,7 @@ from chirotend.store.models import PlannedRow
 
 
 def load_of(page, name):
-    return next((load for place, load, _ in page.places if place == name), "not asked")
+    return next((bar.load for place, bar in page.places if place == name), "not asked")
 
 
 def test_each_instrument_loads_its_own_places(desk):
@@ -32,9 +32,9 @@ def test_each_instrument_loads_its_own_places(desk):
 
 def test_a_mirrored_player_has_the_other_side(desk):
     log.write_session(desk, TypedSession(desk.today, 60, effort=4, instrument="contrabassoon"))
-    plain = {place for place, _, _ in loads.page(desk, desk.today).places}
+    plain = {place for place, _ in loads.page(desk, desk.today).places}
     profile.say(desk, mirrored="yes")
-    swapped = {place for place, _, _ in loads.page(desk, desk.today).places}
+    swapped = {place for place, _ in loads.page(desk, desk.today).places}
     other = {"left": "right", "right": "left"}
     assert swapped == {" ".join(other.get(w, w) for w in place.split()) for place in plain} != plain
 

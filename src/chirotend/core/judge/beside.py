@@ -20,10 +20,10 @@ from chirotend.core.judge.usual import median
 from chirotend.core.load.averages import GAP_RESTARTS
 from chirotend.core.memos import by_value
 from chirotend.core.record import Record, Session
+from chirotend.core.record.words import TIGHTNESS
 
 #: the series of a diary, as they are called in findings and addresses
 DIARY = ("waking_stiffness", "marks_an_hour", "effort")
-STIFF = ("stiffness", "tension")
 LEAST_MIN = 30.0  # minutes played, for marks an hour
 ALIKE, ALIKE_DAYS, ALIKE_LEAST = 0.25, 42, 7  # sessions of like length (share), how far back, how many
 
@@ -59,7 +59,7 @@ def _waking_stiffness(record: Record, days: list[date]) -> Iterator[tuple[date, 
     for day in days:
         mornings = [c for c in record.checks_on(day) if c.timing == "waking"]
         if mornings:
-            yield day, max([e.intensity for c in mornings for e in c.entries if e.kind in STIFF], default=0.0)
+            yield day, max([e.intensity for c in mornings for e in c.entries if e.kind in TIGHTNESS], default=0.0)
 
 
 def _marks_an_hour(record: Record, by_day: Mapping[date, list[Session]]) -> Iterator[tuple[date, float]]:
@@ -81,7 +81,7 @@ def _effort_at_equal_load(by_day: Mapping[date, list[Session]]) -> Iterator[tupl
         for session in by_day[day]:
             for block in session.blocks:
                 if block.kind != "other" and block.minutes:
-                    effort = block.effort if block.effort is not None else session.effort
+                    effort = session.effort_of(block)
                     rated = rated and effort is not None
                     minutes += block.minutes
                     total += block.minutes * (effort or 0.0)

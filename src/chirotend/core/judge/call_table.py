@@ -15,9 +15,9 @@ from chirotend.core.judge.findings import Finding
 from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, OPEN, TACET, rules
 from chirotend.core.judge.signs import signs
 from chirotend.core.record import Mark
+from chirotend.core.record.words import TIGHTNESS
 
 Findings = Iterator[Finding]
-TIGHTNESS = ("tension", "stiffness")
 FAINT_ROW = 10  # a faint mark in the score: it is kept, never spoken, and decides nothing
 
 

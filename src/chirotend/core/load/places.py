@@ -47,7 +47,7 @@ def place_loads(record: Record, first: date, last: date, asks: Asks) -> PlaceLoa
             places = asks(block)
             if places is None:
                 untold += block.minutes
-            effort = block.effort if block.effort is not None else session.effort
+            effort = session.effort_of(block)
             load = NOT_KNOWN if effort is None else effort * block.minutes
             for place in places or ():
                 days.setdefault(place, [0.0 if k else NOT_KNOWN for k in known])[i] += load if block.minutes else 0.0

@@ -37,7 +37,7 @@ def session_load(session: Session, instrument: str = "") -> float | None:
     for block in session.blocks:
         if instrument and block.instrument != instrument:
             continue
-        effort = block.effort if block.effort is not None else session.effort
+        effort = session.effort_of(block)
         if effort is None:
             if block.minutes:
                 return None

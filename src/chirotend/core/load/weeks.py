@@ -56,11 +56,7 @@ def load_week(record: Record, last: date, new_hard: Collection[str]) -> LoadWeek
     summary, alike = _summary(series)
     first = last - timedelta(days=WEEK - 1)
     blocks = [
-        (b, b.effort if b.effort is not None else s.effort)
-        for s in record.sessions
-        if first <= s.day <= last
-        for b in s.blocks
-        if b.kind != "other"
+        (b, s.effort_of(b)) for s in record.sessions if first <= s.day <= last for b in s.blocks if b.kind != "other"
     ]
     nights = [
         s.day

@@ -63,6 +63,10 @@ class Session:
         """Minutes without other uses of the hands."""
         return sum(block.minutes for block in self.blocks if block.kind != "other")
 
+    def effort_of(self, block: Block) -> float | None:
+        """Return the effort of one of its blocks: its own rating, else that of the whole sitting; None = not rated."""
+        return block.effort if block.effort is not None else self.effort
+
     def minutes_on(self, instrument: str) -> float:
         """Minutes played on one instrument."""
         return sum(block.minutes for block in self.blocks if block.instrument == instrument and block.kind != "other")

@@ -4,7 +4,7 @@ from datetime import date, timedelta
 
 from chirotend.core.record import Block, Check, Entry, Record, Session
 from chirotend.core.simulate.cohort import Life
-from chirotend.core.simulate.one import TIMINGS, Spot
+from chirotend.core.simulate.one import Spot, marks_of_a_day
 
 FIRST_DAY = date(2026, 1, 5)
 #: the four places of a player
@@ -39,12 +39,7 @@ class Diary:
         self.on_waking = None
         if not asked:
             return
-        told: dict[str, list[Entry]] = {timing: [] for timing in TIMINGS}
-        for n, spot in enumerate(SPOTS):
-            if strength[n] > 0:
-                nerve = bool(self.life.telling.nerve[self.player, n])
-                entry = spot.entry(float(strength[n]), int(character[n]), float(excess[n]), nerve)
-                told[TIMINGS[int(character[n]) // 2]].append(entry)
+        told = marks_of_a_day(SPOTS, strength, character, excess, self.life.telling.nerve[self.player])
         for timing in ("playing", "night"):
             if told[timing]:
                 self.checks.append(Check(f"{timing}{day}", day, timing, tuple(told[timing])))

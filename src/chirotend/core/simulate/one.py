@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from chirotend.core.judge.signs.chain import Floats
 from chirotend.core.record import Entry
@@ -38,21 +39,29 @@ class Spot:
 
 @dataclass(frozen=True)
 class Lived:
-    """Each (days, places): excess over her usual, what she would mark (0-10), its character (0-7)."""
+    """Each (days, places): excess over her usual, what she would mark (0-10), its character (0-7); `nerve` (places)."""
 
     excess: Floats
     strength: Floats
     character: Whole
+    nerve: NDArray[np.bool_]
 
     def marks(self, day: int, spots: Sequence[Spot]) -> dict[str, list[Entry]]:
-        """Return what she marks of a day by timing; its waking marks belong to the next morning."""
-        found: dict[str, list[Entry]] = {timing: [] for timing in TIMINGS}
-        for n, spot in enumerate(spots):
-            if self.strength[day, n] > 0:
-                character = int(self.character[day, n])
-                entry = spot.entry(float(self.strength[day, n]), character, float(self.excess[day, n]))
-                found[TIMINGS[character // 2]].append(entry)
-        return found
+        """Return what she marks of a day by timing."""
+        return marks_of_a_day(spots, self.strength[day], self.character[day], self.excess[day], self.nerve)
+
+
+def marks_of_a_day(
+    spots: Sequence[Spot], strength: Floats | Whole, character: Whole, excess: Floats, nerve: NDArray[np.bool_]
+) -> dict[str, list[Entry]]:
+    """Return the marks of a day by timing, values by place; waking marks belong to the next morning. Where `nerve` is
+    true a mark that tells more is tingling."""
+    found: dict[str, list[Entry]] = {timing: [] for timing in TIMINGS}
+    for n, spot in enumerate(spots):
+        if strength[n] > 0:
+            what = int(character[n])
+            found[TIMINGS[what // 2]].append(spot.entry(float(strength[n]), what, float(excess[n]), bool(nerve[n])))
+    return found
 
 
 def live_plan(mechanics: str, telling: Telling, dose: Floats, weakness: Floats, seed: int) -> Lived:
@@ -71,4 +80,5 @@ def live_plan(mechanics: str, telling: Telling, dose: Floats, weakness: Floats, 
         excess = body.step(today[None, :], weak[None, :], rng)
         noise, strength, character = telling.tell(noise, excess, telling.nerve & (excess > 0), rng)
         lived.append((excess[0], strength[0], character[0]))
-    return Lived(*(np.array(column) for column in zip(*lived, strict=True)))
+    excess, strength, character = (np.array(column) for column in zip(*lived, strict=True))
+    return Lived(excess, strength, character, telling.nerve[0])

@@ -11,7 +11,7 @@ from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue, known_of
 from chirotend.services.units import decimal, typed_day
-from chirotend.services.words import KIND_WORDS, place_words
+from chirotend.services.words import KIND_WORDS, place_name
 from chirotend.store.models import KnownRow
 
 #: what was marked so long ago can be chosen
@@ -49,7 +49,7 @@ class Shown:
 
 
 def _name(place: Place, kind: str) -> str:
-    return f"{KIND_WORDS[kind]}, {place_words({'region': place[0], 'side': place[1]})}"
+    return f"{KIND_WORDS[kind]}, {place_name(place)}"
 
 
 def shown(desk: Desk) -> tuple[Shown, ...]:

@@ -15,7 +15,14 @@ from chirotend.drawing.sign_days import sign_days
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue
-from chirotend.services.words import ANSWER_WORDS, TIMING_WORDS, came_and_passed, day_words, place_words, sure
+from chirotend.services.words import (
+    ANSWER_WORDS,
+    TIMING_WORDS,
+    came_and_passed,
+    day_words,
+    place_name,
+    sure,
+)
 from chirotend.store.models import SignAnswerRow
 
 NOTE_MAX = 500
@@ -91,7 +98,7 @@ def page(desk: Desk, region: str, side: str) -> Page:
     phone_first = found.first + timedelta(days=DAYS - PHONE_DAYS)
     late = found.strengths[-PHONE_DAYS:]
     return Page(
-        _place(found.place),
+        place_name(found.place),
         found,
         _lead(found, said),
         _passing(found),
@@ -150,10 +157,6 @@ def _not_so_a_year(desk: Desk) -> int:
     return len(desk.store.shelf(SignAnswerRow).all(SignAnswerRow.answer == "not_so", SignAnswerRow.day > since))
 
 
-def _place(place: Place) -> str:
-    return place_words({"region": place[0], "side": place[1]})
-
-
 def _lead(found: Opened, said: Sequence[Answered]) -> str:
     if found.sign is None and said:
         return f"Settled by what you said on {day_words(said[0].day)}; what rises after it speaks again."
@@ -198,4 +201,4 @@ def _timing(found: Opened) -> str:
 def _spread(found: Opened) -> str:
     if not found.spread:
         return "Its neighbours and the other side are at their usual."
-    return f"Above their usual too: {', '.join(map(_place, found.spread))}."
+    return f"Above their usual too: {', '.join(map(place_name, found.spread))}."

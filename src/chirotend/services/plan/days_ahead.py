@@ -7,11 +7,12 @@ from datetime import date, timedelta
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.usual import usual_week
 from chirotend.core.plan.jumps import Jump, jumps
-from chirotend.core.plan.week import Aim, Engagement, PlannedBlock, plan_rules
+from chirotend.core.plan.week import Engagement, PlannedBlock, plan_rules
 from chirotend.services.desk import Desk
 from chirotend.services.kit import own_library
 from chirotend.services.plan import credit, engagements
 from chirotend.services.plan.own_blocks import blocks_between
+from chirotend.services.plan.week_aims import as_aim
 from chirotend.services.today.days_call import Said, issue, said
 from chirotend.store.models import AimRow, CallRow
 
@@ -119,6 +120,6 @@ def week_jumps(desk: Desk, what: Ahead, week_aims: Sequence[AimRow]) -> tuple[Ju
             key = (thing.instrument, thing.day)
             planned[key] = planned.get(key, 0.0) + thing.minutes
     starts = first_doses(desk, what)
-    asks = [Aim(a.uid, a.title, a.minutes, a.effort, a.instrument, a.new_hard) for a in week_aims]
+    asks = [as_aim(row) for row in week_aims]
     whole_week = what.week_high if len(days) == len(what.loads) else None
     return jumps(days, what.day_high, whole_week, what.engagements, asks, what.played_days, planned, starts)

@@ -1,6 +1,7 @@
 """Laying the aims of a week into what is free of it."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from datetime import date, datetime, timedelta
 from uuid import uuid4
 
@@ -15,7 +16,7 @@ from chirotend.services.kit.profile import Profile, profile
 from chirotend.services.plan import credit, engagements
 from chirotend.services.plan.days_ahead import Ahead, ahead, first_doses
 from chirotend.services.plan.own_blocks import values_of
-from chirotend.services.plan.week_aims import aims
+from chirotend.services.plan.week_aims import aims, as_aim
 from chirotend.services.record import corrections
 from chirotend.store.models import AimRow, PlannedRow
 
@@ -77,7 +78,7 @@ def _problem(
     windows = free_windows(days, busy, desk.zone, me.from_hour, me.to_hour, _next_quarter(desk.now))
     done = credit.taken_care_of(what.blocks, credit.played_by_block(desk, week, last), what.left)
     wanted = tuple(
-        Aim(a.uid, a.title, max(0.0, a.minutes - done.get(a.uid, 0.0)), a.effort, a.instrument, a.new_hard, a.weight)
+        replace(as_aim(a), minutes=max(0.0, a.minutes - done.get(a.uid, 0.0)))
         for a in rows
         if a.minutes > done.get(a.uid, 0.0) and not (a.new_hard and what.call.startswith("muted"))
     )

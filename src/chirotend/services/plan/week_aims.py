@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import date
 from uuid import uuid4
 
+from chirotend.core.plan.week import Aim
 from chirotend.core.plan.week_problem import monday
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.kit import own_library
@@ -67,6 +68,11 @@ def write_aim(desk: Desk, week: date, typed: TypedAim, uid: str | None = None) -
     }
     corrections.put_row(desk, "aim", values)
     return str(values["uid"])
+
+
+def as_aim(row: AimRow) -> Aim:
+    """Return an aim as the core plans with it."""
+    return Aim(row.uid, row.title, row.minutes, row.effort, row.instrument, row.new_hard, row.weight)
 
 
 def grips_for(desk: Desk) -> dict[str, str]:

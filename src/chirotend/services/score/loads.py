@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from chirotend.core.body.zones import LEDGER_REGIONS, STAFF_REGIONS
-from chirotend.core.judge.usual import Range, usual_week
+from chirotend.core.judge.usual import usual_week
 from chirotend.core.load.places import Asks, PlaceLoads, place_loads
 from chirotend.core.load.weeks import WEEK, LoadWeek, load_week
 from chirotend.core.record import Block, Place
@@ -13,7 +13,7 @@ from chirotend.drawing.measured import Picture
 from chirotend.library.loader import load_wordings, other_uses
 from chirotend.services.desk import Desk
 from chirotend.services.kit import asks, own_library
-from chirotend.services.words import SHORT_REGIONS, amount, day_words, long_time, place_words
+from chirotend.services.words import SHORT_REGIONS, amount, day_words, long_time, place_name
 from chirotend.store.models import AimRow, PlannedRow
 
 #: days read before the last: six weeks of usual that end a week ago, and the week before their first sum
@@ -33,13 +33,11 @@ class Said:
 class LoadsPage:
     """The seven days that end with `last`: the drawing, wide and narrow, its facts as a table, the week's sums."""
 
-    first: date
     last: date
     wide: Picture
     narrow: Picture
-    places: tuple[tuple[str, float | None, Range | None], ...]
+    places: tuple[tuple[str, PlaceBar], ...]
     lines: tuple[Said, ...]
-    week: LoadWeek
 
 
 def page(desk: Desk, last: date) -> LoadsPage:
@@ -53,13 +51,11 @@ def page(desk: Desk, last: date) -> LoadsPage:
     bars = {place: _bar(loads, place, last) for place in loads.by_place}
     week = load_week(record, last, {uid for uid, a in by_block.items() if a.new_hard})
     return LoadsPage(
-        last - timedelta(days=WEEK - 1),
         last,
         hands_load(_rows(bars, {})),
         hands_load(_rows(bars, SHORT_REGIONS), width=354, middle=90),
-        tuple((_name(p), b.load, usual_week(loads.by_place[p], ROOM_DAYS)) for p, b in sorted(bars.items())),
+        tuple((place_name(p), bar) for p, bar in sorted(bars.items())),
         (*_over(bars), *_week_lines(week), *_untold(loads)),
-        week,
     )
 
 
@@ -90,10 +86,6 @@ def _bar(loads: PlaceLoads, place: Place, last: date) -> PlaceBar:
     return PlaceBar(load if known else None, (usual.low, usual.high) if usual else None)
 
 
-def _name(place: Place) -> str:
-    return place_words({"region": place[0], "side": place[1]})
-
-
 def _over(bars: dict[Place, PlaceBar]) -> list[Said]:
     """One line for every place above its usual week, the furthest above first."""
     over = {
@@ -103,7 +95,9 @@ def _over(bars: dict[Place, PlaceBar]) -> list[Said]:
     }
     if not over:
         return []
-    names = [f"{_name(place)} ({100 * (share - 1):.0f}\u00a0%)" for place, share in sorted(over.items(), key=_most)]
+    names = [
+        f"{place_name(place)} ({100 * (share - 1):.0f}\u00a0%)" for place, share in sorted(over.items(), key=_most)
+    ]
     return [_said("over", places=", ".join(names))]
 
 

@@ -192,7 +192,7 @@ def todays_part(desk: Desk, sessions: Sequence[Session]) -> list[tuple[Session, 
                 b.minutes,
                 f"{b.kind}, {instrument_name(b.instrument)}" if b.instrument else b.kind,
                 "performance" if b.kind == "performance" else "play",
-                b.effort if b.effort is not None else s.effort,
+                s.effort_of(b),
             )
             for b in s.blocks
         ]

@@ -1,21 +1,22 @@
 """Muted made hers, in words: blocks left, what spares the marked places, which aims wait today."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import timedelta
 
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.way_back import Standing
 from chirotend.core.plan.suited import Suited, Wait, Way, suited
-from chirotend.core.plan.week import Aim
 from chirotend.core.plan.week_problem import monday
 from chirotend.core.record import Place
 from chirotend.library.loader import instrument_name
+from chirotend.library.schema import Grip
 from chirotend.services.desk import Desk
 from chirotend.services.kit import asks, own_library
 from chirotend.services.plan import week_aims
 from chirotend.services.today.curtain import used_grips
 from chirotend.services.today.days_call import issue, said
-from chirotend.services.words import amount, listed, long_time, place_words
+from chirotend.services.words import amount, listed, long_time, place_name
 from chirotend.store.models import AimRow
 
 #: marks of so many days back are spared
@@ -36,13 +37,12 @@ WARM_UP = Line(
 )
 
 
-def found(desk: Desk) -> Suited | None:
-    """Return what suits her today; None unless today is Muted."""
+def _suited(desk: Desk, aims: Sequence[AimRow], grips: Sequence[Grip]) -> Suited | None:
+    """What suits her today, of these aims and the grips she uses; None unless today is Muted."""
     row, evidence = issue(desk)
     today = said(row)
     if not today.effective.startswith("muted"):
         return None
-    aims = [a for a in week_aims.aims(desk, monday(desk.today)) if not a.done]
     known = own_library.instruments(desk)
     played = evidence.load.on(desk.today)[0]
     return suited(
@@ -50,8 +50,8 @@ def found(desk: Desk) -> Suited | None:
         0.0 if played != played else played,
         _marked(evidence, today.standing),
         [Way(i, asks.of_instrument(desk, known[i])) for i in desk.player.instruments if i in known],
-        [Way(g.id, asks.of_grip(g), asks.relieved_by(g)) for g in used_grips(desk)],
-        [Aim(a.uid, a.title, a.minutes, a.effort, a.instrument, a.new_hard) for a in aims],
+        [Way(g.id, asks.of_grip(g), asks.relieved_by(g)) for g in grips],
+        [week_aims.as_aim(a) for a in aims],
         {a.uid: a.grip for a in aims if a.grip},
     )
 
@@ -65,18 +65,22 @@ def _marked(evidence: Evidence, standing: Standing) -> tuple[Place, ...]:
 
 def lines(desk: Desk) -> tuple[Line, ...]:
     """Return what suits her today in sentences; nothing unless today is Muted."""
-    what = found(desk)
+    aims, grips = _open_aims(desk), used_grips(desk)
+    what = _suited(desk, aims, grips)
     if what is None:
         return ()
-    aims = {a.uid: a for a in week_aims.aims(desk, monday(desk.today))}
-    grips = {g.id: g.name.lower() for g in used_grips(desk)}
-    return (*_blocks(what), *_instruments(what), *_grips(what, grips), *_aims(what, aims, grips), WARM_UP)
+    titles, names = {a.uid: a.title for a in aims}, {g.id: g.name.lower() for g in grips}
+    return (*_blocks(what), *_instruments(what), *_grips(what, names), *_aims(what, titles, names), WARM_UP)
 
 
 def left_out(desk: Desk) -> frozenset[str]:
     """Return the uids of the aims that wait today."""
-    what = found(desk)
+    what = _suited(desk, _open_aims(desk), used_grips(desk))
     return frozenset(w.aim for w in what.wait) if what else frozenset()
+
+
+def _open_aims(desk: Desk) -> list[AimRow]:
+    return [a for a in week_aims.aims(desk, monday(desk.today)) if not a.done]
 
 
 def _blocks(what: Suited) -> list[Line]:
@@ -91,15 +95,15 @@ def _blocks(what: Suited) -> list[Line]:
 def _instruments(what: Suited) -> list[Line]:
     if not what.asks:
         return []
-    marked = listed(_place(p) for p in what.marked)
+    marked = listed(map(place_name, what.marked))
     rule = "The places each of your instruments loads in the usual way of playing, as the library says."
     if what.spares:
         names = listed(instrument_name(i).lower() for i in what.spares)
         return [Line(f"For the {marked}: rather the {names}, which asks nothing of it.", rule)]
     if len({places for _, places in what.asks}) == 1:
-        asked = listed(map(_place, what.asks[0][1]))
+        asked = listed(map(place_name, what.asks[0][1]))
         return [Line(f"Each of your instruments asks something of the {asked}: shorter is all that spares it.", rule)]
-    one = [f"the {instrument_name(i).lower()} asks something of the {listed(map(_place, p))}" for i, p in what.asks]
+    one = [f"the {instrument_name(i).lower()} asks something of the {listed(map(place_name, p))}" for i, p in what.asks]
     return [Line(f"None of your instruments spares all that is marked: {listed(one)}.", rule)]
 
 
@@ -110,10 +114,10 @@ def _grips(what: Suited, names: dict[str, str]) -> list[Line]:
     return [*prefer, *avoid]
 
 
-def _aims(what: Suited, aims: dict[str, AimRow], grips: dict[str, str]) -> list[Line]:
+def _aims(what: Suited, titles: dict[str, str], grips: dict[str, str]) -> list[Line]:
     rule = "New and hard waits while Muted; so does what loads a marked place and has another way."
-    wait = [f"“{aims[w.aim].title}” ({_why(w, grips)})" for w in what.wait]
-    go = [f"“{aims[a].title}”" for a in what.go]
+    wait = [f"“{titles[w.aim]}” ({_why(w, grips)})" for w in what.wait]
+    go = [f"“{titles[a]}”" for a in what.go]
     found = [Line(f"Leave out today: {listed(wait)}.", rule)] if wait else []
     return [*found, *([Line(f"May be played, softer and slower: {listed(go)}.", rule)] if go else [])]
 
@@ -122,7 +126,3 @@ def _why(wait: Wait, grips: dict[str, str]) -> str:
     if wait.why == "grip":
         return grips[wait.what]
     return "new and hard" if wait.why == "new_hard" else instrument_name(wait.what).lower()
-
-
-def _place(place: Place) -> str:
-    return place_words({"region": place[0], "side": place[1]})
