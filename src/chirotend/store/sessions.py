@@ -76,6 +76,18 @@ class Sessions(Stamps):
         )
         return tuple((row[0], float(row[1])) for row in self.tuples(query))[::-1]
 
+    def first_played(self) -> dict[str, date]:
+        """Return the first day on which each instrument was played, by its id or word."""
+        query = (
+            select(B.instrument, func.min(S.day))
+            .join_from(
+                SessionRow.__table__, BlockRow.__table__, (S.player_id == B.player_id) & (S.uid == B.session_uid)
+            )
+            .where(S.player_id == self.player_id, B.instrument != "", B.kind != "other")
+            .group_by(B.instrument)
+        )
+        return dict(self.tuples(query))
+
     def session(self, uid: str) -> Session | None:
         return next(iter(self.sessions_read(uid=uid)), None)
 

@@ -32,3 +32,14 @@ def test_a_measure_that_falls_is_said_with_its_own_numbers(desk):
     assert said.sentence.startswith("Top clean tempo, bassoon: 61 bpm since ") and "against 81 before" in said.sentence
     page = beside.page(desk, said.series)
     assert page.lead.startswith("61 bpm since") and len(page.values) == 41
+
+
+def test_the_page_of_a_measure_looks_as_far_back_as_the_call(desk):
+    """Measured every fourth day: ninety days would hold too few to compare."""
+    for back in range(160, -1, -4):
+        then = replace(desk, now=desk.now - timedelta(days=back))
+        keep(then, "tempo.top_clean", (60 if back < 60 else 80) + back % 3, instrument="bassoon")
+    as_usual(desk)
+    said = next(r for r in days_call.todays_page(desk).said.reasons if r.code == "beside")
+    page = beside.page(desk, said.series)
+    assert len(page.values) == 41 and page.lead[:6] in said.sentence and "since" in page.lead

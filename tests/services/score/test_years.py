@@ -119,3 +119,20 @@ def test_a_measure_is_laid_under_with_its_own_scale(desk):
 
 def test_what_there_is_none_of_is_not_chosen(desk):
     assert only.read(desk, {"region": "tail", "instrument": "kazoo", "under": "luck"}) == only.EVERYTHING
+
+
+def test_an_instrument_put_down_for_years_is_not_new_again(desk):
+    for day, instrument in (
+        (date(2015, 3, 2), "bassoon"),
+        (date(2015, 4, 2), "contrabassoon"),
+        (date(2026, 5, 4), "contrabassoon"),
+    ):
+        log.write_session(desk, TypedSession(day, 60, effort=4, instrument=instrument))
+    assert not any(row.remarks for row in shown(desk).rows)
+
+
+@pytest.mark.parametrize("wanted", [0, 3, 2019, 9999, 123456])
+def test_years_before_her_first_and_after_this_one_are_none(desk, wanted):
+    log.write_session(desk, TypedSession(date(2024, 8, 20), 60, effort=4))
+    page = years.page(desk, wanted, years.spans_of(desk, {}))
+    assert (page.first, page.last) in ((2024, 2024), (2024, 2026))

@@ -18,7 +18,7 @@ class SpanFacts:
 
     `load_week` AU and `minutes_week` a week of known days, `performances_week` a week of days with a known load,
     `off_28` days without playing in 28 of them, `marked_7` marked days in 7 asked, `muted_28` Muted or Tacet days in
-    28 with a call, `waking` the median of the strongest waking mark of the place (0 = asked, nothing there).
+    28 with a call, `waking` the median of the strongest waking mark of `place` (0 = asked, nothing there).
     """
 
     first: date
@@ -31,6 +31,7 @@ class SpanFacts:
     off_28: float | None
     marked_7: float | None
     muted_28: float | None
+    place: Place | None
     waking: float | None
 
 
@@ -57,6 +58,7 @@ def span_facts(
         _each(sum(m == 0 for m in minutes), len(minutes), 28),
         _each(marked, len(asked), 7),
         _each(sum(c.startswith("muted") or c == "tacet" for c in said), len(said), 28),
+        place,
         _waking(record, days, place) if place else None,
     )
 

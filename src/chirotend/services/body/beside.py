@@ -1,7 +1,6 @@
 """A series beside the places, opened: what stands out, its days as a picture, and what it is."""
 
 from dataclasses import dataclass
-from datetime import date
 
 from chirotend.core.judge.beside import DIARY, Beside, diary_series, first_day, stands_out
 from chirotend.core.judge.rules import rules
@@ -9,7 +8,7 @@ from chirotend.core.judge.series import Series, Values
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.series_days import series_days
 from chirotend.services.desk import Desk, NotThere
-from chirotend.services.record.measured import followed, series_between
+from chirotend.services.record.measured import series_until
 from chirotend.services.words import day_words, series_words
 
 MEANS = {
@@ -36,8 +35,7 @@ class Page:
 
 def page(desk: Desk, key: str) -> Page:
     """Return the page of a series; `NotThere` when she has none of that name."""
-    first = first_day(desk.today)
-    series = _series(desk, first)
+    series = _series(desk)
     if key not in series:
         raise NotThere(key)
     shown, out = series[key], stands_out(series[key])
@@ -57,11 +55,11 @@ def page(desk: Desk, key: str) -> Page:
     )
 
 
-def _series(desk: Desk, first: date) -> dict[str, Series]:
-    diary = diary_series(desk.store.record(first, desk.today), first, desk.today)
-    measured = {s.name: s for s in series_between(desk, first, desk.today)}
-    hers = {key: measured.get(key, Series(key, ())) for key in sorted(followed(desk))}
-    return {**{name: Series(name, diary[name]) for name in DIARY}, **hers}
+def _series(desk: Desk) -> dict[str, Series]:
+    """The series as the call looks at them."""
+    first, last = first_day(desk.today), desk.today
+    diary = [Series(name, values) for name, values in diary_series(desk.store.record(first, last), first, last).items()]
+    return {series.name: series for series in (*diary, *series_until(desk, last))}
 
 
 def _lead(series: Series, out: Beside | None, unit: str) -> str:
@@ -69,5 +67,6 @@ def _lead(series: Series, out: Beside | None, unit: str) -> str:
         return f"{out.now:.2g} {unit} since {day_words(out.since)}, against {out.usual:.2g} before."
     least = rules().cusum_m
     if len(series.values) <= least:
-        return f"{len(series.values)} values in three months: from {least + 1} on it is compared with your own usual."
+        span = "three months" if series.name in DIARY else "half a year"
+        return f"{len(series.values)} values in {span}: from {least + 1} on it is compared with your own usual."
     return "Nothing stands out against your own earlier values."

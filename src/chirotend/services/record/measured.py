@@ -1,8 +1,9 @@
 """Values measured on her, kept and read back: every kind stands in the core's registry."""
 
-from datetime import date
+from datetime import date, timedelta
 from uuid import uuid4
 
+from chirotend.core.judge.rules import rules
 from chirotend.core.judge.series import Series
 from chirotend.core.record.measures import measure_of
 from chirotend.services.desk import Desk
@@ -31,8 +32,11 @@ def keep(desk: Desk, method: str, value: float, hand: str = "", instrument: str 
     )
 
 
-def kept(desk: Desk, method: str, hand: str = "", instrument: str = "") -> list[MeasurementRow]:
-    """Return the values of `method` ("hand.*" = of all that begin so), oldest first; `hand`, `instrument` "" = of any.
+def kept(
+    desk: Desk, method: str, hand: str = "", instrument: str = "", first: date | None = None
+) -> list[MeasurementRow]:
+    """Return the values of `method` ("hand.*" = of all that begin so) from `first` on (None = all), oldest first;
+    `hand`, `instrument` "" = of any.
 
     Values of an older version of their method are left out: they do not compare.
     """
@@ -42,6 +46,8 @@ def kept(desk: Desk, method: str, hand: str = "", instrument: str = "") -> list[
         wanted.append(MeasurementRow.hand == hand)
     if instrument:
         wanted.append(MeasurementRow.instrument == instrument)
+    if first is not None:
+        wanted.append(MeasurementRow.day >= first)
     rows = desk.store.shelf(MeasurementRow).all(*wanted, order=(MeasurementRow.day, MeasurementRow.at_utc))
     return [row for row in rows if row.version == measure_of(row.method).version]
 
@@ -50,25 +56,26 @@ def kept(desk: Desk, method: str, hand: str = "", instrument: str = "") -> list[
 NOT_FOLLOWED = ("hand.", "selfcheck.")
 
 
-def key_of(row: MeasurementRow) -> str:
-    return "|".join((row.method, row.instrument, row.hand))
+def followed(desk: Desk, first: date | None = None) -> dict[str, list[MeasurementRow]]:
+    """Return the values of every measure that is followed, from `first` on (None = all), oldest first, by "method|
+    instrument|hand"."""
+    return desk.once(f"measures from {first}", lambda: _followed(desk, first))
 
 
-def followed(desk: Desk) -> dict[str, list[MeasurementRow]]:
-    """Return the values of every measure that is followed, oldest first, by method, instrument and hand."""
+def _followed(desk: Desk, first: date | None) -> dict[str, list[MeasurementRow]]:
     found: dict[str, list[MeasurementRow]] = {}
-    for row in kept(desk, "*"):
+    for row in kept(desk, "*", first=first):
         if not row.method.startswith(NOT_FOLLOWED):
-            found.setdefault(key_of(row), []).append(row)
+            found.setdefault("|".join((row.method, row.instrument, row.hand)), []).append(row)
     return found
 
 
-def series_between(desk: Desk, first: date, last: date) -> tuple[Series, ...]:
-    """Return the measures on which one way is better, the last value of each day from `first` to `last`."""
+def series_until(desk: Desk, last: date) -> tuple[Series, ...]:
+    """Return the measures on which one way is better, the last value of each day of the time the judgement reads."""
     found = []
-    for key, rows in sorted(followed(desk).items()):
+    for key, rows in sorted(followed(desk, last - timedelta(days=rules().judge_days)).items()):
         better = measure_of(rows[0].method).better
-        values = {r.day: r.value for r in rows if first <= r.day <= last}
+        values = {r.day: r.value for r in rows if r.day <= last}
         if better and values:
             found.append(Series(key, tuple(sorted(values.items())), -1 if better == "up" else 1))
     return tuple(found)

@@ -4,7 +4,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from chirotend.core.errors import OutOfRange
 from chirotend.core.judge.usual import usual_range
 from chirotend.core.load.series import LoadSeries, load_series
 from chirotend.core.record import Record
@@ -14,7 +13,7 @@ from chirotend.drawing.quarters import Pair, Quarter, two_bars
 from chirotend.library.loader import instrument_name
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.units import typed_day
-from chirotend.services.words import place_words
+from chirotend.services.words import place_name
 
 YEARS = 5
 #: days in a row without playing, or without a word, that are drawn as one stretch
@@ -81,25 +80,23 @@ def spans_of(desk: Desk, typed: Mapping[str, str]) -> tuple[Span, Span]:
     return (a_from, a_to), (b_from, b_to)
 
 
-def page(desk: Desk, last_year: int, spans: tuple[Span, Span]) -> YearsPage:
-    """Return the five years that end with `last_year`, and the two spans compared."""
-    try:
-        first, last = date(last_year - YEARS + 1, 1, 1), date(last_year, 12, 31)
-    except ValueError as error:
-        raise OutOfRange("until", last_year, 1900 + YEARS, 2200) from error
+def page(desk: Desk, wanted_year: int, spans: tuple[Span, Span]) -> YearsPage:
+    """Return the five years that end with `wanted_year` (between her first and this), and the spans compared."""
+    begun = desk.store.first_day() or desk.today
+    last_year = min(max(wanted_year, begun.year), desk.today.year)
+    first, last = date(last_year - YEARS + 1, 1, 1), date(last_year, 12, 31)
     start = first - timedelta(days=60)
     record = desk.store.record(start, min(last, desk.today))
     said = desk.store.said_calls(first, last)
     series = load_series(record, start, last)
-    beside = _remarks(desk, record, series)
+    beside = _remarks(desk, begun)
     top = max([v for v in series.load if v == v] + [1.0])
     signs, logged = _strongest_a_day(record), record.logged_days
-    begun = desk.store.first_day() or desk.today
     rows = []
-    for year in range(max(first.year, min(begun.year, last.year)), last.year + 1):
+    for year in range(max(first.year, begun.year), last.year + 1):
         for n, name in enumerate(NAMES):
             begins, ends = date(year, 3 * n + 1, 1), _end(year, n)
-            drawn = _quarter(desk, series, begins, ends, signs, said, spans, top)
+            drawn = _quarter(desk.today, series, begins, ends, signs, said, spans, top)
             days = sum(begins <= d <= ends for d in logged)
             rows.append(
                 QuarterRow(
@@ -111,7 +108,7 @@ def page(desk: Desk, last_year: int, spans: tuple[Span, Span]) -> YearsPage:
                 )
             )
     facts = _facts(desk, spans)
-    return YearsPage(tuple(rows), facts, _compared(desk, spans, facts), rows[0].drawn.first.year, last.year)
+    return YearsPage(tuple(rows), facts, _compared(*facts), rows[0].drawn.first.year, last.year)
 
 
 def _end(year: int, n: int) -> date:
@@ -120,7 +117,7 @@ def _end(year: int, n: int) -> date:
 
 
 def _quarter(
-    desk: Desk,
+    today: date,
     series: LoadSeries,
     first: date,
     last: date,
@@ -134,12 +131,12 @@ def _quarter(
     return Quarter(
         first,
         last,
-        desk.today,
+        today,
         tuple(None if v != v else v for v in series.load[a:b]),
         tuple((u.low, u.high) if u else None for u in usual),
         _strongest_a_week(signs, first, last),
         _calls(said, first, last),
-        _idle(series, first, min(last, desk.today)),
+        _idle(series, first, min(last, today)),
         tuple((max(f, first), min(t, last)) for f, t in spans if f <= last and t >= first),
         top,
     )
@@ -195,30 +192,27 @@ def _idle(series: LoadSeries, first: date, last: date) -> tuple[tuple[date, date
     return tuple(found)
 
 
-def _remarks(desk: Desk, record: Record, series: LoadSeries) -> list[tuple[date, str]]:
+def _remarks(desk: Desk, begun: date) -> list[tuple[date, str]]:
     """What is pencilled beside a quarter: an instrument played for the first time, a clinician seen."""
-    first: dict[str, date] = {}
-    for session in record.sessions:
-        for block in session.blocks:
-            if block.instrument and block.kind != "other":
-                first.setdefault(block.instrument, session.day)
-    begins = desk.store.first_day()
-    new = [(d, f"first {instrument_name(i).lower()}") for i, d in first.items() if begins and d > begins]
+    first = desk.store.first_played()
+    new = [(day, f"first {instrument_name(i).lower()}") for i, day in first.items() if day > begun]
     seen = [(c.at_utc.astimezone(desk.zone).date(), "seen by a clinician") for c in desk.store.clearances()]
     return sorted([*new, *seen])
 
 
 def _facts(desk: Desk, spans: tuple[Span, Span]) -> tuple[SpanFacts, SpanFacts]:
-    now = spans[1]
-    place = most_marked(desk.store.record(*now), *now)
-    a, b = (span_facts(desk.store.record(*s), desk.store.said_calls(*s), *s, place) for s in spans)
+    """The facts of both spans; the place looked at on waking is the one most marked in the second."""
+    before, now = (desk.store.record(*span) for span in spans)
+    place = most_marked(now, *spans[1])
+    a, b = (
+        span_facts(record, desk.store.said_calls(*span), *span, place)
+        for record, span in zip((before, now), spans, strict=True)
+    )
     return a, b
 
 
-def _compared(desk: Desk, spans: tuple[Span, Span], facts: tuple[SpanFacts, SpanFacts]) -> tuple[Compared, ...]:
-    a, b = facts
-    place = most_marked(desk.store.record(*spans[1]), *spans[1])
-    waking = f"{place_words({'region': place[0], 'side': place[1]})} on waking, middle day" if place else ""
+def _compared(a: SpanFacts, b: SpanFacts) -> tuple[Compared, ...]:
+    waking = f"{place_name(b.place)} on waking, middle day, of 10" if b.place else ""
     rows = [
         ("load a week, AU", a.load_week, b.load_week, 0),
         ("minutes a week", a.minutes_week, b.minutes_week, 0),
@@ -226,7 +220,7 @@ def _compared(desk: Desk, spans: tuple[Span, Span], facts: tuple[SpanFacts, Span
         ("days without playing in 28", a.off_28, b.off_28, 1),
         ("days with a sign in 7 asked", a.marked_7, b.marked_7, 1),
         ("Muted or Tacet days in 28", a.muted_28, b.muted_28, 1),
-        *([(waking, a.waking, b.waking, 1)] if place else []),
+        *([(waking, a.waking, b.waking, 1)] if b.place else []),
     ]
     return tuple(
         Compared(name, two_bars(Pair(x, y), digits), change(x, y), _read(x, digits), _read(y, digits))

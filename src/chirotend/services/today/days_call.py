@@ -94,7 +94,7 @@ def evidence_on(desk: Desk, day: date, before: Standing, morning: bool = False) 
         profile(desk).watch or USUAL_WATCH,
         tuple(map(known_of, store.shelf(KnownRow).all())),  # due ones too: they held until their review
         tuple(((r.region, r.side), r.day) for r in store.shelf(SignAnswerRow).all()),
-        measured.series_between(desk, day - timedelta(days=r.judge_days), day),
+        measured.series_until(desk, day),
     )
 
 

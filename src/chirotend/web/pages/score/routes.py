@@ -12,6 +12,7 @@ from chirotend.services.desk import Refused
 from chirotend.services.review import week as review
 from chirotend.services.score import loads, only, score_page, years
 from chirotend.services.score.background import Answer, ask
+from chirotend.services.units import whole
 from chirotend.web import fields, sheet
 from chirotend.web.answers import download
 from chirotend.web.guard import offers_playing
@@ -56,11 +57,16 @@ def week() -> ResponseReturnValue:
     return render_template("score/week.html", page=review.page(desk(), day))
 
 
+def _until_year() -> int:
+    asked = whole(request.args.get("until", ""))
+    return desk().today.year if asked is None else asked
+
+
 def _pages() -> tuple[str, list[list[sheet.Part]]]:
     """What an address asks to take away: its title and its pages."""
     d = desk()
     if request.args.get("view") == "years":
-        years_page = years.page(d, _last_year(), years.spans_of(d, {}))
+        years_page = years.page(d, _until_year(), years.spans_of(d, {}))
         return years_page.title, sheet.of_years(years_page)
     weeks, last = _span()
     page = score_page.page(d, weeks, last, only.read(d, request.args))
@@ -85,15 +91,10 @@ def as_pdf() -> ResponseReturnValue:
         return render_template("score/no_pdf.html"), 501
 
 
-def _last_year() -> int:
-    asked, this = request.args.get("until", ""), desk().today.year
-    return min(int(asked), this) if asked.isascii() and asked.isdigit() and len(asked) == 4 else this
-
-
 def _years(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
     d = desk()
     spans = years.spans_of(d, {} if problem else request.args)
-    page = years.page(d, _last_year(), spans)
+    page = years.page(d, _until_year(), spans)
     return render_template("score/years.html", page=page, typed=request.args, problem=problem), code
 
 
