@@ -12,9 +12,9 @@ from chirotend.services.record.measured import series_until
 from chirotend.services.words import day_words, series_words
 
 MEANS = {
-    "waking_stiffness": "The strongest stiffness or tightness on waking, anywhere; a morning asked without any is 0.",
+    "waking_stiffness": "The strongest stiffness or tightness on waking, 0–10, anywhere; a morning asked without is 0.",
     "marks_an_hour": "Marks made while playing, an hour played, on days with half an hour and more that were asked.",
-    "effort": "Your effort less the middle one of earlier days of like length (within a quarter, six weeks back).",
+    "effort": "Your effort, 0–10, less the middle one of days of like length (within a quarter), six weeks back.",
 }
 MEASURED = "What you measured, in {unit}, the last value of each day."
 
