@@ -1,0 +1,87 @@
+"""The search against simulated listeners whose threshold and slope are known (our own simulation)."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from chirotend.core.errors import OutOfRange, TooFew
+from chirotend.core.measure.least_pressure import LOWEST, RUNS, USUAL, Answer, about_left, least_pressure, search
+
+
+def listened(threshold, slope, rng):
+    """Return the answers of a listener who hears the note speak with a chance that grows with the press."""
+    answers = []
+    while (asked := search(answers).asked) is not None:
+        chance = 0.01 + 0.98 / (1 + np.exp(-(asked - threshold) / slope))
+        answers.append(Answer(asked, bool(rng.random() < chance)))
+    return answers
+
+
+def sure(threshold):
+    answers = []
+    while (asked := search(answers).asked) is not None:
+        answers.append(Answer(asked, asked >= threshold))
+    return answers
+
+
+def test_three_runs_in_steps():
+    """By hand: down in tens from 100 to the first that dies, then in fives until a level spoke twice."""
+    answers = sure(68)
+    assert [(a.level, a.spoke) for a in answers[:8]] == [
+        (100, True),
+        (90, True),
+        (80, True),
+        (70, True),
+        (60, False),
+        (65, False),
+        (70, True),
+        (65, False),
+    ]
+    found = search(answers)
+    assert [r.result for r in found.runs] == [70, 70, 70]
+    assert found.runs[1].answers[0].level == 85
+    assert found.asked is None and about_left(found) == 0
+    assert 1 <= about_left(search(answers[:12])) <= 9
+
+
+@given(st.lists(st.booleans(), max_size=80))
+def test_it_always_ends_and_never_asks_outside(said):
+    answers = []
+    for spoke in said:
+        asked = search(answers).asked
+        if asked is None:
+            break
+        assert LOWEST <= asked <= USUAL
+        answers.append(Answer(asked, spoke))
+    assert len(answers) <= RUNS * 14
+    assert sum(len(r.answers) for r in search(answers).runs) == len(answers)
+
+
+@pytest.mark.parametrize(("threshold", "slope"), [(70, 1), (70, 5), (45, 3), (90, 3), (25, 4)])
+def test_bias_and_spread_on_known_listeners(threshold, slope):
+    rng = np.random.default_rng(11)
+    found = [least_pressure(listened(threshold, slope, rng)) for _ in range(60)]
+    least = np.array([f.least for f in found])
+    assert abs(least.mean() - threshold) < 1.5
+    said = np.mean([f.sd for f in found])
+    assert 0.7 * least.std() < said < 2.2 * least.std()
+    # two searches of one listener differ by more than the smallest change only by chance, at most 1 time in 20
+    pairs = np.abs(least[:30] - least[30:])
+    assert (pairs > np.array([f.smallest_change for f in found[:30]])).mean() <= 0.1
+    assert found[0].wasted == pytest.approx(100 - found[0].least)
+
+
+def test_one_slip_moves_it_little():
+    clean = sure(68)
+    slipped = [*clean[:2], Answer(90, False), *clean[2:]]
+    assert abs(least_pressure(slipped).least - least_pressure(clean).least) < 3
+
+
+def test_what_tells_nothing():
+    with pytest.raises(TooFew, match="6 are needed"):
+        least_pressure(sure(68)[:5])
+    with pytest.raises(TooFew, match="always spoke"):
+        least_pressure(sure(0))
+    with pytest.raises(OutOfRange):
+        Answer(140, True)
