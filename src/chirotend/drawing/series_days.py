@@ -44,3 +44,30 @@ def series_days(
     if since is not None and first <= since <= last:
         shapes += [line(at(since), _TOP - 2, at(since), _TOP + _HIGH, "stem"), pencil_ring(at(since), _TOP - 8, 9, 8)]
     return Picture(width, _TOP + _HIGH + _FOOT, tuple(shapes))
+
+
+_SMALL, _SMALL_HIGH = 306.0, 44.0
+
+
+def small_series(values: Sequence[tuple[date, float]], limit: float | None) -> Picture:
+    """Return a history for a line of the bench: points joined, a published limit dashed, the newest one ringed."""
+    known = [v for _, v in values] + ([limit] if limit is not None else [])
+    low, high = min(known), max(known)
+    spread, first = (high - low) or 1.0, values[0][0]
+    days = max(1, (values[-1][0] - first).days)
+
+    def up(value: float) -> float:
+        return 8 + _SMALL_HIGH * (1 - (value - low) / spread)
+
+    points = [(10 + (day - first).days / days * (_SMALL - 30), up(value)) for day, value in values]
+    shapes: list[Shape] = []
+    if limit is not None:
+        shapes += [
+            line(0, up(limit), _SMALL, up(limit), "limit-line"),
+            words(0, up(limit) + 16, f"{limit:g}, published", "tick"),
+        ]
+    if len(points) > 1:
+        shapes.append(path(polyline(points), "ink-line"))
+    shapes += [circle(x, y, 3, "ink-fill") for x, y in points]
+    shapes.append(pencil_ring(*points[-1], 13, 10))
+    return Picture(_SMALL, _SMALL_HIGH + 26, tuple(shapes))

@@ -9,8 +9,9 @@ from chirotend.formats import documents
 from chirotend.formats.cells import UnreadableFile, decoded
 
 NUMBER_DIGITS = 18
-FORMAT, VERSION = "chirotend-record", 3
-READS = (1, 2, 3)  # version 1 had only the first four tables, version 2 no known complaints and answers to signs
+FORMAT, VERSION = "chirotend-record", 4
+#: version 1 had only the first four tables, 2 no known complaints and answers to signs, 3 no probes
+READS = (1, 2, 3, 4)
 KEPT = (
     "events",
     "calls",
@@ -27,6 +28,7 @@ KEPT = (
     "takes",
     "known",
     "sign_answers",
+    "probes",
 )
 
 

@@ -19,10 +19,11 @@ from chirotend.core.judge.rules import LEVELS, NOT_ENOUGH, Dose
 from chirotend.core.judge.way_back import Standing
 from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES
 from chirotend.core.plan.week import ENGAGEMENT_KINDS, LAID_BY
-from chirotend.core.record.words import KIT_KINDS, MEDIA, SIDES, SIGN_ANSWERS
+from chirotend.core.record.words import KIT_KINDS, MEDIA, PROBE_KINDS, PROBE_MEDIA, SIDES, SIGN_ANSWERS
 from chirotend.core.session.events import EVENT_KINDS
 from chirotend.core.texts import can_be_kept
 from chirotend.formats.cells import UnreadableFile
+from chirotend.formats.probe_data import probe_data
 from chirotend.library.loader import wordings
 
 WHOLE_MAX = 2**31 - 1
@@ -133,6 +134,8 @@ class MeasurementEntry(Row):
     hand: Literal["", "left", "right"]
     value: Annotated[float, Field(ge=-1e9, le=1e9)]
     unit: Annotated[Text, Field(max_length=8)]
+    what: Name = ""
+    probe: MaybeId = ""
 
 
 class KitEntry(Row):
@@ -209,6 +212,7 @@ class AimEntry(Row):
     new_hard: bool
     manner: Literal["soft", "edge"]
     grip: MaybeId = ""
+    posture: MaybeId = ""
     weight: Annotated[float, Field(ge=0.1, le=10)]
     unlaid: Words
     done: bool
@@ -271,6 +275,29 @@ class SignAnswerEntry(Row):
     note: Annotated[Text, Field(max_length=500)]
 
 
+class ProbeEntry(Row):
+    """A probe; its `blob` is the SHA-256 of its file and nothing else, its `data` what its kind is made of."""
+
+    uid: Id
+    day: Day
+    at_utc: Instant
+    kind: Literal[PROBE_KINDS]  # type: ignore[valid-type]
+    instrument: Name
+    hand: Literal["", "left", "right"]
+    what: Name
+    kit: Name
+    state: Literal["open", "done"]
+    data: dict[str, Any]
+    blob: Annotated[str, Field(pattern=r"^([0-9a-f]{64})?$")]
+    media: Literal[("", *MEDIA, *PROBE_MEDIA)]  # type: ignore[valid-type]
+    bytes: Whole
+
+    @model_validator(mode="after")
+    def _can_be_worked_out_again(self) -> "ProbeEntry":
+        probe_data(self.kind, self.data)
+        return self
+
+
 ENTRIES: dict[str, type[Row]] = {
     "events": EventEntry,
     "calls": CallEntry,
@@ -287,6 +314,7 @@ ENTRIES: dict[str, type[Row]] = {
     "takes": TakeEntry,
     "known": KnownEntry,
     "sign_answers": SignAnswerEntry,
+    "probes": ProbeEntry,
 }
 
 

@@ -142,7 +142,15 @@ class Instrument(Strict):
     string_length_mm: tuple[float, ...] = ()
     reach_note: Long = ""
     quiet_practice: tuple[Long, ...] = ()
+    #: grips and supports of the library that are taken on it first of all; none = those of its family
+    holds: tuple[Id, ...] = ()
     source: Short = "the player's own"
+
+
+#: what a hold can be good for, in the order it is always said
+USES = ("speed", "power", "soft", "a long day")
+#: kinds of the library that are a seat or a support, and no grip of a hand
+POSTURES = ("seat", "support")
 
 
 class Grip(Strict):
@@ -156,6 +164,7 @@ class Grip(Strict):
     motion: tuple[Literal["wrist hinge", "forearm rotation", "fingers", "arm", "none"], ...]
     fulcrum: Short = ""
     holds_with: Long = ""
+    uses: tuple[Literal[USES], ...] = ()  # type: ignore[valid-type]
     good_for: tuple[Short, ...] = ()
     costs: tuple[ZoneId, ...] = ()
     relieves: tuple[ZoneId, ...] = ()
@@ -164,6 +173,10 @@ class Grip(Strict):
     switch_when: Long = ""
     school: Short = ""
     source: Short = "the player's own"
+
+    @property
+    def is_posture(self) -> bool:
+        return self.kind in POSTURES
 
 
 class ExerciseEntry(Strict):

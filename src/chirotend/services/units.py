@@ -33,6 +33,11 @@ def decimal(field: str, name: str, text: str, low: float, high: float, unit: str
     return value
 
 
+def maybe(field: str, name: str, text: str, low: float, high: float, unit: str = "") -> float | None:
+    """Return a typed number as `decimal` does; None where nothing is typed."""
+    return decimal(field, name, text, low, high, unit) if text.strip() else None
+
+
 def length_mm(desk: Desk, field: str, text: str, low: float, high: float) -> float | None:
     """Return a typed length in mm; without a unit it is mm, or inches where she reads inches. Empty: None."""
     usual = "in" if desk.player.units == "inch" else "mm"

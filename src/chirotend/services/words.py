@@ -135,9 +135,9 @@ def series_words(name: str) -> tuple[str, str]:
     """Return the name and unit of a series beside the places: one of a diary, or a measure by its key."""
     if name in SERIES_WORDS:
         return SERIES_WORDS[name]
-    method, instrument, hand = name.split("|")
+    method, instrument, hand, what = (*name.split("|", 3), "")[:4]  # calls said before had no fourth part
     kind = measure_of(method)
-    parts = (kind.name, instrument_name(instrument).lower(), hand)
+    parts = (kind.name, instrument_name(instrument).lower(), hand, what)
     return ", ".join(p for p in parts if p), kind.unit
 
 

@@ -123,6 +123,9 @@ class BlockRow(Personal):
     tempo_bpm: Mapped[float | None]
     #: the laid block it was played as
     planned: Mapped[str] = mapped_column(String(64), default="", server_default="")
+    #: a grip or hold, and a seat or support, of the library or her own; "" = not said
+    grip: Mapped[str] = mapped_column(String(64), default="", server_default="")
+    posture: Mapped[str] = mapped_column(String(64), default="", server_default="")
     __table_args__ = (
         ForeignKeyConstraint(["player_id", "session_uid"], ["session.player_id", "session.uid"], ondelete="CASCADE"),
     )
@@ -242,7 +245,39 @@ class MeasurementRow(Personal):
     hand: Mapped[str] = mapped_column(String(5), default="")
     value: Mapped[float]
     unit: Mapped[str] = mapped_column(String(8))
+    #: what it was measured on (a note, a figure, a stick); values of different ones are no series
+    what: Mapped[str] = mapped_column(String(80), default="", server_default="")
+    #: the probe it came from; "" = typed by itself
+    probe: Mapped[str] = mapped_column(String(64), default="", server_default="")
     __table_args__ = (Index("ix_measurement_method", "player_id", "method", "hand"),)
+
+
+class ProbeRow(Personal):
+    """A deliberate measurement: what was looked at, on which instrument and hand, and all it was made of.
+
+    `data` holds what its kind needs to be worked out again (answers of a search, points on a picture, onsets); the
+    values that came of it are measurements that name it.
+    """
+
+    __tablename__ = "probe"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    day: Mapped[date]
+    at_utc: Mapped[datetime]
+    kind: Mapped[str] = mapped_column(String(16))
+    instrument: Mapped[str] = mapped_column(String(80), default="")
+    hand: Mapped[str] = mapped_column(String(5), default="")
+    #: a note, a figure, a stick, a template of points
+    what: Mapped[str] = mapped_column(String(80), default="")
+    #: what was played on or with, in her words: a value with another reed is joined to none with this one
+    kit: Mapped[str] = mapped_column(String(80), default="")
+    #: open while it goes on, done when its values are kept
+    state: Mapped[str] = mapped_column(String(8), default="open")
+    data: Mapped[dict[str, Any]]
+    #: SHA-256 of its picture, sound or trace, the name of its file; "" = it has none
+    blob: Mapped[str] = mapped_column(String(64), default="")
+    media: Mapped[str] = mapped_column(String(40), default="")
+    bytes: Mapped[int] = mapped_column(default=0)
+    __table_args__ = (Index("ix_probe_kind", "player_id", "kind", "day"),)
 
 
 class KitRow(Personal):
@@ -362,8 +397,9 @@ class AimRow(Personal):
     instrument: Mapped[str] = mapped_column(String(80), default="")
     new_hard: Mapped[bool] = mapped_column(default=False)
     manner: Mapped[str] = mapped_column(String(8), default="soft")
-    #: a grip, hold or seat of the library to play it with
+    #: a grip or hold, and a seat or support, of the library or her own, to play it with
     grip: Mapped[str] = mapped_column(String(64), default="")
+    posture: Mapped[str] = mapped_column(String(64), default="", server_default="")
     weight: Mapped[float] = mapped_column(default=1.0)
     #: what the planner could not lay, and why, when it last laid the week
     unlaid: Mapped[str] = mapped_column(default="")

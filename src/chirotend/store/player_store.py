@@ -7,6 +7,7 @@ from typing import Any
 from sqlalchemy import Text, delete, func, inspect, select, type_coerce
 
 from chirotend.core.record import Check, DayNote, Record, Session
+from chirotend.store import blobs
 from chirotend.store.bound import span
 from chirotend.store.calls import Calls
 from chirotend.store.changes import Changes
@@ -156,6 +157,10 @@ class PlayerStore(Sessions, Checks, Calls, Events, Changes, Warmups):
         self.add_sessions(sessions, step)
         self.add_checks(checks, step)
         self.add_notes(notes, step)
+
+    def file_names(self) -> set[str]:
+        """Return the names of her files, also of those that a delete keeps for undo."""
+        return blobs.names_of(self.db, self.player_id)
 
     def drop_everything(self) -> None:
         """Delete the whole record of this player, really and completely."""

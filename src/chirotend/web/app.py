@@ -16,7 +16,7 @@ from chirotend.services.server.database import open_database, secret_key
 from chirotend.services.server.worker import Worker
 from chirotend.web import assets, errors, filters, security, signin, transaction
 from chirotend.web.incoming import CleanRequest
-from chirotend.web.pages import account, body, curtain, help, kit, plan, play, record, score, today
+from chirotend.web.pages import account, body, curtain, help, kit, plan, play, record, score, technique, today
 
 #: the most a request may bring, in bytes: little, but where files are brought
 BODY_MAX = 1024 * 1024
@@ -24,9 +24,13 @@ UPLOADS = {
     "record.begin_import": 32 * 1024 * 1024,
     "play.record_take": 31 * 1024 * 1024,
     "plan.bring_calendar": 3 * 1024 * 1024,
+    "technique.bring_picture": 26 * 1024 * 1024,
+    "technique.bring_sound": 201 * 1024 * 1024,
+    "technique.bring_trace": 201 * 1024 * 1024,
+    "technique.bring_strokes": 201 * 1024 * 1024,
 }
 UPLOAD_MAX = max(UPLOADS.values())
-PAGES = (today, plan, play, body, score, kit, record, curtain, account, help)
+PAGES = (today, plan, play, body, score, technique, kit, record, curtain, account, help)
 
 
 def real_clock() -> datetime:
@@ -71,7 +75,7 @@ def create_app(
     app.config["SECRET_KEY"] = secret_key(folder)
     app.extensions["database"], app.extensions["clock"] = database, clock
     app.extensions["passwords"] = Passwords(cheap=testing)
-    worker = app.extensions["worker"] = Worker(database.open_db, clock, database.uploads)
+    worker = app.extensions["worker"] = Worker(database.open_db, clock, database.uploads, database.blobs)
     if not testing:
         worker.start()
     app.before_request(_allow_uploads)  # before the token is looked for in the body

@@ -24,6 +24,7 @@ STYLES = (
     "css/play.css",
     "css/score.css",
     "css/kit.css",
+    "css/technique.css",
     "css/plan.css",
     "css/warmup.css",
     "css/narrow.css",

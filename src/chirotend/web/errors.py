@@ -31,7 +31,10 @@ SENTENCES = {
     404: ("Nothing here", "This page or entry is not in your record. It may have been deleted."),
     405: ("Not this way", "Open the page from the letters in the margin."),
     409: ("Two answers crossed", "The other one was kept. Look at the page again, and repeat yours if it is missing."),
-    413: ("Too large", "A file may have up to 32 MB. Split the log by year and bring the parts one after another."),
+    413: (
+        "Too large",
+        "A diary may have up to 32 MB, a picture 25, a recording or trace 200. Cut it and bring the parts one by one.",
+    ),
     414: ("Too long", "This address is longer than any of ours. Open the page from the letters in the margin."),
     415: ("Not understood", "The page sent something this server does not read. Reload it and try again."),
     429: ("Too many tries", "Wait a minute, then try again."),

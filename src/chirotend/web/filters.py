@@ -1,6 +1,8 @@
 """How numbers, days and times are written on the screen."""
 
+from collections.abc import Iterable
 from datetime import date, datetime
+from typing import Any
 from uuid import uuid4
 
 from flask import Flask
@@ -35,6 +37,10 @@ def init_app(app: Flask) -> None:
         instrument=instrument,
         as_length=length,
         as_mass=mass,
+        pairs=pairs,
+        named=named,
+        dict=dict,
+        instruments_named=instruments_named,
     )
     app.jinja_env.globals.update(
         new_id=lambda: uuid4().hex,
@@ -75,6 +81,21 @@ def clock(at: datetime | None) -> str:
 def instrument(name: str) -> str:
     """The name of an instrument of the library or of her own, or the word itself."""
     return own_library.name_of(desk(), name) if name else ""
+
+
+def pairs(words: Iterable[str]) -> list[tuple[str, str]]:
+    """Words as choices that are called what they are."""
+    return [(w, w) for w in words]
+
+
+def named(entries: Iterable[Any]) -> list[tuple[str, str]]:
+    """Entries of the library as choices."""
+    return [(e.id, e.name) for e in entries]
+
+
+def instruments_named(ids: Iterable[str]) -> list[tuple[str, str]]:
+    """Instruments as choices."""
+    return [(i, instrument(i)) for i in ids]
 
 
 def length(mm: float | None) -> str:

@@ -8,6 +8,7 @@ POLICY = "; ".join(
     (
         "default-src 'self'",
         "img-src 'self' data: blob:",
+        "media-src 'self' blob:",
         "object-src 'none'",
         "base-uri 'none'",
         "form-action 'self'",

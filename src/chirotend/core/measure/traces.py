@@ -65,13 +65,14 @@ def envelope(samples: np.ndarray, rate_hz: float, kind: str) -> np.ndarray:
     """
     whole, gaps = filled(np.asarray(samples, dtype=float)), np.isnan(samples)
     if kind == "emg":
-        found = low_pass(np.abs(band_pass(whole, rate_hz, *EMG_BAND_HZ)), rate_hz, ENVELOPE_HZ)
+        whole = band_pass(whole, rate_hz, *EMG_BAND_HZ)
+        found = low_pass(np.abs(whole, out=whole), rate_hz, ENVELOPE_HZ)
     elif kind == "acceleration":
         found = low_pass(np.abs(whole - np.median(whole)), rate_hz, ENVELOPE_HZ)
     else:
         smooth = low_pass(whole, rate_hz, FORCE_HZ)
         found = smooth - np.percentile(smooth, 1)
-    found = np.maximum(0, found)
+    np.maximum(0, found, out=found)
     return np.where(gaps, np.nan, found) if gaps.any() else found
 
 

@@ -15,7 +15,8 @@ from chirotend.core.record.shape import ID_MAX, NAME_MAX, check_fields, number, 
 class Block:
     """A part of a session: minutes played (rests excluded), its own effort if it was rated by itself.
 
-    `planned` is the laid block it was played as.
+    `planned` is the laid block it was played as; `grip` how the hands held it and `posture` the seat or support, by ids
+    of the library or her own.
     """
 
     minutes: Annotated[float, number(0, words.SESSION_MAX_MIN, "minutes", column="minutes")]
@@ -29,6 +30,8 @@ class Block:
         None
     )
     planned: Annotated[str, text(ID_MAX, missing="not played as laid", column="planned")] = ""
+    grip: Annotated[str, text(ID_MAX, missing="not said", column="grip")] = ""
+    posture: Annotated[str, text(ID_MAX, missing="not said", column="posture")] = ""
 
     def __post_init__(self) -> None:
         check_fields(self)

@@ -125,6 +125,18 @@ BLOCK_KINDS, DYNAMICS = tuple(BlockKind), tuple(Dynamic)
 
 #: kinds of sound that are served
 MEDIA = ("audio/webm", "audio/ogg", "audio/wav", "audio/mp4")
+#: deliberate measurements
+PROBE_KINDS = ("pressure", "posture", "evenness", "trace", "strokes", "awareness", "faults")
+#: what a probe keeps besides the sounds of takes: pictures made again, traces in numpy's own file
+PROBE_MEDIA = (
+    "image/jpeg",
+    "application/x-npy",
+    "text/csv",
+    "application/x-edf",
+    "audio/flac",
+    "audio/mpeg",
+    "audio/midi",
+)
 #: things she plays with or on
 KIT_KINDS = (
     "instrument",

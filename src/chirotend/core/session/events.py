@@ -98,6 +98,14 @@ class Said:
 
 
 @dataclass(frozen=True)
+class Held:
+    """From here on it is held so: a grip, a seat or support, by their ids; "" = as before."""
+
+    grip: str = ""
+    posture: str = ""
+
+
+@dataclass(frozen=True)
 class Noted:
     """A word in passing: an error, something good."""
 
@@ -124,6 +132,7 @@ What = (
     | LadderSet
     | Run
     | Said
+    | Held
     | Noted
     | Stop
     | Close
@@ -140,6 +149,7 @@ KINDS: dict[str, type[What]] = {
     "ladder": LadderSet,
     "run": Run,
     "answer": Said,
+    "hold": Held,
     "note": Noted,
     "stop": Stop,
     "close": Close,

@@ -13,6 +13,7 @@ from chirotend.core.session import ladder as ladders
 from chirotend.core.session.events import (
     Close,
     Event,
+    Held,
     LadderSet,
     Marked,
     NextBar,
@@ -37,10 +38,20 @@ FORGOTTEN_AFTER = timedelta(hours=3)  # without any event (ours, common practice
 
 
 @dataclass(frozen=True)
+class Hold:
+    """How it was held for so many seconds of a span: grip and posture by their ids, "" = not said."""
+
+    grip: str
+    posture: str
+    seconds: float
+
+
+@dataclass(frozen=True)
 class Span:
     """A stretch of playing or rest with the seconds it lasted so far (pauses excluded).
 
-    `bar` is its place in the planned session (None = not planned), `extra_min` what was added to it while playing.
+    `bar` is its place in the planned session (None = not planned), `extra_min` what was added to it while playing,
+    `holds` the ways it was held, in their order: their seconds add up to those of the span.
     """
 
     kind: str  # play | rest
@@ -50,6 +61,7 @@ class Span:
     seconds: float
     bar: int | None = None
     extra_min: float = 0.0
+    holds: tuple[Hold, ...] = (Hold("", "", 0.0),)
 
 
 @dataclass(frozen=True)
@@ -142,7 +154,9 @@ def _grow(state: Running, until: datetime) -> Running:
         return state
     last = state.spans[-1]
     seconds = max(0.0, (until - state.phase_since).total_seconds())
-    return replace(state, spans=(*state.spans[:-1], replace(last, seconds=last.seconds + seconds)), phase_since=until)
+    held = (*last.holds[:-1], replace(last.holds[-1], seconds=last.holds[-1].seconds + seconds))
+    grown = replace(last, seconds=last.seconds + seconds, holds=held)
+    return replace(state, spans=(*state.spans[:-1], grown), phase_since=until)
 
 
 def _apply(state: Running, event: Event) -> Running:
@@ -163,6 +177,8 @@ def _apply(state: Running, event: Event) -> Running:
             return replace(state, marks=(*state.marks, MadeMark(event.uid, what.place, at)))
         case Unmarked():
             return replace(state, marks=tuple(m for m in state.marks if m.uid != what.mark))
+        case Held() if state.live:
+            return _held(state, what)
         case Stretch() if state.live:
             return _stretched(state, what)
         case LadderSet() if state.live:
@@ -203,8 +219,17 @@ def _next_bar(state: Running, what: NextBar, at: datetime) -> Running:
         at,
         0.0,
         _bar(state, what.bar),
+        holds=(replace(state.spans[-1].holds[-1], seconds=0.0),),
     )
     return replace(state, phase="resting" if resting else "playing", phase_since=at, spans=(*state.spans, span))
+
+
+def _held(state: Running, what: Held) -> Running:
+    """From here on it is held so; what is not said stays as it was."""
+    last = state.spans[-1]
+    now = last.holds[-1]
+    new = Hold(what.grip or now.grip, what.posture or now.posture, 0.0)
+    return replace(state, spans=(*state.spans[:-1], replace(last, holds=(*last.holds, new))))
 
 
 def _stretched(state: Running, what: Stretch) -> Running:

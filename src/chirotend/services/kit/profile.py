@@ -1,5 +1,6 @@
 """What she says of herself: her hands, her room, her habits of practice. Nothing said stays nothing said ("")."""
 
+import re
 from dataclasses import asdict, dataclass, field, fields, replace
 from typing import Any
 
@@ -79,8 +80,12 @@ class Profile:
     rest_school: str = ""
     rest_preset: str = ""
     tick: str = ""
+    #: the day on which she put today's measure off, ISO 8601
+    probe_put_off: str = ""
     #: exercises that stay in every warm-up
     kept_steps: tuple[str, ...] = ()
+    #: how holds are alternated, by instrument: pairs of a hold and its minutes
+    alternation: dict[str, list[list[Any]]] = field(default_factory=dict)
     #: the bench as it hangs now: values by layout
     bench: dict[str, dict[str, float]] = field(default_factory=dict)
 
@@ -124,12 +129,23 @@ def checked(data: Any) -> Profile:
     said = Profile(**{**data, "kept_steps": tuple(data.get("kept_steps", ()))})
     if not all(isinstance(step, str) and len(step) <= 64 for step in said.kept_steps):
         raise Refused("kept_steps", "An exercise is named by its id.")
+    for turns in said.alternation.values():
+        if not isinstance(turns, list) or not all(_is_turn(t) for t in turns):
+            raise Refused("alternation", "A hold is kept for some minutes, by its id.")
     for values in said.bench.values():
         numbers = isinstance(values, dict) and all(isinstance(v, int | float) and abs(v) < 1e6 for v in values.values())
         if not numbers:
             raise Refused("bench", "The bench holds numbers by name.")
     _possible(data, said)
     return said
+
+
+def _is_turn(turn: Any) -> bool:
+    """True for a pair of a hold's id and its minutes."""
+    if not isinstance(turn, list | tuple) or len(turn) != 2:
+        return False
+    hold, minutes = turn
+    return isinstance(hold, str) and len(hold) <= 64 and isinstance(minutes, int | float) and 0 < minutes <= 60
 
 
 def say(desk: Desk, **answers: Any) -> Profile:
@@ -146,6 +162,8 @@ def _possible(answers: dict[str, Any], said: Profile) -> None:
             raise Refused(name, f"Choose one of {', '.join(ANSWERS[name])}, or leave it open.")
     if len(answers.get("injuries", "")) > TEXT_MAX:
         raise Refused("injuries", f"At most {TEXT_MAX} characters.")
+    if (day := answers.get("probe_put_off", "")) and not re.fullmatch(r"\d{4}-\d\d-\d\d", day):
+        raise Refused("probe_put_off", "A measure is put off for a day.")
     if answers.get("rest_weekday", "") not in ("", *map(str, range(7))):
         raise Refused("rest_weekday", "Choose a day of the week, or none.")
     if not warmup.MIN_MINUTES <= said.warm_minutes <= warmup.MAX_MINUTES:

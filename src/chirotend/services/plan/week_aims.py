@@ -36,6 +36,7 @@ class TypedAim:
     manner: str = "soft"
     done: bool = False
     grip: str = ""
+    posture: str = ""
 
 
 def write_aim(desk: Desk, week: date, typed: TypedAim, uid: str | None = None) -> str:
@@ -51,10 +52,12 @@ def write_aim(desk: Desk, week: date, typed: TypedAim, uid: str | None = None) -
         raise Refused("aim_effort", "Effort runs from 0 (nothing) to 10 (all you have).")
     if typed.manner not in ("soft", "edge"):
         raise Refused("aim_manner", "Choose soft and slow, or at the edge.")
-    if typed.grip and typed.grip not in own_library.grips(desk):
-        raise Refused("aim_grip", "Choose a grip or seat of the library, or none.")
+    for field, hold in (("aim_grip", typed.grip), ("aim_posture", typed.posture)):
+        if hold and hold not in own_library.grips(desk):
+            raise Refused(field, "Choose a grip or seat of the library, or none.")
     values = {
         "grip": typed.grip,
+        "posture": typed.posture,
         "uid": uid or uuid4().hex,
         "week": monday(week),
         "title": typed.title.strip(),
@@ -75,10 +78,11 @@ def as_aim(row: AimRow) -> Aim:
     return Aim(row.uid, row.title, row.minutes, row.effort, row.instrument, row.new_hard, row.weight)
 
 
-def grips_for(desk: Desk) -> dict[str, str]:
-    """Return the grips, holds and seats for her instruments: name by id."""
-    families = {i.family for k, i in own_library.instruments(desk).items() if k in desk.player.instruments}
-    return {k: f"{g.name} ({g.kind})" for k, g in own_library.grips(desk).items() if families & set(g.families)}
+def holds_for(desk: Desk, postures: bool) -> dict[str, str]:
+    """Return the grips (or, with `postures`, the seats and supports) for her instruments: name by id."""
+    families = {i.family for k, i in own_library.instruments(desk).items() if k in desk.player.instruments} | {"all"}
+    fit = {k: g for k, g in own_library.grips(desk).items() if families & set(g.families)}
+    return {k: f"{g.name} ({g.kind})" for k, g in fit.items() if g.is_posture == postures}
 
 
 def finish_aim(desk: Desk, uid: str) -> None:

@@ -13,6 +13,7 @@ from chirotend.services.kit.profile import profile
 from chirotend.services.plan import credit, own_blocks, week_aims
 from chirotend.services.today import suited, warmups
 from chirotend.services.today.days_call import Said
+from chirotend.store.models import AimRow
 
 #: the preset of a sitting that runs through today's warm-up first, bar by bar without rests
 WARMUP, PLAN = "warm-up", "plan"
@@ -32,6 +33,9 @@ class StandBar:
     effort: float | None = None
     #: the laid block it is; "" = none
     planned: str = ""
+    #: how its aim says it is held; "" = not said
+    grip: str = ""
+    posture: str = ""
 
 
 def todays_blocks(desk: Desk) -> list[PlannedBlock]:
@@ -77,7 +81,7 @@ def laid_out(desk: Desk, instrument: str, preset: str, today: Said) -> tuple[Sta
         for s in warmups.kept_steps(desk, desk.today):
             bars.append(StandBar("play", s.name, s.minutes, s.how, instrument, "warm-up", 2.0))
     played = sum(b.minutes for b in bars)
-    grips = _grips_by_aim(desk)
+    aims = {a.uid: a for a in week_aims.aims(desk, monday(desk.today))}
     muted = today.effective.startswith("muted")
     waits = suited.left_out(desk)
     for block in (b for b in todays_blocks(desk) if b.aim_uid not in waits):
@@ -94,11 +98,12 @@ def laid_out(desk: Desk, instrument: str, preset: str, today: Said) -> tuple[Sta
                     "play",
                     title,
                     play,
-                    grips.get(block.aim_uid, ""),
+                    _how(desk, aims.get(block.aim_uid)),
                     block.instrument,
                     "repertoire",
                     block.effort,
                     block.uid,
+                    *_held(aims.get(block.aim_uid)),
                 )
             )
             left, played = left - play, played + play
@@ -107,11 +112,15 @@ def laid_out(desk: Desk, instrument: str, preset: str, today: Said) -> tuple[Sta
     return tuple(bars)
 
 
-def _grips_by_aim(desk: Desk) -> dict[str, str]:
-    """How to hold it, by aim, where an aim names a grip or seat."""
+def _how(desk: Desk, aim: AimRow | None) -> str:
+    """How to hold it, where its aim names a grip or seat."""
     known = own_library.grips(desk)
-    aims = (a for a in week_aims.aims(desk, monday(desk.today)) if a.grip in known)
-    return {a.uid: f"{known[a.grip].name}: {known[a.grip].check}" for a in aims}
+    named = [known[held] for held in _held(aim) if held in known]
+    return " ".join(f"{grip.name}: {grip.check}" for grip in named)
+
+
+def _held(aim: AimRow | None) -> tuple[str, str]:
+    return (aim.grip, aim.posture) if aim is not None else ("", "")
 
 
 def rest_factor(desk: Desk, instrument: str) -> float:

@@ -15,6 +15,7 @@ from chirotend.library.schema import PromptEntry, RestGuide
 from chirotend.services.body.condition import condition, terms_of
 from chirotend.services.desk import Desk
 from chirotend.services.kit import own_library
+from chirotend.services.kit.holds import Turn, Usual, alternation, turn_now, usual
 from chirotend.services.kit.profile import profile
 from chirotend.services.play.bars import StandBar, bars_of, rest_factor
 from chirotend.services.play.sitting import sitting
@@ -59,6 +60,12 @@ class Stand:
     #: the planned session with the place of this bar; none = not planned
     bars: tuple[StandBar, ...] = ()
     bar: int | None = None
+    #: how it is held now, and the holds that are offered: names by id
+    grip: str = ""
+    posture: str = ""
+    usual: Usual | None = None
+    #: the hold that is due by her alternation, minutes left of it, the one after it; None = she does not alternate
+    turn: tuple[Turn, float, Turn] | None = None
     prompt: PromptEntry | None = None
     guide: RestGuide | None = None
     #: rows 1 and 2 of the call: nothing to play is offered, the sitting can only be stopped
@@ -96,7 +103,7 @@ def stand_now(desk: Desk) -> Stand:
     )
     found = replace(found, prompt=_prompt(evidence, state), guide=_guide(found, now) if resting else None)
     if state.spans:
-        found = _with_plan(desk, found, today)
+        found = _with_holds(desk, _with_plan(desk, found, today))
         if found.bar is not None and not resting:
             span_s = state.spans[-1].seconds
         found = replace(found, bar_min=max(0.5, found.bar_min + state.spans[-1].extra_min))
@@ -121,6 +128,20 @@ def _with_plan(desk: Desk, found: Stand, today: Said) -> Stand:
         next_kind=following.kind if following else "rest" if bar.kind == "play" else "play",
         next_min=following.minutes if following else found.next_min,
         next_title=following.title if following else "",
+    )
+
+
+def _with_holds(desk: Desk, found: Stand) -> Stand:
+    """Say how it is held (as it was said, else as its aim has it), what is offered, and which hold is due."""
+    span = found.state.spans[-1]
+    laid = found.bars[found.bar] if found.bar is not None else None
+    now = span.holds[-1]
+    return replace(
+        found,
+        grip=now.grip or (laid.grip if laid else ""),
+        posture=now.posture or (laid.posture if laid else ""),
+        usual=usual(desk, span.instrument),
+        turn=turn_now(alternation(desk, span.instrument), found.state.played_minutes),
     )
 
 

@@ -3,6 +3,7 @@
 The sound stays on this server. A kept take now and then lets her hear herself over the seasons.
 """
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, timedelta
 from pathlib import Path
@@ -14,7 +15,7 @@ from chirotend.store import blobs
 from chirotend.store.models import TakeRow
 
 SECONDS_MAX, BYTES_MAX = 15 * 60 + 30, 30 * 1024 * 1024
-PLAYER_BYTES_MAX = 600 * 1024 * 1024  # all the takes of one player together
+PLAYER_BYTES_MAX = 600 * 1024 * 1024  # all the takes, pictures and traces of one player together
 #: how a recording begins, by its kind
 BEGINNINGS = dict(zip(MEDIA, (b"\x1aE\xdf\xa3", b"OggS", b"RIFF", b"ftyp"), strict=True))
 REMIND_AFTER = timedelta(days=120)  # domain rule: every 3 to 6 months
@@ -56,9 +57,7 @@ def record(
         raise Refused("sound", "This recording is empty or broken. Record again.")
     if len(data) > BYTES_MAX:
         raise Refused("sound", "A take may have up to 30 MB. Record a shorter one.")
-    held = sum(row.bytes for row in desk.store.shelf(TakeRow).all())
-    if held + len(data) > PLAYER_BYTES_MAX:
-        raise Refused("sound", "Your takes fill 600 MB, the most one player may keep. Throw some away first.")
+    check_room(desk, "sound", len(data))
     if seconds is None or not 0 < seconds <= SECONDS_MAX:
         raise Refused("sound", "A take lasts up to 15 minutes.")
     return desk.store.shelf(TakeRow).put(
@@ -77,6 +76,14 @@ def record(
     )
 
 
+def check_room(desk: Desk, field: str, more: int) -> None:
+    """Raise `Refused` when `more` bytes do not fit beside what she keeps already."""
+    if blobs.held_bytes(desk.db, desk.player.id) + more > PLAYER_BYTES_MAX:
+        raise Refused(
+            field, "Your takes and pictures fill 600 MB, the most one player may keep. Throw some away first."
+        )
+
+
 def sound_of(desk: Desk, folder: Path, uid: str) -> tuple[Path, str]:
     """Return the file of a take and its kind of sound; `NotThere` when either is none that may be served."""
     row = take_of(desk, uid)
@@ -91,10 +98,11 @@ def keep(desk: Desk, uid: str) -> None:
     take_of(desk, uid).kept = True
 
 
-def discard(desk: Desk, uid: str) -> None:
-    """Throw a take away; its sound goes with the next sweep, once the deletion holds."""
-    take_of(desk, uid)
+def discard(desk: Desk, uid: str) -> str:
+    """Throw a take away; returns the name of its sound, to be dropped once the deletion holds."""
+    name = take_of(desk, uid).blob
     desk.store.shelf(TakeRow).drop(uid)
+    return name
 
 
 def forget_unkept(desk: Desk) -> None:
@@ -102,6 +110,6 @@ def forget_unkept(desk: Desk) -> None:
     desk.store.shelf(TakeRow).drop_all(TakeRow.kept.is_(False), TakeRow.at_utc < desk.now - UNKEPT_FOR)
 
 
-def sweep(desk: Desk, folder: Path) -> int:
-    """Delete the sounds that no take of anybody names any more; returns how many."""
-    return blobs.sweep(folder, blobs.named(desk.db))
+def drop_files(desk: Desk, folder: Path, names: Iterable[str]) -> None:
+    """Delete those of `names` that nothing of anybody names any more."""
+    blobs.drop(desk.db, folder, names)

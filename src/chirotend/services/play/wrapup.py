@@ -1,6 +1,6 @@
 """The wrap-up: a stopped sitting is written into the record, its marks settled."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import timedelta
 
@@ -11,6 +11,7 @@ from chirotend.core.record.words import EFFORT_MAX, KINDS
 from chirotend.core.session.fold import Running
 from chirotend.services.body import checks
 from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.kit import own_library
 from chirotend.services.plan import week_aims
 from chirotend.services.play.bars import laid_bars
 from chirotend.services.play.sitting import LAST_SEQ, TOP_TEMPO, own_event, state_now
@@ -33,6 +34,9 @@ class WrapUp:
     was_hard: str = ""
     question: str = ""
     aims_done: Sequence[str] = ()
+    #: how it was mostly held, where nothing was said while playing; "" = not said
+    grip: str = ""
+    posture: str = ""
 
 
 def write_in(desk: Desk, wrap: WrapUp) -> Session:
@@ -44,6 +48,9 @@ def write_in(desk: Desk, wrap: WrapUp) -> Session:
         raise Refused("effort", "Say how hard it was, from 0 (nothing) to 10 (all you have).")
     if wrap.anything not in (NOTHING, *KINDS):
         raise Refused("anything", "Say whether anything is there: nothing, or what kind.")
+    for field, hold in (("grip", wrap.grip), ("posture", wrap.posture)):
+        if hold and hold not in own_library.grips(desk):
+            raise Refused(field, "Choose one of the holds shown, or leave it open.")
     for name in ("went_well", "was_hard", "question"):
         if len(getattr(wrap, name)) > TEXT_MAX:
             raise Refused(name, f"At most {TEXT_MAX} characters.")
@@ -78,14 +85,9 @@ def _keep_tempo(desk: Desk, state: Running) -> None:
 
 def _as_written(desk: Desk, uid: str, state: Running, wrap: WrapUp) -> Session:
     blocks: list[Block] = []
-    laid = laid_bars(state)
-    for span in state.spans:
-        if span.kind != "play":
-            continue
-        planned = laid[span.bar].planned if span.bar is not None and span.bar < len(laid) else ""
-        block = Block(round(span.seconds / 60, 2), span.instrument, span.block_kind, planned=planned)
+    for block in _played(state, wrap):
         last = blocks[-1] if blocks else None
-        if last and (last.instrument, last.kind, last.planned) == (block.instrument, block.kind, planned):
+        if last and replace(last, minutes=block.minutes) == block:
             blocks[-1] = replace(last, minutes=round(last.minutes + block.minutes, 2))
         else:
             blocks.append(block)
@@ -103,6 +105,23 @@ def _as_written(desk: Desk, uid: str, state: Running, wrap: WrapUp) -> Session:
         wrap.was_hard.strip(),
         wrap.question.strip(),
     )
+
+
+def _played(state: Running, wrap: WrapUp) -> Iterator[Block]:
+    """Yield what was played, a block a hold: as it was said while playing, else by its aim, else as mostly so."""
+    laid = laid_bars(state)
+    for span in (s for s in state.spans if s.kind == "play"):
+        bar = laid[span.bar] if span.bar is not None and span.bar < len(laid) else None
+        lasted = [h for h in span.holds if h.seconds >= 1] or span.holds[-1:]
+        for hold in lasted:
+            yield Block(
+                round(hold.seconds / 60, 2),
+                span.instrument,
+                span.block_kind,
+                planned=bar.planned if bar else "",
+                grip=hold.grip or (bar.grip if bar else "") or wrap.grip,
+                posture=hold.posture or (bar.posture if bar else "") or wrap.posture,
+            )
 
 
 def _write_marks(desk: Desk, session: Session, state: Running, wrap: WrapUp) -> None:

@@ -23,6 +23,7 @@ from chirotend.store.models import (
     OwnItemRow,
     Personal,
     PlannedRow,
+    ProbeRow,
     ProfileRow,
     SignAnswerRow,
 )
@@ -41,6 +42,7 @@ ROWS: dict[str, type[Personal]] = {
     "profile": ProfileRow,
     "known": KnownRow,
     "sign_answer": SignAnswerRow,
+    "probe": ProbeRow,
 }
 
 

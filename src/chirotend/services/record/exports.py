@@ -28,6 +28,7 @@ from chirotend.store.models import (
     OwnItemRow,
     Personal,
     PlannedRow,
+    ProbeRow,
     ProfileRow,
     SignAnswerRow,
     TakeRow,
@@ -53,6 +54,7 @@ KEPT: dict[str, tuple[type[Personal], tuple[Any, ...]]] = {
     "takes": (TakeRow, (TakeRow.at_utc,)),
     "known": (KnownRow, (KnownRow.since,)),
     "sign_answers": (SignAnswerRow, (SignAnswerRow.day,)),
+    "probes": (ProbeRow, (ProbeRow.day,)),
 }
 
 
@@ -121,11 +123,14 @@ def is_empty(desk: Desk) -> bool:
     return first_day(desk) is None and not any(desk.store.shelf(model).all() for model in written)
 
 
-def delete_everything(desk: Desk, uploads: Path) -> None:
+def delete_everything(desk: Desk, uploads: Path) -> set[str]:
     """Delete the whole record: sessions, checks, days, events, calls, corrections and their undo, files brought.
 
-    Recordings go with the sweep, and text with the log beside the database, once the deletion holds.
+    Returns the names of her recordings, pictures and traces: they go, and text with the log beside the database, once
+    the deletion holds.
     """
+    files = desk.store.file_names()
     for job in desk.store.shelf(JobRow).all():
         shutil.rmtree(uploads / job.uid, ignore_errors=True)
     desk.store.drop_everything()
+    return files

@@ -31,6 +31,7 @@ SUBJECTS = {
     "profile": "profile",
     "known": "known",
     "sign_answer": "sign_answers",
+    "probe": "probes",
 }
 
 
@@ -87,10 +88,10 @@ def _call(desk: Desk, document: Mapping[str, Any]) -> None:
             reason(finding)
 
 
-def _take(desk: Desk, document: Mapping[str, Any]) -> None:
-    """A sound that lies here already belongs to whoever recorded it here."""
-    if blobs.owners(desk.db, document["blob"]) - {desk.player.id}:
-        raise ValueError("its sound is another player’s")
+def _own_file(desk: Desk, document: Mapping[str, Any]) -> None:
+    """A sound or picture that lies here already belongs to whoever made it here."""
+    if document["blob"] and blobs.owners(desk.db, document["blob"]) - {desk.player.id}:
+        raise ValueError("its file is another player’s")
 
 
 def _measurement(desk: Desk, document: Mapping[str, Any]) -> None:
@@ -111,5 +112,6 @@ CHECKS = {
     "own_items": _own_item,
     "changes": _change,
     "calls": _call,
-    "takes": _take,
+    "takes": _own_file,
+    "probes": _own_file,
 }

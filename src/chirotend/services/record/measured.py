@@ -11,8 +11,20 @@ from chirotend.services.record import corrections
 from chirotend.store.models import MeasurementRow
 
 
-def keep(desk: Desk, method: str, value: float, hand: str = "", instrument: str = "", uid: str = "") -> None:
-    """Keep today's value; `uid` puts it in the place of an earlier one of that name. `OutOfRange` when it is none."""
+def keep(
+    desk: Desk,
+    method: str,
+    value: float,
+    hand: str = "",
+    instrument: str = "",
+    uid: str = "",
+    what: str = "",
+    probe: str = "",
+) -> None:
+    """Keep today's value; `uid` puts it in the place of an earlier one of that name. `OutOfRange` when it is none.
+
+    `what` it was measured on (a note, a figure, a stick) and the `probe` it came from; "" = neither.
+    """
     kind = measure_of(method)
     kind.check(value)
     corrections.put_row(
@@ -28,6 +40,8 @@ def keep(desk: Desk, method: str, value: float, hand: str = "", instrument: str 
             "hand": hand,
             "value": value,
             "unit": kind.unit,
+            "what": what,
+            "probe": probe,
         },
     )
 
@@ -53,12 +67,12 @@ def kept(
 
 
 #: shown by themselves, or the same for years: not followed from day to day
-NOT_FOLLOWED = ("hand.", "selfcheck.")
+NOT_FOLLOWED = ("hand.", "selfcheck.", "aware.")
 
 
 def followed(desk: Desk, first: date | None = None) -> dict[str, list[MeasurementRow]]:
     """Return the values of every measure that is followed, from `first` on (None = all), oldest first, by "method|
-    instrument|hand"."""
+    instrument|hand|what"."""
     return desk.once(f"measures from {first}", lambda: _followed(desk, first))
 
 
@@ -66,7 +80,7 @@ def _followed(desk: Desk, first: date | None) -> dict[str, list[MeasurementRow]]
     found: dict[str, list[MeasurementRow]] = {}
     for row in kept(desk, "*", first=first):
         if not row.method.startswith(NOT_FOLLOWED):
-            found.setdefault("|".join((row.method, row.instrument, row.hand)), []).append(row)
+            found.setdefault("|".join((row.method, row.instrument, row.hand, row.what)), []).append(row)
     return found
 
 

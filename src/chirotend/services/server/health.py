@@ -59,7 +59,10 @@ def _of_database(engine: Engine, folder: Path, now: datetime) -> list[str]:
 
 def _of_player(desk: Desk, folder: Path) -> Iterator[str]:
     who = f"player {desk.player.id}"
-    sounds = {"takes": lambda d: blobs.path_of(folder / "blobs", d["blob"]) is not None}
+
+    def file_is_there(document: Any) -> bool:
+        return not document["blob"] or blobs.path_of(folder / "blobs", document["blob"]) is not None
+
     described: tuple[tuple[type[Personal], str, Callable[[Any], object]], ...] = (
         (
             SessionRow,
@@ -80,7 +83,7 @@ def _of_player(desk: Desk, folder: Path) -> Iterator[str]:
     if set(desk.store.open_sessions()) != set(desk.store.sittings_by_events()):
         yield f"{who}, the open sittings are not those of the events"
     for table, (kept_model, _) in KEPT.items():
-        there = sounds.get(table, lambda d: True)
+        there = file_is_there if hasattr(kept_model, "blob") else lambda d: True
         yield from (f"{who}, {fault}" for fault in _each(desk, kept_model, table, _kept(desk, table, there)))
 
 
@@ -95,7 +98,7 @@ def _kept(desk: Desk, table: str, there: Callable[[Any], bool]) -> Callable[[Any
         document = as_document(row)
         kept.check(desk, table, document)
         if not there(document):
-            raise ValueError("its sound is missing")
+            raise ValueError("its file is missing")
 
     return read
 

@@ -16,11 +16,16 @@ from chirotend.services.desk import Desk
 from chirotend.services.record import imports
 from chirotend.services.record.corrections import UNDO_FOR
 from chirotend.services.server.database import trouble
+from chirotend.services.technique import reading
+from chirotend.store import blobs as files
 from chirotend.store import jobs
-from chirotend.store.models import PlayerRow
+from chirotend.store.models import JobRow, PlayerRow
 
 log = logging.getLogger(__name__)
 PAUSE_S = 30
+IMPORT = "import"
+#: a file that nothing names is swept once it is so old: one that is being brought is not named yet
+UNNAMED_FOR_S = 3600.0
 
 
 class Cancelled(Exception):
@@ -30,9 +35,9 @@ class Cancelled(Exception):
 class Worker(Memo):
     """Runs jobs one after another. `open_db` gives a fresh database session, `clock` the time."""
 
-    def __init__(self, open_db: Callable[[], Db], clock: Callable[[], datetime], uploads: Path) -> None:
+    def __init__(self, open_db: Callable[[], Db], clock: Callable[[], datetime], uploads: Path, blobs: Path) -> None:
         super().__init__()
-        self.open_db, self.clock, self.uploads = open_db, clock, uploads
+        self.open_db, self.clock, self.uploads, self.blobs = open_db, clock, uploads, blobs
         self.progress: dict[str, tuple[int, int]] = {}
         self.stopped: set[str] = set()
         #: what the newest import that was shown holds, until it is saved
@@ -40,10 +45,11 @@ class Worker(Memo):
         self._wake = threading.Event()
 
     def recover(self) -> None:
-        """Put back to waiting what a stopped server left half-way."""
+        """Put back to waiting what a stopped server left half-way, and clear away what nothing names."""
         with self.open_db() as db:
             jobs.wake_interrupted(db)
             db.commit()
+            files.sweep(self.blobs, files.named(db), UNNAMED_FOR_S)
 
     def start(self) -> None:
         """Recover, and begin to work in the background."""
@@ -77,6 +83,7 @@ class Worker(Memo):
         with self.open_db() as db:
             if jobs.forget_deleted(db, self.clock() - UNDO_FOR):
                 db.commit()
+                files.sweep(self.blobs, files.named(db), UNNAMED_FOR_S)
 
     def run_one(self) -> bool:
         """Run the next waiting job to its end or its question; returns False when none waits."""
@@ -88,13 +95,13 @@ class Worker(Memo):
             saving = row.state == "saving"
             if not saving:
                 row.state = "running"
-            uid, folder = row.uid, self.uploads / row.uid
+            uid, kind, folder = row.uid, row.kind, self.uploads / row.uid
             if row.cancel:
                 self.stopped.add(uid)
             db.commit()
             desk = Desk(db, player, self.clock())
             try:
-                state, result = self._work(desk, uid, folder, saving)
+                state, result = self._work(desk, uid, folder, saving) if kind == IMPORT else self._read_probe(desk, row)
             except Cancelled:
                 db.rollback()
                 state, result = "cancelled", {}
@@ -129,6 +136,20 @@ class Worker(Memo):
             self.read.pop(uid, None)
         self.progress.pop(uid, None)
         self.stopped.discard(uid)
+
+    def _read_probe(self, desk: Desk, row: JobRow) -> tuple[str, dict[str, object]]:
+        """Hear or read the file of a probe; one that cannot be goes, and its sentence stays with the job."""
+        uid, probe = row.uid, str(row.result["probe"])
+        self.progress[uid] = (0, 100)
+
+        def step(share: float) -> None:
+            self.progress[uid] = (round(100 * share), 100)
+            if uid in self.stopped:
+                raise Cancelled
+
+        reading.read(desk, self.blobs, row.kind, probe, step)
+        desk.db.commit()
+        return "done", {}
 
     def _work(self, desk: Desk, uid: str, folder: Path, saving: bool) -> tuple[str, dict[str, object]]:
         lines = sum(data.count(b"\n") for _, data in imports.uploaded(folder))

@@ -41,7 +41,8 @@ def _page(problem: Refused | None = None, code: int = 200, **more: Any) -> Respo
         me=profile(d),
         answers=ANSWERS,
         weekdays=WEEKDAYS,
-        grips=week_aims.grips_for(d),
+        grips=week_aims.holds_for(d, postures=False),
+        postures=week_aims.holds_for(d, postures=True),
         form=request.form,
         one_week=timedelta(weeks=1),
         **more,
@@ -103,6 +104,7 @@ def aim() -> ResponseReturnValue:
         form.get("aim_manner") or profile(desk()).manner or "soft",
         form.get("done") == "yes",
         form.get("aim_grip", ""),
+        form.get("aim_posture", ""),
     )
     week_aims.write_aim(desk(), _week(), typed, form.get("uid") or None)
     return _back()

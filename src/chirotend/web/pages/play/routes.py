@@ -146,8 +146,14 @@ def _answers() -> wrapup.WrapUp:
         if (strength := fields.number(f"strength-{m}")) is not None
     ]
     words = {name: form.get(name, "") for name in ("went_well", "was_hard", "question")}
+    holds = {name: form.get(name, "") for name in ("grip", "posture")}
     return wrapup.WrapUp(
-        fields.number("effort"), form.get("anything", ""), settled, aims_done=form.getlist("aims_done"), **words
+        fields.number("effort"),
+        form.get("anything", ""),
+        settled,
+        aims_done=form.getlist("aims_done"),
+        **words,
+        **holds,
     )
 
 
@@ -209,7 +215,7 @@ def keep_take(uid: str) -> ResponseReturnValue:
 
 @bp.post("/takes/<uid>/discard")
 def discard_take(uid: str) -> ResponseReturnValue:
-    takes.discard(desk(), uid)
+    name = takes.discard(desk(), uid)
     commit()
-    takes.sweep(desk(), _blobs())
+    takes.drop_files(desk(), _blobs(), [name])
     return redirect(url_for(".all_takes"))

@@ -233,10 +233,10 @@ def delete_everything() -> ResponseReturnValue:
             error = Refused("sure", "Type the word delete to go on. There is no undo for this.")
             return render_template("record/delete.html", counts=exports.counts(desk()), problem=error), 422
         database = current_app.extensions["database"]
-        exports.delete_everything(desk(), database.uploads)
+        files = exports.delete_everything(desk(), database.uploads)
         commit()
         forget_diaries()
-        takes.sweep(desk(), database.blobs)
+        takes.drop_files(desk(), database.blobs, files)
         commit()
         database.empty_the_log()
         return redirect(url_for(".index"))

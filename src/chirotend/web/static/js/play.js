@@ -101,11 +101,32 @@
     add(data.get("kind"), payload);
   });
 
+  // a pedal turns when it is let go; held for a second it takes the next of her usual holds instead:
+  // the right one the grip, the left one the seat
+  const PEDALS = { PageDown: [".next", "grip"], ArrowRight: [".next", "grip"],
+    PageUp: [".pedal:not(.next)", "posture"], ArrowLeft: [".pedal:not(.next)", "posture"] };
+  const HELD_MS = 900;
+  let down = null;
+
+  function nextHold(name) {
+    const row = stand()?.querySelector(`[data-holds="${name}"]`);
+    const all = row ? [...row.querySelectorAll(".hold")] : [];
+    const now = all.findIndex((b) => b.classList.contains("now"));
+    all[(now + 1) % all.length]?.click();
+  }
+
   document.addEventListener("keydown", (event) => {
-    const el = stand();
-    if (!el) return;
-    if (["PageDown", "ArrowRight"].includes(event.key)) { event.preventDefault(); el.querySelector(".next")?.click(); }
-    if (["PageUp", "ArrowLeft"].includes(event.key)) { event.preventDefault(); el.querySelector(".pedal:not(.next)")?.click(); }
+    const pedal = PEDALS[event.key];
+    if (!pedal || !stand() || event.target.closest("input, select, textarea")) return;
+    event.preventDefault();
+    if (event.repeat || down) return;
+    down = { key: event.key, timer: setTimeout(() => { down.done = true; nextHold(pedal[1]); }, HELD_MS) };
+  });
+  document.addEventListener("keyup", (event) => {
+    if (!down || down.key !== event.key) return;
+    clearTimeout(down.timer);
+    if (!down.done) stand()?.querySelector(PEDALS[event.key][0])?.click();
+    down = null;
   });
 
   // sounds only when she asked for it: one soft tick when a bar turns

@@ -1,0 +1,163 @@
+"""What a probe is made of, by its kind: checked when it is written, when a record is brought, and by `check`.
+
+Levels in % of her usual press, forces N, points as shares of a picture's width and height from its top left, onsets in
+seconds, loudness in dB of full scale.
+"""
+
+from collections.abc import Mapping
+from typing import Annotated, Any, Literal
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+
+from chirotend.core.measure.traces import KINDS as TRACE_KINDS
+from chirotend.core.texts import can_be_kept
+
+
+def _text(value: str) -> str:
+    if not can_be_kept(value):
+        raise ValueError("holds characters that no text file can hold")
+    return value
+
+
+Name = Annotated[str, Field(max_length=80), AfterValidator(_text)]
+Share = Annotated[float, Field(ge=-0.5, le=1.5)]
+Second = Annotated[float, Field(ge=0, le=86_400)]
+Db = Annotated[float, Field(ge=-200, le=60)]
+Force = Annotated[float, Field(ge=0, le=5_000)]
+ONSETS_MAX = 40_000
+Facing = Annotated[str, Field(pattern="^(left|right)$")]
+Side = Annotated[str, Field(pattern="^(left|right|)$")]
+Way = Annotated[str, Field(pattern="^(free|choked|)$")]
+
+
+class Data(BaseModel):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class Tried(Data):
+    """One answer of a search; `newton` what a pad showed, None = no pad."""
+
+    level: Annotated[float, Field(ge=0, le=130)]
+    spoke: bool
+    newton: Force | None = None
+
+
+class Pressure(Data):
+    """A search for the least pressure: its task and every answer, in order. `usual_N` = her usual press on a pad."""
+
+    task: Name
+    answers: Annotated[list[Tried], Field(max_length=60)] = []
+    usual_N: Force | None = None
+    grip: Name = ""
+
+
+class Posture(Data):
+    """Points on a picture of so many pixels, by a template; `clip` joins the frames of one clip."""
+
+    template: Name
+    width: Annotated[int, Field(ge=1, le=8000)]
+    height: Annotated[int, Field(ge=1, le=8000)]
+    facing: Facing = "right"
+    mirrored: bool = False
+    points: Annotated[dict[Name, tuple[Share, Share]], Field(max_length=24)]
+    asked: Annotated[dict[Name, bool], Field(max_length=24)] = {}
+    clip: Name = ""
+    at_s: Second | None = None
+    grip: Name = ""
+    suggested: bool = False
+
+
+class Evenness(Data):
+    """What was heard: onsets with their loudness (none for MIDI without it), and the figure they belong to."""
+
+    figure: Name
+    lengths: Annotated[list[Annotated[float, Field(gt=0, le=100)]], Field(min_length=2, max_length=16)]
+    steps: Annotated[list[Name], Field(min_length=2, max_length=16)]
+    source: Name
+    seconds: Second
+    onsets: Annotated[list[Second], Field(max_length=ONSETS_MAX)]
+    levels: Annotated[list[Db], Field(max_length=ONSETS_MAX)] = []
+    #: loudness of the whole recording in steps of `step_s`
+    envelope: Annotated[list[Db], Field(max_length=ONSETS_MAX)] = []
+    step_s: Annotated[float, Field(gt=0, le=60)] = 0.1
+    my_p_db: Db | None = None
+    midi: bool = False
+    take: Name = ""
+
+
+class Channel(Data):
+    """A channel of a trace: what it is, its unit, her strongest effort and her rest in that unit; None = not given."""
+
+    name: Name
+    kind: Literal[TRACE_KINDS]  # type: ignore[valid-type]
+    unit: Annotated[str, Field(max_length=12), AfterValidator(_text)]
+    side: Side = ""
+    maximum: Annotated[float, Field(ge=0, le=1e9)] | None = None
+    rest: Annotated[float, Field(ge=0, le=1e9)] = 0.0
+
+
+class Summary(Data):
+    """What a channel showed: 10th, 50th and 90th percentile of its envelope (% of her strongest effort, else of its own
+    loud part), bursts, rest gaps a minute, the longest time without one (s); the envelope's least and most in steps."""
+
+    p10: float
+    p50: float
+    p90: float
+    bursts: Annotated[int, Field(ge=0)]
+    gaps_a_minute: Annotated[float, Field(ge=0)]
+    gaps_pct: Annotated[float, Field(ge=0, le=100)]
+    longest_s: Second
+    low: Annotated[list[float], Field(max_length=2000)]
+    high: Annotated[list[float], Field(max_length=2000)]
+
+
+class Trace(Data):
+    """A trace: its channels, samples a second (0 = not said yet) and length, what each channel showed."""
+
+    channels: Annotated[list[Channel], Field(max_length=16)] = []
+    rate_hz: Annotated[float, Field(ge=0, le=50_000)] = 0.0
+    seconds: Second = 0.0
+    source: Name
+    summaries: Annotated[list[Summary], Field(max_length=16)] = []
+    marks: Annotated[list[tuple[Second, Name]], Field(max_length=200)] = []
+    take: Name = ""
+
+
+class Strokes(Data):
+    """Strokes of one stick struck one way: peak force of each, and how loud it was where that was heard."""
+
+    stick: Name
+    way: Way
+    peaks_N: Annotated[list[Force], Field(min_length=3, max_length=ONSETS_MAX)]
+    levels: Annotated[list[Db], Field(max_length=ONSETS_MAX)] = []
+    source: Name = ""
+
+
+class Awareness(Data):
+    """One look at herself: which one, what she answered, and how long it took where that counts."""
+
+    asked: Name
+    answer: Name
+    seconds: Second | None = None
+
+
+class Faults(Data):
+    """A round of the fault check: yes, no or not sure by the key of each look."""
+
+    answers: Annotated[dict[Name, Literal["yes", "no", "unsure"]], Field(max_length=60)]
+
+
+KINDS: dict[str, type[Data]] = {
+    "pressure": Pressure,
+    "posture": Posture,
+    "evenness": Evenness,
+    "trace": Trace,
+    "strokes": Strokes,
+    "awareness": Awareness,
+    "faults": Faults,
+}
+
+
+def probe_data(kind: str, data: Mapping[str, Any]) -> Any:
+    """Return what a probe of `kind` is made of; pydantic's ValidationError (a ValueError) where it cannot be."""
+    return KINDS[kind].model_validate(dict(data))

@@ -1,0 +1,163 @@
+"""Traces of sensors: CSV (a column a channel, one of them may be the time) and EDF, read into equal steps.
+
+A trace is kept as float32, channels by samples, in numpy's own file: a part of it is read without the rest.
+"""
+
+import re
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from chirotend.formats.cells import UnreadableFile
+
+CHANNELS_MAX, LEAST_SAMPLES, LONGEST_S = 16, 64, 12 * 3600.0
+RATES_HZ = (5.0, 50_000.0)
+TIME_NAMES = ("time", "t", "seconds", "sec", "s", "ms", "millis", "milliseconds", "time_s", "time_ms")
+#: steps that differ by more than this share are no equal steps
+UNEVEN_SHARE = 0.02
+RATE_LINES, CHUNK_LINES = 20_000, 500_000
+
+
+@dataclass(frozen=True)
+class TraceFile:
+    """A trace as it was read: channel names, the unit each says it has ("" = none), samples (channels × samples)."""
+
+    names: tuple[str, ...]
+    units: tuple[str, ...]
+    samples: np.ndarray
+    #: None = the file does not say: there is no column of time
+    rate_hz: float | None
+
+
+def read(path: Path) -> TraceFile:
+    """Return the trace in a file; what it is is told from how it begins. `UnreadableFile` says what is wrong."""
+    with path.open("rb") as file:
+        head = file.read(256)
+    if not head.strip():
+        raise UnreadableFile("This file is empty.")
+    found = _edf(path) if head[:8].strip() == b"0" and len(head) == 256 else _csv(path, head)
+    if not 1 <= len(found.names) <= CHANNELS_MAX:
+        raise UnreadableFile(f"{len(found.names)} channels: 1 to {CHANNELS_MAX} can be read.")
+    if found.samples.shape[1] < LEAST_SAMPLES:
+        raise UnreadableFile(f"{found.samples.shape[1]} samples: {LEAST_SAMPLES} are needed.")
+    return found
+
+
+def _csv(path: Path, head: bytes) -> TraceFile:
+    import pandas as pd  # half a second to import: only where a table is read
+
+    if b"\0" in head:
+        raise UnreadableFile("This is no trace that can be read here: a table (CSV) or EDF.")
+    skipped, line = _first_line(path)
+    split = max((b",", b";", b"\t"), key=line.count)
+    decimal = "," if split == b";" and re.search(rb"\d,\d", head) else "."
+    layout: dict[str, Any] = {"sep": split.decode(), "decimal": decimal, "skiprows": skipped}
+    layout["header"] = None if _all_numbers(line, split, decimal) else 0
+    try:
+        with pd.read_csv(path, dtype=np.float32, chunksize=CHUNK_LINES, **layout) as table:
+            parts = []
+            for part in table:
+                names = [str(name).strip() for name in part.columns]
+                time = next((n for n, name in enumerate(names) if _plain(name) in TIME_NAMES), None)
+                kept = [n for n in range(len(names)) if n != time]
+                parts.append(part.to_numpy().T[kept])
+        rate = None
+        if time is not None:  # read again where it begins: float32 holds no hour of milliseconds
+            begins = pd.read_csv(path, usecols=[time], nrows=RATE_LINES, dtype=np.float64, **layout)
+            rate = _rate(begins.iloc[:, 0].to_numpy(), names[time])
+    except (ValueError, UnicodeDecodeError, pd.errors.ParserError) as error:
+        if isinstance(error, UnreadableFile):
+            raise
+        raise UnreadableFile(_why(str(error))) from error
+    samples = np.concatenate(parts, axis=1)
+    if any(np.isinf(channel).any() for channel in samples):
+        raise UnreadableFile("A value is infinite: write nothing where the sensor gave none.")
+    return _trace([names[n] for n in kept], samples, rate)
+
+
+def _first_line(path: Path) -> tuple[int, bytes]:
+    """How many lines of remarks (#) a table begins with, and the first line after them."""
+    with path.open("rb") as file:
+        for number, line in enumerate(file):
+            if not line.startswith(b"#") and line.strip():
+                return number, line.strip()
+    raise UnreadableFile("This table holds remarks only.")
+
+
+def _all_numbers(line: bytes, split: bytes, decimal: str) -> bool:
+    cells = [c.strip().replace(decimal.encode(), b".") for c in line.split(split)]
+    try:
+        return all(c == b"" or float(c) is not None for c in cells)
+    except ValueError:
+        return False
+
+
+def _why(error: str) -> str:
+    wrong = re.search(r"could not convert string to float: '?([^']{1,40})", error)
+    if wrong:
+        return f"“{wrong[1]}” is no number: each column holds numbers below its name."
+    line = re.search(r"line (\d+)", error)
+    return f"The table breaks off or changes its columns{f' in line {line[1]}' if line else ''}."
+
+
+def _plain(name: str) -> str:
+    return re.sub(r"[^a-z_]", "", re.sub(r"[\[(].*", "", name.lower()))
+
+
+def _rate(time: np.ndarray, name: str) -> float:
+    """Samples a second, from the column of time in its own unit; `UnreadableFile` where it does not rise evenly."""
+    steps = np.diff(time[~np.isnan(time)])
+    if not len(steps) or (steps <= 0).any():
+        raise UnreadableFile(f"The times in “{name}” do not rise from line to line.")
+    step = float(np.median(steps))
+    if abs(steps.mean() - step) > step * UNEVEN_SHARE or np.abs(steps - step).max() > step / 2:
+        raise UnreadableFile(f"The times in “{name}” are not equal steps. Export the trace at a steady rate.")
+    seconds = step / 1000 if "ms" in name.lower() or "milli" in name.lower() else step
+    return 1 / seconds
+
+
+def _trace(names: list[str], samples: np.ndarray, rate_hz: float | None) -> TraceFile:
+    labels, units = [], []
+    for n, name in enumerate(names):
+        found = re.match(r"^(.*?)\s*[\[(]([^\])]{1,12})[\])]\s*$", name)
+        labels.append((found[1] if found else name).strip()[:80] or f"channel {n + 1}")
+        units.append(found[2].strip() if found else "")
+    if rate_hz is not None:
+        _check_rate(rate_hz)
+    return TraceFile(tuple(labels), tuple(units), samples, rate_hz)
+
+
+def _check_rate(rate_hz: float) -> None:
+    if not RATES_HZ[0] <= rate_hz <= RATES_HZ[1]:
+        raise UnreadableFile(f"{rate_hz:g} samples a second cannot be read here: 5 to 50,000.")
+
+
+def _edf(path: Path) -> TraceFile:
+    import pyedflib  # only where one is read
+
+    try:
+        with pyedflib.EdfReader(str(path)) as file:
+            rates = [float(file.getSampleFrequency(n)) for n in range(file.signals_in_file)]
+            most = max(rates, default=0.0)
+            _check_rate(most)
+            wanted = [n for n, rate in enumerate(rates) if rate == most]
+            samples = np.stack([file.readSignal(n).astype(np.float32) for n in wanted])
+            names = tuple(file.getLabel(n).strip()[:80] or f"channel {n + 1}" for n in wanted)
+            units = tuple(file.getPhysicalDimension(n).strip()[:12] for n in wanted)
+    except (OSError, ValueError, IndexError) as error:
+        raise UnreadableFile("This EDF file is broken. Export it again.") from error
+    return TraceFile(names, units, samples, most)
+
+
+def write(path: Path, samples: np.ndarray) -> None:
+    """Write samples (channels × samples) as they are kept."""
+    with path.open("wb") as file:
+        np.save(file, np.ascontiguousarray(samples, np.float32), allow_pickle=False)
+
+
+def kept(path: Path) -> np.ndarray:
+    """Return kept samples without reading them all: channels × samples."""
+    found: np.ndarray = np.load(path, mmap_mode="r", allow_pickle=False)
+    return found

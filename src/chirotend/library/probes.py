@@ -1,0 +1,185 @@
+"""What is known of the probes: what the least pressure is searched for, figures, looks at oneself, posture templates,
+faults. Each file is checked against its schema once, when it is first asked for."""
+
+import tomllib
+from functools import cache
+from importlib.resources import files
+from typing import Annotated, Literal, TypeVar
+
+from pydantic import Field, model_validator
+
+from chirotend.core.measure.pictured import FORMULAS
+from chirotend.library.loader import families
+from chirotend.library.schema import Id, Long, Name, Short, Strict
+
+
+class OfFamilies(Strict):
+    """An entry for some families of instruments ("all" = for every one)."""
+
+    id: Id
+    name: Name
+    families: Annotated[tuple[Id, ...], Field(min_length=1)]
+
+    def fits(self, family: str) -> bool:
+        return family in self.families or "all" in self.families
+
+
+class PressureTask(OfFamilies):
+    """Something the least pressure is searched for: the parts that may press, what is asked, what is tried next.
+
+    `ask` and `how` are filled with what she plays and the part that presses; `high` is said from 20 % not needed on.
+    """
+
+    part: Name
+    parts: Annotated[tuple[Name, ...], Field(min_length=1)]
+    what: Name
+    ask: Short
+    how: Short
+    speaks: Name
+    dies: Name
+    next: Long
+    high: Long
+
+
+class Figure(OfFamilies):
+    """A figure to be played round after round: the finger or stroke of each step, and its length in equal parts."""
+
+    steps: Annotated[tuple[Name, ...], Field(min_length=2, max_length=16)]
+    lengths: tuple[float, ...] = ()
+
+    @property
+    def parts(self) -> tuple[float, ...]:
+        return self.lengths or (1.0,) * len(self.steps)
+
+    @model_validator(mode="after")
+    def _a_length_a_step(self) -> "Figure":
+        if self.lengths and len(self.lengths) != len(self.steps):
+            raise ValueError(f"{self.id}: {len(self.lengths)} lengths for {len(self.steps)} steps")
+        return self
+
+
+class Look(Strict):
+    """A look at herself: what to do, what may be answered, which answers count as holding on."""
+
+    id: Id
+    name: Name
+    how: Long
+    answers: Annotated[tuple[Name, ...], Field(min_length=2, max_length=4)]
+    set: tuple[Name, ...]
+    when: Literal["playing", "daily life"]
+    minutes: bool = False
+    next: Long
+
+    @model_validator(mode="after")
+    def _answers_are_there(self) -> "Look":
+        if unknown := {*self.set} - {*self.answers}:
+            raise ValueError(f"{self.id}: {sorted(unknown)} is no answer")
+        return self
+
+
+T = TypeVar("T", bound=Strict)
+
+
+def _entries(file: str, table: str, schema: type[T]) -> dict[str, T]:
+    text = files("chirotend.library").joinpath("technique", f"{file}.toml").read_text(encoding="utf-8")
+    found: dict[str, T] = {}
+    for each in tomllib.loads(text)[table]:
+        entry = schema.model_validate(each)
+        key = str(getattr(entry, "id"))  # noqa: B009  every schema here has one, the bound does not say so
+        if key in found:
+            raise ValueError(f"{file}.toml: {table} “{key}” stands there twice")
+        if isinstance(entry, OfFamilies) and (unknown := {*entry.families} - {*families(), "all"}):
+            raise ValueError(f"{file}.toml: “{key}” names unknown families {sorted(unknown)}")
+        found[key] = entry
+    return found
+
+
+@cache
+def pressure_tasks() -> dict[str, PressureTask]:
+    return _entries("pressure", "task", PressureTask)
+
+
+@cache
+def figures() -> dict[str, Figure]:
+    return _entries("figures", "figure", Figure)
+
+
+@cache
+def looks() -> dict[str, Look]:
+    return _entries("awareness", "look", Look)
+
+
+class TemplatePoint(Strict):
+    """A point to set on a picture, and where it begins (shares of width and height)."""
+
+    id: Id
+    name: Name
+    at: tuple[float, float]
+
+
+class AngleLimit(Strict):
+    """A published angle to lie beside: which one, and the degrees either way (None = none that way)."""
+
+    name: Short
+    plus: float | None = None
+    minus: float | None = None
+
+
+class TemplateAngle(Strict):
+    """An angle of a template: its formula and points, what its sign says, the limit beside it, the joint's range."""
+
+    id: Id
+    name: Name
+    formula: Literal[FORMULAS]  # type: ignore[valid-type]
+    points: Annotated[tuple[Id, ...], Field(min_length=2, max_length=4)]
+    plus: Name
+    minus: Annotated[str, Field(max_length=60)] = ""
+    of_hand: bool = False
+    better: Literal["down", "neither"] = "down"
+    limit: AngleLimit | None = None
+    range: tuple[str, str] | None = None
+
+
+class Template(OfFamilies):
+    """Points on a picture and the angles they make; `hand` "" = she says which, or it is no hand at all.
+
+    `turn` = the points that tell how far the camera is turned; `grade` = a whole posture can be graded from it.
+    """
+
+    how: Long
+    hand: Literal["", "left", "right"] = ""
+    points: Annotated[tuple[TemplatePoint, ...], Field(min_length=3, max_length=24)]
+    turn: tuple[Id, ...] = ()
+    grade: bool = False
+    lines: tuple[tuple[Id, ...], ...]
+    angle: Annotated[tuple[TemplateAngle, ...], Field(min_length=1)]
+
+    @model_validator(mode="after")
+    def _points_are_there(self) -> "Template":
+        known = {p.id for p in self.points}
+        named = {*self.turn, *(p for each in self.lines for p in each), *(p for a in self.angle for p in a.points)}
+        if unknown := named - known:
+            raise ValueError(f"{self.id}: there is no point {sorted(unknown)}")
+        return self
+
+    @property
+    def needs_hand(self) -> bool:
+        return not self.hand and any(a.of_hand for a in self.angle)
+
+
+@cache
+def templates() -> dict[str, Template]:
+    return _entries("templates", "template", Template)
+
+
+class FaultLook(OfFamilies):
+    """A fault to look for in a mirror or on a video: the part, a cue (yes is the good answer), what to do else."""
+
+    part: Name
+    cue: Long
+    remedy: Long
+
+
+@cache
+def fault_looks() -> dict[str, FaultLook]:
+    return _entries("faults", "fault", FaultLook)

@@ -1,0 +1,1 @@
+"""F Technique: probes, the bench they are chosen on, the grip book."""

@@ -1,0 +1,95 @@
+"""Looks at herself, a minute each: answered in one touch, counted by the week, each a row."""
+
+from collections import Counter
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import timedelta
+
+from chirotend.drawing.looks import looks_picture
+from chirotend.drawing.measured import Picture
+from chirotend.formats.probe_data import Awareness
+from chirotend.library.probes import Look, looks
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.technique import probes
+from chirotend.services.technique.probes import Probe
+from chirotend.services.units import maybe
+
+KIND, SET, MINUTES = "awareness", "aware.", "aware_minutes."
+WEEKS, MINUTES_MAX = 4, 240.0
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A look as the page shows it: its last four weeks as strokes, and how often it was set this week."""
+
+    look: Look
+    set: int
+    asked: int
+    minutes: float
+    picture: Picture | None
+    last: Probe | None
+
+
+def shown(desk: Desk) -> list[Shown]:
+    """Return every look with its last four weeks, those she answered this week first."""
+    first = desk.today - timedelta(days=7 * WEEKS - 1)
+    by_look: dict[str, list[Probe]] = {key: [] for key in looks()}
+    for each in probes.of_kind(desk, KIND, first):
+        by_look.get(each.data.asked, []).append(each)
+    week = desk.today - timedelta(days=6)
+    found = []
+    for key, look in looks().items():
+        rows = by_look[key]
+        recent = [p for p in rows if p.day >= week]
+        counted = [p for p in recent if counts(look, p.data.answer) is not None]
+        marks = [(p.day, counts(look, p.data.answer)) for p in rows]
+        found.append(
+            Shown(
+                look,
+                sum(counts(look, p.data.answer) is True for p in counted),
+                len(counted),
+                sum((p.data.seconds or 0.0) / 60 for p in recent),
+                looks_picture(marks, desk.today, WEEKS) if rows else None,
+                rows[-1] if rows else None,
+            )
+        )
+    return found
+
+
+def counts(look: Look, answer: str) -> bool | None:
+    """Return whether an answer counts as holding on; None = it counts neither way."""
+    if answer == "not sure" or not look.set:
+        return None
+    return answer in look.set
+
+
+def next_look(desk: Desk, playing: bool = True) -> Look:
+    """Return the look that was answered least in the last four weeks."""
+    asked = Counter(s.look.id for s in shown(desk) if s.last for _ in range(s.asked + 1))
+    fit = [look for look in looks().values() if not playing or look.when == "playing"]
+    return min(fit, key=lambda look: asked[look.id])
+
+
+def answer(desk: Desk, key: str, typed: Mapping[str, str]) -> None:
+    """Keep an answer; `Refused` at its field."""
+    look = looks().get(key)
+    if look is None:
+        raise NotThere(key)
+    said = typed.get("answer", "")
+    if said not in look.answers:
+        raise Refused("answer", f"Say one of: {', '.join(look.answers)}.")
+    minutes = maybe("minutes", "Minutes", typed.get("minutes", ""), 0, MINUTES_MAX) if look.minutes else None
+    about = probes.about_of(desk, {"instrument": typed.get("instrument", "") if look.when == "playing" else ""})
+    data = Awareness(asked=key, answer=said, seconds=60 * minutes if minutes else None)
+    uid = probes.begin(desk, KIND, about, data)
+    values = {}
+    if (held := counts(look, said)) is not None:
+        values[SET + key] = float(held)
+    if minutes:
+        values[MINUTES + key] = minutes
+    probes.finish(desk, uid, data, values)
+
+
+def after(key: str) -> str:
+    """Return what to try next after the look that was answered; "" = none was."""
+    return looks()[key].next if key in looks() else ""

@@ -1,0 +1,39 @@
+"""The line of looks at herself on the bench."""
+
+from chirotend.services.desk import Desk
+from chirotend.services.technique import awareness
+from chirotend.services.technique.lines import Line
+
+
+def line(desk: Desk) -> Line:
+    """Return the look that was set most often this week, else the one that was answered last."""
+    shown = awareness.shown(desk)
+    answered = [s for s in shown if s.last is not None]
+    if not answered:
+        return Line(
+            awareness.KIND,
+            "Body awareness",
+            None,
+            "",
+            "",
+            None,
+            "A minute each: drop the hand, watch the breath, the jaw, the toothbrush.",
+            "Answer one now",
+            "technique.looks",
+        )
+    most = max(answered, key=lambda s: (s.set, s.asked, s.last.day if s.last else None))
+    last = max(s.last.day for s in answered if s.last)
+    value, words = (
+        (f"{most.set} of {most.asked}", f"set, {most.look.name.lower()}") if most.asked else ("–", "this week")
+    )
+    return Line(
+        awareness.KIND,
+        "Body awareness",
+        last,
+        value,
+        words,
+        most.picture,
+        f"{most.look.name}: set {most.set} times of {most.asked} this week." if most.asked else "Not asked this week.",
+        "Answer one now",
+        "technique.looks",
+    )

@@ -1,0 +1,143 @@
+"""The bench, F's first page: one measure today with its reason, then a line a probe."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from chirotend.drawing.measured import Picture
+from chirotend.drawing.search import wasted_picture
+from chirotend.services.desk import Desk
+from chirotend.services.kit.profile import profile, say
+from chirotend.services.technique import awareness_line, evenness, least_pressure, posture, strokes, traces
+from chirotend.services.technique.lines import Line
+from chirotend.services.today.days_call import issue, said
+from chirotend.services.words import place_name
+
+#: each probe's own line, in the order of the bench
+LINES: tuple[Callable[[Desk], Line], ...] = (
+    posture.line,
+    evenness.line,
+    strokes.line,
+    traces.line,
+    awareness_line.line,
+)
+#: a measure is asked for again after so many days (ours, common practice)
+AGAIN_AFTER, WATCHED = timedelta(days=14), timedelta(days=3)
+TIGHT = ("tension", "stiffness")
+THUMB_OR_HAND = ("wrist & thumb", "fingers", "forearm")
+
+
+@dataclass(frozen=True)
+class Today:
+    """The one measure of today: its name, why it, what it needs, its history, where it begins; None = put off."""
+
+    name: str
+    reason: str
+    needs: str
+    action: str
+    address: tuple[str, dict[str, str]]
+    picture: Picture | None
+    caption: str
+
+
+@dataclass(frozen=True)
+class Page:
+    """The bench."""
+
+    today: Today | None
+    lines: tuple[Line, ...]
+    day: date
+
+
+def page(desk: Desk) -> Page:
+    """Return the bench with its one measure of today."""
+    lines = tuple(line(desk) for line in LINES)
+    put_off = profile(desk).probe_put_off == desk.today.isoformat()
+    return Page(None if put_off else _today(desk, lines), lines, desk.today)
+
+
+def put_off(desk: Desk) -> None:
+    """No measure today."""
+    say(desk, probe_put_off=desk.today.isoformat())
+
+
+def _today(desk: Desk, lines: tuple[Line, ...]) -> Today:
+    """The measure asked for: a press beside a tight hand, else the press when it is due, else the oldest line."""
+    searches = least_pressure.latest(desk)
+    newest = searches[0][0] if searches else None
+    tight = _tight_hand(desk)
+    if tight or newest is None or desk.today - newest.day >= AGAIN_AFTER:
+        return _pressure(desk, tight)
+    never = [line for line in lines if line.day is None]
+    oldest = never[0] if never else min(lines, key=lambda line: line.day or date.min)
+    reason = "It was never measured: the first value gives the next one something to lie beside."
+    if oldest.day is not None:
+        reason = f"It was last measured {oldest.when(desk.today)}: the oldest on this bench."
+    return Today(
+        oldest.name,
+        reason,
+        "Ears, a mirror or this telephone are enough.",
+        oldest.action,
+        (oldest.endpoint, {}),
+        oldest.picture,
+        oldest.sentence if oldest.day else "",
+    )
+
+
+def _tight_hand(desk: Desk) -> tuple[str, str, int] | None:
+    """The side and region of a hand that was marked tight on two of the last three days or more, and how often."""
+    _, evidence = issue(desk)
+    first = desk.today - WATCHED + timedelta(days=1)
+    days: dict[tuple[str, str], set[date]] = {}
+    for mark in evidence.marks:
+        region, side = mark.place
+        if mark.day >= first and mark.entry.kind in TIGHT and region in THUMB_OR_HAND and side in ("left", "right"):
+            days.setdefault((side, region), set()).add(mark.day)
+    often = [(side, region, len(found)) for (side, region), found in sorted(days.items()) if len(found) >= 2]
+    return max(often, key=lambda each: each[2], default=None)
+
+
+def _pressure(desk: Desk, tight: tuple[str, str, int] | None) -> Today:
+    searches = least_pressure.latest(desk)
+    wanted = next((s for s in searches if tight and s[0].about.hand == tight[0]), searches[0] if searches else None)
+    if wanted is None:
+        return Today(
+            "Least pressure",
+            "How much of your press does the sound need? It has never been looked at."
+            if tight is None
+            else _tightness(tight),
+            _needs(desk),
+            "Start, three minutes",
+            ("technique.pressure", {}),
+            wasted_picture([], "today"),
+            "Ink will be what the note needs, hatched what it does not.",
+        )
+    last = wanted[0]
+    age = (desk.today - last.day).days
+    reason = f"The last search was {age} days ago." if age > 1 else "The last search was a day ago or less."
+    if tight is not None:
+        reason = f"{_tightness(tight)} {reason}"
+    history = least_pressure.history(desk, last)
+    return Today(
+        f"Least pressure, {last.about.what.rpartition(', ')[2]}",
+        reason,
+        _needs(desk),
+        "Start, three minutes",
+        ("technique.pressure", {"instrument": last.about.instrument, "task": last.data.task}),
+        wasted_picture(history[-5:], "today"),
+        f"{history[-1][1]:.0f} % of your press was not needed on {history[-1][0].day} {history[-1][0]:%B}. "
+        "Ink is needed, hatched is not.",
+    )
+
+
+def _tightness(tight: tuple[str, str, int]) -> str:
+    side, region, days = tight
+    return f"The {place_name((region, side))} was tight on {days} of the last 3 days."
+
+
+def _needs(desk: Desk) -> str:
+    row, _ = issue(desk)
+    muted = said(row).effective.startswith("muted")
+    return (
+        "Played at p" + (", so it fits a Muted day" if muted else "") + ". You need your instrument and nothing else."
+    )

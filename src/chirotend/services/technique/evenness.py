@@ -1,0 +1,422 @@
+"""Evenness and dynamics of a recording: which finger comes early or loud, how even the whole is, where she lets go."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import IO
+
+import numpy as np
+
+from chirotend.core.errors import MethodError
+from chirotend.core.measure.loudness import SILENT_BELOW_DB, Played, Stretch, played
+from chirotend.core.measure.timing import Cycle, Evenness, cycle, ioi_evenness
+from chirotend.drawing.evenness import finger_lines, rounds_picture, small_rounds, whole_picture
+from chirotend.drawing.measured import Picture
+from chirotend.formats import sound
+from chirotend.formats.cells import UnreadableFile
+from chirotend.formats.probe_data import Evenness as Data
+from chirotend.library.probes import Figure, figures
+from chirotend.services.desk import Desk, Refused
+from chirotend.services.kit import own_library
+from chirotend.services.play import takes
+from chirotend.services.record import measured
+from chirotend.services.technique import probes
+from chirotend.services.technique.hearing import Heard, hear
+from chirotend.services.technique.lines import Line
+from chirotend.services.technique.probes import About, File, Probe
+
+KIND = "evenness"
+SPREAD, PAIRS, WORST, NOTES = "even.spread", "even.pairs", "even.worst", "even.notes"
+ABOVE_P, LONGEST, MY_P = "sound.above_p", "sound.longest", "sound.my_p"
+STEPS_MAX, BYTES_MAX = 16, 200 * 1024 * 1024
+#: how well beginnings of notes are told, by family: spread on synthesised notes, ms (measured here, tests/core/measure)
+TOLD_MS = {"sticks_mallets": 1, "marching": 1, "hand_drums": 1, "handbells": 2, "fretted": 2, "electric_bass": 2}
+TOLD_MS |= {"harp": 2, "keyboard": 2}
+TOLD_OTHER_MS = 6
+#: a finger is named from so far off the beat, and so much louder than the others, on (ours, common practice)
+OFF_MS, LOUD_DB = 8.0, 1.5
+ROUNDS_SHOWN = 3
+
+
+@dataclass(frozen=True)
+class Choice:
+    """What the form offers: figures of an instrument of hers, takes that can be heard, what was measured last."""
+
+    figures: tuple[Figure, ...]
+    takes: tuple[tuple[str, str], ...]
+    last: Probe | None
+    instrument: str
+
+
+@dataclass(frozen=True)
+class Page:
+    """A recording heard: pictures, numbers, one sentence and one thing to try; `problem` where it tells too little."""
+
+    probe: Probe
+    sentence: str
+    next: str
+    problem: str
+    notes: tuple[str, ...]
+    numbers: tuple[tuple[str, str], ...]
+    whole: Picture | None
+    rounds: Picture | None
+    fingers: Picture | None
+    fine: str
+    my_p: bool
+    first_round: int
+    last_round: int
+    total_rounds: int
+
+
+def choice(desk: Desk, instrument: str = "") -> Choice:
+    """Return what can be measured on an instrument of hers (her first without one)."""
+    own = desk.player.instruments
+    chosen = instrument if instrument in own_library.instruments(desk) else own[0] if own else ""
+    known = own_library.instruments(desk).get(chosen)
+    fit = tuple(f for f in figures().values() if known is None or f.fits(known.family))
+    heard = tuple((t.uid, f"{t.title or 'untitled'}, {t.day:%d %B}") for t in takes.shelf(desk).takes)
+    before = [p for p in probes.of_kind(desk, KIND) if p.about.instrument == chosen]
+    return Choice(fit, heard, before[-1] if before else None, chosen)
+
+
+def figure_of(typed: Mapping[str, str]) -> Figure:
+    """Return the figure that was chosen, or the one written out step by step ("down, up")."""
+    named = typed.get("figure", "")
+    if named in figures():
+        return figures()[named]
+    steps = [s.strip() for s in typed.get("steps", "").split(",") if s.strip()]
+    if not 2 <= len(steps) <= STEPS_MAX or max(map(len, steps), default=99) > 60:
+        raise Refused("steps", f"Choose a figure, or write 2 to {STEPS_MAX} fingers with commas between: down, up.")
+    return Figure(
+        id="own",
+        name="A figure of your own",
+        families=("all",),
+        steps=tuple(steps),
+        lengths=_lengths(typed, len(steps)),
+    )
+
+
+def _lengths(typed: Mapping[str, str], count: int) -> tuple[float, ...]:
+    text = typed.get("lengths", "").strip()
+    if not text:
+        return ()
+    try:
+        found = tuple(float(part.replace(",", ".")) for part in text.split())
+    except ValueError:
+        found = ()
+    if len(found) != count or not all(0 < part <= 100 for part in found):
+        raise Refused("lengths", f"Write {count} lengths with spaces between, such as 3 1; none = all equal.")
+    return found
+
+
+def begin(desk: Desk, folder: Path, typed: Mapping[str, str], stream: IO[bytes] | None, file_name: str) -> str:
+    """Keep a recording (brought, or one of her takes) as a probe that waits to be heard; returns its id."""
+    figure = figure_of(typed)
+    about = replace(
+        probes.about_of(desk, typed), hand="", what=figure.name if figure.id != "own" else ", ".join(figure.steps)[:80]
+    )
+    take = typed.get("take", "")
+    if stream is not None:
+        name, size, head = probes.store(desk, folder, "sound", stream, BYTES_MAX)
+        source = file_name
+    elif take:
+        path, _ = takes.sound_of(desk, folder, take)
+        name, size, source = path.name, path.stat().st_size, takes.take_of(desk, take).title or "a take"
+        with path.open("rb") as file:
+            head = file.read(16)
+    else:
+        raise Refused("sound", "Bring a recording, choose one of your takes, or record one now.")
+    try:
+        media = sound.kind_of(head)
+    except UnreadableFile as error:
+        probes.drop_file(desk, folder, name)
+        raise Refused("sound", str(error)) from error
+    data = Data(
+        figure=figure.id,
+        lengths=list(figure.parts),
+        steps=list(figure.steps),
+        source=source[:80],
+        seconds=0,
+        onsets=[],
+        take=take,
+        midi=media == "audio/midi",
+    )
+    return probes.begin_with_file(desk, KIND, about, data, File(name, size, media))
+
+
+def listen(desk: Desk, folder: Path, uid: str, step: Callable[[float], None] = lambda share: None) -> None:
+    """Hear the recording of a probe and keep what was measured; `UnreadableFile` says what is wrong with it."""
+    found = probes.probe(desk, uid, KIND)
+    path, media = probes.file_of(desk, folder, uid)
+    heard = hear(path, media, step)
+    _keep(desk, found, heard)
+
+
+def _keep(desk: Desk, found: Probe, heard: Heard) -> None:
+    my_p = my_p_db(desk, found.about)
+    update = {
+        "seconds": heard.seconds,
+        "onsets": heard.onsets,
+        "levels": heard.levels,
+        "envelope": heard.envelope,
+        "step_s": heard.step_s,
+        "midi": heard.midi,
+        "my_p_db": None if heard.midi else my_p,
+    }
+    data = found.data.model_copy(update=update)
+    probes.finish(desk, found.uid, data, _values(data))
+
+
+def my_p_db(desk: Desk, about: About) -> float | None:
+    """Return the loudness of her p on an instrument with this microphone (`kit`), dB of full scale; None = not set."""
+    rows = [r for r in measured.kept(desk, MY_P, instrument=about.instrument) if r.what == about.kit]
+    return rows[-1].value if rows else None
+
+
+def set_my_p(desk: Desk, uid: str) -> None:
+    """Take the middle loudness of a recording as her p on this instrument, with this microphone at its place."""
+    found = probes.probe(desk, uid, KIND)
+    level = _middle_level(found.data)
+    if level is None:
+        raise Refused("my_p", "Nothing is heard in it that could be your p.")
+    measured.keep(desk, MY_P, level, instrument=found.about.instrument, what=found.about.kit, probe="")
+    data = found.data.model_copy(update={"my_p_db": level})
+    probes.finish(desk, uid, data, _values(data))
+
+
+def _playing(data: Data) -> Played | None:
+    if not data.envelope:
+        return None
+    rms = 10 ** (np.array(data.envelope) / 20)
+    try:
+        return played(rms, data.step_s)
+    except MethodError:
+        return None
+
+
+def _sounding(data: Data) -> np.ndarray:
+    level = np.array(data.envelope)
+    return level[level > np.percentile(level, 95) - SILENT_BELOW_DB] if len(level) else level
+
+
+def _middle_level(data: Data) -> float | None:
+    heard = _sounding(data)
+    return float(np.median(heard)) if len(heard) else None
+
+
+def _above_p(data: Data) -> float | None:
+    """How much of the playing is more than 3 dB louder than her p (%); None = her p is not set."""
+    heard = _sounding(data)
+    if data.my_p_db is None or not len(heard):
+        return None
+    return float(100 * (heard > data.my_p_db + 3).mean())
+
+
+def _cycle(data: Data) -> tuple[Cycle | None, str]:
+    try:
+        return cycle(data.onsets, data.lengths, data.levels), ""
+    except MethodError as error:
+        return None, str(error).partition(": ")[2]
+
+
+def _even(data: Data) -> Evenness | None:
+    """The spread of the whole run; only notes that are meant equal compare so."""
+    if len(set(data.lengths)) > 1:
+        return None
+    try:
+        return ioi_evenness(data.onsets)
+    except MethodError:
+        return None
+
+
+def _off(found: Cycle) -> tuple[int, float]:
+    """The step furthest from its beat and how far (ms, − = early)."""
+    worst = max(range(len(found.steps)), key=lambda n: abs(found.steps[n].middle_ms))
+    return worst, found.steps[worst].middle_ms
+
+
+def _values(data: Data) -> dict[str, float]:
+    values: dict[str, float] = {}
+    found, _ = _cycle(data)
+    if found is not None:
+        values[WORST] = abs(_off(found)[1])
+    if (even := _even(data)) is not None:
+        values[SPREAD], values[PAIRS] = min(300.0, 100 * even.cv), even.npvi
+    playing = _playing(data)
+    seconds = sum(s.seconds for s in playing.stretches) if playing else data.seconds
+    if seconds > 0 and (a_minute := 60 * len(data.onsets) / seconds) >= 1:
+        values[NOTES] = min(3000.0, a_minute)
+    if playing is not None:
+        values[LONGEST] = playing.longest.seconds
+    if (above := _above_p(data)) is not None:
+        values[ABOVE_P] = above
+    return values
+
+
+def page(desk: Desk, uid: str, round_from: int | None = None) -> Page:
+    """Return a recording as it was heard; `round_from` = the first of the rounds drawn large (None = the worst)."""
+    found = probes.probe(desk, uid, KIND)
+    data, (rounds, problem) = found.data, _cycle(found.data)
+    first = _first_round(rounds, round_from) if rounds else 0
+    sentence, following = _said(data, rounds, problem)
+    playing = _playing(data)
+    return Page(
+        found,
+        sentence,
+        following,
+        problem,
+        _notes(desk, found, rounds),
+        _numbers(data, rounds, playing),
+        whole_picture(data.envelope, data.step_s, data.my_p_db, playing, _span(rounds, first))
+        if data.envelope
+        else None,
+        rounds_picture(rounds, data.steps, data.lengths, first, ROUNDS_SHOWN, _named(rounds)) if rounds else None,
+        finger_lines(rounds, data.steps, _named(rounds)) if rounds else None,
+        _fine(desk, found),
+        data.my_p_db is not None,
+        first + 1,
+        min(first + ROUNDS_SHOWN, rounds.rounds) if rounds else 0,
+        rounds.rounds if rounds else 0,
+    )
+
+
+def _first_round(found: Cycle, asked: int | None) -> int:
+    last = max(0, found.rounds - ROUNDS_SHOWN)
+    if asked is not None:
+        return max(0, min(last, asked - 1))
+    worst, off = _off(found)
+    way = 1 if off >= 0 else -1
+    best = max((n for n in found.notes if n.step == worst), key=lambda n: way * n.off_ms)
+    return max(0, min(last, best.round - 1))
+
+
+def _span(found: Cycle | None, first: int) -> Stretch | None:
+    """The seconds of the rounds that are drawn large."""
+    if found is None:
+        return None
+    times = [n.at_s for n in found.notes if first <= n.round < first + ROUNDS_SHOWN]
+    return Stretch(min(times), max(times)) if times else None
+
+
+def _named(found: Cycle | None) -> int | None:
+    """The step that is named: the furthest off when it is far enough, else none."""
+    if found is None:
+        return None
+    worst, off = _off(found)
+    return worst if abs(off) >= OFF_MS else None
+
+
+def _said(data: Data, found: Cycle | None, problem: str) -> tuple[str, str]:
+    if found is None:
+        return (
+            f"Too little to tell the fingers apart: {problem}.",
+            "Play the figure for half a minute, then record again.",
+        )
+    worst, off = _off(found)
+    step, name = found.steps[worst], data.steps[worst]
+    loud = step.level_db is not None and step.level_db >= LOUD_DB
+    if abs(off) < OFF_MS:
+        louder = [n for n, s in enumerate(found.steps) if s.level_db is not None and s.level_db >= LOUD_DB]
+        if louder:
+            most = max(louder, key=lambda n: found.steps[n].level_db or 0.0)
+            return (
+                f"Every finger is on time; the {data.steps[most]} is {found.steps[most].level_db:.0f} dB louder.",
+                f"Start the round on the {data.steps[most]}, five times, at p. Then record again.",
+            )
+        return "Every finger is on time, as far as this recording tells.", "Take the tempo up one step, or leave it."
+    way = "early" if off < 0 else "late"
+    sentence = f"The {name} comes {abs(off):.0f} ms {way}{' and loud' if loud else ''}, "
+    sentence += f"in {step.same_way} rounds of {step.rounds}."
+    return sentence, f"Start the round on the {name}, five times, at p. Then record again."
+
+
+def _numbers(data: Data, found: Cycle | None, playing: Played | None) -> tuple[tuple[str, str], ...]:
+    values = _values(data)
+    rows = []
+    if NOTES in values:
+        rows.append(("notes a minute", f"{values[NOTES]:.0f}"))
+    if SPREAD in values:
+        rows.append(("unevenness", f"{values[SPREAD]:.0f} %"))
+    if PAIRS in values:
+        rows.append(("from note to note", f"{values[PAIRS]:.0f} nPVI"))
+    if ABOVE_P in values:
+        rows.append(("above your p", f"{values[ABOVE_P]:.0f} %"))
+    if LONGEST in values:
+        rows.append(("longest without a let-go", f"{values[LONGEST]:.0f} s"))
+    if playing is not None:
+        rows.append(("played", f"{playing.share_pct:.0f} %"))
+    if found is not None:
+        drift = found.drift_pct_min
+        rows.append(
+            (
+                "tempo",
+                "steady" if abs(drift) < 1 else f"{abs(drift):.0f} % {'faster' if drift > 0 else 'slower'} a minute",
+            )
+        )
+    return tuple(rows)
+
+
+def _notes(desk: Desk, found: Probe, rounds: Cycle | None) -> tuple[str, ...]:
+    data, notes = found.data, []
+    if rounds is not None and (rounds.missed or rounds.extra):
+        notes.append(
+            f"{rounds.missed} notes were not heard, {rounds.extra} heard belong to no beat; they moved no other."
+        )
+    if data.my_p_db is None and not data.midi and data.envelope:
+        notes.append(
+            "Your p is not set for this instrument and microphone: loudness is against this recording's own middle."
+        )
+    if len(set(data.lengths)) > 1:
+        notes.append("Unevenness compares only notes that are meant equal, so it is not said for this rhythm.")
+    return tuple(notes)
+
+
+def _fine(desk: Desk, found: Probe) -> str:
+    if found.data.midi:
+        return "Times come from the MIDI file, exactly; loudness is its velocity."
+    known = own_library.instruments(desk).get(found.about.instrument)
+    told = TOLD_MS.get(known.family, TOLD_OTHER_MS) if known else TOLD_OTHER_MS
+    return (
+        f"Beginnings of notes are told to about {told} ms here; a note that swells is heard late, each one alike. "
+        "Loudness is against your own p or this recording: it is not a sound level."
+    )
+
+
+def line(desk: Desk) -> Line:
+    """Return the evenness line of the bench."""
+    heard = [(p, c) for p in probes.of_kind(desk, KIND) if (c := _cycle(p.data)[0])]
+    if not heard:
+        return Line(
+            KIND,
+            "Evenness",
+            None,
+            "",
+            "",
+            None,
+            "Half a minute of one figure, recorded here: which finger comes early?",
+            "Record",
+            "technique.even",
+        )
+    last, found = heard[-1]
+    worst, off = _off(found)
+    alike = [(p, c) for p, c in heard if p.about == last.about][-5:]
+    trend = _trend([p for p, _ in alike])
+    return Line(
+        KIND,
+        "Evenness",
+        last.day,
+        f"{abs(off):.0f} ms",
+        f"{last.data.steps[worst]}, {'early' if off < 0 else 'late'}",
+        small_rounds([(p.day, c) for p, c in alike], worst),
+        f"{trend}{_said(last.data, found, '')[0]}",
+        "Record",
+        "technique.even",
+    )
+
+
+def _trend(alike: list[Probe]) -> str:
+    spreads = [e.cv for p in alike if (e := _even(p.data))]
+    if len(spreads) < 2 or abs(spreads[-1] - spreads[0]) < 0.01:
+        return ""
+    way = "evener" if spreads[-1] < spreads[0] else "less even"
+    return f"The rounds are {way} than in {alike[0].day:%B}. "

@@ -1,0 +1,160 @@
+"""The grip and hold book: holds drawn, what each is good for and costs, minutes in each, the fault check."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from chirotend.core.body.zones import zone
+from chirotend.drawing.holds import hold_picture
+from chirotend.drawing.looks import last_looks
+from chirotend.drawing.measured import Picture
+from chirotend.drawing.minutes_in import Row as StripRow
+from chirotend.drawing.minutes_in import minutes_strip
+from chirotend.formats.probe_data import Faults
+from chirotend.library.probes import FaultLook, fault_looks
+from chirotend.library.schema import USES, Grip
+from chirotend.services.body.condition import condition
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.kit import holds, own_library
+from chirotend.services.technique import probes
+from chirotend.services.today.days_call import issue
+from chirotend.services.words import listed
+
+KIND = "faults"
+DAYS = 7
+LOOKS = 6
+ANSWERS = ("yes", "no", "unsure")
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A hold as the book shows it: drawn where it is drawn, its four words, what it costs, whether it is hers."""
+
+    grip: Grip
+    picture: Picture | None
+    uses: tuple[tuple[str, bool], ...]
+    costs: str
+    relieves: str
+    usual: bool
+
+
+@dataclass(frozen=True)
+class Asked:
+    """A fault as it is asked for: today's answer ("" = none yet), the last looks as a picture."""
+
+    look: FaultLook
+    today: str
+    seen: Picture | None
+
+
+@dataclass(frozen=True)
+class Page:
+    """The book of one instrument."""
+
+    instrument: str
+    hers: tuple[Shown, ...]
+    others: tuple[Shown, ...]
+    strip: Picture | None
+    phone: Picture | None
+    next: str
+    turns: tuple[holds.Turn, ...]
+    choices: tuple[tuple[str, str], ...]
+    faults: tuple[Asked, ...]
+
+
+def page(desk: Desk, instrument: str = "") -> Page:
+    """Return the book of an instrument of hers (her first without one)."""
+    own = desk.player.instruments
+    chosen = instrument if instrument in own_library.instruments(desk) else own[0] if own else ""
+    usual = holds.usual(desk, chosen)
+    mine = {g.id for g in (*usual.grips[:3], *usual.postures[:2])}
+    shown = [_shown(g, g.id in mine) for g in holds.fitting(desk, chosen)]
+    order = {g.id: n for n, g in enumerate((*usual.grips, *usual.postures))}
+    hers = sorted((s for s in shown if s.usual), key=lambda s: order[s.grip.id])
+    first = desk.today - timedelta(days=DAYS - 1)
+    minutes = holds.minutes_in(desk, chosen, first, desk.today)
+    rows = _strip_rows(desk, minutes, first)
+    played = _played(desk, chosen, first)
+    return Page(
+        chosen,
+        tuple(hers),
+        tuple(s for s in shown if not s.usual),
+        minutes_strip(rows, first, DAYS, desk.today, played) if rows else None,
+        minutes_strip(rows, first, DAYS, desk.today, played, 350.0) if rows else None,
+        _next(desk, minutes, usual),
+        holds.alternation(desk, chosen),
+        tuple((g.id, g.name) for g in (*usual.grips, *usual.postures)),
+        tuple(_asked(desk, chosen)),
+    )
+
+
+def _shown(grip: Grip, usual: bool) -> Shown:
+    return Shown(
+        grip,
+        hold_picture(grip.id),
+        tuple((use, use in grip.uses) for use in USES),
+        ", ".join(zone(z).name for z in grip.costs),
+        ", ".join(zone(z).name for z in grip.relieves),
+        usual,
+    )
+
+
+def _strip_rows(desk: Desk, minutes: Mapping[tuple[str, date], float], first: date) -> list[StripRow]:
+    by_hold: dict[str, dict[date, float]] = {}
+    for (hold, day), value in minutes.items():
+        by_hold.setdefault(hold, {})[day] = value
+    known = own_library.grips(desk)
+    found = [StripRow(known[h].name if h in known else h, days) for h, days in by_hold.items()]
+    return sorted(found, key=lambda row: -sum(row.minutes.values()))
+
+
+def _played(desk: Desk, instrument: str, first: date) -> frozenset[date]:
+    return frozenset(
+        s.day for s in desk.store.sessions(first, desk.today) if any(b.instrument == instrument for b in s.blocks)
+    )
+
+
+def _next(desk: Desk, minutes: Mapping[tuple[str, date], float], usual: holds.Usual) -> str:
+    """One hold to try: one that relieves what is marked now, else the usual one that was held least this week."""
+    _, evidence = issue(desk)
+    marked = {zone_id for zone_id, _ in condition(desk, evidence, None).marked}
+    total = {g.id: sum(v for (h, _), v in minutes.items() if h == g.id) for g in usual.grips}
+    relief = [g for g in usual.grips if marked & set(g.relieves) and not marked & set(g.costs)]
+    if relief:
+        spared = listed(zone(z).name for z in relief[0].relieves if z in marked)
+        return f"{relief[0].name} for the soft pages: it spares {spared}. Change holds before it hurts, not after."
+    if len(usual.grips) > 1:
+        least = min(usual.grips, key=lambda g: total[g.id])
+        return f"{least.name} for some minutes of each hour. Change holds before it hurts, not after."
+    return "Change holds before it hurts, not after."
+
+
+def _asked(desk: Desk, instrument: str) -> list[Asked]:
+    known = own_library.instruments(desk).get(instrument)
+    fit = [f for f in fault_looks().values() if known and f.fits(known.family)]
+    own = [f for f in fit if "all" not in f.families] + [f for f in fit if "all" in f.families]
+    rounds = [p for p in probes.of_kind(desk, KIND) if p.about.instrument == instrument]
+    found = []
+    for look in own:
+        said = [(p.day, p.data.answers[look.id]) for p in rounds if look.id in p.data.answers]
+        seen = [None if a == "unsure" else a == "no" for _, a in said]
+        today = said[-1][1] if said and said[-1][0] == desk.today else ""
+        found.append(Asked(look, today, last_looks(seen, LOOKS) if seen else None))
+    return found
+
+
+def answer(desk: Desk, instrument: str, typed: Mapping[str, str]) -> None:
+    """Keep today's answers of the fault check; what was not answered stays not looked at."""
+    if instrument not in own_library.instruments(desk):
+        raise NotThere(instrument)
+    said = {key: typed[key] for key in fault_looks() if typed.get(key)}
+    for key, value in said.items():
+        if value not in ANSWERS:
+            raise Refused(key, "Say yes, no, or not sure.")
+    if not said:
+        raise Refused("faults", "Look at one thing at least: yes, no, or not sure.")
+    today = [p for p in probes.of_kind(desk, KIND, desk.today) if p.about.instrument == instrument]
+    before = today[-1].data.answers if today else {}
+    data = Faults.model_validate({"answers": {**before, **said}})
+    uid = today[-1].uid if today else probes.begin(desk, KIND, probes.About(instrument), data)
+    probes.finish(desk, uid, data, {})

@@ -1,0 +1,237 @@
+"""The guided search for the least pressure: begun, answered by pedal or touch, stopped at any time, read back."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date
+
+from chirotend.core.errors import TooFew
+from chirotend.core.measure.least_pressure import Answer, LeastPressure, Search, about_left, least_pressure, search
+from chirotend.drawing.measured import Picture
+from chirotend.drawing.search import search_picture, wasted_picture
+from chirotend.formats.probe_data import Pressure, Tried
+from chirotend.library.probes import PressureTask, pressure_tasks
+from chirotend.services.desk import Desk, Refused
+from chirotend.services.kit import own_library
+from chirotend.services.technique import probes
+from chirotend.services.technique.probes import About, Probe
+from chirotend.services.units import maybe
+from chirotend.services.words import day_words
+
+KIND, WASTED, LEAST_N = "pressure", "pressure.wasted.", "pressure.least."
+#: from so much that is not needed on, light notes go into the warm-up (ours, common practice)
+HIGH_PCT = 20.0
+TESTS = ("first", "second", "third")
+
+
+@dataclass(frozen=True)
+class Choice:
+    """What the form offers: the tasks of her instruments, and what was searched for last."""
+
+    tasks: tuple[PressureTask, ...]
+    last: Probe | None
+    task: PressureTask
+    instrument: str
+
+
+@dataclass(frozen=True)
+class Page:
+    """A search on the screen: the level asked for, the sentence, the runs as a picture, or the result."""
+
+    probe: Probe
+    task: PressureTask
+    ask: tuple[str, ...]
+    how: str
+    search: Search
+    run: str
+    left: int
+    picture: Picture
+    phone: Picture
+    result: LeastPressure | None
+    too_few: str
+    sentence: str
+    next: str
+    trend: str
+    history: Picture | None
+
+
+def choice(desk: Desk, instrument: str = "", task: str = "") -> Choice:
+    """Return what can be searched for on an instrument of hers (her first without one)."""
+    own = desk.player.instruments
+    chosen = instrument if instrument in own_library.instruments(desk) else own[0] if own else ""
+    known = own_library.instruments(desk).get(chosen)
+    tasks = tuple(t for t in pressure_tasks().values() if known is None or t.fits(known.family))
+    before = [p for p in probes.of_kind(desk, KIND) if p.about.instrument == chosen]
+    last = before[-1] if before else None
+    wanted = task or (last.data.task if last else "")
+    return Choice(tasks, last, next((t for t in tasks if t.id == wanted), tasks[0]), chosen)
+
+
+def begin(desk: Desk, typed: Mapping[str, str]) -> str:
+    """Begin a search from a form; returns its id."""
+    task = pressure_tasks().get(typed.get("task", ""))
+    if task is None:
+        raise Refused("task", "Say what presses: choose one of the list.")
+    part = typed.get("part", "")
+    if part not in task.parts:
+        raise Refused("part", f"Say which part presses: {', '.join(task.parts)}.")
+    what = typed.get("what", "").strip() or task.what
+    about = probes.about_of(desk, {**typed, "hand": hand_of(part), "what": f"{what}, {part}"})
+    usual = _newtons("usual_N", typed.get("usual_N", ""))
+    return probes.begin(desk, KIND, about, Pressure(task=task.id, usual_N=usual))
+
+
+def hand_of(part: str) -> str:
+    """Return the hand a part belongs to, by its first word; "" for neither."""
+    first = part.split()[0] if part else ""
+    return first if first in ("left", "right") else ""
+
+
+def _newtons(field: str, text: str) -> float | None:
+    return maybe(field, "On the pad", text, 0, 500, "newtons")
+
+
+def page(desk: Desk, uid: str) -> Page:
+    """Return a search as it stands, or its result when it is done."""
+    found = probes.probe(desk, uid, KIND)
+    task, answers = pressure_tasks()[found.data.task], _answers(found.data)
+    here = search(answers)
+    what, part = _named(found)
+    result, too_few = _result(answers)
+    sentence, trend = _said(desk, found, result, too_few)
+    values = history(desk, found) if found.done else []
+    return Page(
+        found,
+        task,
+        tuple(_fill(task.ask if answers else "{what},\nas hard as you usually do.", what, part).split("\n")),
+        _fill(task.how, what, part),
+        here,
+        TESTS[here.number - 1],
+        about_left(here),
+        search_picture(here, 1200.0),
+        search_picture(here, 350.0),
+        result,
+        too_few,
+        sentence,
+        task.high if result and result.wasted >= HIGH_PCT else task.next,
+        trend,
+        wasted_picture(values[-6:], None) if values else None,
+    )
+
+
+def _named(found: Probe) -> tuple[str, str]:
+    what, _, part = found.about.what.rpartition(", ")
+    return what, part
+
+
+def _fill(text: str, what: str, part: str) -> str:
+    short = part.removeprefix("left ").removeprefix("right ")
+    filled = text.format(what=what, part=short)
+    return filled[:1].upper() + filled[1:]
+
+
+def _answers(data: Pressure) -> list[Answer]:
+    return [Answer(t.level, t.spoke) for t in data.answers]
+
+
+def _result(answers: list[Answer]) -> tuple[LeastPressure | None, str]:
+    try:
+        return least_pressure(answers), ""
+    except TooFew as error:
+        return None, str(error).partition(": ")[2]
+
+
+def answer(desk: Desk, uid: str, number: int, spoke: bool, newton: str = "") -> None:
+    """Write the answer to try `number` (from 0); one that is written already, or comes too early, changes nothing.
+
+    The last one ends the search and keeps its values.
+    """
+    found = probes.probe(desk, uid, KIND)
+    here = search(_answers(found.data))
+    if found.done or here.asked is None or number != len(found.data.answers):
+        return
+    tried = Tried(level=here.asked, spoke=spoke, newton=_newtons("newton", newton))
+    data = found.data.model_copy(update={"answers": [*found.data.answers, tried]})
+    if search(_answers(data)).asked is None:
+        _finish(desk, uid, data)
+    else:
+        probes.change(desk, uid, data)
+
+
+def back(desk: Desk, uid: str) -> None:
+    """Take the last answer back."""
+    found = probes.probe(desk, uid, KIND)
+    if not found.done and found.data.answers:
+        probes.change(desk, uid, found.data.model_copy(update={"answers": found.data.answers[:-1]}))
+
+
+def stop(desk: Desk, uid: str) -> bool:
+    """End a search with what it has; returns False when nothing was answered: then it goes."""
+    found = probes.probe(desk, uid, KIND)
+    if not found.done and not found.data.answers:
+        probes.delete(desk, uid)
+        return False
+    if not found.done:
+        _finish(desk, uid, found.data)
+    return True
+
+
+def _finish(desk: Desk, uid: str, data: Pressure) -> None:
+    result, _ = _result(_answers(data))
+    values = {}
+    if result is not None:
+        values[WASTED + data.task] = min(100.0, result.wasted)
+        if (least := _least_newtons(data, result)) is not None:
+            values[LEAST_N + data.task] = least
+    probes.finish(desk, uid, data, values)
+
+
+def _least_newtons(data: Pressure, result: LeastPressure) -> float | None:
+    """The least force on the pad: the middle of what it showed on the lightest tries that spoke near the threshold."""
+    near = [t.newton for t in data.answers if t.newton is not None and t.spoke and t.level <= result.least + 10]
+    if near:
+        return sorted(near)[len(near) // 2]
+    return data.usual_N * result.least / 100 if data.usual_N is not None else None
+
+
+def _said(desk: Desk, found: Probe, result: LeastPressure | None, too_few: str) -> tuple[str, str]:
+    """The result in one sentence, and how it lies to the last one that compares."""
+    if result is None:
+        return f"Nothing can be told yet: {too_few}.", ""
+    sentence = f"{result.wasted:.0f} % of your press was not needed."
+    if (least := _least_newtons(found.data, result)) is not None:
+        sentence += f" The least that spoke was {least:.1f} N."
+    before = [p for p in probes.alike(desk, found) if p.uid != found.uid and (p.day, p.uid) < (found.day, found.uid)]
+    earlier = [(p.day, r) for p in before if (r := _result(_answers(p.data))[0])]
+    if not earlier:
+        return sentence, "The first of its kind: the next one will have something to lie beside."
+    day, last = earlier[-1]
+    change = result.wasted - last.wasted
+    least_told = max(result.smallest_change, last.smallest_change)
+    if abs(change) < least_told:
+        return sentence, (
+            f"{last.wasted:.0f} % on {day_words(day)}: too near to tell apart (from {least_told:.0f} of 100 on)."
+        )
+    way = "less" if change < 0 else "more"
+    return sentence, f"{abs(change):.0f} of 100 {way} than on {day_words(day)}, more than chance ({least_told:.0f})."
+
+
+def latest(desk: Desk) -> list[tuple[Probe, LeastPressure]]:
+    """Return the newest result of each thing searched for, newest first."""
+    newest: dict[tuple[str, About], tuple[Probe, LeastPressure]] = {}
+    for each in probes.of_kind(desk, KIND):
+        if result := _result(_answers(each.data))[0]:
+            newest[each.data.task, each.about] = (each, result)
+    return sorted(newest.values(), key=lambda found: found[0].day, reverse=True)
+
+
+def history(desk: Desk, wanted: Probe) -> list[tuple[date, float]]:
+    """Return what was not needed (%) in every search that compares with `wanted`, oldest first."""
+    return [(p.day, r.wasted) for p in probes.alike(desk, wanted) if (r := _result(_answers(p.data))[0])]
+
+
+def still_high(desk: Desk, instrument: str, first: date) -> LeastPressure | None:
+    """Return the newest search on an instrument since `first` while it is at or above what asks for light notes."""
+    for each, result in latest(desk):
+        if each.about.instrument == instrument and each.day >= first:
+            return result if result.wasted >= HIGH_PCT else None
+    return None

@@ -1,0 +1,436 @@
+"""Posture on a picture: points set on it, angles as they move, limits beside them, earlier ones to compare."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from datetime import date
+from io import BytesIO
+from math import dist
+from pathlib import Path
+
+from chirotend.core.errors import MethodError
+from chirotend.core.measure.angles import (
+    PICTURE_ERROR_DEG,
+    TURN_MAX_DEG,
+    Point,
+    TimeAtAngle,
+    camera_turn,
+    time_at_angle,
+)
+from chirotend.core.measure.limits import beside, is_tracking_error, iso11226
+from chirotend.core.measure.pictured import View, pictured
+from chirotend.core.measure.rula import VERSION, Asked, scored
+from chirotend.drawing.posed import bent, beside_line, figure, leaning
+from chirotend.drawing.series_days import small_series
+from chirotend.drawing.shapes import Shape
+from chirotend.formats import picture
+from chirotend.formats.cells import UnreadableFile
+from chirotend.formats.probe_data import Posture as Data
+from chirotend.library.probes import Template, TemplateAngle, templates
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.kit import own_library
+from chirotend.services.technique import probes
+from chirotend.services.technique.lines import Line
+from chirotend.services.technique.probes import About, File, Probe
+from chirotend.services.words import day_words
+from chirotend.store.models import MeasurementRow
+
+KIND, METHOD = "posture", "angle."
+FRAMES_MAX = 40
+#: what one picture cannot show, as it is asked for a grade; the names are those of `rula.Asked`
+QUESTIONS = {
+    "shoulder_raised": "Shoulder raised?",
+    "arm_out": "Upper arm out to the side?",
+    "arm_supported": "Arm resting on something?",
+    "across_middle": "Hand across the middle of the body, or far out?",
+    "wrist_sideways": "Wrist bent to the thumb or the little finger?",
+    "forearm_near_end": "Forearm turned nearly as far as it goes?",
+    "neck_turned": "Head turned?",
+    "neck_tilted": "Head tilted to one side?",
+    "trunk_turned": "Trunk turned?",
+    "trunk_tilted": "Trunk tilted to one side?",
+    "legs_uneven": "Feet not both well on the floor?",
+    "held_or_repeated": "Held for a minute, or repeated more than 4 times a minute?",
+}
+LEVELS = {
+    1: "this rule would leave it",
+    2: "this rule would look again at it",
+    3: "this rule would look soon",
+    4: "this rule would look now",
+}
+
+
+@dataclass(frozen=True)
+class Choice:
+    """What the form offers: templates of an instrument of hers, and what was looked at last."""
+
+    templates: tuple[Template, ...]
+    last: Probe | None
+    instrument: str
+
+
+@dataclass(frozen=True)
+class Angle:
+    """An angle as it is shown: whole degrees with their direction, how it lies beside the limit; "" = there is none."""
+
+    id: str
+    name: str
+    value: float | None
+    words: str
+    limit: str
+    problem: str
+    earlier: str
+
+
+@dataclass(frozen=True)
+class Page:
+    """A picture with its points: what is drawn over it, the angles, the grade, the clip it belongs to."""
+
+    probe: Probe
+    template: Template
+    handles: tuple[tuple[str, str, float, float], ...]
+    shapes: tuple[Shape, ...]
+    angles: tuple[Angle, ...]
+    refused: str
+    grade: str
+    asked: Mapping[str, str]
+    clip: tuple[tuple[str, float, bool], ...]
+    times: tuple[tuple[str, TimeAtAngle, float], ...]
+    earlier: tuple[tuple[str, str], ...]
+    ghost: Probe | None
+    sentence: str
+    next: str
+
+
+def choice(desk: Desk, instrument: str = "") -> Choice:
+    """Return what can be looked at on an instrument of hers (her first without one)."""
+    own = desk.player.instruments
+    chosen = instrument if instrument in own_library.instruments(desk) else own[0] if own else ""
+    known = own_library.instruments(desk).get(chosen)
+    fit = tuple(t for t in templates().values() if known is None or t.fits(known.family))
+    before = [p for p in probes.of_kind(desk, KIND) if p.about.instrument == chosen]
+    return Choice(fit, before[-1] if before else None, chosen)
+
+
+def begin(desk: Desk, folder: Path, typed: Mapping[str, str], file: bytes) -> str:
+    """Keep a picture, made again without what the camera wrote into it, with its points where the last one had them."""
+    template = templates().get(typed.get("template", ""))
+    if template is None:
+        raise Refused("template", "Say what the picture shows: choose one of the list.")
+    hand = template.hand or typed.get("hand", "")
+    if template.needs_hand and hand not in ("left", "right"):
+        raise Refused("hand", "Say which arm is towards the camera.")
+    facing = typed.get("facing", "right") or "right"
+    if facing not in ("left", "right"):
+        raise Refused("facing", "Say which way you face in the picture.")
+    about = replace(probes.about_of(desk, {**typed, "hand": hand}), what=template.name)
+    clip, at_s = typed.get("clip", "")[:64], _seconds(typed.get("at_s", ""))
+    if clip and len(_frames(desk, clip, desk.today)) >= FRAMES_MAX:
+        raise Refused("picture", f"A clip has up to {FRAMES_MAX} frames.")
+    try:
+        made = picture.made_again(file)
+    except UnreadableFile as error:
+        raise Refused("picture", str(error)) from error
+    data = Data(
+        template=template.id,
+        width=made.width,
+        height=made.height,
+        facing=facing,
+        mirrored=typed.get("mirrored") == "yes",
+        points=_first_points(desk, template, about, clip, facing),
+        clip=clip,
+        at_s=at_s,
+    )
+    name, size, _ = probes.store(desk, folder, "picture", BytesIO(made.jpeg), picture.BYTES_MAX)
+    return probes.begin_with_file(desk, KIND, about, data, File(name, size, "image/jpeg"))
+
+
+def _seconds(text: str) -> float | None:
+    try:
+        return max(0.0, min(86_400.0, float(text))) if text else None
+    except ValueError as error:
+        raise Refused("at_s", "The second of a frame is a number.") from error
+
+
+def _first_points(desk: Desk, template: Template, about: About, clip: str, facing: str) -> dict[str, Point]:
+    """Where points begin: as in the clip's last frame, else her last picture of this kind, else the template's."""
+    before = _frames(desk, clip, desk.today) if clip else [p for p in probes.of_kind(desk, KIND) if p.about == about]
+    same = [p for p in before if p.data.template == template.id and p.data.facing == facing]
+    if same:
+        return dict(same[-1].data.points)
+    turned = template.hand == "" and facing == "left"
+    return {p.id: (1 - p.at[0] if turned else p.at[0], p.at[1]) for p in template.points}
+
+
+def _frames(desk: Desk, clip: str, day: date) -> list[Probe]:
+    """The frames of a clip that was taken on a day, in their order."""
+    found = [p for p in probes.every(desk, KIND, day) if p.data.clip == clip]
+    return sorted(found, key=lambda p: p.data.at_s or 0.0)
+
+
+def page(desk: Desk, uid: str, typed: Mapping[str, str] | None = None, ghost: str = "") -> Page:
+    """Return a picture with its points; `typed` = points and answers as they are on the screen now."""
+    found = probes.probe(desk, uid, KIND)
+    template = templates()[found.data.template]
+    data = _with(found.data, template, typed) if typed else found.data
+    values, problems = _angles(template, data, found.about.hand)
+    refused = _turned(template, data)
+    shown = tuple(_shown(desk, found, a, values.get(a.id), problems.get(a.id, "")) for a in template.angle)
+    earlier = [p for p in probes.alike(desk, found) if p.uid != uid and p.data.clip == ""]
+    chosen = next((p for p in earlier if p.uid == ghost), None)
+    clip = _frames(desk, data.clip, found.day) if data.clip else []
+    return Page(
+        replace(found, data=data),
+        template,
+        tuple((p.id, p.name, *data.points[p.id]) for p in template.points),
+        (*_ghost(template, data, chosen), *_drawn(template, data, values)),
+        shown,
+        refused,
+        "" if refused else _grade(template, data, values),
+        QUESTIONS if template.grade else {},
+        tuple((p.uid, p.data.at_s or 0.0, p.done) for p in clip),
+        _times(template, clip, found.about.hand) if len(clip) > 1 else (),
+        tuple((p.uid, day_words(p.day)) for p in reversed(earlier)),
+        chosen,
+        *_said(shown, refused),
+    )
+
+
+def _with(data: Data, template: Template, typed: Mapping[str, str]) -> Data:
+    points = dict(data.points)
+    for point in template.points:
+        x, y = typed.get(f"{point.id}.x", ""), typed.get(f"{point.id}.y", "")
+        if x or y:
+            points[point.id] = (_share(point.name, x), _share(point.name, y))
+    asked = {name: name in typed for name in QUESTIONS} if "asked" in typed else data.asked
+    return data.model_copy(update={"points": points, "asked": asked})
+
+
+def _share(name: str, text: str) -> float:
+    try:
+        value = float(text.replace(",", ".")) / 100
+    except ValueError:
+        value = -1.0
+    if not -0.5 <= value <= 1.5:
+        raise Refused("points", f"The {name} lies at a share of the picture: a number from 0 to 100, both ways.")
+    return value
+
+
+def _pixels(data: Data) -> dict[str, Point]:
+    return {name: (x * data.width, y * data.height) for name, (x, y) in data.points.items()}
+
+
+def _angles(template: Template, data: Data, hand: str) -> tuple[dict[str, float], dict[str, str]]:
+    at, view = _pixels(data), View(data.facing, hand, data.mirrored)
+    values, problems = {}, {}
+    for angle in template.angle:
+        try:
+            value = pictured(angle.formula, [at[p] for p in angle.points], view)
+            if angle.range and is_tracking_error(*angle.range, abs(value)):
+                problems[angle.id] = "further than a joint goes: a point must be in the wrong place"
+            else:
+                values[angle.id] = value
+        except MethodError as error:
+            problems[angle.id] = str(error).partition(": ")[2]
+    return values, problems
+
+
+def _turned(template: Template, data: Data) -> str:
+    """Why this picture is not graded: the camera was turned too far; "" = it was not."""
+    if not template.turn:
+        return ""
+    at = _pixels(data)
+    try:
+        turn = camera_turn(*(at[p] for p in template.turn))
+    except MethodError:
+        return ""
+    if turn <= TURN_MAX_DEG:
+        return ""
+    return (
+        f"The shoulders look {turn:.0f}° turned: beyond {TURN_MAX_DEG:.0f}° a picture shows too little to be kept. "
+        "Turn the camera square to your side, or move the far shoulder’s point."
+    )
+
+
+def _shown(desk: Desk, found: Probe, angle: TemplateAngle, value: float | None, problem: str) -> Angle:
+    if value is None:
+        return Angle(angle.id, angle.name, None, "", "", problem, "")
+    way = angle.plus if value >= 0 or not angle.minus else angle.minus
+    return Angle(angle.id, angle.name, value, way, _beside(angle, value), "", _earlier(desk, found, angle, value))
+
+
+def _beside(angle: TemplateAngle, value: float) -> str:
+    limit = angle.limit
+    edge = None if limit is None else limit.plus if value >= 0 else limit.minus
+    if limit is None or edge is None:
+        return ""
+    words = f"{beside(abs(value), edge)} {edge:g}°, published ({limit.name})"
+    segments = {"head_forward": "head", "trunk_forward": "trunk", "arm_raised": "upper_arm"}
+    segment = segments.get(angle.id)
+    if segment and value > edge and (hold := iso11226(segment, value).max_hold_min) is not None:
+        words += f"; that rule would hold it {hold:.1f} min"
+    return words
+
+
+def _earlier(desk: Desk, found: Probe, angle: TemplateAngle, value: float) -> str:
+    """How it lies to the last picture that compares; one picture can be 5° out, so less than that is no change."""
+    rows = [r for r in _history(desk, found, angle.id) if r.probe != found.uid]
+    if not rows:
+        return ""
+    last, change = rows[-1], value - rows[-1].value
+    if abs(change) <= PICTURE_ERROR_DEG:
+        return f"as on {day_words(last.day)}, within {PICTURE_ERROR_DEG:.0f}°"
+    return f"{abs(change):.0f}° {'more' if change > 0 else 'less'} than on {day_words(last.day)}"
+
+
+def _history(desk: Desk, found: Probe, angle: str) -> list[MeasurementRow]:
+    rows = desk.store.shelf(MeasurementRow).all(
+        MeasurementRow.method == METHOD + angle,
+        MeasurementRow.instrument == found.about.instrument,
+        MeasurementRow.hand == found.about.hand,
+        MeasurementRow.what == found.about.what,
+        order=(MeasurementRow.day, MeasurementRow.at_utc),
+    )
+    return [r for r in rows if r.day <= found.day]
+
+
+def _drawn(template: Template, data: Data, values: Mapping[str, float]) -> list[Shape]:
+    at, size = _pixels(data), float(max(data.width, data.height))
+    shapes = figure(at, template.lines)
+    for angle in template.angle:
+        if angle.id not in values:
+            continue
+        points, text = [at[p] for p in angle.points], f"{abs(values[angle.id]):.0f}°"
+        if angle.formula in ("lean", "raised"):
+            shapes += leaning(points[0], points[1], text, size, down=angle.formula == "raised")
+        elif angle.formula in ("bend", "back", "towards", "sideways"):
+            shapes += bent(points[0], points[1], points[2], text, size)
+        else:
+            shapes += beside_line(points[-2], points[-1], text, size)
+    return shapes
+
+
+def _ghost(template: Template, data: Data, earlier: Probe | None) -> list[Shape]:
+    """An earlier figure laid over this one: same size and place, by the two points that lie furthest apart now."""
+    if earlier is None:
+        return []
+    now = _pixels(data)
+    then = {n: (x * earlier.data.width, y * earlier.data.height) for n, (x, y) in earlier.data.points.items()}
+    names = [n for n in now if n in then]
+    a, b = max(((p, q) for p in names for q in names if p < q), key=lambda pq: dist(now[pq[0]], now[pq[1]]))
+    was = dist(then[a], then[b])
+    scale = dist(now[a], now[b]) / was if was else 1.0
+    moved = {
+        n: (now[a][0] + (x - then[a][0]) * scale, now[a][1] + (y - then[a][1]) * scale) for n, (x, y) in then.items()
+    }
+    return figure(moved, template.lines, ghost=True)
+
+
+def _grade(template: Template, data: Data, values: Mapping[str, float]) -> str:
+    needed = ("arm_raised", "elbow_bend", "wrist_extension", "head_forward", "trunk_forward")
+    if not template.grade or any(n not in values for n in needed):
+        return ""
+    asked = Asked(**{k: v for k, v in data.asked.items() if k in QUESTIONS})
+    arm, elbow, wrist, head, trunk = (values[n] for n in needed)
+    found = scored(arm, max(0.0, elbow), wrist, head - trunk, trunk, asked)
+    return f"{found.grand} of 7 (RULA, {VERSION}): {LEVELS[found.action_level]}."
+
+
+def _times(template: Template, clip: list[Probe], hand: str) -> tuple[tuple[str, TimeAtAngle, float], ...]:
+    """How much of a clip lies past each limit, over the frames whose points were set."""
+    found = []
+    for angle in template.angle:
+        edge = angle.limit.plus if angle.limit else None
+        values = [v for p in clip if p.done and (v := _angles(template, p.data, hand)[0].get(angle.id)) is not None]
+        if edge is not None and len(values) > 1:
+            found.append((angle.name, time_at_angle(values, edge), edge))
+    return tuple(found)
+
+
+def _said(shown: tuple[Angle, ...], refused: str) -> tuple[str, str]:
+    if refused:
+        return "This picture is not kept as a measure.", refused
+    known = [a for a in shown if a.value is not None]
+    if not known:
+        return "No angle yet: set the points.", "Drag each point to its place, or choose it and use the arrow keys."
+    past = [a for a in known if a.limit.startswith("past")] or [a for a in known if a.limit.startswith("near")]
+    if not past:
+        return "Nothing here lies near or past a published angle.", "Keep the picture: the next one will lie beside it."
+    most = past[0]
+    return (
+        f"{most.name} {abs(most.value or 0):.0f}° {most.words}: {most.limit.partition(',')[0]}.",
+        "Change one thing (rest, strap, chair, stand), then take the same picture again within a week.",
+    )
+
+
+def set_points(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
+    """Keep the points with the angles they make; `Refused` while the camera was turned too far."""
+    found = probes.probe(desk, uid, KIND)
+    template = templates()[found.data.template]
+    data = _with(found.data, template, typed)
+    if refused := _turned(template, data):
+        raise Refused("points", refused)
+    values, _ = _angles(template, data, found.about.hand)
+    if not values:
+        raise Refused("points", "No angle can be made of these points: two of them lie on one another.")
+    probes.finish(desk, uid, data, {METHOD + k: max(-180.0, min(180.0, v)) for k, v in values.items()})
+
+
+def next_frame(desk: Desk, uid: str) -> str:
+    """Return the next frame of the clip that waits for its points; this one again when none does."""
+    found = probes.probe(desk, uid, KIND)
+    waiting = [p.uid for p in (_frames(desk, found.data.clip, found.day) if found.data.clip else []) if not p.done]
+    return waiting[0] if waiting else uid
+
+
+def picture_of(desk: Desk, folder: Path, uid: str) -> Path:
+    """Return the file of a picture of hers; `NotThere` for anything else."""
+    path, media = probes.file_of(desk, folder, uid)
+    if media != "image/jpeg":
+        raise NotThere(uid)
+    return path
+
+
+def line(desk: Desk) -> Line:
+    """Return the posture line of the bench: the wrist of the newest picture, else its first angle."""
+    done = probes.of_kind(desk, KIND)
+    if not done:
+        return Line(
+            KIND,
+            "Posture from a picture",
+            None,
+            "",
+            "",
+            None,
+            "One picture from the side, nine points: wrist, head and trunk in degrees.",
+            "New picture",
+            "technique.pictures",
+        )
+    last = done[-1]
+    template = templates()[last.data.template]
+    values, _ = _angles(template, last.data, last.about.hand)
+    wanted = next((a for a in template.angle if a.id == "wrist_extension" and a.id in values), None)
+    wanted = wanted or next((a for a in template.angle if a.id in values), template.angle[0])
+    value = values.get(wanted.id, 0.0)
+    shown = _shown(desk, last, wanted, value, "")
+    rows = _history(desk, last, wanted.id)
+    edge = wanted.limit.plus if wanted.limit and value >= 0 else None
+    side = f"{last.about.hand} " if wanted.of_hand and last.about.hand else ""
+    trend = _trend([r.value for r in rows])
+    return Line(
+        KIND,
+        "Posture from a picture",
+        last.day,
+        f"{abs(value):.0f}°",
+        f"{side}{wanted.name.lower()}, {shown.words}",
+        small_series([(r.day, r.value) for r in rows][-12:], edge),
+        f"{trend}One picture can be {PICTURE_ERROR_DEG:.0f}° out.",
+        "New picture",
+        "technique.pictures",
+    )
+
+
+def _trend(values: list[float]) -> str:
+    if len(values) < 2 or abs(values[-1] - values[0]) <= PICTURE_ERROR_DEG:
+        return ""
+    change = values[-1] - values[0]
+    return f"{abs(change):.0f} degrees {'more' if change > 0 else 'less'} than at first. "

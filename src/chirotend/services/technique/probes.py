@@ -1,0 +1,234 @@
+"""Probes as they are kept: begun, finished with their values, read back, deleted. A value names its probe."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date
+from pathlib import Path
+from typing import IO, Any
+from uuid import uuid4
+
+from pydantic import ValidationError
+
+from chirotend.core.errors import MethodError
+from chirotend.core.record.shape import NAME_MAX
+from chirotend.core.record.words import PROBE_KINDS
+from chirotend.formats.probe_data import Data, probe_data
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.kit import own_library
+from chirotend.services.play.takes import check_room
+from chirotend.services.record import corrections, measured
+from chirotend.store import blobs
+from chirotend.store.models import MeasurementRow, ProbeRow
+
+HANDS = ("", "left", "right")
+OPEN, DONE = "open", "done"
+
+
+@dataclass(frozen=True)
+class About:
+    """What a probe is about: the instrument, the hand ("" = both or neither), what is played, what on or with."""
+
+    instrument: str = ""
+    hand: str = ""
+    what: str = ""
+    kit: str = ""
+
+
+@dataclass(frozen=True)
+class Probe:
+    """A probe, read back: its row's words, and its data as its kind has it."""
+
+    uid: str
+    day: date
+    kind: str
+    about: About
+    state: str
+    data: Any
+    blob: str
+    media: str
+
+    @property
+    def done(self) -> bool:
+        return self.state == DONE
+
+
+def about_of(desk: Desk, typed: Mapping[str, str]) -> About:
+    """Return what a form says a probe is about; `Refused` at the field that cannot be."""
+    hand, instrument = typed.get("hand", ""), typed.get("instrument", "")
+    if hand not in HANDS:
+        raise Refused("hand", "Say left, right, or neither.")
+    if instrument and instrument not in own_library.instruments(desk):
+        raise Refused("instrument", "Choose one of your instruments.")
+    found = About(instrument, hand, typed.get("what", "").strip(), typed.get("kit", "").strip())
+    for name in ("what", "kit"):
+        if len(getattr(found, name)) > NAME_MAX:
+            raise Refused(name, f"At most {NAME_MAX} characters.")
+    return found
+
+
+def begin(desk: Desk, kind: str, about: About, data: Data) -> str:
+    """Begin a probe; returns its id."""
+    return _put(desk, uuid4().hex, kind, about, OPEN, data)
+
+
+@dataclass(frozen=True)
+class File:
+    """A file as it lies in the folder: its name (SHA-256), its size, its kind."""
+
+    name: str
+    size: int
+    media: str
+
+
+def begin_with_file(desk: Desk, kind: str, about: About, data: Data, file: File) -> str:
+    """Begin a probe that keeps a picture, a sound or a trace."""
+    return _put(desk, uuid4().hex, kind, about, OPEN, data, blob=file.name, media=file.media, bytes=file.size)
+
+
+def store(desk: Desk, folder: Path, field: str, stream: IO[bytes], most: int) -> tuple[str, int, bytes]:
+    """Keep what `stream` holds; returns its name, size and first bytes. `Refused` at `field` when it is empty, over
+    `most`, or more than she may keep: then nothing of it stays."""
+    kept = blobs.put_stream(folder, stream, most)
+    if kept is None:
+        raise Refused(
+            field, f"This file is larger than {most // 2**20} MB, the most that is taken here. Cut it into parts."
+        )
+    name, size = kept
+    with (folder / name).open("rb") as file:
+        head = file.read(256)
+    try:
+        check_room(desk, field, size)
+        if not size:
+            raise Refused(field, "This file is empty. Choose another one.")
+    except Refused:
+        drop_file(desk, folder, name)
+        raise
+    return name, size, head
+
+
+def drop_file(desk: Desk, folder: Path, name: str) -> None:
+    """Delete a file that nothing names."""
+    blobs.drop(desk.db, folder, [name])
+
+
+def change_file(desk: Desk, uid: str, file: File | None) -> None:
+    """Put another file in the place of a probe's; None = it keeps none."""
+    row = _row(desk, uid)
+    row.blob, row.bytes, row.media = (file.name, file.size, file.media) if file else ("", 0, "")
+    desk.db.flush()
+
+
+def _put(desk: Desk, uid: str, kind: str, about: About, state: str, data: Data, **file: Any) -> str:
+    corrections.put_row(
+        desk,
+        "probe",
+        {
+            "uid": uid,
+            "day": desk.today,
+            "at_utc": desk.now,
+            "kind": kind,
+            "instrument": about.instrument,
+            "hand": about.hand,
+            "what": about.what,
+            "kit": about.kit,
+            "state": state,
+            "data": data.model_dump(mode="json"),
+            "blob": "",
+            "media": "",
+            "bytes": 0,
+            **file,
+        },
+    )
+    return uid
+
+
+def change(desk: Desk, uid: str, data: Data, state: str = OPEN) -> None:
+    """Put new data in the place of a probe's; what was worked out of it before is for the caller to keep again."""
+    corrections.change_row(desk, "probe", _row(desk, uid), data=data.model_dump(mode="json"), state=state)
+
+
+def finish(desk: Desk, uid: str, data: Data, values: Mapping[str, float]) -> None:
+    """End a probe and keep what was measured, by method; a method it had before and has no more goes."""
+    row = _row(desk, uid)
+    with corrections.as_one(desk):
+        change(desk, uid, data, DONE)
+        for old in values_of(desk, uid):
+            if old.method not in values:
+                corrections.delete(desk, "measurement", old.uid)
+        for method, value in values.items():
+            try:
+                measured.keep(desk, method, value, row.hand, row.instrument, f"{uid[:20]}.{method}"[:64], row.what, uid)
+            except MethodError as error:
+                raise Refused("value", f"{error}. Nothing of it was kept.") from error
+
+
+def _row(desk: Desk, uid: str) -> ProbeRow:
+    row = desk.store.shelf(ProbeRow).get(uid)
+    if row is None:
+        raise NotThere(uid)
+    return row
+
+
+def probe(desk: Desk, uid: str, kind: str) -> Probe:
+    """Return a probe of hers of that kind; `NotThere` when there is none."""
+    found = _read(_row(desk, uid))
+    if found.kind != kind:
+        raise NotThere(uid)
+    return found
+
+
+def _read(row: ProbeRow) -> Probe:
+    try:
+        data = probe_data(row.kind, row.data)
+    except ValidationError as error:
+        raise NotThere(row.uid) from error
+    about = About(row.instrument, row.hand, row.what, row.kit)
+    return Probe(row.uid, row.day, row.kind, about, row.state, data, row.blob, row.media)
+
+
+def of_kind(desk: Desk, kind: str, first: date | None = None) -> list[Probe]:
+    """Return her finished probes of a kind from `first` on (None = all), oldest first."""
+    if kind not in PROBE_KINDS:
+        raise NotThere(kind)
+    wanted = [ProbeRow.kind == kind, ProbeRow.state == DONE]
+    if first is not None:
+        wanted.append(ProbeRow.day >= first)
+    rows = desk.store.shelf(ProbeRow).all(*wanted, order=(ProbeRow.day, ProbeRow.at_utc))
+    return [_read(row) for row in rows]
+
+
+def every(desk: Desk, kind: str, day: date) -> list[Probe]:
+    """Return the probes of a kind that were begun on a day, done or not, oldest first."""
+    rows = desk.store.shelf(ProbeRow).all(ProbeRow.kind == kind, ProbeRow.day == day, order=(ProbeRow.at_utc,))
+    return [_read(row) for row in rows]
+
+
+def alike(desk: Desk, wanted: Probe) -> list[Probe]:
+    """Return the finished probes that compare with `wanted` (same kind, instrument, hand, what and kit), oldest first.
+
+    A value with another reed, stick or kit is joined to none with this one.
+    """
+    return [p for p in of_kind(desk, wanted.kind) if p.about == wanted.about]
+
+
+def values_of(desk: Desk, uid: str) -> list[MeasurementRow]:
+    """Return what was measured by a probe."""
+    return desk.store.shelf(MeasurementRow).all(MeasurementRow.probe == uid)
+
+
+def delete(desk: Desk, uid: str) -> None:
+    """Delete a probe with its values, as one deed; its file goes once it cannot be undone any more."""
+    _row(desk, uid)
+    with corrections.as_one(desk):
+        corrections.delete(desk, "probe", uid)
+        for value in values_of(desk, uid):
+            corrections.delete(desk, "measurement", value.uid)
+
+
+def file_of(desk: Desk, folder: Path, uid: str) -> tuple[Path, str]:
+    """Return the file of a probe and its kind; `NotThere` without one."""
+    row = _row(desk, uid)
+    path = blobs.path_of(folder, row.blob) if row.blob else None
+    if path is None:
+        raise NotThere(uid)
+    return path, row.media

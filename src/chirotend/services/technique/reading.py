@@ -1,0 +1,66 @@
+"""Reading what a probe was brought: at once when it is small, as a job with progress and cancel when it is long."""
+
+from collections.abc import Callable
+from pathlib import Path
+from uuid import uuid4
+
+from chirotend.formats.cells import UnreadableFile
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.technique import evenness, probes, traces
+from chirotend.store import jobs
+from chirotend.store.models import JobRow, ProbeRow
+
+#: a file up to this size is read while she waits: a second or two
+AT_ONCE_BYTES = 12 * 1024 * 1024
+#: by kind of probe: how its file is read, and the field of the form it came by
+READERS: dict[str, Callable[[Desk, Path, str, Callable[[float], None]], None]] = {
+    evenness.KIND: evenness.listen,
+    traces.KIND: traces.read,
+}
+FIELDS = {evenness.KIND: "sound", traces.KIND: "trace"}
+
+
+def read(desk: Desk, folder: Path, kind: str, uid: str, step: Callable[[float], None]) -> None:
+    """Read the file of a probe; `UnreadableFile` says what is wrong with it."""
+    READERS[kind](desk, folder, uid, step)
+
+
+def begin(desk: Desk, folder: Path, kind: str, uid: str) -> str:
+    """Read the file of a probe at once (returns ""), or queue a job for it (returns its id).
+
+    `Refused` when it cannot be read: then nothing of the probe stays.
+    """
+    row = desk.store.shelf(ProbeRow).get(uid)
+    if row is None:
+        raise NotThere(uid)
+    if row.bytes > AT_ONCE_BYTES:
+        job = uuid4().hex
+        values = {"uid": job, "kind": kind, "state": "waiting", "cancel": False, "result": {"probe": uid}}
+        desk.store.add_rows(JobRow, [{**values, "created_utc": desk.now}])
+        return job
+    name = row.blob
+    try:
+        read(desk, folder, kind, uid, lambda share: None)
+    except UnreadableFile as error:
+        desk.store.shelf(ProbeRow).drop(uid)
+        probes.drop_file(desk, folder, name)
+        raise Refused(FIELDS[kind], str(error)) from error
+    return ""
+
+
+def job_of(desk: Desk, uid: str) -> JobRow:
+    """Return a job of hers that reads a probe's file; `NotThere` for any other."""
+    row = jobs.job(desk.db, desk.player.id, uid)
+    if row is None or row.kind not in READERS:
+        raise NotThere(uid)
+    return row
+
+
+def cancel(desk: Desk, uid: str) -> None:
+    """Stop a job and take back what was brought for it."""
+    row = job_of(desk, uid)
+    if row.state == "waiting":
+        row.state = "cancelled"
+    row.cancel = True
+    if row.state != "done":
+        probes.delete(desk, str(row.result["probe"]))

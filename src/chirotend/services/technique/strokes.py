@@ -1,0 +1,209 @@
+"""Strokes: how hard each one is, by stick and by way to strike; which stick spares the hand at equal loudness."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import IO
+
+from chirotend.core.errors import MethodError
+from chirotend.core.fit.sticks import N_PER_LBF
+from chirotend.core.measure.strokes import StrokeSet, at_equal_loudness, stroke_set, strokes
+from chirotend.drawing.measured import Picture
+from chirotend.drawing.strokes import small_strokes, strokes_picture
+from chirotend.formats import trace
+from chirotend.formats.cells import UnreadableFile
+from chirotend.formats.probe_data import Strokes as Data
+from chirotend.services.desk import Desk, Refused
+from chirotend.services.technique import probes
+from chirotend.services.technique.lines import Line
+from chirotend.services.technique.probes import Probe
+
+KIND, MIDDLE = "strokes", "stroke.middle"
+BYTES_MAX, PEAK_MAX_N = 200 * 1024 * 1024, 2_000.0
+UNITS = {"N": 1.0, "lbf": N_PER_LBF, "kg": 9.80665}
+WAYS = ("free", "choked")
+
+
+@dataclass(frozen=True)
+class Row:
+    """One set of strokes as the page shows it."""
+
+    probe: Probe
+    set: StrokeSet
+    name: str
+
+
+@dataclass(frozen=True)
+class Page:
+    """The sets of one hand on one instrument, newest first; at equal loudness by name; a sentence, a thing to try."""
+
+    rows: tuple[Row, ...]
+    equal: tuple[tuple[str, float], ...]
+    picture: Picture | None
+    sentence: str
+    next: str
+
+
+def begin(desk: Desk, folder: Path, typed: Mapping[str, str], stream: IO[bytes] | None, file_name: str) -> str:
+    """Keep a set of strokes: typed peaks, or found in a force trace. `Refused` at the field that cannot be."""
+    stick = typed.get("stick", "").strip()
+    if not stick or len(stick) > 80:
+        raise Refused("stick", "Name the stick, key or mallet, in up to 80 characters.")
+    way = typed.get("way", "")
+    if way not in ("", *WAYS):
+        raise Refused("way", "Say whether the rebound was free or choked, or leave it open.")
+    about = replace(probes.about_of(desk, typed), what=stick)
+    peaks, levels = _from_file(desk, folder, stream) if stream is not None else _typed(typed)
+    data = Data(stick=stick, way=way, peaks_N=peaks, levels=levels, source=file_name[:80])
+    try:
+        found = stroke_set(peaks)
+    except MethodError as error:
+        raise Refused("peaks", f"{str(error).partition(': ')[2]}.") from error
+    uid = probes.begin(desk, KIND, about, data)
+    probes.finish(desk, uid, data, {MIDDLE: found.middle_N})
+    return uid
+
+
+def _typed(typed: Mapping[str, str]) -> tuple[list[float], list[float]]:
+    unit = typed.get("unit", "N")
+    if unit not in UNITS:
+        raise Refused("unit", f"A force here is in {', '.join(UNITS)}.")
+    peaks = [v * UNITS[unit] for v in _numbers(typed, "peaks", "20 31.5 28")]
+    if len(peaks) < 3:
+        raise Refused(
+            "peaks", "Type the peak of at least 3 strokes, with spaces between, or bring a trace of a force pad."
+        )
+    if max(peaks) > PEAK_MAX_N or min(peaks) < 0:
+        raise Refused("peaks", f"A stroke of {max(peaks):.0f} N is more than a hand does. Is it in another unit?")
+    levels = _numbers(typed, "levels", "-20 -18 -19")
+    if levels and len(levels) != len(peaks):
+        raise Refused("levels", f"{len(levels)} loudnesses for {len(peaks)} strokes: one for each, or none.")
+    if any(not -200 <= v <= 60 for v in levels):
+        raise Refused("levels", "A loudness is in dB, from −200 to 60, all against the same.")
+    return peaks, levels
+
+
+def _numbers(typed: Mapping[str, str], field: str, example: str) -> list[float]:
+    found = []
+    for part in typed.get(field, "").replace(";", " ").split():
+        try:
+            value = float(part.replace("−", "-").rstrip(",").replace(",", "."))
+        except ValueError:
+            value = float("nan")
+        if not abs(value) < 1e9:
+            raise Refused(field, f"“{part[:20]}” is no number. Type numbers with spaces between, such as {example}.")
+        found.append(value)
+    return found
+
+
+def _from_file(desk: Desk, folder: Path, stream: IO[bytes]) -> tuple[list[float], list[float]]:
+    """The peaks in the first channel of a force trace; its unit by its name, newtons without one. It is not kept."""
+    name, _, _ = probes.store(desk, folder, "trace", stream, BYTES_MAX)
+    try:
+        found = trace.read(folder / name)
+        if found.rate_hz is None:
+            raise Refused("trace", "Strokes need a column of time in the table: time (s), force (N).")
+        unit = found.units[0] or "N"
+        if unit not in UNITS:
+            raise Refused("trace", f"A force here is in {', '.join(UNITS)}, not in {unit}.")
+        peaks = [s.peak_N for s in strokes(found.samples[0].astype(float) * UNITS[unit], found.rate_hz)]
+    except (UnreadableFile, MethodError) as error:
+        words = str(error) if isinstance(error, UnreadableFile) else f"{str(error).partition(': ')[2]}."
+        raise Refused("trace", words) from error
+    finally:
+        probes.drop_file(desk, folder, name)
+    if max(peaks) > PEAK_MAX_N:
+        raise Refused("trace", f"A stroke of {max(peaks):.0f} N is more than a hand does. Is it in another unit?")
+    return peaks, []
+
+
+def page(desk: Desk) -> Page:
+    """Return her sets of strokes with what they say together."""
+    done = list(reversed(probes.of_kind(desk, KIND)))[:24]
+    rows = tuple(Row(p, stroke_set(p.data.peaks_N), _name(p)) for p in done)
+    newest: dict[str, Row] = {}
+    for row in rows:
+        if row.probe.about.hand == rows[0].probe.about.hand:
+            newest.setdefault(row.name, row)
+    shown = list(newest.values())[:6]
+    equal = _equal(shown)
+    sentence, following = _said(shown, equal)
+    return Page(
+        rows,
+        equal,
+        strokes_picture([(r.name, r.set.middle_N, r.set.top_N) for r in shown]) if shown else None,
+        sentence,
+        following,
+    )
+
+
+def _name(found: Probe) -> str:
+    return f"{found.data.stick}, {found.data.way}" if found.data.way else found.data.stick
+
+
+def _equal(shown: list[Row]) -> tuple[tuple[str, float], ...]:
+    """The force of each at one loudness, where at least two sets were heard; least first."""
+    heard = {
+        r.name: list(zip(r.probe.data.peaks_N, r.probe.data.levels, strict=True)) for r in shown if r.probe.data.levels
+    }
+    try:
+        found = at_equal_loudness(heard)
+    except MethodError:
+        return ()
+    return tuple(sorted(found.items(), key=lambda each: each[1]))
+
+
+def _said(shown: list[Row], equal: tuple[tuple[str, float], ...]) -> tuple[str, str]:
+    if not shown:
+        return (
+            "No strokes yet.",
+            "Strike eight times freely and eight times stopped, on a pad or a scale that keeps its peak.",
+        )
+    if equal:
+        (name, least), (other, most) = equal[0], equal[-1]
+        return (
+            f"At equal loudness {name} asks {least:.0f} N of the hand, {other} {most:.0f} N.",
+            f"Use {name} for the long pages; measure again after a week.",
+        )
+    ways = {r.probe.data.way: r for r in shown if r.probe.data.stick == shown[0].probe.data.stick}
+    if "free" in ways and "choked" in ways:
+        free, choked = ways["free"].set.middle_N, ways["choked"].set.middle_N
+        return (
+            f"Choked, {shown[0].probe.data.stick} sends {choked:.0f} N into the hand, free {free:.0f} N.",
+            "Let it bounce: the head lifts the stick, not you.",
+        )
+    first = shown[0]
+    return (
+        f"{first.name}: {first.set.middle_N:.1f} N in the middle, {first.set.dose_N:.0f} N in all {first.set.count}.",
+        "Strike the same way with another stick, or stopped, to have something to lie beside.",
+    )
+
+
+def line(desk: Desk) -> Line:
+    """Return the line of strokes of the bench."""
+    done = probes.of_kind(desk, KIND)
+    if not done:
+        return Line(
+            KIND,
+            "Strokes",
+            None,
+            "",
+            "",
+            None,
+            "A pad or a scale that keeps its peak tells how hard a stroke or a key is; typed numbers do.",
+            "Measure",
+            "technique.all_strokes",
+        )
+    last, shown = done[-1], page(desk)
+    found = stroke_set(last.data.peaks_N)
+    return Line(
+        KIND,
+        "Strokes",
+        last.day,
+        f"{found.middle_N:.1f} N",
+        _name(last),
+        small_strokes([(r.name, r.set.middle_N) for r in shown.rows[:4]]),
+        shown.sentence,
+        "Measure",
+        "technique.all_strokes",
+    )

@@ -1,0 +1,345 @@
+"""Traces of sensors: brought, told what each channel is, worked out in % of her strongest effort, looked at closely."""
+
+import re
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import IO
+
+import numpy as np
+
+from chirotend.core.errors import MethodError
+from chirotend.core.fit.sticks import N_PER_LBF
+from chirotend.core.load.industrial.amplitude import LIMITS, Amplitudes, apdf
+from chirotend.core.measure.traces import KINDS, REST_PCT, bursts, envelope, rests, share_of_maximum, uneven_pct
+from chirotend.drawing.measured import Picture
+from chirotend.drawing.trace import let_gos, trace_picture
+from chirotend.formats import trace
+from chirotend.formats.probe_data import Channel, Summary
+from chirotend.formats.probe_data import Trace as Data
+from chirotend.services.desk import Desk, Refused
+from chirotend.services.technique import probes
+from chirotend.services.technique.lines import Line
+from chirotend.services.technique.probes import File, Probe
+from chirotend.services.units import decimal, maybe
+
+KIND = "trace"
+STATIC, MIDDLE, PEAK, LONGEST = "muscle.static.", "muscle.middle.", "muscle.peak.", "trace.longest."
+BYTES_MAX, NPY = 200 * 1024 * 1024, "application/x-npy"
+OVERVIEW = 600
+#: units by kind, and what one of each is in the kind's own unit; EMG has none: its gain is seldom known
+UNITS: dict[str, dict[str, float]] = {
+    "emg": {"µV": 1e-3, "uV": 1e-3, "mV": 1.0, "V": 1e3, "counts": 1.0},
+    "force": {"N": 1.0, "kN": 1e3, "kg": 9.80665, "g": 9.80665e-3, "lbf": N_PER_LBF},
+    "scale": {"N": 1.0, "kg": 9.80665, "g": 9.80665e-3, "lbf": N_PER_LBF},
+    "acceleration": {"g": 9.80665, "m/s²": 1.0, "m/s2": 1.0},
+}
+#: more than a hand can do, by kind, in the kind's own unit: then the unit is asked
+MOST = {"emg": 1e4, "force": 2_000.0, "scale": 2_000.0, "acceleration": 1_000.0}
+NAMES = {"emg": "muscle (EMG)", "force": "force pad", "scale": "scale", "acceleration": "accelerometer"}
+#: without her strongest effort a let-go is this share of the recording's own loud part, %
+OWN_REST_PCT = 10.0
+
+
+@dataclass(frozen=True)
+class Row:
+    """A channel as the page shows it: its summary, where it lies against the limits (none = it has none)."""
+
+    channel: Channel
+    summary: Summary | None
+    zones: tuple[str, ...]
+    of: str
+
+
+@dataclass(frozen=True)
+class Page:
+    """A trace: its channels with what they showed, a picture of a part of it, one sentence and one thing to try."""
+
+    probe: Probe
+    rows: tuple[Row, ...]
+    picture: Picture | None
+    from_s: float
+    to_s: float
+    sentence: str
+    next: str
+    uneven: str
+    notes: tuple[str, ...]
+
+
+def begin(desk: Desk, folder: Path, typed: Mapping[str, str], stream: IO[bytes] | None, file_name: str) -> str:
+    """Keep a file that waits to be read as a trace; returns the probe's id."""
+    about = probes.about_of(desk, typed)
+    if not about.what:
+        about = replace(about, what="in the pit" if not file_name else file_name[:80])
+    if stream is None:
+        raise Refused("trace", "Bring a table (CSV) or an EDF file first.")
+    name, size, _ = probes.store(desk, folder, "trace", stream, BYTES_MAX)
+    return probes.begin_with_file(desk, KIND, about, Data(source=file_name[:80]), File(name, size, "text/csv"))
+
+
+def read(desk: Desk, folder: Path, uid: str, step: Callable[[float], None] = lambda share: None) -> None:
+    """Read the file of a probe as a trace and keep its samples alone; `UnreadableFile` says what is wrong with it."""
+    path, media = probes.file_of(desk, folder, uid)
+    if media == NPY:
+        return
+    step(0.05)
+    found = trace.read(path)
+    step(0.8)
+    part = folder / f"{uid}.part"
+    trace.write(part, found.samples)
+    with part.open("rb") as stream:
+        name, size, _ = probes.store(desk, folder, "trace", stream, 16 * BYTES_MAX)
+    part.unlink()
+    probes.change_file(desk, uid, File(name, size, NPY))
+    seconds = found.samples.shape[1] / found.rate_hz if found.rate_hz else 0.0
+    channels = [_guessed(n, u) for n, u in zip(found.names, found.units, strict=True)]
+    old = probes.probe(desk, uid, KIND).data
+    probes.change(
+        desk, uid, old.model_copy(update={"channels": channels, "rate_hz": found.rate_hz or 0.0, "seconds": seconds})
+    )
+    step(1.0)
+
+
+def _guessed(name: str, unit: str) -> Channel:
+    """What a channel seems to be, by its unit and name; she says what it is."""
+    low = f"{name} {unit}".lower()
+    kinds = [kind for kind, units in UNITS.items() if unit in units]
+    kind = kinds[0] if kinds else "emg"
+    if re.search(r"acc|m/s", low):
+        kind = "acceleration"
+    elif "scale" in low:
+        kind = "scale"
+    elif re.search(r"force|pad|press|\bn\b", low):
+        kind = "force"
+    side = "left" if "left" in low else "right" if "right" in low else ""
+    known = unit if unit in UNITS[kind] else next(iter(UNITS[kind]))
+    return Channel(name=name[:80], kind=kind, unit=known, side=side)
+
+
+def describe(desk: Desk, folder: Path, uid: str, typed: Mapping[str, str]) -> None:
+    """Keep what she says of each channel, and work the trace out by it; `Refused` at the field that cannot be."""
+    found = probes.probe(desk, uid, KIND)
+    samples = trace.kept(probes.file_of(desk, folder, uid)[0])
+    rate = found.data.rate_hz or maybe("rate_hz", "Samples a second", typed.get("rate_hz", ""), 5, 50_000)
+    if not rate:
+        raise Refused("rate_hz", "Say how many samples a second the trace has: it holds no column of time.")
+    channels = [_said(n, c, typed) for n, c in enumerate(found.data.channels)]
+    summaries = []
+    for n, channel in enumerate(channels):
+        values = samples[n].astype(float) * UNITS[channel.kind][channel.unit]
+        most = float(np.nanmax(np.abs(values))) if np.isfinite(values).any() else 0.0
+        if most > MOST[channel.kind]:
+            raise Refused(
+                f"unit-{n}",
+                f"{channel.name}: the largest value would be {most:.3g}, more than a hand does. Is it in another unit?",
+            )
+        try:
+            summaries.append(_summary(values, rate, channel))
+        except MethodError as error:
+            raise Refused(f"kind-{n}", f"{channel.name}: {str(error).partition(': ')[2]}.") from error
+    data = found.data.model_copy(
+        update={
+            "channels": channels,
+            "rate_hz": rate,
+            "seconds": samples.shape[1] / rate,
+            "summaries": summaries,
+        }
+    )
+    probes.finish(desk, uid, data, _values(data, found.about.hand))
+
+
+def _said(n: int, channel: Channel, typed: Mapping[str, str]) -> Channel:
+    kind, unit, side = (typed.get(f"{name}-{n}", getattr(channel, name)) for name in ("kind", "unit", "side"))
+    if kind not in KINDS:
+        raise Refused(f"kind-{n}", f"{channel.name}: say what it is: {', '.join(NAMES.values())}.")
+    if unit not in UNITS[kind]:
+        raise Refused(f"unit-{n}", f"{channel.name}: a {NAMES[kind]} is told in {', '.join(UNITS[kind])}.")
+    if side not in ("", "left", "right"):
+        raise Refused(f"side-{n}", f"{channel.name}: left, right, or neither.")
+    effort = f"{channel.name}, your strongest effort"
+    maximum = maybe(f"maximum-{n}", effort, typed.get(f"maximum-{n}", ""), 0, 1e9, unit)
+    rest = maybe(f"rest-{n}", f"{channel.name}, at rest", typed.get(f"rest-{n}", ""), 0, 1e9, unit) or 0.0
+    if maximum is not None and maximum <= rest:
+        raise Refused(f"maximum-{n}", f"{channel.name}: your strongest effort is more than what it shows at rest.")
+    return Channel(name=channel.name, kind=kind, unit=unit, side=side, maximum=maximum, rest=rest)
+
+
+def _summary(values: np.ndarray, rate: float, channel: Channel) -> Summary:
+    strength = envelope(values, rate, channel.kind)
+    unit = UNITS[channel.kind][channel.unit]
+    if channel.maximum is not None:
+        pct = share_of_maximum(strength, channel.maximum * unit, channel.rest * unit)
+        below = REST_PCT if channel.kind == "emg" else 2.0
+    else:
+        loud = float(np.nanpercentile(strength, 95))
+        pct = 100 * strength / loud if loud > 0 else strength * 0
+        below = OWN_REST_PCT
+    known = pct[np.isfinite(pct)]
+    spread = apdf(known)
+    gaps = rests(pct, rate, below)
+    try:
+        found = len(bursts(pct, rate))
+    except MethodError:
+        found = 0  # nothing moves: there are none
+    edges = np.linspace(0, len(pct), min(OVERVIEW, len(pct)) + 1).astype(int)[:-1]
+    whole = np.nan_to_num(pct, nan=0.0)
+    return Summary(
+        p10=spread.p10,
+        p50=spread.p50,
+        p90=spread.p90,
+        bursts=found,
+        gaps_a_minute=gaps.a_minute,
+        gaps_pct=gaps.share_pct,
+        longest_s=gaps.longest_without_s,
+        low=[round(float(v), 2) for v in np.minimum.reduceat(whole, edges)],
+        high=[round(float(v), 2) for v in np.maximum.reduceat(whole, edges)],
+    )
+
+
+def _values(data: Data, hand: str) -> dict[str, float]:
+    """What is kept of a trace: a muscle's amplitudes only against her strongest effort; by the channel's side."""
+    values: dict[str, float] = {}
+    for channel, found in zip(data.channels, data.summaries, strict=True):
+        if channel.side not in ("", hand) and hand:
+            continue
+        key = re.sub(r"[^a-z0-9]+", "_", channel.name.lower()).strip("_")[:20] or "channel"
+        if channel.kind == "emg" and channel.maximum is not None:
+            values[STATIC + key], values[MIDDLE + key] = min(200.0, found.p10), min(200.0, found.p50)
+            values[PEAK + key] = min(300.0, found.p90)
+        if channel.kind != "acceleration":
+            values[LONGEST + key] = found.longest_s
+    return values
+
+
+def page(desk: Desk, folder: Path, uid: str, from_s: float | None = None, to_s: float | None = None) -> Page:
+    """Return a trace; `from_s` and `to_s` = the part that is drawn (None = all of it)."""
+    found = probes.probe(desk, uid, KIND)
+    data = found.data
+    rows = tuple(_row(c, s) for c, s in zip(data.channels, data.summaries or [None] * len(data.channels), strict=True))
+    start = max(0.0, min(data.seconds, from_s or 0.0))
+    end = max(start + min(1.0, data.seconds), min(data.seconds, to_s or data.seconds))
+    picture = None
+    if found.done:
+        whole = from_s is None and to_s is None
+        lines = [(c.name, s.low, s.high) for c, s in zip(data.channels, data.summaries, strict=True)]
+        if not whole:
+            lines = _closer(desk, folder, found, start, end)
+        picture = trace_picture(lines, start, end, data.marks)
+    return Page(found, rows, picture, start, end, *_sentence(data), _uneven(data), _notes(data))
+
+
+def _row(channel: Channel, found: Summary | None) -> Row:
+    if found is None:
+        return Row(channel, None, (), "")
+    if channel.maximum is None:
+        return Row(channel, found, (), "% of its own loud part: compares with no other recording")
+    if channel.kind != "emg":
+        return Row(channel, found, (), "% of your strongest")
+    zones = Amplitudes(found.p10, found.p50, found.p90, ("", "", ""))
+    words = tuple(
+        "past both lines" if v > must else "past the first line" if v > should else "under both lines"
+        for v, (should, must) in zip((zones.p10, zones.p50, zones.p90), LIMITS, strict=True)
+    )
+    return Row(channel, found, words, "% of your strongest effort")
+
+
+def _closer(
+    desk: Desk, folder: Path, found: Probe, start: float, end: float
+) -> list[tuple[str, list[float], list[float]]]:
+    """The envelope of a part, worked out again with a second before and after it."""
+    data = found.data
+    samples = trace.kept(probes.file_of(desk, folder, found.uid)[0])
+    a, b = max(0, int((start - 1) * data.rate_hz)), min(samples.shape[1], int((end + 1) * data.rate_hz))
+    lines = []
+    for n, channel in enumerate(data.channels):
+        unit = UNITS[channel.kind][channel.unit]
+        values = np.asarray(samples[n, a:b], dtype=float) * unit
+        try:
+            strength = envelope(values, data.rate_hz, channel.kind)
+        except MethodError:
+            strength = np.abs(np.nan_to_num(values))
+        scale = (channel.maximum or 0.0) * unit or float(np.nanpercentile(strength, 95)) or 1.0
+        inside = strength[int(start * data.rate_hz) - a : int(end * data.rate_hz) - a]
+        pct = np.nan_to_num(100 * inside / scale)
+        edges = np.linspace(0, len(pct), min(OVERVIEW, len(pct)) + 1).astype(int)[:-1]
+        lines.append((channel.name, list(np.minimum.reduceat(pct, edges)), list(np.maximum.reduceat(pct, edges))))
+    return lines
+
+
+def _sentence(data: Data) -> tuple[str, str]:
+    if not data.summaries:
+        return "Say what each channel is, then it is worked out.", ""
+    pairs = list(zip(data.channels, data.summaries, strict=True))
+    channel, found = max(pairs, key=lambda each: each[1].longest_s)
+    sentence = (
+        f"The {channel.name} lets go {found.gaps_a_minute:.0f} times a minute; "
+        f"the longest without a let-go is {found.longest_s:.0f} s."
+    )
+    return sentence, "Put one second of real let-go into every nine or ten, then bring the same passage again."
+
+
+def _uneven(data: Data) -> str:
+    sides = {c.side: s for c, s in zip(data.channels, data.summaries, strict=False) if c.side}
+    if len(sides) < 2 or any(c.maximum is None for c in data.channels if c.side):
+        return ""
+    try:
+        share = uneven_pct([sides["left"].p50], [sides["right"].p50])
+    except MethodError:
+        return ""
+    if abs(share) < 5:
+        return "Left and right do about the same."
+    return (
+        f"The {'right' if share > 0 else 'left'} does {abs(share):.0f} % more than the other, by their middle values."
+    )
+
+
+def _notes(data: Data) -> tuple[str, ...]:
+    notes = []
+    if any(c.kind == "emg" and c.maximum is None for c in data.channels) and data.summaries:
+        notes.append(
+            "Without your strongest effort nothing is said of amplitude: bring or type it, measured the same day."
+        )
+    return tuple(notes)
+
+
+def mark(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
+    """Write a word beside a second of the trace."""
+    found = probes.probe(desk, uid, KIND)
+    at = decimal("at_s", "A second of this trace", typed.get("at_s", ""), 0, max(1.0, found.data.seconds), "s")
+    word = typed.get("word", "").strip()
+    if not word or len(word) > 80:
+        raise Refused("at_s", "Type a second of the trace and a word for it, up to 80 characters.")
+    data = found.data.model_copy(update={"marks": sorted([*found.data.marks, (at, word)])[:200]})
+    probes.change(desk, uid, data, found.state)
+
+
+def line(desk: Desk) -> Line:
+    """Return the line of traces of the bench."""
+    done = [p for p in probes.of_kind(desk, KIND) if p.data.summaries]
+    if not done:
+        return Line(
+            KIND,
+            "Traces",
+            None,
+            "",
+            "",
+            None,
+            "A force pad, a muscle band or a scale can be brought as a table; nothing here needs one.",
+            "Bring a trace",
+            "technique.trace",
+        )
+    last = done[-1]
+    longest = [(p.day, max(s.longest_s for s in p.data.summaries), p.data.summaries[0].gaps_a_minute) for p in done][
+        -3:
+    ]
+    return Line(
+        KIND,
+        "Traces",
+        last.day,
+        f"{longest[-1][1]:.0f} s",
+        "longest without a let-go",
+        let_gos(longest),
+        _sentence(last.data)[0],
+        "Bring a trace",
+        "technique.trace",
+    )

@@ -1,0 +1,367 @@
+"""F Technique: the bench, and a page a probe."""
+
+from pathlib import Path
+from typing import IO
+
+from flask import Blueprint, current_app, redirect, render_template, request, send_file, url_for
+from flask.typing import ResponseReturnValue
+
+from chirotend.core.measure.traces import KINDS as TRACE_KINDS
+from chirotend.services.desk import Refused
+from chirotend.services.kit import holds
+from chirotend.services.record import corrections
+from chirotend.services.technique import (
+    awareness,
+    bench,
+    evenness,
+    grip_book,
+    least_pressure,
+    posture,
+    probes,
+    reading,
+    strokes,
+    traces,
+)
+from chirotend.web import fields
+from chirotend.web.guard import offers_playing
+from chirotend.web.refusals import refusing
+from chirotend.web.transaction import commit, desk
+
+bp = Blueprint("technique", __name__, url_prefix="/technique")
+
+
+def _blobs() -> Path:
+    return current_app.extensions["database"].blobs
+
+
+def _brought(field: str) -> tuple[IO[bytes] | None, str]:
+    """The file that came in `field` with its name; None without one."""
+    found = request.files.get(field)
+    return (found.stream, found.filename or "") if found and (found.filename or found.content_length) else (None, "")
+
+
+@bp.get("/")
+@offers_playing
+def index() -> ResponseReturnValue:
+    return render_template("technique/index.html", bench=bench.page(desk()), undo=corrections.offered(desk()))
+
+
+@bp.post("/not-today")
+@offers_playing
+def not_today() -> ResponseReturnValue:
+    bench.put_off(desk())
+    return redirect(url_for(".index"))
+
+
+@bp.get("/pressure")
+@offers_playing
+def pressure(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    asked = request.values
+    return render_template(
+        "technique/pressure.html",
+        choice=least_pressure.choice(desk(), asked.get("instrument", ""), asked.get("task", "")),
+        typed=request.form,
+        own=desk().player.instruments,
+        problem=problem,
+    ), code
+
+
+@bp.post("/pressure")
+@offers_playing
+@refusing(pressure)
+def begin_pressure() -> ResponseReturnValue:
+    return redirect(url_for(".search", uid=least_pressure.begin(desk(), request.form)))
+
+
+@bp.get("/pressure/<uid>")
+@offers_playing
+def search(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
+    shown = least_pressure.page(desk(), uid)
+    template = "technique/pressed.html" if shown.probe.done else "technique/search.html"
+    if fields.is_part() and not shown.probe.done:
+        template = "technique/_search.html"
+    return render_template(template, page=shown, problem=problem), code
+
+
+@bp.post("/pressure/<uid>/answer")
+@offers_playing
+@refusing(search, of_address=True)
+def answer_pressure(uid: str) -> ResponseReturnValue:
+    form = request.form
+    number = fields.number("number")
+    least_pressure.answer(
+        desk(), uid, -1 if number is None else int(number), form.get("spoke") == "yes", form.get("newton", "")
+    )
+    return _after_answer(uid)
+
+
+@bp.post("/pressure/<uid>/back")
+@offers_playing
+def back_pressure(uid: str) -> ResponseReturnValue:
+    least_pressure.back(desk(), uid)
+    return _after_answer(uid)
+
+
+def _after_answer(uid: str) -> ResponseReturnValue:
+    """The search as it stands; a script is sent on when it is over."""
+    where = url_for(".search", uid=uid)
+    if not fields.is_part():
+        return redirect(where)
+    if probes.probe(desk(), uid, least_pressure.KIND).done:
+        return "", 200, {"HX-Redirect": where}
+    return search(uid=uid)
+
+
+@bp.post("/pressure/<uid>/stop")
+def stop_pressure(uid: str) -> ResponseReturnValue:
+    return redirect(url_for(".search", uid=uid) if least_pressure.stop(desk(), uid) else url_for(".index"))
+
+
+@bp.get("/evenness")
+@offers_playing
+def even(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    return render_template(
+        "technique/evenness.html",
+        choice=evenness.choice(desk(), request.values.get("instrument", "")),
+        typed=request.form,
+        own=desk().player.instruments,
+        problem=problem,
+    ), code
+
+
+@bp.post("/evenness")
+@offers_playing
+@refusing(even, in_script=True)
+def bring_sound() -> ResponseReturnValue:
+    uid = evenness.begin(desk(), _blobs(), request.form, *_brought("sound"))
+    return _read(evenness.KIND, uid, url_for(".heard", uid=uid))
+
+
+def _read(kind: str, uid: str, where: str) -> ResponseReturnValue:
+    """Read what was brought, now or in the background; a script is told where to go."""
+    job = reading.begin(desk(), _blobs(), kind, uid)
+    if job:
+        _run_jobs()
+        where = url_for(".job", uid=job)
+    return ({"where": where}, 200) if fields.is_part() else redirect(where)
+
+
+def _run_jobs() -> None:
+    commit()
+    worker = current_app.extensions["worker"]
+    if current_app.config["TESTING"]:
+        worker.run_one()
+        desk().db.expire_all()
+    else:
+        worker.wake()
+
+
+@bp.get("/job/<uid>")
+def job(uid: str) -> ResponseReturnValue:
+    row = reading.job_of(desk(), uid)
+    done, total = current_app.extensions["worker"].progress.get(uid, (0, 100))
+    where = url_for(".heard" if row.kind == evenness.KIND else ".traced", uid=str(row.result["probe"]))
+    if row.state == "done":
+        return ("", 200, {"HX-Redirect": where}) if fields.is_part() else redirect(where)
+    template = "technique/_job.html" if fields.is_part() else "technique/job.html"
+    return render_template(template, job=row, done=done, total=total)
+
+
+@bp.post("/job/<uid>/cancel")
+def cancel_job(uid: str) -> ResponseReturnValue:
+    reading.cancel(desk(), uid)
+    current_app.extensions["worker"].stop_job(uid)
+    return redirect(url_for(".index"))
+
+
+@bp.get("/evenness/<uid>")
+def heard(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
+    first = request.args.get("round", "")
+    shown = evenness.page(desk(), uid, int(first) if first.isascii() and first.isdigit() and len(first) < 6 else None)
+    return render_template("technique/heard.html", page=shown, problem=problem, undo=corrections.offered(desk())), code
+
+
+@bp.post("/evenness/<uid>/my-p")
+@refusing(heard, of_address=True)
+def set_my_p(uid: str) -> ResponseReturnValue:
+    evenness.set_my_p(desk(), uid)
+    return redirect(url_for(".heard", uid=uid))
+
+
+@bp.get("/posture")
+@offers_playing
+def pictures(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    return render_template(
+        "technique/posture.html",
+        choice=posture.choice(desk(), request.values.get("instrument", "")),
+        typed=request.form,
+        own=desk().player.instruments,
+        problem=problem,
+    ), code
+
+
+@bp.post("/posture")
+@offers_playing
+@refusing(pictures, in_script=True)
+def bring_picture() -> ResponseReturnValue:
+    found = request.files.get("picture")
+    uid = posture.begin(desk(), _blobs(), request.form, found.read() if found else b"")
+    where = url_for(".posed", uid=uid)
+    return ({"where": where}, 200) if fields.is_part() else redirect(where)
+
+
+@bp.get("/posture/<uid>")
+def posed(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
+    shown = posture.page(desk(), uid, ghost=request.values.get("ghost", ""))
+    return render_template("technique/posed.html", page=shown, problem=problem, undo=corrections.offered(desk())), code
+
+
+@bp.post("/posture/<uid>/look")
+def look_at(uid: str) -> ResponseReturnValue:
+    """The angles of the points as they are on the screen; nothing is kept."""
+    try:
+        shown = posture.page(desk(), uid, request.form, request.form.get("ghost", ""))
+    except Refused as error:
+        return {"problem": error.sentence}, 422
+    return render_template("technique/_angles.html", page=shown)
+
+
+@bp.post("/posture/<uid>")
+@refusing(posed, of_address=True)
+def set_points(uid: str) -> ResponseReturnValue:
+    posture.set_points(desk(), uid, request.form)
+    return redirect(url_for(".posed", uid=posture.next_frame(desk(), uid)))
+
+
+@bp.get("/trace")
+def trace(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    return render_template(
+        "technique/trace.html",
+        done=list(reversed(probes.of_kind(desk(), traces.KIND)))[:12],
+        typed=request.form,
+        own=desk().player.instruments,
+        problem=problem,
+    ), code
+
+
+@bp.post("/trace")
+@refusing(trace)
+def bring_trace() -> ResponseReturnValue:
+    uid = traces.begin(desk(), _blobs(), request.form, *_brought("trace"))
+    return _read(traces.KIND, uid, url_for(".traced", uid=uid))
+
+
+@bp.get("/trace/<uid>")
+def traced(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
+    start, end = (_second(request.args.get(name, "")) for name in ("from", "to"))
+    return render_template(
+        "technique/traced.html",
+        page=traces.page(desk(), _blobs(), uid, start, end),
+        kinds=[(k, traces.NAMES[k]) for k in TRACE_KINDS],
+        units=traces.UNITS,
+        typed=request.form,
+        problem=problem,
+        undo=corrections.offered(desk()),
+    ), code
+
+
+def _second(text: str) -> float | None:
+    try:
+        value = float(text)
+    except ValueError:
+        return None
+    return value if 0 <= value <= 86_400 else None
+
+
+@bp.post("/trace/<uid>/channels")
+@refusing(traced, of_address=True)
+def describe_trace(uid: str) -> ResponseReturnValue:
+    traces.describe(desk(), _blobs(), uid, request.form)
+    return redirect(url_for(".traced", uid=uid))
+
+
+@bp.post("/trace/<uid>/mark")
+@refusing(traced, of_address=True)
+def mark_trace(uid: str) -> ResponseReturnValue:
+    traces.mark(desk(), uid, request.form)
+    return redirect(url_for(".traced", uid=uid))
+
+
+@bp.get("/strokes")
+def all_strokes(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    return render_template(
+        "technique/strokes.html",
+        page=strokes.page(desk()),
+        units=tuple(strokes.UNITS),
+        typed=request.form,
+        own=desk().player.instruments,
+        problem=problem,
+        undo=corrections.offered(desk()),
+    ), code
+
+
+@bp.post("/strokes")
+@refusing(all_strokes)
+def bring_strokes() -> ResponseReturnValue:
+    strokes.begin(desk(), _blobs(), request.form, *_brought("trace"))
+    return redirect(url_for(".all_strokes"))
+
+
+@bp.get("/awareness")
+def looks(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    d = desk()
+    return render_template(
+        "technique/awareness.html",
+        now=awareness.next_look(d),
+        shown=awareness.shown(d),
+        own=d.player.instruments,
+        after=awareness.after(request.args.get("after", "")),
+        problem=problem,
+        undo=corrections.offered(d),
+    ), code
+
+
+@bp.post("/awareness/<key>")
+@refusing(looks)
+def answer_look(key: str) -> ResponseReturnValue:
+    awareness.answer(desk(), key, request.form)
+    return redirect(url_for(".looks", after=key))
+
+
+@bp.get("/grips")
+def grips(problem: Refused | None = None, code: int = 200, instrument: str = "") -> ResponseReturnValue:
+    d = desk()
+    return render_template(
+        "technique/grips.html",
+        book=grip_book.page(d, instrument or request.values.get("instrument", "")),
+        own=d.player.instruments,
+        typed=request.form,
+        problem=problem,
+        undo=corrections.offered(d),
+    ), code
+
+
+@bp.post("/grips/<instrument>/alternate")
+@refusing(grips, of_address=True)
+def alternate(instrument: str) -> ResponseReturnValue:
+    holds.alternate(desk(), instrument, request.form)
+    return redirect(url_for(".grips", instrument=instrument))
+
+
+@bp.post("/grips/<instrument>/faults")
+@refusing(grips, of_address=True)
+def answer_faults(instrument: str) -> ResponseReturnValue:
+    grip_book.answer(desk(), instrument, request.form)
+    return redirect(url_for(".grips", instrument=instrument))
+
+
+@bp.get("/file/<uid>")
+def file(uid: str) -> ResponseReturnValue:
+    path, media = probes.file_of(desk(), _blobs(), uid)
+    return send_file(path, mimetype=media, conditional=True)
+
+
+@bp.post("/probe/<uid>/delete")
+def delete(uid: str) -> ResponseReturnValue:
+    probes.delete(desk(), uid)
+    return redirect(url_for(".index"))
