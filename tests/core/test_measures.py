@@ -15,6 +15,23 @@ KINDS = {
     "hand.gap.*": (1, "mm", 5, 320, "hand", ""),
     "selfcheck.*": (1, "", 0, 1, "player", ""),
     "tempo.top_clean": (1, "bpm", 20, 400, "instrument", "up"),
+    "pressure.wasted.*": (1, "%", 0, 100, "hand", "down"),
+    "pressure.least.*": (1, "N", 0, 500, "hand", "down"),
+    "angle.*": (1, "degrees", -180, 180, "hand", "down"),
+    "even.spread": (1, "%", 0, 300, "instrument", "down"),
+    "even.pairs": (1, "nPVI", 0, 200, "instrument", "down"),
+    "even.worst": (1, "ms", 0, 1000, "instrument", "down"),
+    "even.notes": (1, "a minute", 1, 3000, "instrument", ""),
+    "sound.above_p": (1, "%", 0, 100, "instrument", "down"),
+    "sound.longest": (1, "s", 0, 86400, "instrument", "down"),
+    "sound.my_p": (1, "dB FS", -120, 0, "instrument", ""),
+    "muscle.static.*": (1, "%MVC", 0, 200, "hand", "down"),
+    "muscle.middle.*": (1, "%MVC", 0, 200, "hand", "down"),
+    "muscle.peak.*": (1, "%MVC", 0, 300, "hand", "down"),
+    "trace.longest.*": (1, "s", 0, 86400, "hand", "down"),
+    "stroke.middle": (1, "N", 0, 5000, "hand", "down"),
+    "aware.*": (1, "", 0, 1, "player", ""),
+    "aware_minutes.*": (1, "min", 0, 240, "player", "up"),
 }
 
 

@@ -15,7 +15,8 @@ from chirotend.core.fit.sticks import lbf_to_N
 from chirotend.core.load.industrial.amplitude import apdf
 from chirotend.core.measure.timing import onset_f
 from chirotend.core.measure.traces import bursts, envelope, share_of_maximum
-from tests.core.measure.sounds import heard, played
+from chirotend.devices.microphone import played
+from tests.core.measure.heard import heard
 
 RECORDING = Path(__file__).parent.parent / "data" / "muscle_recording.txt"
 RATE = 1000.0

@@ -30,7 +30,8 @@ STARTS = (
     "/curtain/", "/record/", "/record/session/new", "/record/day", "/record/lists", "/record/delete", "/settings",
     "/play/takes", "/body/self-checks", "/body/known", "/body/place/fingers/left", "/plan/engagement", "/score/week",
     "/urgent", "/kit/bench/string", "/kit/bench/holes",
-    "/kit/bench/sticks",
+    "/kit/bench/sticks", "/technique/", "/technique/pressure", "/technique/evenness", "/technique/posture",
+    "/technique/trace", "/technique/strokes", "/technique/awareness", "/technique/grips",
 )  # fmt: skip
 
 

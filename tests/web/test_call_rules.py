@@ -26,8 +26,17 @@ OFFERS = [
     ("POST", "/plan/take"),
     ("POST", "/plan/block/x/move"),
     ("GET", "/curtain/"),
+    ("GET", "/technique/"),
+    ("GET", "/technique/pressure"),
+    ("POST", "/technique/pressure"),
+    ("GET", "/technique/grips"),
+    ("GET", "/technique/awareness"),
+    ("GET", "/technique/strokes"),
+    ("POST", "/technique/evenness"),
+    ("GET", "/technique/posture"),
 ]
 OFFERED = re.compile(
+    r"Start, 90 seconds|Record 40 seconds|Look now|"
     r"Play with that|Start it on the stand|>Start<|Lay the week|Count it out|do tonight|Can I take this date"
 )
 

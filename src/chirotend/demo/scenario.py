@@ -7,6 +7,7 @@ from pathlib import Path
 
 from chirotend.core.days import practice_day
 from chirotend.demo.kit_and_plan import set_up
+from chirotend.demo.technique import measure
 from chirotend.formats import csv_log
 from chirotend.services.account import accounts
 from chirotend.services.desk import Desk
@@ -34,6 +35,7 @@ def make_demo(folder: Path, player: str = "bassoonist") -> None:
         say_calls(desk, WEEKS_OF_CALLS)
         if player == "bassoonist":
             set_up(desk)
+            measure(desk, opened.blobs)
             desk.store.shelf(ChangeRow).drop_all()  # nothing of this was done by her today
         db.commit()
 

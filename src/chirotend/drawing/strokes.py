@@ -36,6 +36,12 @@ def small_strokes(found: Sequence[tuple[str, float]]) -> Picture:
         x = n * 76.0
         shapes += [
             rect(x + 4, 50 - 42 * middle / top, 18, 42 * middle / top, "needed"),
-            words(x + 2, 66, name[:10], "tick"),
+            *_named(x + 2, 66, name),
         ]
-    return Picture(306, 72, tuple(shapes))
+    return Picture(306, 88, tuple(shapes))
+
+
+def _named(x: float, y: float, name: str) -> list[Shape]:
+    """A stick, and below it how it was struck."""
+    stick, _, way = name.partition(", ")
+    return [words(x, y, stick[:9], "tick"), *([words(x, y + 16, way, "tick")] if way else [])]

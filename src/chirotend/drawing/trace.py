@@ -6,6 +6,8 @@ from datetime import date
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.shapes import Shape, line, path, rect, words
 
+#: ends of a channel's scale, %
+_TOPS = (10.0, 25.0, 50.0, 100.0, 200.0)
 WIDE, _LEFT, _CHANNEL, _TOP = 1052.0, 128.0, 84.0, 26.0
 
 
@@ -24,13 +26,14 @@ def trace_picture(
 
     for n, (name, low, high) in enumerate(lines):
         base = _TOP + _CHANNEL * (n + 1) - 14
-        top = max(100.0, max(high, default=0.0))
+        most = max(high, default=0.0)
+        top = next((t for t in _TOPS if t >= most), most)
         scale = (_CHANNEL - 26) / top
         shapes += [
             words(0, base - 18, name[:16], "finger-label"),
             line(_LEFT, base, WIDE, base, "stem-thin"),
-            line(_LEFT, base - 100 * scale, WIDE, base - 100 * scale, "staff"),
-            words(_LEFT - 8, base - 100 * scale + 5, "100", "tick", "end"),
+            line(_LEFT, base - top * scale, WIDE, base - top * scale, "staff"),
+            words(_LEFT - 8, base - top * scale + 5, f"{top:.0f} %", "tick", "end"),
         ]
         step = (WIDE - _LEFT) / max(1, len(high))
         upper = [(_LEFT + (k + 0.5) * step, base - v * scale) for k, v in enumerate(high)]

@@ -10,6 +10,8 @@ from chirotend.formats.cells import UnreadableFile
 PIXELS_MAX, SIDE_MAX, SIDE_MIN, QUALITY = 60_000_000, 1600, 200, 86
 BYTES_MAX = 25 * 1024 * 1024
 KINDS = ("JPEG", "PNG", "WEBP")
+#: the size is looked at here before anything is decoded, with a sentence; Pillow would only warn
+Image.MAX_IMAGE_PIXELS = None
 _HEIC = (b"heic", b"heix", b"hevc", b"mif1", b"msf1", b"avif")
 
 
@@ -38,9 +40,11 @@ def made_again(data: bytes) -> Picture:
                 raise UnreadableFile(f"This picture has {found.width} × {found.height} points; 60 million at most.")
             found.draft("RGB", (SIDE_MAX * 2, SIDE_MAX * 2))
             upright = ImageOps.exif_transpose(found).convert("RGB")
+    except UnreadableFile:
+        raise
     except UnidentifiedImageError as error:
         raise UnreadableFile("This is no picture that can be read here: JPEG, PNG or WebP.") from error
-    except (OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:
+    except (OSError, ValueError, SyntaxError) as error:
         raise UnreadableFile("This picture is broken or cut off. Take it again.") from error
     upright.thumbnail((SIDE_MAX, SIDE_MAX))
     if min(upright.size) < SIDE_MIN:

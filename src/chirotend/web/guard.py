@@ -4,7 +4,7 @@ from collections.abc import Callable
 from functools import wraps
 from typing import Any
 
-from flask import redirect, render_template, request, url_for
+from flask import Blueprint, redirect, render_template, request, url_for
 
 from chirotend.services.today.stop import Stop, stopped, to_hand_over
 from chirotend.web.transaction import desk
@@ -19,6 +19,17 @@ def offers_playing(view: Callable[..., Any]) -> Callable[..., Any]:
         return view(*args, **kwargs) if stop is None else instead(stop)
 
     return asked
+
+
+def rules_all_of(pages: Blueprint, but: frozenset[str]) -> None:
+    """Let every page of a blueprint but those named run only when today's call has no finding of rows 1 or 2."""
+
+    @pages.before_request
+    def asked() -> Any:
+        if request.endpoint in but:
+            return None
+        stop = stopped(desk())
+        return None if stop is None else instead(stop)
 
 
 def instead(stop: Stop) -> Any:

@@ -7,15 +7,7 @@ from hypothesis import strategies as st
 
 from chirotend.core.errors import OutOfRange, TooFew
 from chirotend.core.measure.least_pressure import LOWEST, RUNS, USUAL, Answer, about_left, least_pressure, search
-
-
-def listened(threshold, slope, rng):
-    """Return the answers of a listener who hears the note speak with a chance that grows with the press."""
-    answers = []
-    while (asked := search(answers).asked) is not None:
-        chance = 0.01 + 0.98 / (1 + np.exp(-(asked - threshold) / slope))
-        answers.append(Answer(asked, bool(rng.random() < chance)))
-    return answers
+from chirotend.devices.listener import answers as listened
 
 
 def sure(threshold):
@@ -60,8 +52,7 @@ def test_it_always_ends_and_never_asks_outside(said):
 
 @pytest.mark.parametrize(("threshold", "slope"), [(70, 1), (70, 5), (45, 3), (90, 3), (25, 4)])
 def test_bias_and_spread_on_known_listeners(threshold, slope):
-    rng = np.random.default_rng(11)
-    found = [least_pressure(listened(threshold, slope, rng)) for _ in range(60)]
+    found = [least_pressure(listened(threshold, slope, seed)) for seed in range(60)]
     least = np.array([f.least for f in found])
     assert abs(least.mean() - threshold) < 1.5
     said = np.mean([f.sd for f in found])

@@ -6,7 +6,8 @@ import pytest
 from chirotend.core.errors import Degenerate, OutOfRange
 from chirotend.core.measure.onsets import OnsetFinder
 from chirotend.core.measure.timing import cycle, onset_f
-from tests.core.measure.sounds import RATE, heard, played
+from chirotend.devices.microphone import RATE_HZ, played
+from tests.core.measure.heard import heard
 
 
 @pytest.mark.parametrize(
@@ -33,7 +34,7 @@ def test_soft_is_heard_as_loud_and_blocks_do_not_matter():
 
 
 def test_steady_tone_and_noise_hold_no_notes():
-    t = np.arange(4 * RATE) / RATE
+    t = np.arange(4 * RATE_HZ) / RATE_HZ
     vibrato = 0.2 * np.sin(2 * np.pi * 196 * (t + 0.004 * np.sin(2 * np.pi * 5.5 * t) / 5.5))
     assert len(heard(vibrato.astype(np.float32))) <= 1  # its own beginning
     onsets = np.array([0.5, 0.8, 1.1, 6.0, 6.3])  # a long let-go between, with the hiss of the room in it

@@ -18,6 +18,7 @@ from chirotend.core.measure.traces import (
     stretches,
     uneven_pct,
 )
+from chirotend.devices.muscle import struck
 
 RATE = 1000.0
 RNG = np.random.default_rng(4)
@@ -88,15 +89,6 @@ def test_an_hour_of_amplitudes_is_the_same_as_a_list():
         apdf(np.array([1.0] * 20 + [-1.0]))
     with pytest.raises(NotANumber):
         apdf(np.array([1.0] * 20 + [np.nan]))
-
-
-def struck(peaks, rate=2000, width_s=0.004):
-    """Half-sines of known height, 0.25 s apart, on a hand that rests at 1 N."""
-    force = np.full(int(rate * (len(peaks) * 0.25 + 1)), 1.0)
-    for n, peak in enumerate(peaks):
-        start, size = int(rate * (0.5 + n * 0.25)), int(rate * width_s)
-        force[start : start + size] += peak * np.sin(np.pi * np.arange(size) / size)
-    return force
 
 
 def test_strokes_of_a_known_force():

@@ -25,9 +25,10 @@ def test_a_take_is_kept_for_a_day_or_in_the_archive_and_its_sound_goes_with_it(d
     later = replace(desk, now=desk.now + timedelta(days=2))
     assert [t.uid for t in takes.shelf(later).takes] == [first.uid]
     takes.forget_unkept(later)
-    assert takes.sweep(later, blobs) == 0
-    takes.discard(later, first.uid)
-    assert takes.sweep(later, blobs) == 1 and list(blobs.iterdir()) == []
+    takes.drop_files(later, blobs, [first.blob])
+    assert len(list(blobs.iterdir())) == 1, "it is still named"
+    takes.drop_files(later, blobs, [takes.discard(later, first.uid)])
+    assert list(blobs.iterdir()) == []
     with pytest.raises(NotThere):
         takes.take_of(later, first.uid)
 

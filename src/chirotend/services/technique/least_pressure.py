@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 
 from chirotend.core.errors import TooFew
 from chirotend.core.measure.least_pressure import Answer, LeastPressure, Search, about_left, least_pressure, search
@@ -20,6 +20,8 @@ from chirotend.services.words import day_words
 KIND, WASTED, LEAST_N = "pressure", "pressure.wasted.", "pressure.least."
 #: from so much that is not needed on, light notes go into the warm-up (ours, common practice)
 HIGH_PCT = 20.0
+#: how long a search counts for that
+LIGHT_FOR = timedelta(days=28)
 TESTS = ("first", "second", "third")
 
 
@@ -200,7 +202,7 @@ def _said(desk: Desk, found: Probe, result: LeastPressure | None, too_few: str) 
     sentence = f"{result.wasted:.0f} % of your press was not needed."
     if (least := _least_newtons(found.data, result)) is not None:
         sentence += f" The least that spoke was {least:.1f} N."
-    before = [p for p in probes.alike(desk, found) if p.uid != found.uid and (p.day, p.uid) < (found.day, found.uid)]
+    before = [p for p in probes.alike(desk, found) if p.at_utc < found.at_utc]
     earlier = [(p.day, r) for p in before if (r := _result(_answers(p.data))[0])]
     if not earlier:
         return sentence, "The first of its kind: the next one will have something to lie beside."
@@ -227,6 +229,20 @@ def latest(desk: Desk) -> list[tuple[Probe, LeastPressure]]:
 def history(desk: Desk, wanted: Probe) -> list[tuple[date, float]]:
     """Return what was not needed (%) in every search that compares with `wanted`, oldest first."""
     return [(p.day, r.wasted) for p in probes.alike(desk, wanted) if (r := _result(_answers(p.data))[0])]
+
+
+def answered(desk: Desk) -> tuple[str, ...]:
+    """Return what the week does about a press that is harder than it need be, a sentence an instrument."""
+    found = []
+    for instrument in desk.player.instruments:
+        hard = still_high(desk, instrument, desk.today - LIGHT_FOR)
+        if hard is not None:
+            name = own_library.name_of(desk, instrument).lower()
+            found.append(
+                f"{hard.wasted:.0f} % of your press was not needed on the {name}: "
+                f"two minutes of light notes are in its warm-ups until it is under {HIGH_PCT:.0f} %."
+            )
+    return tuple(found)
 
 
 def still_high(desk: Desk, instrument: str, first: date) -> LeastPressure | None:

@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 from pathlib import Path
 from typing import IO, Any
 from uuid import uuid4
@@ -40,6 +40,7 @@ class Probe:
 
     uid: str
     day: date
+    at_utc: datetime
     kind: str
     about: About
     state: str
@@ -183,7 +184,7 @@ def _read(row: ProbeRow) -> Probe:
     except ValidationError as error:
         raise NotThere(row.uid) from error
     about = About(row.instrument, row.hand, row.what, row.kit)
-    return Probe(row.uid, row.day, row.kind, about, row.state, data, row.blob, row.media)
+    return Probe(row.uid, row.day, row.at_utc, row.kind, about, row.state, data, row.blob, row.media)
 
 
 def of_kind(desk: Desk, kind: str, first: date | None = None) -> list[Probe]:

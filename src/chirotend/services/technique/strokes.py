@@ -162,14 +162,14 @@ def _said(shown: list[Row], equal: tuple[tuple[str, float], ...]) -> tuple[str, 
     if equal:
         (name, least), (other, most) = equal[0], equal[-1]
         return (
-            f"At equal loudness {name} asks {least:.0f} N of the hand, {other} {most:.0f} N.",
+            f"At equal loudness {name} asks {least:.1f} N of the hand, {other} {most:.1f} N.",
             f"Use {name} for the long pages; measure again after a week.",
         )
     ways = {r.probe.data.way: r for r in shown if r.probe.data.stick == shown[0].probe.data.stick}
     if "free" in ways and "choked" in ways:
         free, choked = ways["free"].set.middle_N, ways["choked"].set.middle_N
         return (
-            f"Choked, {shown[0].probe.data.stick} sends {choked:.0f} N into the hand, free {free:.0f} N.",
+            f"Choked, {shown[0].probe.data.stick} sends {choked:.1f} N into the hand, free {free:.1f} N.",
             "Let it bounce: the head lifts the stick, not you.",
         )
     first = shown[0]

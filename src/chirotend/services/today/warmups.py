@@ -7,6 +7,7 @@ from typing import Any, Literal
 
 from chirotend.core.body.zones import zone as zone_named
 from chirotend.core.errors import MethodError
+from chirotend.core.measure.least_pressure import LeastPressure
 from chirotend.core.plan.cycles import accented_fingers, last_finger, rhythm_variants, scale_notes
 from chirotend.core.plan.suits import NEEDS
 from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES, Exercise, Step, Warmup, Wish, compose, offered_today
@@ -16,11 +17,16 @@ from chirotend.services.body.condition import condition, hand_marked, terms_of
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile, say
+from chirotend.services.technique import least_pressure
+from chirotend.services.technique.least_pressure import HIGH_PCT
 from chirotend.services.today.days_call import issue, said
 from chirotend.services.units import whole
 from chirotend.store.models import WarmupRow
 
 MUSIC_STAGES = ("easy and soft", "one hand alone", "variants", "today's patterns")
+
+#: what is taken in while a press is harder than it need be
+LIGHT = frozenset({"least_pressure", "low_free_strokes"})
 
 Hand = Literal["left", "right", "both"]
 
@@ -164,9 +170,14 @@ def _wish(desk: Desk, asked: _Asked) -> Wish:
         me.long_sticks == "yes",
         done_before(desk),
         frozenset(asked.skipped),
-        frozenset(me.kept_steps),
+        frozenset(me.kept_steps) | (LIGHT if _pressed_hard(desk, asked.instrument) else frozenset()),
         dict(asked.swaps),
     )
+
+
+def _pressed_hard(desk: Desk, instrument: str) -> LeastPressure | None:
+    """The newest search for the least pressure, of four weeks, while much of the press was not needed."""
+    return least_pressure.still_high(desk, instrument, desk.today - least_pressure.LIGHT_FOR)
 
 
 def done_before(desk: Desk) -> frozenset[str]:
@@ -181,8 +192,10 @@ def _shown(
     if step.exercise.stage == "variants":
         variants = rhythm_variants()
         note = f"Rhythm today: {variants[desk.today.toordinal() % len(variants)].name}."
+    if step.exercise.id in LIGHT and (hard := _pressed_hard(desk, _asked(desk)[0].instrument)) is not None:
+        note = f"{hard.wasted:.0f} % of your press was not needed: this stays until it is under {HIGH_PCT:.0f} %."
     instead = tuple((e.id, e.name) for e in free[:8])
-    return ShownStep(step, entries[step.exercise.id], note, instead, step.exercise.id in wish.kept)
+    return ShownStep(step, entries[step.exercise.id], note, instead, step.exercise.id in profile(desk).kept_steps)
 
 
 def _left_out(warmup: Warmup) -> tuple[str, ...]:

@@ -13,6 +13,7 @@ from chirotend.services.desk import Refused
 from chirotend.services.kit.profile import ANSWERS, WEEKDAYS, profile, say
 from chirotend.services.plan import asked_date, engagements, laying, own_blocks, plan_page, week_aims
 from chirotend.services.record import corrections
+from chirotend.services.technique import least_pressure
 from chirotend.services.today.stop import stopped
 from chirotend.web import fields
 from chirotend.web.guard import offers_playing
@@ -41,6 +42,7 @@ def _page(problem: Refused | None = None, code: int = 200, **more: Any) -> Respo
         me=profile(d),
         answers=ANSWERS,
         weekdays=WEEKDAYS,
+        pressed=least_pressure.answered(d),
         grips=week_aims.holds_for(d, postures=False),
         postures=week_aims.holds_for(d, postures=True),
         form=request.form,

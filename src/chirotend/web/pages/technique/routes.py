@@ -23,11 +23,13 @@ from chirotend.services.technique import (
     traces,
 )
 from chirotend.web import fields
-from chirotend.web.guard import offers_playing
+from chirotend.web.guard import rules_all_of
 from chirotend.web.refusals import refusing
 from chirotend.web.transaction import commit, desk
 
 bp = Blueprint("technique", __name__, url_prefix="/technique")
+#: with a sign of rows 1 or 2 open only what ends something, or takes it out, still runs
+rules_all_of(bp, frozenset(f"technique.{name}" for name in ("stop_pressure", "cancel_job", "delete", "file", "job")))
 
 
 def _blobs() -> Path:
@@ -41,20 +43,17 @@ def _brought(field: str) -> tuple[IO[bytes] | None, str]:
 
 
 @bp.get("/")
-@offers_playing
 def index() -> ResponseReturnValue:
     return render_template("technique/index.html", bench=bench.page(desk()), undo=corrections.offered(desk()))
 
 
 @bp.post("/not-today")
-@offers_playing
 def not_today() -> ResponseReturnValue:
     bench.put_off(desk())
     return redirect(url_for(".index"))
 
 
 @bp.get("/pressure")
-@offers_playing
 def pressure(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
     asked = request.values
     return render_template(
@@ -67,14 +66,12 @@ def pressure(problem: Refused | None = None, code: int = 200) -> ResponseReturnV
 
 
 @bp.post("/pressure")
-@offers_playing
 @refusing(pressure)
 def begin_pressure() -> ResponseReturnValue:
     return redirect(url_for(".search", uid=least_pressure.begin(desk(), request.form)))
 
 
 @bp.get("/pressure/<uid>")
-@offers_playing
 def search(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
     shown = least_pressure.page(desk(), uid)
     template = "technique/pressed.html" if shown.probe.done else "technique/search.html"
@@ -84,7 +81,6 @@ def search(problem: Refused | None = None, code: int = 200, uid: str = "") -> Re
 
 
 @bp.post("/pressure/<uid>/answer")
-@offers_playing
 @refusing(search, of_address=True)
 def answer_pressure(uid: str) -> ResponseReturnValue:
     form = request.form
@@ -96,7 +92,6 @@ def answer_pressure(uid: str) -> ResponseReturnValue:
 
 
 @bp.post("/pressure/<uid>/back")
-@offers_playing
 def back_pressure(uid: str) -> ResponseReturnValue:
     least_pressure.back(desk(), uid)
     return _after_answer(uid)
@@ -118,7 +113,6 @@ def stop_pressure(uid: str) -> ResponseReturnValue:
 
 
 @bp.get("/evenness")
-@offers_playing
 def even(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
     return render_template(
         "technique/evenness.html",
@@ -130,7 +124,6 @@ def even(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue
 
 
 @bp.post("/evenness")
-@offers_playing
 @refusing(even, in_script=True)
 def bring_sound() -> ResponseReturnValue:
     uid = evenness.begin(desk(), _blobs(), request.form, *_brought("sound"))
@@ -189,7 +182,6 @@ def set_my_p(uid: str) -> ResponseReturnValue:
 
 
 @bp.get("/posture")
-@offers_playing
 def pictures(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
     return render_template(
         "technique/posture.html",
@@ -201,7 +193,6 @@ def pictures(problem: Refused | None = None, code: int = 200) -> ResponseReturnV
 
 
 @bp.post("/posture")
-@offers_playing
 @refusing(pictures, in_script=True)
 def bring_picture() -> ResponseReturnValue:
     found = request.files.get("picture")

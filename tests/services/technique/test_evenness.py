@@ -1,0 +1,153 @@
+"""A recording heard: the early finger, loudness against her p, MIDI to the millisecond, what cannot be heard."""
+
+from io import BytesIO
+from pathlib import Path
+
+import mido
+import numpy as np
+import pytest
+import soundfile
+
+from chirotend.devices import microphone
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.record import measured
+from chirotend.services.technique import evenness, probes, reading
+from chirotend.store import blobs
+
+FORM = {"figure": "rising_six", "instrument": "bassoon", "kit": "telephone"}
+
+
+def sound_file(samples: np.ndarray, kind: str = "FLAC", rate: int = microphone.RATE_HZ) -> BytesIO:
+    out = BytesIO()
+    soundfile.write(out, samples, rate, format=kind)
+    out.seek(0)
+    return out
+
+
+def heard(desk: Desk, folder: Path, file: BytesIO, **typed: str) -> str:
+    uid = evenness.begin(desk, folder, {**FORM, **typed}, file, "here")
+    assert reading.begin(desk, folder, evenness.KIND, uid) == ""
+    return uid
+
+
+@pytest.mark.parametrize("kind", ["FLAC", "WAV", "OGG", "MP3"])
+def test_the_early_finger_is_named(desk: Desk, folder: Path, kind: str):
+    onsets = microphone.figure(16, 6, 0.2, {3: 0.03}, 0.004)
+    uid = heard(desk, folder, sound_file(microphone.played("blown", onsets), kind))
+    page = evenness.page(desk, uid)
+    assert page.sentence.startswith("The left ring comes ") and "early" in page.sentence
+    values = {r.method: r.value for r in probes.values_of(desk, uid)}
+    assert values[evenness.WORST] == pytest.approx(30, abs=4)
+    assert values[evenness.NOTES] == pytest.approx(300, rel=0.05)
+    assert values[evenness.LONGEST] == pytest.approx(19, abs=1)
+    assert page.total_rounds == 16 and page.problem == ""
+
+
+def test_midi_is_exact(desk: Desk, folder: Path):
+    """Every note on a tick: 480 ticks a beat of half a second; the third of four comes 24 ticks (25 ms) late."""
+    track = mido.MidiTrack()
+    for n in range(32):
+        late = 24 if n % 4 == 2 else 0
+        before = 24 if n % 4 == 3 else 0
+        track.append(mido.Message("note_on", note=60, velocity=64, time=(240 if n else 0) + late - before))
+        track.append(mido.Message("note_off", note=60, time=0))
+    file = mido.MidiFile(ticks_per_beat=480)
+    file.tracks.append(track)
+    out = BytesIO()
+    file.save(file=out)
+    out.seek(0)
+    uid = heard(desk, folder, out, figure="four_left")
+    assert {r.method: r.value for r in probes.values_of(desk, uid)}[evenness.WORST] == pytest.approx(25, abs=0.01)
+    page = evenness.page(desk, uid)
+    assert page.sentence == "The left ring comes 25 ms late, in 8 rounds of 8." and "exactly" in page.fine
+
+
+def test_loudness_is_against_her_own_p(desk: Desk, folder: Path):
+    soft = microphone.played("plucked", microphone.figure(8, 6, 0.2, {}), level=0.05)
+    uid = heard(desk, folder, sound_file(soft))
+    assert not evenness.page(desk, uid).my_p
+    evenness.set_my_p(desk, uid)
+    loud = heard(desk, folder, sound_file(soft * np.float32(4)))
+    values = {r.method: r.value for r in probes.values_of(desk, loud)}
+    assert values[evenness.ABOVE_P] > 80
+    elsewhere = heard(desk, folder, sound_file(soft), kit="another microphone")
+    assert evenness.ABOVE_P not in {r.method for r in probes.values_of(desk, elsewhere)}
+    assert measured.kept(desk, evenness.MY_P)[0].unit == "dB FS"
+
+
+def test_her_own_figure_and_its_rhythm(desk: Desk, folder: Path):
+    own = {"figure": "own", "steps": "down, up", "lengths": "3 1"}
+    onsets = np.cumsum([0.5, *([0.45, 0.15] * 12)])[:-1]
+    uid = heard(desk, folder, sound_file(microphone.played("bowed", onsets)), **own)
+    page = evenness.page(desk, uid)
+    assert page.probe.about.what == "down, up" and "not said for this rhythm" in " ".join(page.notes)
+    assert evenness.SPREAD not in {r.method for r in probes.values_of(desk, uid)}
+    for typed, field in (
+        ({"steps": "down"}, "steps"),
+        ({"lengths": "3"}, "lengths"),
+        ({"figure": "", "steps": ""}, "steps"),
+    ):
+        with pytest.raises(Refused) as refused:
+            evenness.figure_of({**own, **typed})
+        assert refused.value.field == field
+
+
+def _wav(samples: np.ndarray, rate: int = 44_100) -> bytes:
+    return sound_file(samples, "WAV", rate).getvalue()
+
+
+NOISY = microphone.played("plucked", microphone.figure(4, 6, 0.2, {}))
+BAD = {
+    "empty": (b"", "empty"),
+    "text": (b"low F, softly", "no recording that can be read"),
+    "silent": (_wav(np.zeros(44_100, np.float32)), "silent"),
+    "broken": (_wav(NOISY)[:30], "broken"),
+    "broken webm": (b"\x1aE\xdf\xa3" + bytes(400), "broken"),
+    "midi without notes": (b"MThd\0\0\0\6\0\0\0\1\1\xe0MTrk\0\0\0\4\0\xff\x2f\0", "no notes"),
+    "broken midi": (b"MThd\0\0", "broken"),
+    "slow": (_wav(NOISY, 4000), "samples a second"),
+}
+
+
+@pytest.mark.parametrize("name", BAD)
+def test_what_cannot_be_heard_is_said_and_nothing_is_half_kept(desk: Desk, folder: Path, name: str):
+    data, words = BAD[name]
+    with pytest.raises(Refused, match=words) as refused:
+        heard(desk, folder, BytesIO(data))
+    assert refused.value.field == "sound"
+    assert evenness.choice(desk).last is None and blobs.named(desk.db) == set()
+    assert [p for p in folder.glob("*") if p.suffix != ".part"] == []
+
+
+def test_a_cut_off_file_a_lone_note_and_five_channels_are_heard_as_far_as_they_go(desk: Desk, folder: Path):
+    uid = heard(desk, folder, BytesIO(_wav(NOISY)[:-60_000]))
+    assert evenness.page(desk, uid).total_rounds >= 2
+    one = heard(desk, folder, sound_file(microphone.played("plucked", [0.5])))
+    assert "Too little" in evenness.page(desk, one).sentence
+    five = np.repeat(NOISY[:, None], 5, axis=1)
+    uid = heard(desk, folder, BytesIO(_wav(five, 96_000)))
+    assert len(probes.probe(desk, uid, "evenness").data.onsets) >= 20
+
+
+def test_too_large_is_refused_before_it_is_heard(desk: Desk, folder: Path, monkeypatch):
+    monkeypatch.setattr(evenness, "BYTES_MAX", 1000)
+    with pytest.raises(Refused, match="larger than"):
+        heard(desk, folder, BytesIO(_wav(NOISY)))
+    assert list(folder.iterdir()) == []
+
+
+def test_a_long_one_waits_for_the_worker(desk: Desk, folder: Path, monkeypatch):
+    monkeypatch.setattr(reading, "AT_ONCE_BYTES", 1000)
+    uid = evenness.begin(desk, folder, FORM, BytesIO(_wav(NOISY)), "here")
+    job = reading.job_of(desk, reading.begin(desk, folder, evenness.KIND, uid))
+    assert (job.state, job.result) == ("waiting", {"probe": uid})
+    shares: list[float] = []
+    reading.read(desk, folder, job.kind, uid, shares.append)
+    assert shares == sorted(shares) and shares[-1] == 1
+    assert evenness.page(desk, uid).total_rounds == 4
+    other = evenness.begin(desk, folder, FORM, BytesIO(_wav(NOISY * np.float32(0.5))), "here")
+    waiting = reading.begin(desk, folder, evenness.KIND, other)
+    reading.cancel(desk, waiting)
+    assert reading.job_of(desk, waiting).state == "cancelled"
+    with pytest.raises(NotThere):
+        evenness.page(desk, other)

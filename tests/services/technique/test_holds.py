@@ -1,0 +1,158 @@
+"""How she holds it: said on the stand or after, carried by the record, counted by the book, alternated, looked at."""
+
+from dataclasses import replace
+from datetime import date, timedelta
+
+import pytest
+
+from chirotend.core.record import Block, Session
+from chirotend.core.session.events import Event, read
+from chirotend.core.session.fold import state_at, state_of
+from chirotend.formats import csv_log
+from chirotend.services.desk import Desk, Refused
+from chirotend.services.kit import holds
+from chirotend.services.plan import week_aims
+from chirotend.services.play import sitting, stand, wrapup
+from chirotend.services.record import corrections
+from chirotend.services.technique import awareness, grip_book
+from chirotend.services.technique.awareness_line import line as awareness_line
+
+AFTER = {"effort": 4.0, "anything": "nothing", "settled": []}
+
+
+def touch(desk: Desk, kind: str, after_min: float, **payload: str) -> None:
+    uid = sitting.sitting(desk).uid
+    at = desk.now + timedelta(minutes=after_min)
+    made = {"uid": f"{kind}{after_min}", "session": uid, "kind": kind, "payload": payload}
+    sitting.append(replace(desk, now=at), [made])
+
+
+def test_a_hold_changes_within_a_bar_and_its_minutes_add_up(desk: Desk):
+    sitting.start(desk, "bassoon", "repertoire")
+    touch(desk, "hold", 5, grip="rest_on", posture="seat_strap")
+    touch(desk, "hold", 15, grip="rest_off")
+    touch(desk, "rest", 20)
+    touch(desk, "block", 25)
+    touch(desk, "stop", 30)
+    later = replace(desk, now=desk.now + timedelta(minutes=31))
+    written = wrapup.write_in(later, wrapup.WrapUp(**AFTER, grip="fingers_only"))
+    assert [(b.minutes, b.grip, b.posture) for b in written.blocks] == [
+        (5.0, "fingers_only", ""),
+        (10.0, "rest_on", "seat_strap"),
+        (10.0, "rest_off", "seat_strap"),
+    ]
+    assert desk.store.session(written.uid) == written
+    found = holds.minutes_in(later, "bassoon", desk.today, desk.today)
+    assert {hold: m for (hold, _), m in found.items()} == {
+        "fingers_only": 5.0,
+        "rest_on": 10.0,
+        "rest_off": 10.0,
+        "seat_strap": 20.0,
+    }
+
+
+def test_the_fold_keeps_holds_whatever_the_order(desk: Desk):
+    made = [
+        ("a", "start", 0, {"instrument": "bassoon"}),
+        ("b", "hold", 2, {"grip": "rest_on"}),
+        ("c", "pause", 3, {}),
+        ("d", "resume", 8, {}),
+        ("e", "hold", 9, {"posture": "standing"}),
+    ]
+    events = [
+        Event(uid, "s", "d", n + 1, desk.now + timedelta(minutes=at), kind, payload)
+        for n, (uid, kind, at, payload) in enumerate(made)
+    ]
+    state = state_at([*reversed(events), events[1]], desk.now + timedelta(minutes=10))
+    assert [(h.grip, h.posture, h.seconds) for h in state.spans[0].holds] == [
+        ("", "", 120.0),
+        ("rest_on", "", 120.0),
+        ("rest_on", "standing", 60.0),
+    ]
+    assert state.spans[0].seconds == sum(h.seconds for h in state.spans[0].holds)
+    assert state_of(events[1:]).phase == "idle" and read("hold", {"grip": 3}).grip == ""
+
+
+def test_an_aim_says_how_and_the_stand_offers_her_own(desk: Desk):
+    week_aims.write_aim(
+        desk, desk.today, week_aims.TypedAim("Low F", 40, 3, "bassoon", grip="rest_off", posture="standing")
+    )
+    offered = holds.usual(desk, "bassoon")
+    assert offered.grips[0].id == "rest_off" and offered.postures[0].id == "standing"
+    assert 2 <= len(offered.grips) <= 4 and all(not g.is_posture for g in offered.grips)
+    sitting.start(desk, "bassoon", "repertoire")
+    assert stand.stand_now(desk).usual == offered
+    with pytest.raises(Refused, match="grip or seat"):
+        week_aims.write_aim(desk, desk.today, week_aims.TypedAim("Low F", 40, posture="on the moon"))
+    with pytest.raises(Refused) as refused:
+        wrapup.write_in(desk, wrapup.WrapUp(**AFTER, posture="on the moon"))
+    assert refused.value.field == "posture"
+
+
+def test_the_diary_carries_holds(desk: Desk):
+    blocks = (Block(30, "bassoon", grip="rest_on", posture="seat_strap"), Block(10, "bassoon"))
+    corrections.put(desk, Session("s1", desk.today, blocks, 4.0))
+    texts = csv_log.write(desk.store.record(), desk.zone)
+    assert ",grip,posture" in texts["sessions.csv"].splitlines()[0]
+    draft = csv_log.Draft()
+    csv_log.read(draft, "sessions", texts["sessions.csv"].encode(), "sessions.csv", desk.zone, desk.today)
+    assert draft.sessions[0].blocks == blocks
+
+
+def test_turns_follow_the_minutes_played(desk: Desk):
+    typed = {"hold-1": "rest_on", "minutes-1": "15", "hold-2": "rest_off", "minutes-2": "2,5"}
+    holds.alternate(desk, "bassoon", typed)
+    turns = holds.alternation(desk, "bassoon")
+    now = [holds.turn_now(turns, m) for m in (0, 14.9, 15, 17.4, 17.5, 36)]
+    assert [(t.hold, round(left, 1), after.hold) for t, left, after in now] == [
+        ("rest_on", 15, "rest_off"),
+        ("rest_on", 0.1, "rest_off"),
+        ("rest_off", 2.5, "rest_on"),
+        ("rest_off", 0.1, "rest_on"),
+        ("rest_on", 15, "rest_off"),
+        ("rest_on", 14, "rest_off"),
+    ]
+    for bad, field in (
+        ({"hold-1": "luck", "minutes-1": "5"}, "hold-1"),
+        ({"hold-1": "rest_on", "minutes-1": "90"}, "minutes-1"),
+        ({"hold-1": "rest_on", "minutes-1": "5"}, "hold-2"),
+    ):
+        with pytest.raises(Refused) as refused:
+            holds.alternate(desk, "bassoon", bad)
+        assert refused.value.field == field
+    assert holds.alternation(desk, "bassoon") == turns
+    holds.alternate(desk, "bassoon", {})
+    assert holds.turn_now(holds.alternation(desk, "bassoon"), 5) is None
+
+
+def test_the_book_draws_counts_and_looks(desk: Desk):
+    corrections.put(desk, Session("s1", desk.today, (Block(62, "bassoon", grip="rest_on"),), 4.0))
+    book = grip_book.page(desk, "bassoon")
+    assert book.hers[0].grip.id == "rest_on" and book.hers[0].picture is not None
+    assert [use for use, good in book.hers[0].uses if good] == ["power", "a long day"]
+    texts = [s.text for s in book.strip.shapes]
+    assert "1 h 02" in texts and "On the rest" in texts
+    grip_book.answer(desk, "bassoon", {"left_carries": "no"})
+    grip_book.answer(desk, "bassoon", {"right_wrist_leans": "yes"})
+    asked = {f.look.id: f for f in grip_book.page(desk, "bassoon").faults}
+    assert (asked["left_carries"].today, asked["right_wrist_leans"].today) == ("no", "yes")
+    assert asked["jaw_set"].today == "" and asked["jaw_set"].seen is None
+    for bad in ({}, {"left_carries": "perhaps"}):
+        with pytest.raises(Refused):
+            grip_book.answer(desk, "bassoon", bad)
+
+
+def test_looks_are_counted_by_the_week(desk: Desk):
+    for back, said in ((2, "touching"), (1, "apart"), (0, "not sure"), (9, "touching")):
+        at = replace(desk, now=desk.now - timedelta(days=back))
+        awareness.answer(at, "jaw_rests", {"answer": said, "instrument": "bassoon"})
+    jaw = next(s for s in awareness.shown(desk) if s.look.id == "jaw_rests")
+    assert (jaw.set, jaw.asked) == (1, 2), "not sure counts neither way"
+    assert awareness_line(desk).value == "1 of 2" and awareness_line(desk).day == date(2026, 11, 12)
+    awareness.answer(desk, "lie_down", {"answer": "done", "minutes": "12"})
+    assert next(s for s in awareness.shown(desk) if s.look.id == "lie_down").minutes == 12
+    assert awareness.next_look(desk).id not in ("jaw_rests", "lie_down")
+    for typed, field in (({"answer": "perhaps"}, "answer"), ({"answer": "done", "minutes": "x"}, "minutes")):
+        with pytest.raises(Refused) as refused:
+            awareness.answer(desk, "lie_down", typed)
+        assert refused.value.field == field

@@ -1,0 +1,154 @@
+"""Traces and strokes as she brings them: units, gaps, missing times, EDF, her strongest effort, a closer look."""
+
+from dataclasses import replace
+from datetime import timedelta
+from io import BytesIO
+from pathlib import Path
+
+import numpy as np
+import pyedflib
+import pytest
+
+from chirotend.devices import muscle
+from chirotend.services.desk import Desk, Refused
+from chirotend.services.technique import probes, reading, strokes, traces
+
+FORM = {"instrument": "bassoon", "hand": "left", "what": "Act III"}
+BURSTS = [(0.0, 4.0), (5.0, 9.0), (10.0, 14.0), (15.0, 19.0)]
+
+
+def table(head: str, *columns: np.ndarray, rate: float | None = 1000.0) -> BytesIO:
+    rows = zip(*columns, strict=True)
+    times = (f"{n / rate:.4f}," if rate else "" for n in range(len(columns[0])))
+    lines = (
+        [t + ",".join("" if np.isnan(v) else f"{v:.5g}" for v in row) for t, row in zip(times, rows, strict=True)]
+        if rate
+        else [",".join("" if np.isnan(v) else f"{v:.5g}" for v in row) for row in rows]
+    )
+    return BytesIO(("\n".join([head, *lines]) + "\n").encode())
+
+
+def brought(desk: Desk, folder: Path, file: BytesIO) -> str:
+    uid = traces.begin(desk, folder, FORM, file, "band.csv")
+    assert reading.begin(desk, folder, traces.KIND, uid) == ""
+    return uid
+
+
+def test_a_muscle_is_told_in_shares_of_her_strongest(desk: Desk, folder: Path):
+    """By hand: bursts of 4 s with a second of rest after each; noise of size s has the mean size s·√(2/π)."""
+    left = muscle.muscle(BURSTS, 20, strength=0.1)
+    right = muscle.muscle(BURSTS, 20, strength=0.2, seed=9)
+    left[12_000:12_040] = np.nan
+    uid = brought(desk, folder, table("time (s),left forearm (mV),right forearm (mV)", left, right))
+    page = traces.page(desk, folder, uid)
+    assert [(r.channel.kind, r.channel.unit, r.channel.side) for r in page.rows] == [
+        ("emg", "mV", "left"),
+        ("emg", "mV", "right"),
+    ]
+    assert page.picture is None and "Say what each channel is" in page.sentence
+    strong = 0.8 * (2 / np.pi) ** 0.5
+    traces.describe(desk, folder, uid, {"maximum-0": f"{strong:.4f}", "maximum-1": f"{strong:.4f}"})
+    page = traces.page(desk, folder, uid)
+    found = page.rows[0].summary
+    # a fifth of it is rest, and the band takes 6 % of the noise
+    assert found.p50 == pytest.approx(0.94 * 12.5 * 0.95, abs=0.6) and found.bursts == 4
+    assert found.gaps_a_minute == pytest.approx(12) and found.longest_s == pytest.approx(4.3, abs=0.3)
+    assert page.rows[0].zones[1] == "past the first line" and "right does 3" in page.uneven
+    kept = {r.method: r.value for r in probes.values_of(desk, uid)}
+    assert kept["muscle.middle.left_forearm"] == pytest.approx(found.p50)
+    assert "muscle.middle.right_forearm" not in kept, "this probe is of the left"
+    closer = traces.page(desk, folder, uid, 4.0, 6.0)
+    assert (closer.from_s, closer.to_s) == (4.0, 6.0) and closer.picture != page.picture
+    traces.mark(desk, uid, {"at_s": "9.5", "word": "the hard bar"})
+    assert probes.probe(desk, uid, "trace").data.marks == [(9.5, "the hard bar")]
+
+
+def test_without_her_strongest_nothing_is_said_of_amplitude(desk: Desk, folder: Path):
+    uid = brought(desk, folder, table("time (s),forearm (mV)", muscle.muscle(BURSTS, 20)))
+    traces.describe(desk, folder, uid, {})
+    page = traces.page(desk, folder, uid)
+    assert page.rows[0].zones == () and "compares with no other" in page.rows[0].of
+    assert {r.method for r in probes.values_of(desk, uid)} == {"trace.longest.forearm"}
+
+
+def test_a_force_pad_in_another_unit_and_without_times(desk: Desk, folder: Path):
+    pad = muscle.press([0, 5, 0, 8, 0], 2)
+    uid = brought(desk, folder, table("pad (g)", pad / 9.80665e-3, rate=None))
+    with pytest.raises(Refused, match="how many samples a second"):
+        traces.describe(desk, folder, uid, {"kind-0": "force", "unit-0": "g"})
+    with pytest.raises(Refused, match="in another unit") as refused:
+        traces.describe(desk, folder, uid, {"kind-0": "force", "unit-0": "kg", "rate_hz": "1000"})
+    assert refused.value.field == "unit-0"
+    traces.describe(desk, folder, uid, {"kind-0": "force", "unit-0": "g", "rate_hz": "1000", "maximum-0": "1000"})
+    found = traces.page(desk, folder, uid).rows[0].summary
+    assert max(found.high) == pytest.approx(100 * 8 / 9.80665, rel=0.05) and found.bursts == 2
+
+
+def test_an_edf_is_read(desk: Desk, folder: Path):
+    path = folder.parent / "band.edf"
+    samples = muscle.muscle(BURSTS, 20, strength=0.1)
+    with pyedflib.EdfWriter(str(path), 1) as out:
+        out.setSignalHeader(0, pyedflib.highlevel.make_signal_header("left arm", "mV", 1000, -1, 1))
+        out.writeSamples([samples])
+    uid = brought(desk, folder / "blobs", BytesIO(path.read_bytes()))
+    data = probes.probe(desk, uid, "trace").data
+    assert (data.rate_hz, data.channels[0].name, data.channels[0].unit, data.seconds) == (1000, "left arm", "mV", 20)
+
+
+BAD = {
+    "empty": (b"", "empty"),
+    "picture": (b"\x89PNG\0\0\0\0" * 40, "no trace that can be read"),
+    "remarks": (b"# nothing\n# here\n", "remarks only"),
+    "words": (b"time (s),arm (mV)\n0,soft\n1,loud\n" * 40, "is no number"),
+    "few": (b"time (s),arm (mV)\n0.000,1\n0.001,2\n0.002,3\n", "64 are needed"),
+    "backwards": (b"time (s),arm (mV)\n" + b"1,1\n0,2\n" * 50, "do not rise"),
+    "uneven": (b"time (s),arm (mV)\n" + b"".join(b"%d,1\n" % (n * n) for n in range(90)), "not equal steps"),
+    "infinite": (b"time (s),arm (mV)\n" + b"".join(b"%.3f,inf\n" % (n / 1000) for n in range(90)), "infinite"),
+    "broken edf": (b"0       " + b" " * 248, "broken"),
+}
+
+
+@pytest.mark.parametrize("name", BAD)
+def test_what_is_no_trace_is_said_and_nothing_is_kept(desk: Desk, folder: Path, name: str):
+    data, words = BAD[name]
+    with pytest.raises(Refused, match=words) as refused:
+        brought(desk, folder, BytesIO(data))
+    assert refused.value.field == "trace" and list(folder.iterdir()) == []
+
+
+def test_strokes_typed_and_from_a_pad(desk: Desk, folder: Path):
+    said = {"instrument": "bassoon", "hand": "right"}
+    desk, later = replace(desk, now=desk.now - timedelta(minutes=9)), replace(desk, now=desk.now + timedelta(minutes=9))
+    strokes.begin(desk, folder, {**said, "stick": "heavy", "way": "choked", "peaks": "20 30 25"}, None, "")
+    peaks = [10.0, 12.0, 11.0, 9.0]
+    file = table("time (s),force (N)", muscle.struck(peaks), rate=2000.0)
+    uid = strokes.begin(desk, folder, {**said, "stick": "heavy", "way": "free"}, file, "pad.csv")
+    assert probes.probe(desk, uid, "strokes").data.peaks_N == pytest.approx(peaks, rel=0.03)
+    assert strokes.page(desk).sentence == "Choked, heavy sends 25.0 N into the hand, free 10.5 N."
+    assert list(folder.iterdir()) == [], "the trace of a pad is not kept"
+    levels = "-20 -18 -19"
+    for stick, force in (("light", "8 9 8.5"), ("thin", "16 18 17")):
+        strokes.begin(desk, folder, {**said, "stick": stick, "peaks": force, "levels": levels}, None, "")
+    page = strokes.page(desk)
+    assert [name for name, _ in page.equal] == ["light", "thin"] and "At equal loudness light" in page.sentence
+    strokes.begin(later, folder, {**said, "stick": "pad", "peaks": "1 2 3", "unit": "lbf"}, None, "")
+    assert strokes.page(later).rows[0].set.middle_N == pytest.approx(2 * 4.4482216152605)
+
+
+@pytest.mark.parametrize(
+    ("typed", "field"),
+    [
+        ({"stick": ""}, "stick"),
+        ({"way": "hard"}, "way"),
+        ({"peaks": "20 x"}, "peaks"),
+        ({"peaks": "20 30"}, "peaks"),
+        ({"peaks": "20000 3000 1"}, "peaks"),
+        ({"unit": "stone"}, "unit"),
+        ({"levels": "-20"}, "levels"),
+    ],
+)
+def test_strokes_that_cannot_be(desk: Desk, folder: Path, typed, field):
+    good = {"stick": "heavy", "peaks": "20 30 25", "way": "free"}
+    with pytest.raises(Refused) as refused:
+        strokes.begin(desk, folder, {**good, **typed}, None, "")
+    assert refused.value.field == field
