@@ -25,3 +25,8 @@ fields.ssl_adapter, fields.get_id, fields.permanent, fields.login_view, fields.w
 fields.handle_starttag, fields.impatient
 # named in templates only
 fields.about
+
+# what is said of a probe, read by templates
+fields.dies, fields.remedy, fields.caption, fields.first_round, fields.last_round, fields.value_words, fields.gaps_pct
+# a limit of Pillow's that is looked at in our own words instead
+fields.MAX_IMAGE_PIXELS

@@ -63,7 +63,7 @@ def tour(page: Page, base: str) -> None:
     page.get_by_role("radio", name="Repertoire").check()
     page.get_by_role("button", name="Start").click()
     page.wait_for_load_state()
-    page.get_by_role("button", name="Thumb").click()
+    page.get_by_role("button", name="Thumb", exact=True).click()
     shots(page, "play", "-390")
     page.get_by_role("button", name="rest", exact=True).click()
     page.wait_for_selector(".resting")

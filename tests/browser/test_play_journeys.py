@@ -124,7 +124,7 @@ def test_a_bad_day_is_written_in_with_twelve_touches(serve, page: Page):
     page.get_by_role("radio", name="Technique").check()
     page.get_by_role("button", name="Start").click()
     for place in ("Thumb", "Forearm"):
-        page.get_by_role("button", name=place).click()
+        page.get_by_role("button", name=place, exact=True).click()
     server.clock.on(minutes=30)
     page.reload()
     page.get_by_role("button", name="Stop").click()
@@ -161,7 +161,7 @@ def test_a_stand_whose_session_ended_keeps_its_touches_and_sends_them_after_the_
         accounts.sign_out_everywhere(db, accounts.the_only_account(db))
         db.commit()
     server.app.config["DEMO"] = False
-    page.get_by_role("button", name="Thumb").click()
+    page.get_by_role("button", name="Thumb", exact=True).click()
     page.get_by_role("button", name="Forearm").click()
     expect(page.locator("#unsent")).to_have_text("signed out: 2 kept on this device")
     server.app.config["DEMO"] = True
@@ -237,7 +237,7 @@ def test_marks_made_without_a_link_are_kept_and_sent_once(serve, page: Page):
     page.get_by_role("button", name="Start").click()
     expect(page.locator("#stand")).to_be_visible()
     page.context.set_offline(True)
-    page.get_by_role("button", name="Thumb").click()
+    page.get_by_role("button", name="Thumb", exact=True).click()
     page.get_by_role("button", name="Wrist").click()
     expect(page.locator("#unsent")).to_have_text("no link: 2 kept on this device")
     page.context.set_offline(False)

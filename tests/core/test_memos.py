@@ -11,13 +11,17 @@ from chirotend.core import memos
 #: functions whose kept answers are of what ships, never of a player: what they are asked with is named in the code
 KNOWLEDGE = {
     "chirotend.core.fit.strings",
+    "chirotend.core.measure.limits",
+    "chirotend.core.measure.rula",
     "chirotend.core.judge.rules",
     "chirotend.core.plan.cycles",
     "chirotend.core.record.shape",
     "chirotend.core.session.ladder",
     "chirotend.core.tables",
+    "chirotend.drawing.holds",
     "chirotend.drawing.score",
     "chirotend.library.loader",
+    "chirotend.library.probes",
     "chirotend.web.assets",
 }
 

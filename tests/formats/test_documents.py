@@ -24,7 +24,7 @@ def test_every_document_comes_back_the_same(record):
 @pytest.mark.parametrize(
     ("change", "sentence"),
     [
-        ({"version": 4}, "reads up to version 3"),
+        ({"version": 5}, "reads up to version 4"),
         ({"sessions": [3]}, "sessions number 1: expected an object"),
         ({"checks": [{"uid": "a", "day": "2026-11-12", "timing": "noon"}]}, "checks number 1"),
         (

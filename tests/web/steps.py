@@ -1,6 +1,11 @@
 """Steps that tests of the pages share."""
 
+import io
 import re
+
+import soundfile
+
+from chirotend.devices import camera, microphone, muscle
 
 HTMX = {"HX-Request": "true"}
 
@@ -23,3 +28,23 @@ def a_laid_block(client) -> str:
     )
     text = client.post("/plan/lay", data={"week": "2026-11-16"}, headers=HTMX).text
     return plan_uid(client, r'data-uid="(\w+)"', text)
+
+
+def probes():
+    """One probe of each kind that an address can name: the form, and the file it comes with."""
+    onsets = microphone.figure(4, 2, 0.25, {})
+    sound, table = io.BytesIO(), "time (s),arm (mV)\n"
+    soundfile.write(sound, microphone.played("plucked", onsets), microphone.RATE_HZ, format="WAV")
+    sound.seek(0)
+    table += "".join(f"{n / 1000:.3f},{v:.4f}\n" for n, v in enumerate(muscle.muscle([(0, 1)], 2)))
+    on = {"instrument": "bassoon"}
+    return (
+        ("/technique/pressure", {}, {**on, "task": "key", "part": "left thumb"}),
+        ("/technique/evenness", {"sound": (sound, "down.wav")}, {**on, "figure": "trill"}),
+        (
+            "/technique/posture",
+            {"picture": (io.BytesIO(camera.picture(camera.Pose())), "side.png")},
+            {**on, "template": "side", "hand": "right"},
+        ),
+        ("/technique/trace", {"trace": (io.BytesIO(table.encode()), "band.csv")}, on),
+    )

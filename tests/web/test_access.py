@@ -9,6 +9,7 @@ from flask import url_for
 
 from chirotend.services.account import accounts
 from tests.conftest import add_player, sign_in
+from tests.web.steps import probes
 
 COOKIE = "chirotend-0"
 ELSEWHERE = [
@@ -169,6 +170,8 @@ PARTS = {
     "digest": "000000000000",
     "name": "icon.svg",
     "import_uid": "x",
+    "key": "jaw_rests",
+    "instrument": "bassoon",
 }
 #: addresses that name a thing of one player by its id
 BY_ID = {"uid", "import_uid", "handle"}  # a change is numbered for each player anew
@@ -194,8 +197,11 @@ def furnish(client) -> dict[str, str]:
     client.post("/body/", data=mark)
     known = {"what": "wrist & thumb|left|tingling", "level": "2", "seen_on": "2026-11-12", "review": "2026-12-01"}
     assert client.post("/body/known", data=known).status_code == 302
+    for path, files, form in probes():
+        assert client.post(path, data={**form, **files}).status_code == 302, path
     everything = json.loads(client.get("/record/export.json").data)
     return {
+        **{row["kind"]: row["uid"] for row in everything["probes"]},
         "known": everything["known"][0]["uid"],
         "record": everything["sessions"][0]["uid"],
         "kit": everything["kit"][0]["uid"],
@@ -205,10 +211,22 @@ def furnish(client) -> dict[str, str]:
     }
 
 
+#: the kind of probe that an address of technique names
+PROBES = {
+    **dict.fromkeys(("search", "answer_pressure", "back_pressure", "stop_pressure"), "pressure"),
+    **dict.fromkeys(("heard", "set_my_p"), "evenness"),
+    **dict.fromkeys(("traced", "describe_trace", "mark_trace"), "trace"),
+    **dict.fromkeys(("posed", "look_at", "set_points", "file", "delete"), "posture"),
+    **dict.fromkeys(("job", "cancel_job"), "no-job"),
+}
+
+
 def built(rule, ids: dict[str, str]) -> str:
     name = rule.endpoint
     chosen = (
-        ids["engagement"]
+        ids.get(PROBES[name.partition(".")[2]], "x")
+        if name.partition(".")[2] in PROBES
+        else ids["engagement"]
         if "engagement" in name or "as_planned" in name
         else ids["aim"]
         if "aim" in name
@@ -250,7 +268,12 @@ def test_the_matrix_of_access_anonymous_another_player_the_right_one(app, client
     assert seen > 18
     assert client.get("/record/export.json").data == before, "nobody else changed anything of hers"
     for rule, method, path in asked:
-        if method == "GET" and rule.endpoint not in ("play.sound", "record.import_job", "account.first_run"):
+        if method == "GET" and rule.endpoint not in (
+            "play.sound",
+            "record.import_job",
+            "account.first_run",
+            "technique.job",
+        ):
             assert client.get(path).status_code < 400, path
     assert client.post(f"/kit/thing/{ids['kit']}/delete").status_code == 302
     assert client.post(f"/plan/engagement/{ids['engagement']}/delete").status_code == 302

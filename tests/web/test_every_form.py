@@ -10,7 +10,10 @@ from flask import Flask
 from flask.testing import FlaskClient
 from werkzeug.test import TestResponse
 
+from chirotend.devices import camera
+from chirotend.devices.listener import answers
 from chirotend.services.account import accounts
+from chirotend.services.technique import reading
 from chirotend.store.models import (
     AimRow,
     EngagementRow,
@@ -18,10 +21,12 @@ from chirotend.store.models import (
     KitRow,
     OwnItemRow,
     PlannedRow,
+    ProbeRow,
     ProfileRow,
     TakeRow,
 )
 from tests.conftest import add_player, sign_in
+from tests.web.steps import probes
 
 CALENDAR = b"""BEGIN:VCALENDAR\r
 VERSION:2.0\r
@@ -186,6 +191,49 @@ def at_the_stand(walk: Walk, clock) -> None:
     assert walk.rows(TakeRow) == []
 
 
+def technique(walk: Walk) -> None:
+    walk.post("/technique/not-today")
+    assert "No measure today" in walk.page("/technique/")
+    for path, files, form in probes():
+        walk.post(path, files=files, **form)
+    uids = {row.kind: row.uid for row in walk.rows(ProbeRow)}
+    search = f"/technique/pressure/{uids['pressure']}"
+    walk.post(f"{search}/answer", number="0", spoke="yes")
+    walk.post(f"{search}/back")
+    for number, each in enumerate(answers(70, 2.0, 3)):
+        walk.post(f"{search}/answer", number=str(number), spoke="yes" if each.spoke else "no")
+    assert "of your press was not needed" in walk.page(search)
+    other = walk.post("/technique/pressure", task="key", part="left ring", instrument="bassoon").headers["Location"]
+    walk.post(f"{other}/stop")
+    walk.post(f"/technique/evenness/{uids['evenness']}/my-p")
+    points = {}
+    for name, (x, y) in camera.shares_of(camera.Pose()).items():
+        points |= {f"{name}.x": f"{100 * x:.2f}", f"{name}.y": f"{100 * y:.2f}"}
+    walk.post(f"/technique/posture/{uids['posture']}/look", **points)
+    walk.post(f"/technique/posture/{uids['posture']}", **points)
+    assert "30°" in walk.page(f"/technique/posture/{uids['posture']}")
+    trace = f"/technique/trace/{uids['trace']}"
+    walk.post(f"{trace}/channels", **{"maximum-0": "2"})
+    walk.post(f"{trace}/mark", at_s="1", word="the hard bar")
+    assert "the hard bar" in walk.page(trace)
+    walk.post("/technique/strokes", stick="thin", peaks="20 30 25", hand="left")
+    walk.post("/technique/awareness/jaw_rests", answer="apart", instrument="bassoon")
+    walk.post("/technique/grips/bassoon/faults", left_carries="no")
+    turns = {"hold-1": "rest_on", "minutes-1": "15", "hold-2": "standing", "minutes-2": "2"}
+    walk.post("/technique/grips/bassoon/alternate", **turns)
+    assert "Standing" in walk.page("/technique/grips")
+    walk.post(f"/technique/probe/{uids['posture']}/delete")
+    assert uids["posture"] not in {row.uid for row in walk.rows(ProbeRow)}
+    reading.AT_ONCE_BYTES, small = 1000, reading.AT_ONCE_BYTES
+    try:
+        walk.post("/technique/trace", files=probes()[3][1], instrument="bassoon")
+        job = next(row.uid for row in walk.rows(JobRow) if row.kind == "trace")
+        assert "Say what each channel is" in walk.page(f"/technique/job/{job}")
+        walk.post(f"/technique/job/{job}/cancel")
+    finally:
+        reading.AT_ONCE_BYTES = small
+
+
 def the_record(walk: Walk) -> None:
     walk.post("/record/session/new", day="2026-11-10", minutes="40", kind="lesson", effort="3")
     uid = re.search(r"/record/session/([0-9a-f]{32})", walk.page("/score/2026-11-10"))[1]
@@ -241,6 +289,7 @@ def test_every_form_is_sent_once_and_taken(walk: Walk, clock):
     the_morning(walk, clock)
     hands_and_kit(walk)
     the_week(walk, clock)
+    technique(walk)
     the_record(walk)
     at_the_stand(walk, clock)
     urgent(walk)

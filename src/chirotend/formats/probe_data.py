@@ -64,7 +64,6 @@ class Posture(Data):
     clip: Name = ""
     at_s: Second | None = None
     grip: Name = ""
-    suggested: bool = False
 
 
 class Evenness(Data):

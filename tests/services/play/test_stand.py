@@ -65,7 +65,7 @@ def test_a_mark_while_playing_moves_her_to_no_other_bar(desk):
 
 def test_an_aim_with_a_grip_says_how_to_hold_it_on_the_stand(desk):
     desk.player.instruments = ["snare"]
-    (first, *_) = week_aims.grips_for(desk)
+    (first, *_) = week_aims.holds_for(desk, postures=False)
     aim = week_aims.write_aim(desk, desk.today, TypedAim("Rolls", 40, grip=first))
     lay(desk, 20, 1, "Rolls", "snare")
     desk.store.shelf(PlannedRow).get("Rolls").aim_uid = aim

@@ -158,7 +158,7 @@ def test_a_cancelled_saving_stays_cancelled_through_a_restart(desk, worker):
     imports.confirm(desk, uid, False)
     imports.cancel(desk, uid, worker.uploads)
     desk.db.commit()
-    fresh = Worker(worker.open_db, worker.clock, worker.uploads)
+    fresh = Worker(worker.open_db, worker.clock, worker.uploads, worker.blobs)
     fresh.recover()
     fresh.run_one()
     desk.db.expire_all()

@@ -87,7 +87,7 @@ def test_even_a_hold_of_her_own_is_not_offered_for_what_is_numb(desk):
 
 def test_a_grip_is_offered_only_where_it_costs_no_sore_place(desk):
     desk.player.instruments = ["snare", "bassoon"]
-    for grip in week_aims.grips_for(desk):
+    for grip in week_aims.holds_for(desk, postures=False):
         use(desk, grip)
     checked = 0
     for card in curtain.cards(desk):

@@ -6,7 +6,7 @@ from uuid import uuid4
 
 from chirotend.formats.cells import UnreadableFile
 from chirotend.services.desk import Desk, NotThere, Refused
-from chirotend.services.technique import evenness, probes, traces
+from chirotend.services.technique import evenness, plugged, probes, traces
 from chirotend.store import jobs
 from chirotend.store.models import JobRow, ProbeRow
 
@@ -16,6 +16,7 @@ AT_ONCE_BYTES = 12 * 1024 * 1024
 READERS: dict[str, Callable[[Desk, Path, str, Callable[[float], None]], None]] = {
     evenness.KIND: evenness.listen,
     traces.KIND: traces.read,
+    plugged.KIND: plugged.read,
 }
 FIELDS = {evenness.KIND: "sound", traces.KIND: "trace"}
 

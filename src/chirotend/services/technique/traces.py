@@ -85,6 +85,13 @@ def read(desk: Desk, folder: Path, uid: str, step: Callable[[float], None] = lam
     step(0.05)
     found = trace.read(path)
     step(0.8)
+    keep_samples(desk, folder, uid, found)
+    step(1.0)
+
+
+def keep_samples(desk: Desk, folder: Path, uid: str, found: trace.TraceFile) -> None:
+    """Keep the samples of a trace in the place of the file it came in, and what its channels seem to be."""
+    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
     part = folder / f"{uid}.part"
     trace.write(part, found.samples)
     with part.open("rb") as stream:
@@ -97,7 +104,6 @@ def read(desk: Desk, folder: Path, uid: str, step: Callable[[float], None] = lam
     probes.change(
         desk, uid, old.model_copy(update={"channels": channels, "rate_hz": found.rate_hz or 0.0, "seconds": seconds})
     )
-    step(1.0)
 
 
 def _guessed(name: str, unit: str) -> Channel:

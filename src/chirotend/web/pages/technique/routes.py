@@ -16,6 +16,7 @@ from chirotend.services.technique import (
     evenness,
     grip_book,
     least_pressure,
+    plugged,
     posture,
     probes,
     reading,
@@ -44,7 +45,9 @@ def _brought(field: str) -> tuple[IO[bytes] | None, str]:
 
 @bp.get("/")
 def index() -> ResponseReturnValue:
-    return render_template("technique/index.html", bench=bench.page(desk()), undo=corrections.offered(desk()))
+    undo = corrections.offered(desk())
+    taken_out = undo if undo and undo.action == "delete" else None
+    return render_template("technique/index.html", bench=bench.page(desk()), undo=taken_out)
 
 
 @bp.post("/not-today")
@@ -228,6 +231,8 @@ def set_points(uid: str) -> ResponseReturnValue:
 def trace(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
     return render_template(
         "technique/trace.html",
+        devices=plugged.names(_blobs()),
+        usual_s=plugged.USUAL_S,
         done=list(reversed(probes.of_kind(desk(), traces.KIND)))[:12],
         typed=request.form,
         own=desk().player.instruments,
@@ -240,6 +245,14 @@ def trace(problem: Refused | None = None, code: int = 200) -> ResponseReturnValu
 def bring_trace() -> ResponseReturnValue:
     uid = traces.begin(desk(), _blobs(), request.form, *_brought("trace"))
     return _read(traces.KIND, uid, url_for(".traced", uid=uid))
+
+
+@bp.post("/trace/device")
+@refusing(trace)
+def read_device() -> ResponseReturnValue:
+    uid = plugged.begin(desk(), _blobs(), request.form)
+    _run_jobs()
+    return redirect(url_for(".job", uid=uid))
 
 
 @bp.get("/trace/<uid>")

@@ -5,10 +5,18 @@
   const PREFIX = `chirotend-card-${window.link.player}-`;
   const sent = document.getElementById("curtain-sent");
 
+  const AGAIN_MS = 8000;
+  const onTheirWay = new Set();
   const waiting = () => Object.keys(localStorage).filter((k) => k.startsWith(PREFIX)).sort();
   const say = (text) => { if (sent) sent.textContent = text; };
 
   async function send(key) {
+    if (onTheirWay.has(key)) return "";
+    onTheirWay.add(key);
+    try { return await sendOnce(key); } finally { onTheirWay.delete(key); }
+  }
+
+  async function sendOnce(key) {
     const { url, fields } = JSON.parse(localStorage.getItem(key));
     const answer = await window.link.post(url, { body: new URLSearchParams(fields) });
     if (answer.ok) { localStorage.removeItem(key); return (await answer.json()).ending; }
@@ -63,5 +71,7 @@
     window.scrollTo(0, 0);
   });
   window.addEventListener("online", flush);
+  // a browser does not always tell that the link is back
+  setInterval(() => { if (waiting().length) flush(); }, AGAIN_MS);
   flush();
 })();

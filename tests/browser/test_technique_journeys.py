@@ -1,0 +1,200 @@
+"""Each probe once, as a player would, with stand-ins for what she owns; by pedal where the hands are busy."""
+
+import re
+import shutil
+import time
+from io import BytesIO
+from pathlib import Path
+
+import pytest
+import soundfile
+from playwright.sync_api import Page, expect
+
+from chirotend.devices import camera, microphone, muscle, pedal
+from chirotend.devices.listener import hears
+from chirotend.devices.plug import Plug
+from chirotend.services.technique import plugged
+from tests.browser.conftest import assert_accessible
+from tests.browser.steps import wait_until
+
+
+def test_least_pressure_by_pedal_from_f_in_two_minutes(serve, page: Page):
+    """A first probe of a player who has none: two touches, then the pedal; each try is played for four seconds."""
+    server = serve("steady")
+    began, tries = time.monotonic(), 0
+    page.goto(f"{server.url}/technique/")
+    page.get_by_role("link", name="Start, three minutes").click()
+    page.get_by_role("button", name="Start, 90 seconds").click()
+    ear = hears(72, 2, 5)
+    while page.url.endswith(page.url.rpartition("/")[2]) and page.locator(".search-level b").count():
+        tries += 1
+        shown = page.locator("input[name=number]")
+        number = shown.get_attribute("value")
+        level = float(page.locator(".search-level b").inner_text())
+        page.keyboard.press(pedal.KEYS["left" if ear(level) else "right"])
+        page.wait_for_function(
+            "(n) => document.querySelector('input[name=number]')?.value !== n", arg=number, timeout=20_000
+        )
+        assert tries < 45
+    expect(page.get_by_role("heading", level=2).first).to_contain_text("% of your press was not needed")
+    assert 18 <= tries <= 40 and tries * 4 + (time.monotonic() - began) - tries < 240
+    assert_accessible(page)
+    page.get_by_role("link", name="To the bench").click()
+    expect(page.get_by_role("region", name="Posture from a picture")).to_be_visible()  # the next one, never done
+
+
+def test_a_search_that_is_stopped_or_answered_wrongly(serve, page: Page):
+    server = serve("bassoonist")
+    page.goto(f"{server.url}/technique/pressure")
+    page.get_by_role("button", name="Start, 90 seconds").click()
+    page.get_by_role("button", name="It still speaks").click()
+    expect(page.locator(".search-level b")).to_have_text("90")
+    page.get_by_role("button", name="Take the last answer back").click()
+    expect(page.locator(".search-level b")).to_have_text("100")
+    assert_accessible(page)
+    page.context.set_offline(True)
+    page.keyboard.press(pedal.KEYS["left"])
+    expect(page.locator("#search-said")).to_contain_text("not counted")
+    page.context.set_offline(False)
+    page.keyboard.press(pedal.KEYS["left"])
+    expect(page.locator(".search-level b")).to_have_text("90")
+    page.get_by_role("button", name="Stop").click()
+    expect(page.get_by_role("heading", level=2).first).to_contain_text("Nothing can be told yet")
+
+
+def test_points_are_dragged_nudged_and_kept(serve, page: Page):
+    server = serve("bassoonist")
+    pose = camera.Pose(trunk=8, head=24, arm=20, elbow=90, wrist_back=38)
+    page.goto(f"{server.url}/technique/posture")
+    assert_accessible(page)
+    page.get_by_label("With which support").fill("a new strap")
+    page.set_input_files("#picture", {"name": "me.png", "mimeType": "image/png", "buffer": camera.picture(pose)})
+    page.get_by_role("button", name="Set the points").click()
+    box = page.locator("#posed-box")
+    page.locator("#posed-frame").evaluate("(f) => { f.style.maxHeight = 'none' }")
+    page.set_viewport_size({"width": 1280, "height": 1500})
+    for name, (x, y) in camera.shares_of(pose).items():
+        handle, frame = page.locator(f'[data-point="{name}"]'), box.bounding_box()
+        handle.hover()
+        page.mouse.down()
+        page.mouse.move(frame["x"] + x * frame["width"], frame["y"] + y * frame["height"], steps=3)
+        page.mouse.up()
+    wrist = page.locator(".angles tr", has_text="Wrist").locator(".angle")
+    wait_until(lambda: abs(float(wrist.inner_text().rstrip("°")) - 38) <= 1)
+    before = float(page.locator('[data-point="knuckle"]').get_attribute("data-y"))
+    page.locator('[data-point="knuckle"]').focus()
+    for _ in range(4):
+        page.keyboard.press("ArrowUp")
+    assert float(page.locator('[data-point="knuckle"]').get_attribute("data-y")) == pytest.approx(before - 1)
+    wait_until(lambda: float(wrist.inner_text().rstrip("°")) > 40)
+    for _ in range(4):
+        page.keyboard.press("ArrowDown")
+    expect(wrist).to_have_text("38°")
+    assert_accessible(page)
+    page.get_by_role("button", name="Keep these points").click()
+    expect(page.get_by_text("Written in.")).to_be_visible()
+    expect(page.locator(".angles tr", has_text="Wrist")).to_contain_text("past 32.7°")
+    page.goto(f"{server.url}/technique/")
+    expect(page.locator("#posture")).to_contain_text("38°")
+
+
+def test_a_figure_is_recorded_from_the_microphone(serve, playwright, tmp_path: Path):
+    """Chromium plays a file where the microphone would be: the figure goes in at one end, the finger comes out."""
+    server = serve("bassoonist")
+    onsets = microphone.figure(12, 6, 0.2, {3: 0.035})
+    soundfile.write(tmp_path / "played.wav", microphone.played("plucked", onsets), microphone.RATE_HZ)
+    flags = "--no-sandbox --disable-gpu --use-fake-device-for-media-stream --use-fake-ui-for-media-stream"
+    args = [*flags.split(), f"--use-file-for-fake-audio-capture={tmp_path / 'played.wav'}%noloop"]
+    browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=args)
+    page = browser.new_page()
+    page.goto(f"{server.url}/technique/evenness")
+    page.locator("#record").evaluate("(b) => { b.dataset.seconds = '13' }")
+    page.get_by_role("button", name="Record 40 seconds").click()
+    expect(page.get_by_text("Recording. Nothing sounds")).to_be_visible()
+    expect(page.locator(".finger-label").first).to_be_visible(timeout=60_000)
+    expect(page.get_by_role("heading", level=2).first).to_contain_text(re.compile("left ring.* early"))
+    assert_accessible(page)
+    page.get_by_role("link", name="Before").click()
+    expect(page.get_by_role("heading", name=re.compile("^Rounds "))).to_be_visible()
+    page.get_by_role("button", name="This was my p").click()
+    expect(page.get_by_text("above your p")).to_be_visible()
+    browser.close()
+
+
+def test_a_file_that_is_no_recording_says_so_at_its_field(serve, page: Page):
+    server = serve("bassoonist")
+    page.goto(f"{server.url}/technique/evenness")
+    page.get_by_text("Bring a recording, a take or MIDI").click()
+    page.set_input_files("#sound", {"name": "low F.wav", "mimeType": "audio/wav", "buffer": b"RIFF, but not much"})
+    page.get_by_role("button", name="Hear it").click()
+    expect(page.locator("#complaint")).to_contain_text("broken")
+    out = BytesIO()
+    soundfile.write(out, microphone.played("plucked", microphone.figure(6, 6, 0.2, {})), 44_100, format="WAV")
+    page.set_input_files("#sound", {"name": "six.wav", "mimeType": "audio/wav", "buffer": out.getvalue()})
+    page.get_by_role("button", name="Hear it").click()
+    expect(page.get_by_role("heading", name="Every finger is on time")).to_be_visible()
+
+
+def test_a_pad(serve, page: Page):
+    """The band is read from its plug, described, looked at closely; strokes are typed beside it."""
+    server = serve("bassoonist")
+    blobs = server.app.extensions["database"].blobs
+    samples = muscle.muscle([(0.0, 2.0), (3.0, 5.0)], 8, strength=0.2)
+    plug = Plug(plugged.folder_of(blobs), "band", lambda: muscle.readings("left-arm", "mV", samples), paced=False)
+    plug.in_background()
+    page.goto(f"{server.url}/technique/trace")
+    page.get_by_label("Read for").fill("6")
+    page.get_by_role("button", name="Read it now").click()
+    expect(page.get_by_text("Say what each channel is")).to_be_visible()
+    assert_accessible(page)
+    page.get_by_label("strongest effort").fill("0.5")
+    page.get_by_role("button", name="Work it out").click()
+    expect(page.get_by_role("heading", level=2).first).to_contain_text("left-arm lets go")
+    page.get_by_label("From").fill("1.5")
+    page.get_by_label("to second").fill("3.5")
+    page.get_by_role("button", name="Closer").click()
+    expect(page.locator("svg.drawn").first).to_contain_text("1.5 s")
+    assert_accessible(page)
+    plug.pull()
+    page.goto(f"{server.url}/technique/strokes")
+    page.get_by_label("Stick, mallet or key").fill("low D")
+    page.get_by_label("Peaks, typed").fill("2.2 2.5")
+    page.get_by_role("button", name="Write it in").click()
+    expect(page.locator("#complaint")).to_contain_text("at least 3 strokes")
+    expect(page.get_by_label("Stick, mallet or key")).to_have_value("low D")
+    page.get_by_label("Peaks, typed").fill("2.2 2.5 2.4")
+    page.get_by_role("button", name="Write it in").click()
+    expect(page.locator("tbody tr").first).to_contain_text("2.4 N")
+    assert_accessible(page)
+
+
+def test_looks_holds_and_faults(serve, page: Page):
+    server = serve("bassoonist")
+    page.goto(f"{server.url}/technique/awareness")
+    page.get_by_role("button", name="it fell at once").click()
+    expect(page.get_by_text("Written in. Try next:")).to_be_visible()
+    page.goto(f"{server.url}/technique/grips")
+    page.get_by_role("radiogroup", name="Let go with the left").get_by_text("no", exact=True).click()
+    expect(page.get_by_text("Move strap, harness or peg until it hangs by itself.")).to_be_visible()
+    page.get_by_role("button", name="Write in what you looked at").click()
+    expect(
+        page.get_by_role("radiogroup", name="Let go with the left").get_by_role("radio", name="no", exact=True)
+    ).to_be_checked()
+    assert_accessible(page)
+
+
+def test_a_pedal_that_is_held_changes_the_grip(serve, page: Page):
+    server = serve("bassoonist")
+    page.goto(f"{server.url}/play/")
+    page.get_by_role("radio", name="Repertoire").check()
+    page.get_by_role("button", name="Start").click()
+    expect(page.get_by_text("On the rest, 15 min; then Rest off")).to_be_visible()
+    page.get_by_role("button", name="On the rest").click()
+    expect(page.locator(".hold.now", has_text="On the rest")).to_be_visible()
+    page.keyboard.down(pedal.KEYS["right"])
+    page.wait_for_timeout(pedal.HELD_MS)
+    page.keyboard.up(pedal.KEYS["right"])
+    expect(page.locator(".hold.now", has_text="Rest off")).to_be_visible()
+    expect(page.locator("#stand.resting")).to_have_count(0)
+    page.keyboard.press(pedal.KEYS["right"])
+    expect(page.locator("#stand.resting")).to_be_visible()
