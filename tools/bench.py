@@ -19,6 +19,7 @@ from flask import Flask
 from flask.testing import FlaskClient
 from sqlalchemy import text
 
+import bench_technique
 from chirotend.core.body.zones import zones
 from chirotend.core.judge.way_back import Standing
 from chirotend.core.record import Block, Check, DayNote, Entry, Session
@@ -304,6 +305,8 @@ def main() -> None:
         first_load(client)
         import_rows(app, desk)
         first_request(app)
+        bench_technique.served(timed, desk, client, app.extensions["database"].blobs)
+    bench_technique.files()
     gc.unfreeze()
     growth(times // 3)
 

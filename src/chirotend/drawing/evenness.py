@@ -173,17 +173,18 @@ def finger_lines(found: Cycle, steps: Sequence[str], named: int | None) -> Pictu
     return Picture(x0 + _RULER + 40 + _LOUD + 64, base + 22, tuple(shapes))
 
 
-def small_rounds(found: Sequence[tuple[date, Cycle]], named: int) -> Picture:
-    """Return earlier recordings side by side, each a staff with a tick a finger beside its even beat."""
+def small_rounds(found: Sequence[tuple[date, Sequence[float]]], named: int) -> Picture:
+    """Return earlier recordings (day, how late each finger comes in ms) side by side, each a staff with a tick a
+    finger beside its even beat."""
     shapes: list[Shape] = []
     share = 306 / 5
-    for n, (day, each) in enumerate(found):
+    for n, (day, middles) in enumerate(found):
         x = n * share
-        gap = 48 / max(1, len(each.steps) - 1)
+        gap = 48 / max(1, len(middles) - 1)
         shapes.append(line(x + share / 2 - 4, 2, x + share / 2 - 4, 54, "beat"))
-        for step, of in enumerate(each.steps):
+        for step, middle in enumerate(middles):
             y = 52 - gap * step
-            off = max(-24.0, min(24.0, of.middle_ms * 0.6))
+            off = max(-24.0, min(24.0, middle * 0.6))
             shapes += [
                 line(x, y, x + share - 10, y, "staff"),
                 rect(x + share / 2 - 6 + off, y - 4, 4, 8, "mark-named" if step == named else "ink-fill"),

@@ -66,6 +66,17 @@ class Posture(Data):
     grip: Name = ""
 
 
+class StepFound(Data):
+    """What was found of one finger or stroke over all rounds: as `core.measure.timing.Step`."""
+
+    middle_ms: float
+    low_ms: float
+    high_ms: float
+    level_db: Db | None
+    same_way: Annotated[int, Field(ge=0)]
+    rounds: Annotated[int, Field(ge=0)]
+
+
 class Evenness(Data):
     """What was heard: onsets with their loudness (none for MIDI without it), and the figure they belong to."""
 
@@ -82,6 +93,9 @@ class Evenness(Data):
     my_p_db: Db | None = None
     midi: bool = False
     take: Name = ""
+    #: what was found of each step, and the spread of the whole run (0-1; None = the figure has no equal notes)
+    found: Annotated[list[StepFound], Field(max_length=16)] = []
+    spread: Annotated[float, Field(ge=0)] | None = None
 
 
 class Channel(Data):

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from functools import cache
 
 from chirotend.core.errors import OutOfRange, check_range, check_word
+from chirotend.core.memos import by_value
 from chirotend.core.tables import rows
 
 OF = ("player", "hand", "instrument")
@@ -57,6 +58,7 @@ def measures() -> tuple[Measure, ...]:
     )
 
 
+@by_value(512)
 def measure_of(method: str) -> Measure:
     """Return the kind of `method`; `OutOfRange` when nothing is measured by it."""
     for kind in measures():

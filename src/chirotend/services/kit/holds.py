@@ -12,8 +12,8 @@ from chirotend.services.kit.profile import profile, say
 from chirotend.services.units import decimal
 from chirotend.store.models import AimRow, OwnItemRow
 
-#: how far back a hold counts as usual; how many of each are offered at most
-USUAL_FOR, OFFERED = timedelta(days=60), 4
+#: how far back a hold counts as usual; how many of each are offered, at least and at most
+USUAL_FOR, LEAST, OFFERED = timedelta(days=60), 3, 4
 TURN_LOW, TURN_HIGH, TURNS = 1.0, 60.0, 4
 
 
@@ -57,8 +57,13 @@ def _usual(desk: Desk, instrument: str) -> Usual:
         held.update(hold for hold in (aim.grip, aim.posture) if hold)
     held.update(t.hold for t in alternation(desk, instrument))
     ordered = sorted(fitting(desk, instrument), key=lambda g: -held[g.id])
-    grips = tuple(g for g in ordered if not g.is_posture)[:OFFERED]
-    return Usual(grips, tuple(g for g in ordered if g.is_posture)[:OFFERED])
+
+    def offered(postures: bool) -> tuple[Grip, ...]:
+        found = [g for g in ordered if g.is_posture == postures]
+        hers = [g for g in found if held[g.id]]
+        return tuple((hers if len(hers) >= LEAST else found[:LEAST])[:OFFERED])
+
+    return Usual(offered(postures=False), offered(postures=True))
 
 
 def minutes_in(desk: Desk, instrument: str, first: date, last: date) -> dict[tuple[str, date], float]:

@@ -1,6 +1,7 @@
 """Values measured on her, kept and read back: every kind stands in the core's registry."""
 
 from datetime import date, timedelta
+from typing import Any
 from uuid import uuid4
 
 from chirotend.core.judge.rules import rules
@@ -70,16 +71,22 @@ def kept(
 NOT_FOLLOWED = ("hand.", "selfcheck.", "aware.")
 
 
-def followed(desk: Desk, first: date | None = None) -> dict[str, list[MeasurementRow]]:
-    """Return the values of every measure that is followed, from `first` on (None = all), oldest first, by "method|
-    instrument|hand|what"."""
+#: what is read of a value that is followed
+FOLLOWED = ("day", "method", "version", "instrument", "hand", "what", "value", "unit")
+
+
+def followed(desk: Desk, first: date | None = None) -> dict[str, list[Any]]:
+    """Return the values of every measure that is followed, from `first` on (None = all), oldest first, each with the
+    names of `FOLLOWED`, by "method|instrument|hand|what"."""
     return desk.once(f"measures from {first}", lambda: _followed(desk, first))
 
 
-def _followed(desk: Desk, first: date | None) -> dict[str, list[MeasurementRow]]:
-    found: dict[str, list[MeasurementRow]] = {}
-    for row in kept(desk, "*", first=first):
-        if not row.method.startswith(NOT_FOLLOWED):
+def _followed(desk: Desk, first: date | None) -> dict[str, list[Any]]:
+    found: dict[str, list[Any]] = {}
+    wanted = [] if first is None else [MeasurementRow.day >= first]
+    order = (MeasurementRow.day, MeasurementRow.at_utc)
+    for row in desk.store.shelf(MeasurementRow).some(FOLLOWED, *wanted, order=order):
+        if not row.method.startswith(NOT_FOLLOWED) and row.version == measure_of(row.method).version:
             found.setdefault("|".join((row.method, row.instrument, row.hand, row.what)), []).append(row)
     return found
 

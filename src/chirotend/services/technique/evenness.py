@@ -1,7 +1,7 @@
 """Evenness and dynamics of a recording: which finger comes early or loud, how even the whole is, where she lets go."""
 
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from typing import IO
 
@@ -9,12 +9,13 @@ import numpy as np
 
 from chirotend.core.errors import MethodError
 from chirotend.core.measure.loudness import SILENT_BELOW_DB, Played, Stretch, played
-from chirotend.core.measure.timing import Cycle, Evenness, cycle, ioi_evenness
+from chirotend.core.measure.timing import Cycle, Evenness, Step, cycle, ioi_evenness
 from chirotend.drawing.evenness import finger_lines, rounds_picture, small_rounds, whole_picture
 from chirotend.drawing.measured import Picture
 from chirotend.formats import sound
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import Evenness as Data
+from chirotend.formats.probe_data import StepFound
 from chirotend.library.probes import Figure, figures
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit import own_library
@@ -36,6 +37,8 @@ TOLD_OTHER_MS = 6
 #: a finger is named from so far off the beat, and so much louder than the others, on (ours, common practice)
 OFF_MS, LOUD_DB = 8.0, 1.5
 ROUNDS_SHOWN = 3
+#: recordings side by side on the bench
+SHOWN = 5
 
 
 @dataclass(frozen=True)
@@ -149,10 +152,11 @@ def listen(desk: Desk, folder: Path, uid: str, step: Callable[[float], None] = l
     found = probes.probe(desk, uid, KIND)
     path, media = probes.file_of(desk, folder, uid)
     heard = hear(path, media, step)
-    _keep(desk, found, heard)
+    keep_heard(desk, found, heard)
 
 
-def _keep(desk: Desk, found: Probe, heard: Heard) -> None:
+def keep_heard(desk: Desk, found: Probe, heard: Heard) -> None:
+    """Keep what was heard in a recording, with the values it gives."""
     my_p = my_p_db(desk, found.about)
     update = {
         "seconds": heard.seconds,
@@ -164,6 +168,9 @@ def _keep(desk: Desk, found: Probe, heard: Heard) -> None:
         "my_p_db": None if heard.midi else my_p,
     }
     data = found.data.model_copy(update=update)
+    rounds, even = _cycle(data)[0], _even(data)
+    told = [StepFound(**asdict(step)) for step in rounds.steps] if rounds else []
+    data = data.model_copy(update={"found": told, "spread": even.cv if even else None})
     probes.finish(desk, found.uid, data, _values(data))
 
 
@@ -229,17 +236,17 @@ def _even(data: Data) -> Evenness | None:
         return None
 
 
-def _off(found: Cycle) -> tuple[int, float]:
+def _off(steps: Sequence[Step | StepFound]) -> tuple[int, float]:
     """The step furthest from its beat and how far (ms, − = early)."""
-    worst = max(range(len(found.steps)), key=lambda n: abs(found.steps[n].middle_ms))
-    return worst, found.steps[worst].middle_ms
+    worst = max(range(len(steps)), key=lambda n: abs(steps[n].middle_ms))
+    return worst, steps[worst].middle_ms
 
 
 def _values(data: Data) -> dict[str, float]:
     values: dict[str, float] = {}
     found, _ = _cycle(data)
     if found is not None:
-        values[WORST] = abs(_off(found)[1])
+        values[WORST] = abs(_off(found.steps)[1])
     if (even := _even(data)) is not None:
         values[SPREAD], values[PAIRS] = min(300.0, 100 * even.cv), even.npvi
     playing = _playing(data)
@@ -258,7 +265,7 @@ def page(desk: Desk, uid: str, round_from: int | None = None) -> Page:
     found = probes.probe(desk, uid, KIND)
     data, (rounds, problem) = found.data, _cycle(found.data)
     first = _first_round(rounds, round_from) if rounds else 0
-    sentence, following = _said(data, rounds, problem)
+    sentence, following = _said(data, rounds.steps if rounds else (), problem)
     playing = _playing(data)
     return Page(
         found,
@@ -284,7 +291,7 @@ def _first_round(found: Cycle, asked: int | None) -> int:
     last = max(0, found.rounds - ROUNDS_SHOWN)
     if asked is not None:
         return max(0, min(last, asked - 1))
-    worst, off = _off(found)
+    worst, off = _off(found.steps)
     way = 1 if off >= 0 else -1
     best = max((n for n in found.notes if n.step == worst), key=lambda n: way * n.off_ms)
     return max(0, min(last, best.round - 1))
@@ -302,25 +309,25 @@ def _named(found: Cycle | None) -> int | None:
     """The step that is named: the furthest off when it is far enough, else none."""
     if found is None:
         return None
-    worst, off = _off(found)
+    worst, off = _off(found.steps)
     return worst if abs(off) >= OFF_MS else None
 
 
-def _said(data: Data, found: Cycle | None, problem: str) -> tuple[str, str]:
-    if found is None:
+def _said(data: Data, steps: Sequence[Step | StepFound], problem: str) -> tuple[str, str]:
+    if not steps:
         return (
             f"Too little to tell the fingers apart: {problem}.",
             "Play the figure for half a minute, then record again.",
         )
-    worst, off = _off(found)
-    step, name = found.steps[worst], data.steps[worst]
+    worst, off = _off(steps)
+    step, name = steps[worst], data.steps[worst]
     loud = step.level_db is not None and step.level_db >= LOUD_DB
     if abs(off) < OFF_MS:
-        louder = [n for n, s in enumerate(found.steps) if s.level_db is not None and s.level_db >= LOUD_DB]
+        louder = [n for n, s in enumerate(steps) if s.level_db is not None and s.level_db >= LOUD_DB]
         if louder:
-            most = max(louder, key=lambda n: found.steps[n].level_db or 0.0)
+            most = max(louder, key=lambda n: steps[n].level_db or 0.0)
             return (
-                f"Every finger is on time; the {data.steps[most]} is {found.steps[most].level_db:.0f} dB louder.",
+                f"Every finger is on time; the {data.steps[most]} is {steps[most].level_db:.0f} dB louder.",
                 f"Start the round on the {data.steps[most]}, five times, at p. Then record again.",
             )
         return "Every finger is on time, as far as this recording tells.", "Take the tempo up one step, or leave it."
@@ -384,7 +391,7 @@ def _fine(desk: Desk, found: Probe) -> str:
 
 def line(desk: Desk) -> Line:
     """Return the evenness line of the bench."""
-    heard = [(p, c) for p in probes.of_kind(desk, KIND) if (c := _cycle(p.data)[0])]
+    heard = [p for p in probes.of_kind(desk, KIND, most=SHOWN) if p.data.found]
     if not heard:
         return Line(
             KIND,
@@ -397,25 +404,25 @@ def line(desk: Desk) -> Line:
             "Record",
             "technique.even",
         )
-    last, found = heard[-1]
-    worst, off = _off(found)
-    alike = [(p, c) for p, c in heard if p.about == last.about][-5:]
-    trend = _trend([p for p, _ in alike])
+    last = heard[-1]
+    worst, off = _off(last.data.found)
+    alike = [p for p in heard if p.about == last.about]
+    trend = _trend(alike)
     return Line(
         KIND,
         "Evenness",
         last.day,
         f"{abs(off):.0f} ms",
         f"{last.data.steps[worst]}, {'early' if off < 0 else 'late'}",
-        small_rounds([(p.day, c) for p, c in alike], worst),
-        f"{trend}{_said(last.data, found, '')[0]}",
+        small_rounds([(p.day, [s.middle_ms for s in p.data.found]) for p in alike], worst),
+        f"{trend}{_said(last.data, last.data.found, '')[0]}",
         "Record",
         "technique.even",
     )
 
 
 def _trend(alike: list[Probe]) -> str:
-    spreads = [e.cv for p in alike if (e := _even(p.data))]
+    spreads = [p.data.spread for p in alike if p.data.spread is not None]
     if len(spreads) < 2 or abs(spreads[-1] - spreads[0]) < 0.01:
         return ""
     way = "evener" if spreads[-1] < spreads[0] else "less even"

@@ -6,6 +6,7 @@ from datetime import date, timedelta
 
 from chirotend.core.errors import TooFew
 from chirotend.core.measure.least_pressure import Answer, LeastPressure, Search, about_left, least_pressure, search
+from chirotend.core.memos import by_value
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.search import search_picture, wasted_picture
 from chirotend.formats.probe_data import Pressure, Tried
@@ -136,6 +137,11 @@ def _answers(data: Pressure) -> list[Answer]:
 
 
 def _result(answers: list[Answer]) -> tuple[LeastPressure | None, str]:
+    return _told(tuple(answers))
+
+
+@by_value(256)
+def _told(answers: tuple[Answer, ...]) -> tuple[LeastPressure | None, str]:
     try:
         return least_pressure(answers), ""
     except TooFew as error:
@@ -219,6 +225,10 @@ def _said(desk: Desk, found: Probe, result: LeastPressure | None, too_few: str) 
 
 def latest(desk: Desk) -> list[tuple[Probe, LeastPressure]]:
     """Return the newest result of each thing searched for, newest first."""
+    return desk.once("searches", lambda: _latest(desk))
+
+
+def _latest(desk: Desk) -> list[tuple[Probe, LeastPressure]]:
     newest: dict[tuple[str, About], tuple[Probe, LeastPressure]] = {}
     for each in probes.of_kind(desk, KIND):
         if result := _result(_answers(each.data))[0]:

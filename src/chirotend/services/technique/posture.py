@@ -36,6 +36,8 @@ from chirotend.store.models import MeasurementRow
 
 KIND, METHOD = "posture", "angle."
 FRAMES_MAX = 40
+#: how many angles of earlier pictures are looked at: two dozen pictures of the side
+ANGLES_KEPT = 120
 #: what one picture cannot show, as it is asked for a grade; the names are those of `rula.Asked`
 QUESTIONS = {
     "shoulder_raised": "Shoulder raised?",
@@ -174,7 +176,8 @@ def page(desk: Desk, uid: str, typed: Mapping[str, str] | None = None, ghost: st
     data = _with(found.data, template, typed) if typed else found.data
     values, problems = _angles(template, data, found.about.hand)
     refused = _turned(template, data)
-    shown = tuple(_shown(desk, found, a, values.get(a.id), problems.get(a.id, "")) for a in template.angle)
+    before = _history(desk, found)
+    shown = tuple(_shown(found, a, values.get(a.id), problems.get(a.id, ""), before) for a in template.angle)
     earlier = [p for p in probes.alike(desk, found) if p.uid != uid and p.data.clip == ""]
     chosen = next((p for p in earlier if p.uid == ghost), None)
     clip = _frames(desk, data.clip, found.day) if data.clip else []
@@ -251,11 +254,13 @@ def _turned(template: Template, data: Data) -> str:
     )
 
 
-def _shown(desk: Desk, found: Probe, angle: TemplateAngle, value: float | None, problem: str) -> Angle:
+def _shown(
+    found: Probe, angle: TemplateAngle, value: float | None, problem: str, before: list[MeasurementRow]
+) -> Angle:
     if value is None:
         return Angle(angle.id, angle.name, None, "", "", problem, "")
     way = angle.plus if value >= 0 or not angle.minus else angle.minus
-    return Angle(angle.id, angle.name, value, way, _beside(angle, value), "", _earlier(desk, found, angle, value))
+    return Angle(angle.id, angle.name, value, way, _beside(angle, value), "", _earlier(found, angle, value, before))
 
 
 def _beside(angle: TemplateAngle, value: float) -> str:
@@ -271,9 +276,9 @@ def _beside(angle: TemplateAngle, value: float) -> str:
     return words
 
 
-def _earlier(desk: Desk, found: Probe, angle: TemplateAngle, value: float) -> str:
+def _earlier(found: Probe, angle: TemplateAngle, value: float, before: list[MeasurementRow]) -> str:
     """How it lies to the last picture that compares; one picture can be 5° out, so less than that is no change."""
-    rows = [r for r in _history(desk, found, angle.id) if r.probe != found.uid]
+    rows = [r for r in before if r.method == METHOD + angle.id and r.probe != found.uid]
     if not rows:
         return ""
     last, change = rows[-1], value - rows[-1].value
@@ -282,15 +287,18 @@ def _earlier(desk: Desk, found: Probe, angle: TemplateAngle, value: float) -> st
     return f"{abs(change):.0f}° {'more' if change > 0 else 'less'} than on {day_words(last.day)}"
 
 
-def _history(desk: Desk, found: Probe, angle: str) -> list[MeasurementRow]:
+def _history(desk: Desk, found: Probe) -> list[MeasurementRow]:
+    """The angles of the latest pictures that compare with this one, until its day, oldest first."""
     rows = desk.store.shelf(MeasurementRow).all(
-        MeasurementRow.method == METHOD + angle,
+        MeasurementRow.method.startswith(METHOD),
+        MeasurementRow.day <= found.day,
         MeasurementRow.instrument == found.about.instrument,
         MeasurementRow.hand == found.about.hand,
         MeasurementRow.what == found.about.what,
-        order=(MeasurementRow.day, MeasurementRow.at_utc),
+        order=(MeasurementRow.at_utc.desc(),),
+        most=ANGLES_KEPT,
     )
-    return [r for r in rows if r.day <= found.day]
+    return rows[::-1]
 
 
 def _drawn(template: Template, data: Data, values: Mapping[str, float]) -> list[Shape]:
@@ -411,8 +419,8 @@ def line(desk: Desk) -> Line:
     wanted = next((a for a in template.angle if a.id == "wrist_extension" and a.id in values), None)
     wanted = wanted or next((a for a in template.angle if a.id in values), template.angle[0])
     value = values.get(wanted.id, 0.0)
-    shown = _shown(desk, last, wanted, value, "")
-    rows = _history(desk, last, wanted.id)
+    rows = [r for r in _history(desk, last) if r.method == METHOD + wanted.id]
+    shown = _shown(last, wanted, value, "", rows)
     edge = wanted.limit.plus if wanted.limit and value >= 0 else None
     side = f"{last.about.hand} " if wanted.of_hand and last.about.hand else ""
     trend = _trend([r.value for r in rows])

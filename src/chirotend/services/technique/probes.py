@@ -11,7 +11,6 @@ from pydantic import ValidationError
 
 from chirotend.core.errors import MethodError
 from chirotend.core.record.shape import NAME_MAX
-from chirotend.core.record.words import PROBE_KINDS
 from chirotend.formats.probe_data import Data, probe_data
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.kit import own_library
@@ -187,15 +186,21 @@ def _read(row: ProbeRow) -> Probe:
     return Probe(row.uid, row.day, row.at_utc, row.kind, about, row.state, data, row.blob, row.media)
 
 
-def of_kind(desk: Desk, kind: str, first: date | None = None) -> list[Probe]:
-    """Return her finished probes of a kind from `first` on (None = all), oldest first."""
-    if kind not in PROBE_KINDS:
-        raise NotThere(kind)
-    wanted = [ProbeRow.kind == kind, ProbeRow.state == DONE]
+#: how many of a kind are looked at where years of them would say no more
+LATEST = 24
+
+
+def of_kind(desk: Desk, kind: str, first: date | None = None, most: int = LATEST) -> list[Probe]:
+    """Return her finished probes of a kind from `first` on, oldest first; without it the latest `most`."""
+    wanted: list[Any] = [ProbeRow.kind == kind, ProbeRow.state == DONE]
     if first is not None:
         wanted.append(ProbeRow.day >= first)
-    rows = desk.store.shelf(ProbeRow).all(*wanted, order=(ProbeRow.day, ProbeRow.at_utc))
-    return [_read(row) for row in rows]
+    return _newest(desk, wanted, None if first is not None else most)
+
+
+def _newest(desk: Desk, wanted: list[Any], most: int | None) -> list[Probe]:
+    rows = desk.store.shelf(ProbeRow).all(*wanted, order=(ProbeRow.at_utc.desc(),), most=most)
+    return [_read(row) for row in reversed(rows)]
 
 
 def every(desk: Desk, kind: str, day: date) -> list[Probe]:
@@ -207,9 +212,18 @@ def every(desk: Desk, kind: str, day: date) -> list[Probe]:
 def alike(desk: Desk, wanted: Probe) -> list[Probe]:
     """Return the finished probes that compare with `wanted` (same kind, instrument, hand, what and kit), oldest first.
 
-    A value with another reed, stick or kit is joined to none with this one.
+    A value with another reed, stick or kit is joined to none with this one. The latest two dozen of them.
     """
-    return [p for p in of_kind(desk, wanted.kind) if p.about == wanted.about]
+    about = wanted.about
+    same = [
+        ProbeRow.kind == wanted.kind,
+        ProbeRow.state == DONE,
+        ProbeRow.instrument == about.instrument,
+        ProbeRow.hand == about.hand,
+        ProbeRow.what == about.what,
+        ProbeRow.kit == about.kit,
+    ]
+    return _newest(desk, same, LATEST)
 
 
 def values_of(desk: Desk, uid: str) -> list[MeasurementRow]:

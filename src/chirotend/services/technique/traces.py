@@ -140,7 +140,7 @@ def describe(desk: Desk, folder: Path, uid: str, typed: Mapping[str, str]) -> No
                 f"{channel.name}: the largest value would be {most:.3g}, more than a hand does. Is it in another unit?",
             )
         try:
-            summaries.append(_summary(values, rate, channel))
+            summaries.append(summary_of(values, rate, channel))
         except MethodError as error:
             raise Refused(f"kind-{n}", f"{channel.name}: {str(error).partition(': ')[2]}.") from error
     data = found.data.model_copy(
@@ -170,7 +170,8 @@ def _said(n: int, channel: Channel, typed: Mapping[str, str]) -> Channel:
     return Channel(name=channel.name, kind=kind, unit=unit, side=side, maximum=maximum, rest=rest)
 
 
-def _summary(values: np.ndarray, rate: float, channel: Channel) -> Summary:
+def summary_of(values: np.ndarray, rate: float, channel: Channel) -> Summary:
+    """Return what a channel showed (samples in its kind's own unit); `MethodError` where nothing can be told."""
     strength = envelope(values, rate, channel.kind)
     unit = UNITS[channel.kind][channel.unit]
     if channel.maximum is not None:

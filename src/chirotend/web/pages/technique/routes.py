@@ -30,7 +30,9 @@ from chirotend.web.transaction import commit, desk
 
 bp = Blueprint("technique", __name__, url_prefix="/technique")
 #: with a sign of rows 1 or 2 open only what ends something, or takes it out, still runs
-rules_all_of(bp, frozenset(f"technique.{name}" for name in ("stop_pressure", "cancel_job", "delete", "file", "job")))
+rules_all_of(
+    bp, frozenset(f"technique.{name}" for name in ("stop_pressure", "cancel_job", "delete", "file", "job", "look_at"))
+)
 
 
 def _blobs() -> Path:
