@@ -17,6 +17,8 @@ from flask import Flask
 from waitress import serve as waitress_serve
 
 from chirotend.demo.scenario import DEMO_NOW, make_demo
+from chirotend.devices import stand_ins
+from chirotend.devices.plug import Plug
 from chirotend.drawing import curves
 from chirotend.services.account import accounts
 from chirotend.services.desk import Refused
@@ -26,6 +28,7 @@ from chirotend.services.server.certificate import Certificate, certificate_for, 
 from chirotend.services.server.database import CannotOpen, Database
 from chirotend.services.server.restore import restore as put_back
 from chirotend.services.server.restore import serving
+from chirotend.services.technique import plugged
 from chirotend.web import create_app
 from chirotend.web.app import UPLOAD_MAX, real_clock
 from chirotend.web.markup import svg
@@ -118,6 +121,19 @@ def demo(port: int) -> None:
         click.echo(f"Chirotend demo, signed in by itself: http://{LOOPBACK}:{port}")
         gc.freeze()
         _serve_here(app, port)
+
+
+@main.command()
+@click.argument("name", type=click.Choice(tuple(stand_ins.SHOWN)))
+@click.option("--data", type=click.Path(path_type=Path), default=None, help="Data folder of the server that reads it.")
+def device(name: str, data: Path | None) -> None:
+    """Stand in for a sensor NAME until stopped: it plugs into the data folder, as docs/devices.md says."""
+    plug = Plug((data or database.data_folder()) / plugged.FOLDER, name, stand_ins.SHOWN[name])
+    click.echo(f"Plugged in: {plug.path.name}. Read it under F, Traces. Stop with Ctrl-C.")
+    try:
+        plug.serve()
+    except KeyboardInterrupt:
+        plug.pull()
 
 
 @main.command()

@@ -19,7 +19,7 @@ from chirotend.services.technique import probes, traces
 from chirotend.services.units import decimal
 from chirotend.store.models import JobRow
 
-KIND, END = "device", ".sock"
+KIND, END, FOLDER = "device", ".sock", "devices"
 SECONDS_LOW, SECONDS_HIGH, USUAL_S = 2.0, 600.0, 30.0
 #: a device that says nothing for so long has been pulled out
 SILENT_S = 5.0
@@ -28,7 +28,7 @@ READINGS_MAX, LINE_MAX = 4_000_000, 200
 
 def folder_of(blobs: Path) -> Path:
     """Return where devices plug in: beside the files, in the data folder."""
-    return blobs.parent / "devices"
+    return blobs.parent / FOLDER
 
 
 def names(blobs: Path) -> tuple[str, ...]:

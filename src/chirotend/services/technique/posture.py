@@ -400,7 +400,7 @@ def picture_of(desk: Desk, folder: Path, uid: str) -> Path:
 
 def line(desk: Desk) -> Line:
     """Return the posture line of the bench: the wrist of the newest picture, else its first angle."""
-    done = probes.of_kind(desk, KIND)
+    done = probes.of_kind(desk, KIND, most=1)
     if not done:
         return Line(
             KIND,

@@ -322,7 +322,7 @@ def mark(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
 
 def line(desk: Desk) -> Line:
     """Return the line of traces of the bench."""
-    done = [p for p in probes.of_kind(desk, KIND) if p.data.summaries]
+    done = [p for p in probes.of_kind(desk, KIND, most=3) if p.data.summaries]
     if not done:
         return Line(
             KIND,
@@ -336,9 +336,7 @@ def line(desk: Desk) -> Line:
             "technique.trace",
         )
     last = done[-1]
-    longest = [(p.day, max(s.longest_s for s in p.data.summaries), p.data.summaries[0].gaps_a_minute) for p in done][
-        -3:
-    ]
+    longest = [(p.day, max(s.longest_s for s in p.data.summaries), p.data.summaries[0].gaps_a_minute) for p in done]
     return Line(
         KIND,
         "Traces",
