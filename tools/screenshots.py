@@ -10,6 +10,8 @@ from waitress.server import create_server
 
 from chirotend.cli import running_clock
 from chirotend.demo.scenario import DEMO_NOW, make_demo
+from chirotend.devices import pedal
+from chirotend.devices.listener import hears
 from chirotend.web import create_app
 
 OUT = Path(__file__).parents[1] / "docs/screenshots"
@@ -27,7 +29,7 @@ SIZES = {"": (1280, 800), "-390": (390, 844)}
 
 def shot(page: Page, name: str) -> None:
     page.wait_for_timeout(300)
-    page.screenshot(path=OUT / f"{name}.png", full_page=name not in ("play", "rest"))
+    page.screenshot(path=OUT / f"{name}.png", full_page=name not in ("play", "search"))
 
 
 def shots(page: Page, name: str, *narrower: str) -> None:
@@ -65,10 +67,6 @@ def tour(page: Page, base: str) -> None:
     page.wait_for_load_state()
     page.get_by_role("button", name="Thumb", exact=True).click()
     shots(page, "play", "-390")
-    page.get_by_role("button", name="rest", exact=True).click()
-    page.wait_for_selector(".resting")
-    page.wait_for_timeout(1800)
-    shot(page, "rest")
     page.get_by_role("button", name="Stop").click()
     page.wait_for_selector("#wrap-form")
     shot(page, "wrapup")
@@ -83,10 +81,21 @@ def tour(page: Page, base: str) -> None:
     shot(page, "curtain")
 
 
-def narrow(page: Page, base: str) -> None:
-    for name, path in (("today", "/"), ("score", "/score/")):
+def technique(page: Page, base: str) -> None:
+    """F and two of its probes, a search in the middle of its second run."""
+    for name, path in (("technique", "/technique/"), ("grips", "/technique/grips")):
         page.goto(base + path)
-        shot(page, f"{name}-390")
+        shot(page, name)
+    page.goto(f"{base}/technique/pressure")
+    page.get_by_role("button", name="Start, 90 seconds").click()
+    ear = hears(66, 2, 4)
+    for _ in range(14):
+        number = page.locator("input[name=number]").get_attribute("value")
+        level = float(page.locator(".search-level b").inner_text())
+        page.keyboard.press(pedal.KEYS["left" if ear(level) else "right"])
+        page.wait_for_function("(n) => document.querySelector('input[name=number]').value !== n", arg=number)
+    shot(page, "search")
+    page.get_by_role("button", name="Stop").click()
 
 
 def main() -> None:
@@ -99,11 +108,10 @@ def main() -> None:
         base = f"http://127.0.0.1:{server.effective_port}"
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=CHROMIUM)
-            for size, walk in (("-390", narrow), ("", tour)):
-                width, height = SIZES[size]
-                page = browser.new_page(viewport={"width": width, "height": height})
-                walk(page, base)
-                page.close()
+            width, height = SIZES[""]
+            page = browser.new_page(viewport={"width": width, "height": height})
+            technique(page, base)
+            tour(page, base)
             browser.close()
         server.close()
 

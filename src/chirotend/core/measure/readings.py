@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from chirotend.core.errors import Inconsistent, TooFew
 
 _LINE = re.compile(
-    r"^(\d{1,12}(?:\.\d{1,6})?) (\S{1,40}) (nan|[-+]?\d{1,12}(?:\.\d{1,9})?(?:e[-+]?\d{1,2})?) (\S{1,12})$"
+    r"^(\d{1,12}(?:\.\d{1,6})?) (\S{1,40}) (nan|[-+]?\d{1,12}(?:\.\d{1,9})?(?:e[-+]?\d{1,3})?) (\S{1,12})$"
 )
 
 
@@ -37,7 +37,7 @@ def reading_of(line: str) -> Reading | None:
     if not text or text.startswith("#"):
         return None
     found = _LINE.match(text)
-    if found is None:
+    if found is None or math.isinf(float(found[3])):
         raise Inconsistent("line", f"“{text[:60]}” is no reading: milliseconds channel value unit")
     return Reading(float(found[1]), found[2], float(found[3]), found[4])
 
