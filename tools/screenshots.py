@@ -110,8 +110,9 @@ def main() -> None:
             browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=CHROMIUM)
             width, height = SIZES[""]
             page = browser.new_page(viewport={"width": width, "height": height})
-            technique(page, base)
             tour(page, base)
+            page.set_viewport_size({"width": width, "height": height})
+            technique(page, base)
             browser.close()
         server.close()
 

@@ -250,7 +250,8 @@ def answered(desk: Desk) -> tuple[str, ...]:
             name = own_library.name_of(desk, instrument).lower()
             found.append(
                 f"{hard.wasted:.0f} % of your press was not needed on the {name}: "
-                f"two minutes of light notes are in its warm-ups until it is under {HIGH_PCT:.0f} %."
+                "two minutes of light notes are in its warm-ups, where no mark forbids them, "
+                f"until it is under {HIGH_PCT:.0f} %."
             )
     return tuple(found)
 
