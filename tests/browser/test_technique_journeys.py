@@ -92,7 +92,7 @@ def test_points_are_dragged_nudged_and_kept(serve, page: Page):
     expect(wrist).to_have_text("38°")
     assert_accessible(page)
     page.get_by_role("button", name="Keep these points").click()
-    expect(page.get_by_text("Written in.")).to_be_visible()
+    expect(page.get_by_role("button", name="Undo")).to_be_visible()
     expect(page.locator(".angles tr", has_text="Wrist")).to_contain_text("past 32.7°")
     page.goto(f"{server.url}/technique/")
     expect(page.locator("#posture")).to_contain_text("38°")
@@ -174,7 +174,7 @@ def test_looks_holds_and_faults(serve, page: Page):
     page.get_by_role("button", name="it fell at once").click()
     expect(page.get_by_text("Written in. Try next:")).to_be_visible()
     page.goto(f"{server.url}/technique/grips")
-    page.get_by_role("radiogroup", name="Let go with the left").get_by_text("no", exact=True).click()
+    page.get_by_role("radiogroup", name="Let go with the left").get_by_role("radio", name="no", exact=True).check()
     expect(page.get_by_text("Move strap, harness or peg until it hangs by itself.")).to_be_visible()
     page.get_by_role("button", name="Write in what you looked at").click()
     expect(

@@ -12,8 +12,10 @@ from werkzeug.test import TestResponse
 
 from chirotend.devices import camera
 from chirotend.devices.listener import answers
+from chirotend.devices.muscle import press, readings
+from chirotend.devices.plug import Plug
 from chirotend.services.account import accounts
-from chirotend.services.technique import reading
+from chirotend.services.technique import plugged, reading
 from chirotend.store.models import (
     AimRow,
     EngagementRow,
@@ -224,6 +226,12 @@ def technique(walk: Walk) -> None:
     assert "Standing" in walk.page("/technique/grips")
     walk.post(f"/technique/probe/{uids['posture']}/delete")
     assert uids["posture"] not in {row.uid for row in walk.rows(ProbeRow)}
+    blobs = walk.app.extensions["database"].blobs
+    plug = Plug(plugged.folder_of(blobs), "pad", lambda: readings("pad", "N", press([1, 5], 2)), paced=False)
+    plug.in_background()
+    walk.post("/technique/trace/device", device="pad", seconds="3", instrument="bassoon")
+    plug.pull()
+    assert any(row.kind == "device" and row.state == "done" for row in walk.rows(JobRow))
     reading.AT_ONCE_BYTES, small = 1000, reading.AT_ONCE_BYTES
     try:
         walk.post("/technique/trace", files=probes()[3][1], instrument="bassoon")

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from chirotend.core.errors import Degenerate, TooFew, check_range, check_word
+from chirotend.core.measure.stretch import Stretch
 
 #: steps of the envelope
 STEP_S = 0.01
@@ -46,18 +47,6 @@ def weighting_db(curve: str, f_hz: float) -> float:
 def _weight(curve: str, f: float) -> float:
     c = 12194**2 * f**2 / ((f**2 + 20.6**2) * (f**2 + 12194**2))
     return c if curve == "C" else c * f**2 / math.sqrt((f**2 + 107.7**2) * (f**2 + 737.9**2))
-
-
-@dataclass(frozen=True)
-class Stretch:
-    """A stretch of a recording, seconds."""
-
-    start_s: float
-    end_s: float
-
-    @property
-    def seconds(self) -> float:
-        return self.end_s - self.start_s
 
 
 @dataclass(frozen=True)

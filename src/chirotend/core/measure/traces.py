@@ -11,6 +11,7 @@ import numpy as np
 from scipy.signal import butter, sosfiltfilt
 
 from chirotend.core.errors import Degenerate, TooFew, check_range
+from chirotend.core.measure.stretch import Stretch
 
 #: band of a surface EMG, and of its envelope; usual choices (SENIAM, from memory)
 EMG_BAND_HZ, ENVELOPE_HZ, FORCE_HZ = (10.0, 450.0), 6.0, 20.0
@@ -87,18 +88,6 @@ def share_of_maximum(strength: np.ndarray, maximum: float, rest: float = 0.0) ->
         raise Degenerate("maximum", "the strongest effort is no stronger than rest")
     share: np.ndarray = np.maximum(0, 100 * (strength - rest) / (maximum - rest))
     return share
-
-
-@dataclass(frozen=True)
-class Stretch:
-    """A stretch of a trace, seconds."""
-
-    start_s: float
-    end_s: float
-
-    @property
-    def seconds(self) -> float:
-        return self.end_s - self.start_s
 
 
 def stretches(on: np.ndarray, rate_hz: float, least_s: float) -> tuple[Stretch, ...]:

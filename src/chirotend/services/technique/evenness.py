@@ -8,7 +8,8 @@ from typing import IO
 import numpy as np
 
 from chirotend.core.errors import MethodError
-from chirotend.core.measure.loudness import SILENT_BELOW_DB, Played, Stretch, played
+from chirotend.core.measure.loudness import SILENT_BELOW_DB, Played, played
+from chirotend.core.measure.stretch import Stretch
 from chirotend.core.measure.timing import Cycle, Evenness, Step, cycle, ioi_evenness
 from chirotend.drawing.evenness import finger_lines, rounds_picture, small_rounds, whole_picture
 from chirotend.drawing.measured import Picture
@@ -73,8 +74,7 @@ class Page:
 
 def choice(desk: Desk, instrument: str = "") -> Choice:
     """Return what can be measured on an instrument of hers (her first without one)."""
-    own = desk.player.instruments
-    chosen = instrument if instrument in own_library.instruments(desk) else own[0] if own else ""
+    chosen = probes.instrument_of(desk, instrument)
     known = own_library.instruments(desk).get(chosen)
     fit = tuple(f for f in figures().values() if known is None or f.fits(known.family))
     heard = tuple((t.uid, f"{t.title or 'untitled'}, {t.day:%d %B}") for t in takes.shelf(desk).takes)

@@ -64,8 +64,7 @@ class Page:
 
 def page(desk: Desk, instrument: str = "") -> Page:
     """Return the book of an instrument of hers (her first without one)."""
-    own = desk.player.instruments
-    chosen = instrument if instrument in own_library.instruments(desk) else own[0] if own else ""
+    chosen = probes.instrument_of(desk, instrument)
     usual = holds.usual(desk, chosen)
     mine = {g.id for g in (*usual.grips[:3], *usual.postures[:2])}
     shown = [_shown(g, g.id in mine) for g in holds.fitting(desk, chosen)]

@@ -59,8 +59,7 @@ class Page:
 
 def choice(desk: Desk, instrument: str = "", task: str = "") -> Choice:
     """Return what can be searched for on an instrument of hers (her first without one)."""
-    own = desk.player.instruments
-    chosen = instrument if instrument in own_library.instruments(desk) else own[0] if own else ""
+    chosen = probes.instrument_of(desk, instrument)
     known = own_library.instruments(desk).get(chosen)
     tasks = tuple(t for t in pressure_tasks().values() if known is None or t.fits(known.family))
     before = [p for p in probes.of_kind(desk, KIND) if p.about.instrument == chosen]

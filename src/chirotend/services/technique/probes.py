@@ -52,6 +52,12 @@ class Probe:
         return self.state == DONE
 
 
+def instrument_of(desk: Desk, asked: str) -> str:
+    """Return the instrument a page is about: the one asked for, else her first; "" = she has none."""
+    own = desk.player.instruments
+    return asked if asked in own_library.instruments(desk) else own[0] if own else ""
+
+
 def about_of(desk: Desk, typed: Mapping[str, str]) -> About:
     """Return what a form says a probe is about; `Refused` at the field that cannot be."""
     hand, instrument = typed.get("hand", ""), typed.get("instrument", "")

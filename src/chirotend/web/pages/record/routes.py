@@ -19,6 +19,7 @@ from chirotend.services.record import corrections, exports, imports, lists, log
 from chirotend.services.today.days_call import issue
 from chirotend.web import fields
 from chirotend.web.answers import download
+from chirotend.web.background import run_jobs
 from chirotend.web.refusals import refusing, sentences_at
 from chirotend.web.transaction import commit, desk
 from chirotend.web.typed import ClockField, DayField, NumberField, choices, fits
@@ -157,7 +158,7 @@ def edit_day() -> ResponseReturnValue:
 def begin_import() -> ResponseReturnValue:
     files = [(f.filename or "", f.read()) for f in request.files.getlist("files")]
     uid = imports.begin(desk(), files, current_app.extensions["database"].uploads)
-    _run_jobs()
+    run_jobs()
     return redirect(url_for(".import_job", uid=uid))
 
 
@@ -179,7 +180,7 @@ def import_job(uid: str) -> ResponseReturnValue:
 @refusing(_not_confirmed, of_address=True)
 def confirm_import(uid: str) -> ResponseReturnValue:
     imports.confirm(desk(), uid, request.form.get("leave_bad_out") == "yes")
-    _run_jobs()
+    run_jobs()
     return redirect(url_for(".import_job", uid=uid))
 
 
@@ -188,16 +189,6 @@ def cancel_import(uid: str) -> ResponseReturnValue:
     imports.cancel(desk(), uid, current_app.extensions["database"].uploads)
     current_app.extensions["worker"].stop_job(uid)
     return redirect(url_for(".import_job", uid=uid))
-
-
-def _run_jobs() -> None:
-    commit()
-    worker = current_app.extensions["worker"]
-    if current_app.config["TESTING"]:
-        worker.run_one()
-        desk().db.expire_all()
-    else:
-        worker.wake()
 
 
 def _lists(problem: Refused | None = None, code: int = 200, found: Sequence[lists.Written] = ()) -> ResponseReturnValue:

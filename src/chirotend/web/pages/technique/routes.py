@@ -24,9 +24,10 @@ from chirotend.services.technique import (
     traces,
 )
 from chirotend.web import fields
+from chirotend.web.background import run_jobs
 from chirotend.web.guard import rules_all_of
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import commit, desk
+from chirotend.web.transaction import desk
 
 bp = Blueprint("technique", __name__, url_prefix="/technique")
 #: with a sign of rows 1 or 2 open only what ends something, or takes it out, still runs
@@ -139,19 +140,9 @@ def _read(kind: str, uid: str, where: str) -> ResponseReturnValue:
     """Read what was brought, now or in the background; a script is told where to go."""
     job = reading.begin(desk(), _blobs(), kind, uid)
     if job:
-        _run_jobs()
+        run_jobs()
         where = url_for(".job", uid=job)
     return ({"where": where}, 200) if fields.is_part() else redirect(where)
-
-
-def _run_jobs() -> None:
-    commit()
-    worker = current_app.extensions["worker"]
-    if current_app.config["TESTING"]:
-        worker.run_one()
-        desk().db.expire_all()
-    else:
-        worker.wake()
 
 
 @bp.get("/job/<uid>")
@@ -253,7 +244,7 @@ def bring_trace() -> ResponseReturnValue:
 @refusing(trace)
 def read_device() -> ResponseReturnValue:
     uid = plugged.begin(desk(), _blobs(), request.form)
-    _run_jobs()
+    run_jobs()
     return redirect(url_for(".job", uid=uid))
 
 
