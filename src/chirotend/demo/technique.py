@@ -143,10 +143,12 @@ def _trace(desk: Desk, blobs: Path, let_gos: int) -> None:
 
 def _strokes(desk: Desk, blobs: Path) -> None:
     said = {"hand": "right", "instrument": "contrabassoon", "unit": "N"}
-    for key, slapped, pressed in (("low D", 6.0, 2.3), ("low C", 5.6, 2.4), ("low B", 6.6, 2.7)):
-        for way, force in (("choked", slapped), ("free", pressed)):
-            peaks = " ".join(f"{force * k:.1f}" for k in (0.9, 1.0, 1.1, 0.95, 1.05))
-            strokes.begin(desk, blobs, {**said, "stick": key, "way": way, "peaks": peaks}, None, "")
+    sets = (("low B", 6.6, 2.7), ("low C", 5.6, 2.4), ("low D", 6.0, 2.3))
+    made = [(key, way, force) for key, slap, press in sets for way, force in (("choked", slap), ("free", press))]
+    for minute, (key, way, force) in enumerate(made):
+        peaks = " ".join(f"{force * k:.1f}" for k in (0.9, 1.0, 1.1, 0.95, 1.05))
+        then = replace(desk, now=desk.now + timedelta(minutes=minute))
+        strokes.begin(then, blobs, {**said, "stick": key, "way": way, "peaks": peaks}, None, "")
 
 
 def _looks(desk: Desk) -> None:

@@ -47,7 +47,7 @@ def minutes_strip(
         base = _TOP + row * (n + 1) - 8
         shapes.append(line(left, base, left + days * step, base, "staff"))
         name_at = (0.0, base - 3) if wide else (2.0, base - 32)
-        shapes.append(words(*name_at, each.name[:20] if wide else each.name, "finger-label"))
+        shapes.append(words(*name_at, each.name[:20] if wide else each.name, "finger-label halo"))
         for day, value in each.minutes.items():
             x = left + (day - first).days * step
             length = max(2.0, (step - (46 if wide else 14)) * value / most)

@@ -37,6 +37,7 @@ def test_angles_by_their_check_values():
     assert wrist_deviation("left", **hand, mirrored=True) == near(14.0362)
     assert wrist_flexion((0, 0), (100, 0), (140, -30), (0, 1)) == near(-36.8699)
     assert wrist_flexion((0, 0), (100, 0), (140, 20), (0, 1)) == near(26.5651)
+    assert wrist_flexion((0, 0), (100, 0), (140, 20), (0, -1)) == near(-26.5651)  # the palm on the other side
     assert trunk_inclination((200, 500), (260, 280), "right") == near(15.2551)
     assert trunk_inclination((200, 500), (260, 280), "left") == near(-15.2551)
     assert arm_elevation((300, 200), (360, 300)) == near(30.9638)
@@ -96,6 +97,7 @@ def test_published_limits():
     over = wrist_keir("extension", 40)
     assert (over.limit, over.over, over.excess) == (32.7, True, near(7.3))
     assert wrist_keir("ulnar", 10) == type(over)(14.5, False, 0)
+    assert (wrist_keir("extension", 32.7).over, wrist_keir("extension", 32.71).over) == (False, True)
     with pytest.raises(OutOfRange):
         wrist_keir("up", 10)
     zones = [
