@@ -98,6 +98,31 @@ def test_points_are_dragged_nudged_and_kept(serve, page: Page):
     expect(page.locator("#posture")).to_contain_text("38°")
 
 
+def test_frames_of_a_clip_are_taken_in_the_page(serve, page: Page):
+    """Only the frames she takes are sent; a clip without pictures is said to be none."""
+    server = serve("bassoonist")
+    page.goto(f"{server.url}/technique/posture")
+    page.set_input_files("#clip-file", {"name": "me.webm", "mimeType": "video/webm", "buffer": b"\x1aE\xdf\xa3"})
+    expect(page.locator("#clip-say")).to_contain_text("cannot be read")
+    film = camera.clip([camera.Pose(wrist_back=20 + 5 * n) for n in range(10)])
+    page.set_input_files("#clip-file", {"name": "me.webm", "mimeType": "video/webm", "buffer": film})
+    expect(page.locator("#clip-video")).to_be_visible()
+    assert_accessible(page)
+    page.get_by_role("button", name="Take this frame").click()
+    expect(page.locator("#clip-say")).to_contain_text("1 taken")
+    for _ in range(4):
+        page.get_by_role("button", name="On ›").click()
+    wait_until(lambda: page.evaluate("() => document.getElementById('clip-video').currentTime") > 0.7)
+    page.get_by_role("button", name="Take this frame").click()
+    expect(page.locator("#clip-say")).to_contain_text("2 taken")
+    page.get_by_role("button", name="Send the frames").click()
+    expect(page.get_by_role("navigation", name="Frames of this clip").get_by_role("link")).to_have_count(2)
+    page.get_by_role("button", name="Keep these points").click()
+    expect(page.get_by_role("navigation", name="Frames of this clip")).not_to_contain_text("0.0 s, waits")
+    page.get_by_role("button", name="Keep these points").click()
+    expect(page.get_by_text("of the frames; middle").first).to_be_visible()
+
+
 def test_a_figure_is_recorded_from_the_microphone(serve, playwright, tmp_path: Path):
     """Chromium plays a file where the microphone would be: the figure goes in at one end, the finger comes out."""
     server = serve("bassoonist")

@@ -1,9 +1,12 @@
 """A camera before a posed player: a seated figure from the side with known angles, and its true points."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from io import BytesIO
 
+import av
+import numpy as np
 from PIL import Image, ImageDraw
 
 Point = tuple[float, float]
@@ -61,6 +64,24 @@ def shares_of(pose: Pose) -> dict[str, Point]:
 
 def picture(pose: Pose) -> bytes:
     """Return the drawn figure as a PNG."""
+    out = BytesIO()
+    _drawn(pose).save(out, "PNG")
+    return out.getvalue()
+
+
+def clip(poses: Sequence[Pose], a_second: int = 5) -> bytes:
+    """Return a film of one pose after another as WebM, as a telephone would make it."""
+    out = BytesIO()
+    with av.open(out, "w", format="webm") as box:
+        film = box.add_stream("libvpx", rate=a_second)
+        film.width, film.height, film.pix_fmt = WIDTH, HEIGHT, "yuv420p"
+        for pose in poses:
+            box.mux(film.encode(av.VideoFrame.from_ndarray(np.asarray(_drawn(pose)), format="rgb24")))
+        box.mux(film.encode(None))
+    return out.getvalue()
+
+
+def _drawn(pose: Pose) -> Image.Image:
     at = points_of(pose)
     image = Image.new("RGB", (WIDTH, HEIGHT), "#efe7d9")
     draw = ImageDraw.Draw(image)
@@ -81,6 +102,4 @@ def picture(pose: Pose) -> bytes:
                 draw.ellipse((x - edge / 2, y - edge / 2, x + edge / 2, y + edge / 2), fill=fill)
     x, y = _lean(at["ear"], 24, pose.head)
     draw.ellipse((x - 62, y - 70, x + 74, y + 66), fill="#fdf9f0", outline="#22211f", width=4)
-    out = BytesIO()
-    image.save(out, "PNG")
-    return out.getvalue()
+    return image
