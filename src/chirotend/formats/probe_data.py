@@ -4,10 +4,10 @@ Levels in % of her usual press, forces N, points as shares of a picture's width 
 seconds, loudness in dB of full scale.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sized
 from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
 
 from chirotend.core.measure.traces import KINDS as TRACE_KINDS
 from chirotend.core.texts import can_be_kept
@@ -32,6 +32,12 @@ Way = Annotated[str, Field(pattern="^(free|choked|)$")]
 
 class Data(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+def _alike(name: str, these: Sized, those: Sized, none: bool = False) -> None:
+    """Refuse lists that belong together and differ in length; with `none` there may be none of these at all."""
+    if len(these) != len(those) and not (none and not len(these)):
+        raise ValueError(f"{len(these)} {name} where there should be {len(those)}")
 
 
 class Tried(Data):
@@ -97,6 +103,13 @@ class Evenness(Data):
     found: Annotated[list[StepFound], Field(max_length=16)] = []
     spread: Annotated[float, Field(ge=0)] | None = None
 
+    @model_validator(mode="after")
+    def _as_many_of_each(self) -> "Evenness":
+        _alike("lengths", self.lengths, self.steps)
+        _alike("levels", self.levels, self.onsets, none=True)
+        _alike("found", self.found, self.steps, none=True)
+        return self
+
 
 class Channel(Data):
     """A channel of a trace: what it is, its unit, her strongest effort and her rest in that unit; None = not given."""
@@ -135,6 +148,11 @@ class Trace(Data):
     marks: Annotated[list[tuple[Second, Name]], Field(max_length=200)] = []
     take: Name = ""
 
+    @model_validator(mode="after")
+    def _a_summary_a_channel(self) -> "Trace":
+        _alike("summaries", self.summaries, self.channels, none=True)
+        return self
+
 
 class Strokes(Data):
     """Strokes of one stick struck one way: peak force of each, and how loud it was where that was heard."""
@@ -144,6 +162,11 @@ class Strokes(Data):
     peaks_N: Annotated[list[Force], Field(min_length=3, max_length=ONSETS_MAX)]
     levels: Annotated[list[Db], Field(max_length=ONSETS_MAX)] = []
     source: Name = ""
+
+    @model_validator(mode="after")
+    def _a_level_a_stroke(self) -> "Strokes":
+        _alike("levels", self.levels, self.peaks_N, none=True)
+        return self
 
 
 class Awareness(Data):

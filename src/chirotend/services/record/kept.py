@@ -11,6 +11,7 @@ from chirotend.core.record.measures import measure_of
 from chirotend.core.record.words import TIMINGS
 from chirotend.formats import documents, kept_rows
 from chirotend.formats.cells import UnreadableFile
+from chirotend.library.probes import pressure_tasks, templates
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit import own_library, profile
 from chirotend.services.record.corrections import DOCUMENTS, ROWS
@@ -94,6 +95,18 @@ def _own_file(desk: Desk, document: Mapping[str, Any]) -> None:
         raise ValueError("its file is another player’s")
 
 
+def _probe(desk: Desk, document: Mapping[str, Any]) -> None:
+    """A probe whose task or points nobody knows here could not be shown again."""
+    _own_file(desk, document)
+    data = document["data"]
+    if document["kind"] == "pressure" and data["task"] not in pressure_tasks():
+        raise ValueError(f"there is no task “{data['task']}”")
+    if document["kind"] == "posture":
+        template = templates().get(data["template"])
+        if template is None or {p.id for p in template.points} != set(data["points"]):
+            raise ValueError(f"its points are not those of “{data['template']}”")
+
+
 def _measurement(desk: Desk, document: Mapping[str, Any]) -> None:
     kind = measure_of(document["method"])
     if document["version"] > kind.version:
@@ -113,5 +126,5 @@ CHECKS = {
     "changes": _change,
     "calls": _call,
     "takes": _own_file,
-    "probes": _own_file,
+    "probes": _probe,
 }

@@ -147,7 +147,13 @@ class Worker(Memo):
             if uid in self.stopped:
                 raise Cancelled
 
-        reading.read(desk, self.blobs, row.kind, probe, step)
+        try:
+            reading.read(desk, self.blobs, row.kind, probe, step)
+        except (UnreadableFile, Cancelled):
+            desk.db.rollback()
+            reading.take_back(desk, self.blobs, probe)
+            desk.db.commit()
+            raise
         desk.db.commit()
         return "done", {}
 

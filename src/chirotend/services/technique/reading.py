@@ -39,14 +39,21 @@ def begin(desk: Desk, folder: Path, kind: str, uid: str) -> str:
         values = {"uid": job, "kind": kind, "state": "waiting", "cancel": False, "result": {"probe": uid}}
         desk.store.add_rows(JobRow, [{**values, "created_utc": desk.now}])
         return job
-    name = row.blob
     try:
         read(desk, folder, kind, uid, lambda share: None)
     except UnreadableFile as error:
-        desk.store.shelf(ProbeRow).drop(uid)
-        probes.drop_file(desk, folder, name)
+        take_back(desk, folder, uid)
         raise Refused(FIELDS[kind], str(error)) from error
     return ""
+
+
+def take_back(desk: Desk, folder: Path, uid: str) -> None:
+    """Keep nothing of a probe whose file could not be read."""
+    row = desk.store.shelf(ProbeRow).get(uid)
+    if row is not None:
+        name = row.blob
+        desk.store.shelf(ProbeRow).drop(uid)
+        probes.drop_file(desk, folder, name)
 
 
 def job_of(desk: Desk, uid: str) -> JobRow:
