@@ -55,6 +55,8 @@ def test_limits_stand_beside_with_what_a_picture_can_tell(desk: Desk, folder: Pa
     assert again["wrist_extension"].earlier.startswith("11° more than on Thursday 12 November")
     assert again["head_forward"].earlier.startswith("as on")
     assert again["wrist_extension"].limit.startswith("past 32.7°")
+    other = posture.page(desk, taken(desk, folder, camera.Pose(wrist_back=20), kit="another strap"))
+    assert {a.earlier for a in other.angles} == {""}, "another support is joined to none"
     ghost = posture.page(desk, later.probe.uid, ghost=page.probe.uid)
     assert ghost.ghost is not None and any(s.attrs["class"] == "pose-ghost" for s in ghost.shapes)
 

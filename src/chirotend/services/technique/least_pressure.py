@@ -23,6 +23,8 @@ KIND, WASTED, LEAST_N = "pressure", "pressure.wasted.", "pressure.least."
 HIGH_PCT = 20.0
 #: how long a search counts for that
 LIGHT_FOR = timedelta(days=28)
+#: how many searches are looked at for the newest of each thing
+LATEST = 12
 TESTS = ("first", "second", "third")
 
 
@@ -229,7 +231,7 @@ def latest(desk: Desk) -> list[tuple[Probe, LeastPressure]]:
 
 def _latest(desk: Desk) -> list[tuple[Probe, LeastPressure]]:
     newest: dict[tuple[str, About], tuple[Probe, LeastPressure]] = {}
-    for each in probes.of_kind(desk, KIND):
+    for each in probes.of_kind(desk, KIND, most=LATEST):
         if result := _result(_answers(each.data))[0]:
             newest[each.data.task, each.about] = (each, result)
     return sorted(newest.values(), key=lambda found: found[0].day, reverse=True)

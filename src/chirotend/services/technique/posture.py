@@ -6,6 +6,7 @@ from datetime import date
 from io import BytesIO
 from math import dist
 from pathlib import Path
+from typing import Any
 
 from chirotend.core.errors import MethodError
 from chirotend.core.measure.angles import (
@@ -36,8 +37,6 @@ from chirotend.store.models import MeasurementRow
 
 KIND, METHOD = "posture", "angle."
 FRAMES_MAX = 40
-#: how many angles of earlier pictures are looked at: two dozen pictures of the side
-ANGLES_KEPT = 120
 #: what one picture cannot show, as it is asked for a grade; the names are those of `rula.Asked`
 QUESTIONS = {
     "shoulder_raised": "Shoulder raised?",
@@ -253,9 +252,7 @@ def _turned(template: Template, data: Data) -> str:
     )
 
 
-def _shown(
-    found: Probe, angle: TemplateAngle, value: float | None, problem: str, before: list[MeasurementRow]
-) -> Angle:
+def _shown(found: Probe, angle: TemplateAngle, value: float | None, problem: str, before: list[Any]) -> Angle:
     if value is None:
         return Angle(angle.id, angle.name, None, "", "", problem, "")
     way = angle.plus if value >= 0 or not angle.minus else angle.minus
@@ -275,7 +272,7 @@ def _beside(angle: TemplateAngle, value: float) -> str:
     return words
 
 
-def _earlier(found: Probe, angle: TemplateAngle, value: float, before: list[MeasurementRow]) -> str:
+def _earlier(found: Probe, angle: TemplateAngle, value: float, before: list[Any]) -> str:
     """How it lies to the last picture that compares; one picture can be 5° out, so less than that is no change."""
     rows = [r for r in before if r.method == METHOD + angle.id and r.probe != found.uid]
     if not rows:
@@ -286,18 +283,16 @@ def _earlier(found: Probe, angle: TemplateAngle, value: float, before: list[Meas
     return f"{abs(change):.0f}° {'more' if change > 0 else 'less'} than on {day_words(last.day)}"
 
 
-def _history(desk: Desk, found: Probe) -> list[MeasurementRow]:
-    """The angles of the latest pictures that compare with this one, until its day, oldest first."""
-    rows = desk.store.shelf(MeasurementRow).all(
+def _history(desk: Desk, found: Probe) -> list[Any]:
+    """The angles (day, method, value, probe) of the latest pictures that compare with this one, until its day, oldest
+    first."""
+    alike = {p.uid for p in probes.alike(desk, found) if p.at_utc <= found.at_utc} | {found.uid}
+    return desk.store.shelf(MeasurementRow).some(
+        ("day", "method", "value", "probe"),
+        MeasurementRow.probe.in_(alike),
         MeasurementRow.method.startswith(METHOD),
-        MeasurementRow.day <= found.day,
-        MeasurementRow.instrument == found.about.instrument,
-        MeasurementRow.hand == found.about.hand,
-        MeasurementRow.what == found.about.what,
-        order=(MeasurementRow.at_utc.desc(),),
-        most=ANGLES_KEPT,
+        order=(MeasurementRow.at_utc,),
     )
-    return rows[::-1]
 
 
 def _drawn(template: Template, data: Data, values: Mapping[str, float]) -> list[Shape]:
