@@ -48,9 +48,8 @@ def hour_of_sound(path: Path) -> None:
 ALONE = {
     "bare": "import pandas as pd; began = now(); pd.read_csv(path)",
     "read": (
-        "from chirotend.formats import trace; import numpy as np, pandas; began = now(); found = trace.read(path)\n"
-        "edges = np.linspace(0, found.samples.shape[1], 601).astype(int)[:-1]\n"
-        "drawn = [(np.minimum.reduceat(c, edges), np.maximum.reduceat(c, edges)) for c in found.samples]"
+        "from chirotend.formats import trace; from chirotend.core.measure.traces import overview; import pandas\n"
+        "began = now(); found = trace.read(path); drawn = [overview(c, 600) for c in found.samples]"
     ),
     "worked out": (
         "from chirotend.formats import trace; from chirotend.services.technique import traces; import pandas\n"

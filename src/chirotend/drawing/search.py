@@ -8,7 +8,7 @@ from chirotend.drawing.measured import Picture
 from chirotend.drawing.shapes import Shape, line, path, pencil_ring, polyline, rect, words
 
 _LEFT, _TOP, _HIGH, _FOOT, _STEP = 54.0, 22.0, 152.0, 44.0, 20.0
-_NAMES = ("first run", "second run", "third run")
+RUN_NAMES = ("first", "second", "third")
 _LEAST_TRIES = 9
 #: width from which all runs are drawn; a phone shows only the one at hand
 WIDE = 600.0
@@ -77,7 +77,7 @@ def _run(found: Search, run: Run, number: int, x: float, bar: float, up) -> list
     shapes += [
         rect(x + 10, foot + 6, 26, 26, "run-box"),
         words(x + 23, foot + 25, str(number + 1), "run-number", "middle"),
-        words(x + 46, foot + 25, _NAMES[number] + (" of three" if number == RUNS - 1 else ""), "tick big"),
+        words(x + 46, foot + 25, RUN_NAMES[number] + " run" + (" of three" if number == RUNS - 1 else ""), "tick big"),
     ]
     return shapes
 

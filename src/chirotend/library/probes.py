@@ -118,11 +118,15 @@ class TemplatePoint(Strict):
 
 
 class AngleLimit(Strict):
-    """A published angle to lie beside: which one, and the degrees either way (None = none that way)."""
+    """A published angle to lie beside: which one, and the degrees either way (None = none that way).
+
+    `held` = the part of the body whose longest time held it says, past `plus`; "" = it says none.
+    """
 
     name: Short
     plus: float | None = None
     minus: float | None = None
+    held: Literal["", "head", "trunk", "upper_arm"] = ""
 
 
 class TemplateAngle(Strict):

@@ -38,6 +38,24 @@ def maybe(field: str, name: str, text: str, low: float, high: float, unit: str =
     return decimal(field, name, text, low, high, unit) if text.strip() else None
 
 
+def decimals(field: str, text: str, low: float, high: float, example: str) -> list[float]:
+    """Return typed numbers with spaces between them, each between `low` and `high`; none typed = none.
+
+    `Refused` names the field, the part that cannot be and an `example`.
+    """
+    found = []
+    for part in text.replace(";", " ").replace("−", "-").split():
+        try:
+            value = float(part.rstrip(",").replace(",", "."))
+        except ValueError:
+            value = float("nan")
+        if not low <= value <= high:
+            wanted = f"Type numbers from {low:g} to {high:.10g} with spaces between, such as {example}."
+            raise Refused(field, f"“{part[:20]}” cannot be. {wanted}")
+        found.append(value)
+    return found
+
+
 def length_mm(desk: Desk, field: str, text: str, low: float, high: float) -> float | None:
     """Return a typed length in mm; without a unit it is mm, or inches where she reads inches. Empty: None."""
     usual = "in" if desk.player.units == "inch" else "mm"

@@ -75,7 +75,7 @@ def test_points_move_without_being_kept_and_odd_ones_are_refused(desk: Desk, fol
     moved = posture.page(desk, uid, typed_points(camera.Pose(wrist_back=50)))
     assert next(a for a in moved.angles if a.id == "wrist_extension").value == pytest.approx(50, abs=0.05)
     assert not probes.probe(desk, uid, "posture").done
-    with pytest.raises(Refused, match="number from 0 to 100"):
+    with pytest.raises(Refused, match="number from -50 to 150 %"):
         posture.page(desk, uid, {"ear.x": "far", "ear.y": "3"})
     behind = typed_points(camera.Pose(wrist_back=120))
     assert "wrong place" in next(a for a in posture.page(desk, uid, behind).angles if a.id == "wrist_extension").problem
@@ -104,7 +104,7 @@ def test_a_photo_turned_sideways_is_upright_and_says_nothing_of_its_camera(desk:
     out = BytesIO()
     image.save(out, "JPEG", exif=exif)
     uid = posture.begin(desk, folder, FORM, out.getvalue())
-    kept = Image.open(posture.picture_of(desk, folder, uid))
+    kept = Image.open(probes.file_of(desk, folder, uid)[0])
     assert kept.size == (1200, 1600) and dict(kept.getexif()) == {}
     assert (folder / next(iter(p.name for p in folder.iterdir()))).stat().st_size < 200_000
 
@@ -141,4 +141,4 @@ def test_what_a_picture_is_of_must_be_said(desk: Desk, folder: Path, typed, fiel
         posture.begin(desk, folder, {**FORM, **typed}, camera.picture(camera.Pose()))
     assert refused.value.field == field
     with pytest.raises(NotThere):
-        posture.picture_of(desk, folder, "x")
+        probes.file_of(desk, folder, "x")

@@ -132,6 +132,12 @@ def rests(pct: np.ndarray, rate_hz: float, below_pct: float = REST_PCT, least_s:
     return Rests(found, 60 * len(found) / seconds, 100 * sum(g.seconds for g in found) / seconds, without)
 
 
+def overview(samples: np.ndarray, steps: int) -> tuple[np.ndarray, np.ndarray]:
+    """Return the lowest and the highest of `samples` in `steps` equal parts (fewer samples: each by itself)."""
+    edges = np.linspace(0, len(samples), min(steps, len(samples)) + 1).astype(int)[:-1]
+    return np.minimum.reduceat(samples, edges), np.maximum.reduceat(samples, edges)
+
+
 def uneven_pct(left: Sequence[float] | np.ndarray, right: Sequence[float] | np.ndarray) -> float:
     """Return how much more one side does, % of both: + the right, − the left; by their middle values.
 

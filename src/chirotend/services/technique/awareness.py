@@ -1,6 +1,5 @@
 """Looks at herself, a minute each: answered in one touch, counted by the week, each a row."""
 
-from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import timedelta
@@ -31,7 +30,7 @@ class Shown:
 
 
 def shown(desk: Desk) -> list[Shown]:
-    """Return every look with its last four weeks, those she answered this week first."""
+    """Return every look with its last four weeks, in the order of the library."""
     first = desk.today - timedelta(days=7 * WEEKS - 1)
     by_look: dict[str, list[Probe]] = {key: [] for key in looks()}
     for each in probes.of_kind(desk, KIND, first):
@@ -63,11 +62,10 @@ def counts(look: Look, answer: str) -> bool | None:
     return answer in look.set
 
 
-def next_look(desk: Desk, playing: bool = True) -> Look:
-    """Return the look that was answered least in the last four weeks."""
-    asked = Counter(s.look.id for s in shown(desk) if s.last for _ in range(s.asked + 1))
-    fit = [look for look in looks().values() if not playing or look.when == "playing"]
-    return min(fit, key=lambda look: asked[look.id])
+def next_look(found: list[Shown]) -> Look:
+    """Return the look while playing that was not answered for four weeks, else the one answered least this week."""
+    playing = [s for s in found if s.look.when == "playing"]
+    return min(playing, key=lambda s: (s.last is not None, s.asked)).look
 
 
 def answer(desk: Desk, key: str, typed: Mapping[str, str]) -> None:

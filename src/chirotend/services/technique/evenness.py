@@ -26,11 +26,12 @@ from chirotend.services.technique import probes
 from chirotend.services.technique.hearing import Heard, hear
 from chirotend.services.technique.lines import Line
 from chirotend.services.technique.probes import About, File, Probe
+from chirotend.services.units import decimals
 
 KIND = "evenness"
 SPREAD, PAIRS, WORST, NOTES = "even.spread", "even.pairs", "even.worst", "even.notes"
 ABOVE_P, LONGEST, MY_P = "sound.above_p", "sound.longest", "sound.my_p"
-STEPS_MAX, BYTES_MAX = 16, 200 * 1024 * 1024
+STEPS_MAX, BYTES_MAX, LENGTHS = 16, 200 * 1024 * 1024, (0.01, 100.0)
 #: how well beginnings of notes are told, by family: spread on synthesised notes, ms (measured here, tests/core/measure)
 TOLD_MS = {"sticks_mallets": 1, "marching": 1, "hand_drums": 1, "handbells": 2, "fretted": 2, "electric_bass": 2}
 TOLD_MS |= {"harp": 2, "keyboard": 2}
@@ -74,12 +75,9 @@ class Page:
 
 def choice(desk: Desk, instrument: str = "") -> Choice:
     """Return what can be measured on an instrument of hers (her first without one)."""
-    chosen = probes.instrument_of(desk, instrument)
-    known = own_library.instruments(desk).get(chosen)
-    fit = tuple(f for f in figures().values() if known is None or f.fits(known.family))
+    chosen, fit, last = probes.offered(desk, KIND, instrument, figures())
     heard = tuple((t.uid, f"{t.title or 'untitled'}, {t.day:%d %B}") for t in takes.shelf(desk).takes)
-    before = [p for p in probes.of_kind(desk, KIND) if p.about.instrument == chosen]
-    return Choice(fit, heard, before[-1] if before else None, chosen)
+    return Choice(fit, heard, last, chosen)
 
 
 def figure_of(typed: Mapping[str, str]) -> Figure:
@@ -100,16 +98,10 @@ def figure_of(typed: Mapping[str, str]) -> Figure:
 
 
 def _lengths(typed: Mapping[str, str], count: int) -> tuple[float, ...]:
-    text = typed.get("lengths", "").strip()
-    if not text:
-        return ()
-    try:
-        found = tuple(float(part.replace(",", ".")) for part in text.split())
-    except ValueError:
-        found = ()
-    if len(found) != count or not all(0 < part <= 100 for part in found):
+    found = decimals("lengths", typed.get("lengths", ""), LENGTHS[0], LENGTHS[1], "3 1")
+    if found and len(found) != count:
         raise Refused("lengths", f"Write {count} lengths with spaces between, such as 3 1; none = all equal.")
-    return found
+    return tuple(found)
 
 
 def begin(desk: Desk, folder: Path, typed: Mapping[str, str], stream: IO[bytes] | None, file_name: str) -> str:
@@ -168,10 +160,10 @@ def keep_heard(desk: Desk, found: Probe, heard: Heard) -> None:
         "my_p_db": None if heard.midi else my_p,
     }
     data = found.data.model_copy(update=update)
-    rounds, even = _cycle(data)[0], _even(data)
-    told = [StepFound(**asdict(step)) for step in rounds.steps] if rounds else []
-    data = data.model_copy(update={"found": told, "spread": even.cv if even else None})
-    probes.finish(desk, found.uid, data, _values(data))
+    told = _told(data)
+    steps = [StepFound(**asdict(step)) for step in told.rounds.steps] if told.rounds else []
+    data = data.model_copy(update={"found": steps, "spread": told.even.cv if told.even else None})
+    probes.finish(desk, found.uid, data, _values(data, told))
 
 
 def my_p_db(desk: Desk, about: About) -> float | None:
@@ -188,7 +180,21 @@ def set_my_p(desk: Desk, uid: str) -> None:
         raise Refused("my_p", "Nothing is heard in it that could be your p.")
     measured.keep(desk, MY_P, level, instrument=found.about.instrument, what=found.about.kit, probe="")
     data = found.data.model_copy(update={"my_p_db": level})
-    probes.finish(desk, uid, data, _values(data))
+    probes.finish(desk, uid, data, _values(data, _told(data)))
+
+
+@dataclass(frozen=True)
+class Told:
+    """What a recording tells: its rounds, or why there are none; how even the whole is; what of it was played."""
+
+    rounds: Cycle | None
+    problem: str
+    even: Evenness | None
+    playing: Played | None
+
+
+def _told(data: Data) -> Told:
+    return Told(*_cycle(data), _even(data), _playing(data))
 
 
 def _playing(data: Data) -> Played | None:
@@ -242,19 +248,17 @@ def _off(steps: Sequence[Step | StepFound]) -> tuple[int, float]:
     return worst, steps[worst].middle_ms
 
 
-def _values(data: Data) -> dict[str, float]:
+def _values(data: Data, told: Told) -> dict[str, float]:
     values: dict[str, float] = {}
-    found, _ = _cycle(data)
-    if found is not None:
-        values[WORST] = abs(_off(found.steps)[1])
-    if (even := _even(data)) is not None:
-        values[SPREAD], values[PAIRS] = min(300.0, 100 * even.cv), even.npvi
-    playing = _playing(data)
-    seconds = sum(s.seconds for s in playing.stretches) if playing else data.seconds
+    if told.rounds is not None:
+        values[WORST] = abs(_off(told.rounds.steps)[1])
+    if told.even is not None:
+        values[SPREAD], values[PAIRS] = min(300.0, 100 * told.even.cv), told.even.npvi
+    seconds = sum(s.seconds for s in told.playing.stretches) if told.playing else data.seconds
     if seconds > 0 and (a_minute := 60 * len(data.onsets) / seconds) >= 1:
         values[NOTES] = min(3000.0, a_minute)
-    if playing is not None:
-        values[LONGEST] = playing.longest.seconds
+    if told.playing is not None:
+        values[LONGEST] = told.playing.longest.seconds
     if (above := _above_p(data)) is not None:
         values[ABOVE_P] = above
     return values
@@ -263,18 +267,18 @@ def _values(data: Data) -> dict[str, float]:
 def page(desk: Desk, uid: str, round_from: int | None = None) -> Page:
     """Return a recording as it was heard; `round_from` = the first of the rounds drawn large (None = the worst)."""
     found = probes.probe(desk, uid, KIND)
-    data, (rounds, problem) = found.data, _cycle(found.data)
+    data, told = found.data, _told(found.data)
+    rounds = told.rounds
     first = _first_round(rounds, round_from) if rounds else 0
-    sentence, following = _said(data, rounds.steps if rounds else (), problem)
-    playing = _playing(data)
+    sentence, following = _said(data, rounds.steps if rounds else (), told.problem)
     return Page(
         found,
         sentence,
         following,
-        problem,
-        _notes(desk, found, rounds),
-        _numbers(data, rounds, playing),
-        whole_picture(data.envelope, data.step_s, data.my_p_db, playing, _span(rounds, first))
+        told.problem,
+        _notes(data, rounds),
+        _numbers(data, told),
+        whole_picture(data.envelope, data.step_s, data.my_p_db, told.playing, _span(rounds, first))
         if data.envelope
         else None,
         rounds_picture(rounds, data.steps, data.lengths, first, ROUNDS_SHOWN, _named(rounds)) if rounds else None,
@@ -337,8 +341,8 @@ def _said(data: Data, steps: Sequence[Step | StepFound], problem: str) -> tuple[
     return sentence, f"Start the round on the {name}, five times, at p. Then record again."
 
 
-def _numbers(data: Data, found: Cycle | None, playing: Played | None) -> tuple[tuple[str, str], ...]:
-    values = _values(data)
+def _numbers(data: Data, told: Told) -> tuple[tuple[str, str], ...]:
+    values = _values(data, told)
     rows = []
     if NOTES in values:
         rows.append(("notes a minute", f"{values[NOTES]:.0f}"))
@@ -350,10 +354,10 @@ def _numbers(data: Data, found: Cycle | None, playing: Played | None) -> tuple[t
         rows.append(("above your p", f"{values[ABOVE_P]:.0f} %"))
     if LONGEST in values:
         rows.append(("longest without a let-go", f"{values[LONGEST]:.0f} s"))
-    if playing is not None:
-        rows.append(("played", f"{playing.share_pct:.0f} %"))
-    if found is not None:
-        drift = found.drift_pct_min
+    if told.playing is not None:
+        rows.append(("played", f"{told.playing.share_pct:.0f} %"))
+    if told.rounds is not None:
+        drift = told.rounds.drift_pct_min
         rows.append(
             (
                 "tempo",
@@ -363,8 +367,8 @@ def _numbers(data: Data, found: Cycle | None, playing: Played | None) -> tuple[t
     return tuple(rows)
 
 
-def _notes(desk: Desk, found: Probe, rounds: Cycle | None) -> tuple[str, ...]:
-    data, notes = found.data, []
+def _notes(data: Data, rounds: Cycle | None) -> tuple[str, ...]:
+    notes = []
     if rounds is not None and (rounds.missed or rounds.extra):
         notes.append(
             f"{rounds.missed} notes were not heard, {rounds.extra} heard belong to no beat; they moved no other."

@@ -8,7 +8,7 @@ from chirotend.core.errors import TooFew
 from chirotend.core.measure.least_pressure import Answer, LeastPressure, Search, about_left, least_pressure, search
 from chirotend.core.memos import by_value
 from chirotend.drawing.measured import Picture
-from chirotend.drawing.search import search_picture, wasted_picture
+from chirotend.drawing.search import RUN_NAMES, search_picture, wasted_picture
 from chirotend.formats.probe_data import Pressure, Tried
 from chirotend.library.probes import PressureTask, pressure_tasks
 from chirotend.services.desk import Desk, Refused
@@ -25,7 +25,6 @@ HIGH_PCT = 20.0
 LIGHT_FOR = timedelta(days=28)
 #: how many searches are looked at for the newest of each thing
 LATEST = 12
-TESTS = ("first", "second", "third")
 
 
 @dataclass(frozen=True)
@@ -61,11 +60,7 @@ class Page:
 
 def choice(desk: Desk, instrument: str = "", task: str = "") -> Choice:
     """Return what can be searched for on an instrument of hers (her first without one)."""
-    chosen = probes.instrument_of(desk, instrument)
-    known = own_library.instruments(desk).get(chosen)
-    tasks = tuple(t for t in pressure_tasks().values() if known is None or t.fits(known.family))
-    before = [p for p in probes.of_kind(desk, KIND) if p.about.instrument == chosen]
-    last = before[-1] if before else None
+    chosen, tasks, last = probes.offered(desk, KIND, instrument, pressure_tasks())
     wanted = task or (last.data.task if last else "")
     return Choice(tasks, last, next((t for t in tasks if t.id == wanted), tasks[0]), chosen)
 
@@ -109,7 +104,7 @@ def page(desk: Desk, uid: str) -> Page:
         tuple(_fill(task.ask if answers else "{what},\nas hard as you usually do.", what, part).split("\n")),
         _fill(task.how, what, part),
         here,
-        TESTS[here.number - 1],
+        RUN_NAMES[here.number - 1],
         about_left(here),
         search_picture(here, 1200.0),
         search_picture(here, 350.0),
@@ -209,11 +204,11 @@ def _said(desk: Desk, found: Probe, result: LeastPressure | None, too_few: str) 
     sentence = f"{result.wasted:.0f} % of your press was not needed."
     if (least := _least_newtons(found.data, result)) is not None:
         sentence += f" The least that spoke was {least:.1f} N."
-    before = [p for p in probes.alike(desk, found) if p.at_utc < found.at_utc]
-    earlier = [(p.day, r) for p in before if (r := _result(_answers(p.data))[0])]
+    earlier = [each for each in _alike(desk, found) if each[0].at_utc < found.at_utc]
     if not earlier:
         return sentence, "The first of its kind: the next one will have something to lie beside."
-    day, last = earlier[-1]
+    before, last = earlier[-1]
+    day = before.day
     change = result.wasted - last.wasted
     least_told = max(result.smallest_change, last.smallest_change)
     if abs(change) < least_told:
@@ -239,7 +234,11 @@ def _latest(desk: Desk) -> list[tuple[Probe, LeastPressure]]:
 
 def history(desk: Desk, wanted: Probe) -> list[tuple[date, float]]:
     """Return what was not needed (%) in every search that compares with `wanted`, oldest first."""
-    return [(p.day, r.wasted) for p in probes.alike(desk, wanted) if (r := _result(_answers(p.data))[0])]
+    return [(p.day, r.wasted) for p, r in _alike(desk, wanted)]
+
+
+def _alike(desk: Desk, wanted: Probe) -> list[tuple[Probe, LeastPressure]]:
+    return [(p, r) for p in probes.alike(desk, wanted) if (r := _result(_answers(p.data))[0])]
 
 
 def answered(desk: Desk) -> tuple[str, ...]:

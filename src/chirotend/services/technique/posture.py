@@ -27,11 +27,11 @@ from chirotend.formats import picture
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import Posture as Data
 from chirotend.library.probes import Template, TemplateAngle, templates
-from chirotend.services.desk import Desk, NotThere, Refused
-from chirotend.services.kit import own_library
+from chirotend.services.desk import Desk, Refused
 from chirotend.services.technique import probes
 from chirotend.services.technique.lines import Line
 from chirotend.services.technique.probes import About, File, Probe
+from chirotend.services.units import decimal, maybe
 from chirotend.services.words import day_words
 from chirotend.store.models import MeasurementRow
 
@@ -104,11 +104,8 @@ class Page:
 
 def choice(desk: Desk, instrument: str = "") -> Choice:
     """Return what can be looked at on an instrument of hers (her first without one)."""
-    chosen = probes.instrument_of(desk, instrument)
-    known = own_library.instruments(desk).get(chosen)
-    fit = tuple(t for t in templates().values() if known is None or t.fits(known.family))
-    before = [p for p in probes.of_kind(desk, KIND) if p.about.instrument == chosen]
-    return Choice(fit, before[-1] if before else None, chosen)
+    chosen, fit, last = probes.offered(desk, KIND, instrument, templates())
+    return Choice(fit, last, chosen)
 
 
 def begin(desk: Desk, folder: Path, typed: Mapping[str, str], file: bytes) -> str:
@@ -123,7 +120,8 @@ def begin(desk: Desk, folder: Path, typed: Mapping[str, str], file: bytes) -> st
     if facing not in ("left", "right"):
         raise Refused("facing", "Say which way you face in the picture.")
     about = replace(probes.about_of(desk, {**typed, "hand": hand}), what=template.name)
-    clip, at_s = typed.get("clip", "")[:64], _seconds(typed.get("at_s", ""))
+    clip = typed.get("clip", "")[:64]
+    at_s = maybe("at_s", "The second of a frame", typed.get("at_s", ""), 0, 86_400, "seconds")
     if clip and len(_frames(desk, clip, desk.today)) >= FRAMES_MAX:
         raise Refused("picture", f"A clip has up to {FRAMES_MAX} frames.")
     try:
@@ -142,13 +140,6 @@ def begin(desk: Desk, folder: Path, typed: Mapping[str, str], file: bytes) -> st
     )
     name, size, _ = probes.store(desk, folder, "picture", BytesIO(made.jpeg), picture.BYTES_MAX)
     return probes.begin_with_file(desk, KIND, about, data, File(name, size, "image/jpeg"))
-
-
-def _seconds(text: str) -> float | None:
-    try:
-        return max(0.0, min(86_400.0, float(text))) if text else None
-    except ValueError as error:
-        raise Refused("at_s", "The second of a frame is a number.") from error
 
 
 def _first_points(desk: Desk, template: Template, about: About, clip: str, facing: str) -> dict[str, Point]:
@@ -201,19 +192,15 @@ def _with(data: Data, template: Template, typed: Mapping[str, str]) -> Data:
     for point in template.points:
         x, y = typed.get(f"{point.id}.x", ""), typed.get(f"{point.id}.y", "")
         if x or y:
-            points[point.id] = (_share(point.name, x), _share(point.name, y))
+            points[point.id] = _shares(point.name, x, y)
     asked = {name: name in typed for name in QUESTIONS} if "asked" in typed else data.asked
     return data.model_copy(update={"points": points, "asked": asked})
 
 
-def _share(name: str, text: str) -> float:
-    try:
-        value = float(text.replace(",", ".")) / 100
-    except ValueError:
-        value = -1.0
-    if not -0.5 <= value <= 1.5:
-        raise Refused("points", f"The {name} lies at a share of the picture: a number from 0 to 100, both ways.")
-    return value
+def _shares(name: str, across: str, down: str) -> Point:
+    """A point as it is typed: % of the picture's width and height; it may lie outside of it."""
+    said = f"The {name}, a share of the picture"
+    return decimal("points", said, across, -50, 150, "%") / 100, decimal("points", said, down, -50, 150, "%") / 100
 
 
 def _pixels(data: Data) -> dict[str, Point]:
@@ -265,9 +252,7 @@ def _beside(angle: TemplateAngle, value: float) -> str:
     if limit is None or edge is None:
         return ""
     words = f"{beside(abs(value), edge)} {edge:g}°, published ({limit.name})"
-    segments = {"head_forward": "head", "trunk_forward": "trunk", "arm_raised": "upper_arm"}
-    segment = segments.get(angle.id)
-    if segment and value > edge and (hold := iso11226(segment, value).max_hold_min) is not None:
+    if limit.held and value > edge and (hold := iso11226(limit.held, value).max_hold_min) is not None:
         words += f"; that rule would hold it {hold:.1f} min"
     return words
 
@@ -382,14 +367,6 @@ def next_frame(desk: Desk, uid: str) -> str:
     found = probes.probe(desk, uid, KIND)
     waiting = [p.uid for p in (_frames(desk, found.data.clip, found.day) if found.data.clip else []) if not p.done]
     return waiting[0] if waiting else uid
-
-
-def picture_of(desk: Desk, folder: Path, uid: str) -> Path:
-    """Return the file of a picture of hers; `NotThere` for anything else."""
-    path, media = probes.file_of(desk, folder, uid)
-    if media != "image/jpeg":
-        raise NotThere(uid)
-    return path
 
 
 def line(desk: Desk) -> Line:

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
 from pathlib import Path
-from typing import IO, Any
+from typing import IO, Any, Protocol, TypeVar
 from uuid import uuid4
 
 from pydantic import ValidationError
@@ -56,6 +56,26 @@ def instrument_of(desk: Desk, asked: str) -> str:
     """Return the instrument a page is about: the one asked for, else her first; "" = she has none."""
     own = desk.player.instruments
     return asked if asked in own_library.instruments(desk) else own[0] if own else ""
+
+
+class Fits(Protocol):
+    """Something of the library that is for some families of instruments."""
+
+    def fits(self, family: str) -> bool: ...
+
+
+Entry = TypeVar("Entry", bound=Fits)
+
+
+def offered(
+    desk: Desk, kind: str, instrument: str, entries: Mapping[str, Entry]
+) -> tuple[str, tuple[Entry, ...], Probe | None]:
+    """Return the instrument a form is about, the entries that fit it, and her last probe of the kind on it."""
+    chosen = instrument_of(desk, instrument)
+    known = own_library.instruments(desk).get(chosen)
+    fit = tuple(e for e in entries.values() if known is None or e.fits(known.family))
+    before = [p for p in of_kind(desk, kind) if p.about.instrument == chosen]
+    return chosen, fit, before[-1] if before else None
 
 
 def about_of(desk: Desk, typed: Mapping[str, str]) -> About:
@@ -117,10 +137,10 @@ def drop_file(desk: Desk, folder: Path, name: str) -> None:
     blobs.drop(desk.db, folder, [name])
 
 
-def change_file(desk: Desk, uid: str, file: File | None) -> None:
-    """Put another file in the place of a probe's; None = it keeps none."""
+def change_file(desk: Desk, uid: str, file: File) -> None:
+    """Put another file in the place of a probe's."""
     row = _row(desk, uid)
-    row.blob, row.bytes, row.media = (file.name, file.size, file.media) if file else ("", 0, "")
+    row.blob, row.bytes, row.media = file.name, file.size, file.media
     desk.db.flush()
 
 

@@ -17,9 +17,11 @@ from chirotend.services.desk import Desk, Refused
 from chirotend.services.technique import probes
 from chirotend.services.technique.lines import Line
 from chirotend.services.technique.probes import Probe
+from chirotend.services.units import decimals
 
 KIND, MIDDLE = "strokes", "stroke.middle"
 BYTES_MAX, PEAK_MAX_N = 200 * 1024 * 1024, 2_000.0
+LEVELS_DB = (-200.0, 60.0)
 UNITS = {"N": 1.0, "lbf": N_PER_LBF, "kg": 9.80665}
 WAYS = ("free", "choked")
 
@@ -68,32 +70,17 @@ def _typed(typed: Mapping[str, str]) -> tuple[list[float], list[float]]:
     unit = typed.get("unit", "N")
     if unit not in UNITS:
         raise Refused("unit", f"A force here is in {', '.join(UNITS)}.")
-    peaks = [v * UNITS[unit] for v in _numbers(typed, "peaks", "20 31.5 28")]
+    peaks = [v * UNITS[unit] for v in decimals("peaks", typed.get("peaks", ""), 0, 1e6, "20 31.5 28")]
     if len(peaks) < 3:
         raise Refused(
             "peaks", "Type the peak of at least 3 strokes, with spaces between, or bring a trace of a force pad."
         )
-    if max(peaks) > PEAK_MAX_N or min(peaks) < 0:
+    if max(peaks) > PEAK_MAX_N:
         raise Refused("peaks", f"A stroke of {max(peaks):.0f} N is more than a hand does. Is it in another unit?")
-    levels = _numbers(typed, "levels", "-20 -18 -19")
+    levels = decimals("levels", typed.get("levels", ""), *LEVELS_DB, "-20 -18 -19")
     if levels and len(levels) != len(peaks):
         raise Refused("levels", f"{len(levels)} loudnesses for {len(peaks)} strokes: one for each, or none.")
-    if any(not -200 <= v <= 60 for v in levels):
-        raise Refused("levels", "A loudness is in dB, from −200 to 60, all against the same.")
     return peaks, levels
-
-
-def _numbers(typed: Mapping[str, str], field: str, example: str) -> list[float]:
-    found = []
-    for part in typed.get(field, "").replace(";", " ").split():
-        try:
-            value = float(part.replace("−", "-").rstrip(",").replace(",", "."))
-        except ValueError:
-            value = float("nan")
-        if not abs(value) < 1e9:
-            raise Refused(field, f"“{part[:20]}” is no number. Type numbers with spaces between, such as {example}.")
-        found.append(value)
-    return found
 
 
 def _from_file(desk: Desk, folder: Path, stream: IO[bytes]) -> tuple[list[float], list[float]]:

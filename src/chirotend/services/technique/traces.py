@@ -10,8 +10,17 @@ import numpy as np
 
 from chirotend.core.errors import MethodError
 from chirotend.core.fit.sticks import N_PER_LBF
-from chirotend.core.load.industrial.amplitude import LIMITS, Amplitudes, apdf
-from chirotend.core.measure.traces import KINDS, REST_PCT, bursts, envelope, rests, share_of_maximum, uneven_pct
+from chirotend.core.load.industrial.amplitude import Amplitudes, apdf
+from chirotend.core.measure.traces import (
+    KINDS,
+    REST_PCT,
+    bursts,
+    envelope,
+    overview,
+    rests,
+    share_of_maximum,
+    uneven_pct,
+)
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.trace import let_gos, trace_picture
 from chirotend.formats import trace
@@ -39,6 +48,12 @@ MOST = {"emg": 1e4, "force": 2_000.0, "scale": 2_000.0, "acceleration": 1_000.0}
 NAMES = {"emg": "muscle (EMG)", "force": "force pad", "scale": "scale", "acceleration": "accelerometer"}
 #: without her strongest effort a let-go is this share of the recording's own loud part, %
 OWN_REST_PCT = 10.0
+#: where an amplitude lies against its two lines, as the page says it
+ZONES = {
+    "ok": "under both lines",
+    "above lower limit": "past the first line",
+    "above upper limit": "past both lines",
+}
 
 
 @dataclass(frozen=True)
@@ -70,7 +85,7 @@ def begin(desk: Desk, folder: Path, typed: Mapping[str, str], stream: IO[bytes] 
     """Keep a file that waits to be read as a trace; returns the probe's id."""
     about = probes.about_of(desk, typed)
     if not about.what:
-        about = replace(about, what="in the pit" if not file_name else file_name[:80])
+        about = replace(about, what=file_name[:80])
     if stream is None:
         raise Refused("trace", "Bring a table (CSV) or an EDF file first.")
     name, size, _ = probes.store(desk, folder, "trace", stream, BYTES_MAX)
@@ -188,8 +203,7 @@ def summary_of(values: np.ndarray, rate: float, channel: Channel) -> Summary:
         found = len(bursts(pct, rate))
     except MethodError:
         found = 0  # nothing moves: there are none
-    edges = np.linspace(0, len(pct), min(OVERVIEW, len(pct)) + 1).astype(int)[:-1]
-    whole = np.nan_to_num(pct, nan=0.0)
+    low, high = overview(np.nan_to_num(pct, nan=0.0), OVERVIEW)
     return Summary(
         p10=spread.p10,
         p50=spread.p50,
@@ -198,8 +212,8 @@ def summary_of(values: np.ndarray, rate: float, channel: Channel) -> Summary:
         gaps_a_minute=gaps.a_minute,
         gaps_pct=gaps.share_pct,
         longest_s=gaps.longest_without_s,
-        low=[round(float(v), 2) for v in np.minimum.reduceat(whole, edges)],
-        high=[round(float(v), 2) for v in np.maximum.reduceat(whole, edges)],
+        low=[round(float(v), 2) for v in low],
+        high=[round(float(v), 2) for v in high],
     )
 
 
@@ -242,12 +256,8 @@ def _row(channel: Channel, found: Summary | None) -> Row:
         return Row(channel, found, (), "% of its own loud part: compares with no other recording")
     if channel.kind != "emg":
         return Row(channel, found, (), "% of your strongest")
-    zones = Amplitudes(found.p10, found.p50, found.p90, ("", "", ""))
-    words = tuple(
-        "past both lines" if v > must else "past the first line" if v > should else "under both lines"
-        for v, (should, must) in zip((zones.p10, zones.p50, zones.p90), LIMITS, strict=True)
-    )
-    return Row(channel, found, words, "% of your strongest effort")
+    zones = Amplitudes(found.p10, found.p50, found.p90).zones
+    return Row(channel, found, tuple(ZONES[z] for z in zones), "% of your strongest effort")
 
 
 def _closer(
@@ -267,9 +277,8 @@ def _closer(
             strength = np.abs(np.nan_to_num(values))
         scale = (channel.maximum or 0.0) * unit or float(np.nanpercentile(strength, 95)) or 1.0
         inside = strength[int(start * data.rate_hz) - a : int(end * data.rate_hz) - a]
-        pct = np.nan_to_num(100 * inside / scale)
-        edges = np.linspace(0, len(pct), min(OVERVIEW, len(pct)) + 1).astype(int)[:-1]
-        lines.append((channel.name, list(np.minimum.reduceat(pct, edges)), list(np.maximum.reduceat(pct, edges))))
+        low, high = overview(np.nan_to_num(100 * inside / scale), OVERVIEW)
+        lines.append((channel.name, list(low), list(high)))
     return lines
 
 

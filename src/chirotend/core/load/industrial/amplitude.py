@@ -20,7 +20,10 @@ class Amplitudes:
     p10: float
     p50: float
     p90: float
-    zones: tuple[str, str, str]
+
+    @property
+    def zones(self) -> tuple[str, str, str]:
+        return _zone(self.p10, 0), _zone(self.p50, 1), _zone(self.p90, 2)
 
 
 def apdf(pct_mvc: Sequence[float] | np.ndarray) -> Amplitudes:
@@ -32,8 +35,7 @@ def apdf(pct_mvc: Sequence[float] | np.ndarray) -> Amplitudes:
     samples = _checked(pct_mvc)
     if len(samples) < LEAST_SAMPLES:
         raise TooFew("pct_mvc", f"{len(samples)} samples, {LEAST_SAMPLES} are needed")
-    p10, p50, p90 = (float(v) for v in np.percentile(samples, SHARES))
-    return Amplitudes(p10, p50, p90, (_zone(p10, 0), _zone(p50, 1), _zone(p90, 2)))
+    return Amplitudes(*(float(v) for v in np.percentile(samples, SHARES)))
 
 
 def _checked(pct_mvc: Sequence[float] | np.ndarray) -> np.ndarray:

@@ -307,10 +307,11 @@ def bring_strokes() -> ResponseReturnValue:
 @bp.get("/awareness")
 def looks(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
     d = desk()
+    found = awareness.shown(d)
     return render_template(
         "technique/awareness.html",
-        now=awareness.next_look(d),
-        shown=awareness.shown(d),
+        now=awareness.next_look(found),
+        shown=found,
         own=d.player.instruments,
         after=awareness.after(request.args.get("after", "")),
         problem=problem,
