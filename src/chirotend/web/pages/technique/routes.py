@@ -1,7 +1,7 @@
 """F Technique: the bench, and a page a probe."""
 
 from pathlib import Path
-from typing import IO
+from typing import IO, Any
 
 from flask import Blueprint, current_app, redirect, render_template, request, send_file, url_for
 from flask.typing import ResponseReturnValue
@@ -40,6 +40,11 @@ def _blobs() -> Path:
     return current_app.extensions["database"].blobs
 
 
+def _page(template: str, **shown: Any) -> str:
+    """A page with a form: what was typed stands in it again, her instruments are offered."""
+    return render_template(f"technique/{template}.html", typed=request.form, own=desk().player.instruments, **shown)
+
+
 def _brought(field: str) -> tuple[IO[bytes] | None, str]:
     """The file that came in `field` with its name; None without one."""
     found = request.files.get(field)
@@ -62,11 +67,9 @@ def not_today() -> ResponseReturnValue:
 @bp.get("/pressure")
 def pressure(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
     asked = request.values
-    return render_template(
-        "technique/pressure.html",
+    return _page(
+        "pressure",
         choice=least_pressure.choice(desk(), asked.get("instrument", ""), asked.get("task", "")),
-        typed=request.form,
-        own=desk().player.instruments,
         problem=problem,
     ), code
 
@@ -120,11 +123,9 @@ def stop_pressure(uid: str) -> ResponseReturnValue:
 
 @bp.get("/evenness")
 def even(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
-    return render_template(
-        "technique/evenness.html",
+    return _page(
+        "evenness",
         choice=evenness.choice(desk(), request.values.get("instrument", "")),
-        typed=request.form,
-        own=desk().player.instruments,
         problem=problem,
     ), code
 
@@ -179,11 +180,9 @@ def set_my_p(uid: str) -> ResponseReturnValue:
 
 @bp.get("/posture")
 def pictures(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
-    return render_template(
-        "technique/posture.html",
+    return _page(
+        "posture",
         choice=posture.choice(desk(), request.values.get("instrument", "")),
-        typed=request.form,
-        own=desk().player.instruments,
         problem=problem,
     ), code
 
@@ -222,13 +221,11 @@ def set_points(uid: str) -> ResponseReturnValue:
 
 @bp.get("/trace")
 def trace(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
-    return render_template(
-        "technique/trace.html",
+    return _page(
+        "trace",
         devices=plugged.names(_blobs()),
         usual_s=plugged.USUAL_S,
         done=list(reversed(probes.of_kind(desk(), traces.KIND)))[:12],
-        typed=request.form,
-        own=desk().player.instruments,
         problem=problem,
     ), code
 
@@ -251,12 +248,11 @@ def read_device() -> ResponseReturnValue:
 @bp.get("/trace/<uid>")
 def traced(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
     start, end = (_second(request.args.get(name, "")) for name in ("from", "to"))
-    return render_template(
-        "technique/traced.html",
+    return _page(
+        "traced",
         page=traces.page(desk(), _blobs(), uid, start, end),
         kinds=[(k, traces.NAMES[k]) for k in TRACE_KINDS],
         units=traces.UNITS,
-        typed=request.form,
         problem=problem,
         undo=corrections.offered(desk()),
     ), code
@@ -286,12 +282,10 @@ def mark_trace(uid: str) -> ResponseReturnValue:
 
 @bp.get("/strokes")
 def all_strokes(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
-    return render_template(
-        "technique/strokes.html",
+    return _page(
+        "strokes",
         page=strokes.page(desk()),
         units=tuple(strokes.UNITS),
-        typed=request.form,
-        own=desk().player.instruments,
         problem=problem,
         undo=corrections.offered(desk()),
     ), code
@@ -308,11 +302,10 @@ def bring_strokes() -> ResponseReturnValue:
 def looks(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
     d = desk()
     found = awareness.shown(d)
-    return render_template(
-        "technique/awareness.html",
+    return _page(
+        "awareness",
         now=awareness.next_look(found),
         shown=found,
-        own=d.player.instruments,
         after=awareness.after(request.args.get("after", "")),
         problem=problem,
         undo=corrections.offered(d),
@@ -329,11 +322,9 @@ def answer_look(key: str) -> ResponseReturnValue:
 @bp.get("/grips")
 def grips(problem: Refused | None = None, code: int = 200, instrument: str = "") -> ResponseReturnValue:
     d = desk()
-    return render_template(
-        "technique/grips.html",
+    return _page(
+        "grips",
         book=grip_book.page(d, instrument or request.values.get("instrument", "")),
-        own=d.player.instruments,
-        typed=request.form,
         problem=problem,
         undo=corrections.offered(d),
     ), code
