@@ -48,7 +48,8 @@ class Changes(Bound):
         """Return the changes of the same deed, newest first."""
         if not change.act:
             return [change]
-        mine = (ChangeRow.player_id == self.player_id, ChangeRow.act == change.act)
+        # a deed begins with the change it is named for: by its number it is found without reading every change
+        mine = (ChangeRow.player_id == self.player_id, ChangeRow.number >= change.act, ChangeRow.act == change.act)
         return list(self.db.scalars(select(ChangeRow).where(*mine).order_by(ChangeRow.number.desc())))
 
     def drop_change(self, number: int) -> None:

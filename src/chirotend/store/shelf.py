@@ -30,11 +30,13 @@ class Shelf(Generic[R]):
         query = select(self.model).where(self.model.player_id == self.player_id, *wanted)
         return list(self.db.scalars(query.order_by(*order, *inspect(self.model).primary_key).limit(most)))
 
-    def some(self, names: tuple[str, ...], *wanted: Any, order: tuple[Any, ...] = ()) -> list[Any]:
+    def some(
+        self, names: tuple[str, ...], *wanted: Any, order: tuple[Any, ...] = (), most: int | None = None
+    ) -> list[Any]:
         """Return the named columns of the rows that meet `wanted`, by name: a fifth of the time of whole rows."""
         columns = [getattr(self.model, name) for name in names]
         query = select(*columns).where(self.model.player_id == self.player_id, *wanted)
-        return list(self.db.execute(query.order_by(*order, *inspect(self.model).primary_key)))
+        return list(self.db.execute(query.order_by(*order, *inspect(self.model).primary_key).limit(most)))
 
     def put(self, values: Mapping[str, Any]) -> R:
         """Write a row, in the place of an older one with the same key."""

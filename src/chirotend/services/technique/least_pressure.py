@@ -25,6 +25,8 @@ HIGH_PCT = 20.0
 LIGHT_FOR = timedelta(days=28)
 #: how many searches are looked at for the newest of each thing
 LATEST = 12
+#: earlier searches that are drawn
+SHOWN = 6
 
 
 @dataclass(frozen=True)
@@ -113,7 +115,7 @@ def page(desk: Desk, uid: str) -> Page:
         sentence,
         task.high if result and result.wasted >= HIGH_PCT else task.next,
         trend,
-        wasted_picture(values[-6:], None) if values else None,
+        wasted_picture(values, None) if values else None,
     )
 
 
@@ -233,12 +235,12 @@ def _latest(desk: Desk) -> list[tuple[Probe, LeastPressure]]:
 
 
 def history(desk: Desk, wanted: Probe) -> list[tuple[date, float]]:
-    """Return what was not needed (%) in every search that compares with `wanted`, oldest first."""
+    """Return what was not needed (%) in the latest searches that compare with `wanted`, oldest first."""
     return [(p.day, r.wasted) for p, r in _alike(desk, wanted)]
 
 
 def _alike(desk: Desk, wanted: Probe) -> list[tuple[Probe, LeastPressure]]:
-    return [(p, r) for p in probes.alike(desk, wanted) if (r := _result(_answers(p.data))[0])]
+    return [(p, r) for p in probes.alike(desk, wanted, SHOWN) if (r := _result(_answers(p.data))[0])]
 
 
 def answered(desk: Desk) -> tuple[str, ...]:

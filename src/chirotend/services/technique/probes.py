@@ -235,13 +235,24 @@ def every(desk: Desk, kind: str, day: date) -> list[Probe]:
     return [_read(row) for row in rows]
 
 
-def alike(desk: Desk, wanted: Probe) -> list[Probe]:
+def alike(desk: Desk, wanted: Probe, most: int = LATEST) -> list[Probe]:
     """Return the finished probes that compare with `wanted` (same kind, instrument, hand, what and kit), oldest first.
 
-    A value with another reed, stick or kit is joined to none with this one. The latest two dozen of them.
+    A value with another reed, stick or kit is joined to none with this one. The latest `most` of them.
     """
+    return _newest(desk, _same(wanted), most)
+
+
+def ids_alike(desk: Desk, wanted: Probe) -> list[str]:
+    """Return the ids of the finished probes that compare with `wanted` and were begun no later, `wanted` among them."""
+    until = [*_same(wanted), ProbeRow.at_utc <= wanted.at_utc]
+    rows = desk.store.shelf(ProbeRow).some(("uid",), *until, order=(ProbeRow.at_utc.desc(),), most=LATEST)
+    return [wanted.uid, *(row.uid for row in rows if row.uid != wanted.uid)]
+
+
+def _same(wanted: Probe) -> list[Any]:
     about = wanted.about
-    same = [
+    return [
         ProbeRow.kind == wanted.kind,
         ProbeRow.state == DONE,
         ProbeRow.instrument == about.instrument,
@@ -249,7 +260,6 @@ def alike(desk: Desk, wanted: Probe) -> list[Probe]:
         ProbeRow.what == about.what,
         ProbeRow.kit == about.kit,
     ]
-    return _newest(desk, same, LATEST)
 
 
 def values_of(desk: Desk, uid: str) -> list[MeasurementRow]:
