@@ -17,7 +17,7 @@ RATES_HZ = (5.0, 50_000.0)
 TIME_NAMES = ("time", "t", "seconds", "sec", "s", "ms", "millis", "milliseconds", "time_s", "time_ms")
 #: steps that differ by more than this share are no equal steps
 UNEVEN_SHARE = 0.02
-RATE_LINES, CHUNK_LINES = 20_000, 500_000
+RATE_LINES = 20_000
 
 
 @dataclass(frozen=True)
@@ -56,13 +56,10 @@ def _csv(path: Path, head: bytes) -> TraceFile:
     layout: dict[str, Any] = {"sep": split.decode(), "decimal": decimal, "skiprows": skipped}
     layout["header"] = None if _all_numbers(line, split, decimal) else 0
     try:
-        with pd.read_csv(path, dtype=np.float32, chunksize=CHUNK_LINES, **layout) as table:
-            parts = []
-            for part in table:
-                names = [str(name).strip() for name in part.columns]
-                time = next((n for n, name in enumerate(names) if _plain(name) in TIME_NAMES), None)
-                kept = [n for n in range(len(names)) if n != time]
-                parts.append(part.to_numpy().T[kept])
+        names = [str(name).strip() for name in pd.read_csv(path, nrows=1, **layout).columns]
+        time = next((n for n, name in enumerate(names) if _plain(name) in TIME_NAMES), None)
+        kept = [n for n in range(len(names)) if n != time]
+        samples = pd.read_csv(path, usecols=kept, dtype=np.float32, **layout).to_numpy().T
         rate = None
         if time is not None:  # read again where it begins: float32 holds no hour of milliseconds
             begins = pd.read_csv(path, usecols=[time], nrows=RATE_LINES, dtype=np.float64, **layout)
@@ -71,7 +68,6 @@ def _csv(path: Path, head: bytes) -> TraceFile:
         if isinstance(error, UnreadableFile):
             raise
         raise UnreadableFile(_why(str(error))) from error
-    samples = np.concatenate(parts, axis=1)
     if any(np.isinf(channel).any() for channel in samples):
         raise UnreadableFile("A value is infinite: write nothing where the sensor gave none.")
     return _trace([names[n] for n in kept], samples, rate)
