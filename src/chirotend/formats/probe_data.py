@@ -98,6 +98,8 @@ class Evenness(Data):
     step_s: Annotated[float, Field(gt=0, le=60)] = 0.1
     my_p_db: Db | None = None
     midi: bool = False
+    #: the file says it goes on where it ends: all after that is lost
+    breaks_off: bool = False
     take: Name = ""
     #: what was found of each step, and the spread of the whole run (0-1; None = the figure has no equal notes)
     found: Annotated[list[StepFound], Field(max_length=16)] = []

@@ -75,6 +75,16 @@ def test_loudness_is_against_her_own_p(desk: Desk, folder: Path):
     assert measured.kept(desk, evenness.MY_P)[0].unit == "dB FS"
 
 
+def test_one_stroke_lies_beside_the_other(desk: Desk, folder: Path):
+    strokes = microphone.played("struck", microphone.figure(16, 2, 0.25, {1: 0.03}))
+    page = evenness.page(desk, heard(desk, folder, sound_file(strokes), figure="own", steps="down, up"))
+    said = dict(page.numbers)["down against up"]
+    assert 27 <= float(said.split()[0]) <= 33 and "ms later" in said and "dB" in said
+    assert not any(
+        "against" in name for name, _ in evenness.page(desk, heard(desk, folder, sound_file(strokes))).numbers
+    )
+
+
 def test_her_own_figure_and_its_rhythm(desk: Desk, folder: Path):
     own = {"figure": "own", "steps": "down, up", "lengths": "3 1"}
     onsets = np.cumsum([0.5, *([0.45, 0.15] * 12)])[:-1]
@@ -121,7 +131,10 @@ def test_what_cannot_be_heard_is_said_and_nothing_is_half_kept(desk: Desk, folde
 
 def test_a_cut_off_file_a_lone_note_and_five_channels_are_heard_as_far_as_they_go(desk: Desk, folder: Path):
     uid = heard(desk, folder, BytesIO(_wav(NOISY)[:-60_000]))
-    assert evenness.page(desk, uid).total_rounds >= 2
+    page = evenness.page(desk, uid)
+    assert page.total_rounds >= 2 and any("breaks off" in note and "is lost" in note for note in page.notes)
+    whole = evenness.page(desk, heard(desk, folder, BytesIO(_wav(NOISY))))
+    assert not any("breaks off" in note for note in whole.notes)
     one = heard(desk, folder, sound_file(microphone.played("plucked", [0.5])))
     assert "Too little" in evenness.page(desk, one).sentence
     five = np.repeat(NOISY[:, None], 5, axis=1)

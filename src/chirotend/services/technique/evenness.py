@@ -157,6 +157,7 @@ def keep_heard(desk: Desk, found: Probe, heard: Heard) -> None:
         "envelope": heard.envelope,
         "step_s": heard.step_s,
         "midi": heard.midi,
+        "breaks_off": heard.breaks_off,
         "my_p_db": None if heard.midi else my_p,
     }
     data = found.data.model_copy(update=update)
@@ -356,6 +357,8 @@ def _numbers(data: Data, told: Told) -> tuple[tuple[str, str], ...]:
         rows.append(("longest without a let-go", f"{values[LONGEST]:.0f} s"))
     if told.playing is not None:
         rows.append(("played", f"{told.playing.share_pct:.0f} %"))
+    if told.rounds is not None and len(data.steps) == 2:
+        rows.append((f"{data.steps[0]} against {data.steps[1]}", _two_strokes(*told.rounds.steps)))
     if told.rounds is not None:
         drift = told.rounds.drift_pct_min
         rows.append(
@@ -367,8 +370,23 @@ def _numbers(data: Data, told: Told) -> tuple[tuple[str, str], ...]:
     return tuple(rows)
 
 
+def _two_strokes(one: Step, other: Step) -> str:
+    """How the first of two strokes lies to the other: how far off its beat, and how much louder."""
+    off = one.middle_ms - other.middle_ms
+    said = f"{abs(off):.0f} ms {'later' if off > 0 else 'earlier'}" if abs(off) >= 1 else "on time alike"
+    if one.level_db is None or other.level_db is None:
+        return said
+    louder = one.level_db - other.level_db
+    return f"{said}, {abs(louder):.1f} dB {'louder' if louder > 0 else 'softer'}"
+
+
 def _notes(data: Data, rounds: Cycle | None) -> tuple[str, ...]:
     notes = []
+    if data.breaks_off:
+        notes.append(
+            f"The file breaks off: what comes after {data.seconds:.1f} s is lost. What is there was heard; "
+            "copy it again, or record anew, to have all of it."
+        )
     if rounds is not None and (rounds.missed or rounds.extra):
         notes.append(
             f"{rounds.missed} notes were not heard, {rounds.extra} heard belong to no beat; they moved no other."
