@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 import soundfile
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from chirotend.devices import camera, microphone, muscle, pedal
 from chirotend.devices.listener import hears
@@ -146,6 +146,14 @@ def test_a_figure_is_recorded_from_the_microphone(serve, playwright, tmp_path: P
     browser.close()
 
 
+def _head(picture: Locator) -> float:
+    """Where the play-head stands in a picture once it has moved, in its own units."""
+    head = picture.locator(".play-head")
+    expect(head).to_have_attribute("transform", re.compile("translate"))
+    found: float = head.evaluate("(h) => h.getBBox().x + h.transform.baseVal.consolidate().matrix.e")
+    return found
+
+
 def test_a_file_that_is_no_recording_says_so_at_its_field(serve, page: Page):
     server = serve("bassoonist")
     page.goto(f"{server.url}/technique/evenness")
@@ -158,6 +166,20 @@ def test_a_file_that_is_no_recording_says_so_at_its_field(serve, page: Page):
     page.set_input_files("#sound", {"name": "six.wav", "mimeType": "audio/wav", "buffer": out.getvalue()})
     page.get_by_role("button", name="Hear it").click()
     expect(page.get_by_role("heading", name="Every finger is on time")).to_be_visible()
+    page.goto(f"{page.url}?round=1")
+    whole, rounds = page.locator("svg[data-stops]").nth(0), page.locator("svg[data-stops]").nth(1)
+    marks = [m.get_attribute("x") for m in rounds.locator(".ink-fill").all()]
+    begins_again = float(marks[6] or 0) + 5  # the second round, 1.7 s from the beginning
+    page.locator("audio").evaluate("(a) => { a.currentTime = 1.7 }")
+    assert _head(rounds) == pytest.approx(begins_again, abs=4)
+    assert (_head(whole) - 128) / (1052 - 128) == pytest.approx(1.7 / (0.5 + 36 * 0.2 + 1.8), abs=0.02)
+    page.locator("audio").evaluate("(a) => { a.currentTime = 6 }")
+    expect(rounds.locator(".play-head")).to_have_attribute("data-away", "")  # these rounds are over
+    whole.click(position={"x": 300, "y": 60})
+    expect(rounds.locator(".play-head")).not_to_have_attribute("data-away", "")
+    page.get_by_role("button", name="Half speed").click()
+    assert page.locator("audio").evaluate("(a) => a.playbackRate") == 0.5
+    assert_accessible(page)
 
 
 def test_a_pad(serve, page: Page):

@@ -215,7 +215,7 @@ def furnish(client) -> dict[str, str]:
 PROBES = {
     **dict.fromkeys(("search", "answer_pressure", "back_pressure", "stop_pressure"), "pressure"),
     **dict.fromkeys(("heard", "set_my_p"), "evenness"),
-    **dict.fromkeys(("traced", "describe_trace", "mark_trace"), "trace"),
+    **dict.fromkeys(("traced", "describe_trace", "mark_trace", "hear_beside"), "trace"),
     **dict.fromkeys(("posed", "look_at", "set_points", "file", "delete"), "posture"),
     **dict.fromkeys(("job", "cancel_job"), "no-job"),
 }

@@ -217,6 +217,7 @@ def technique(walk: Walk) -> None:
     trace = f"/technique/trace/{uids['trace']}"
     walk.post(f"{trace}/channels", **{"maximum-0": "2"})
     walk.post(f"{trace}/mark", at_s="1", word="the hard bar")
+    walk.post(f"{trace}/sound", take="", take_at_s="-0.5")
     assert "the hard bar" in walk.page(trace)
     walk.post("/technique/strokes", stick="thin", peaks="20 30 25", hand="left")
     walk.post("/technique/awareness/jaw_rests", answer="apart", instrument="bassoon")

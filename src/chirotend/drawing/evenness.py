@@ -57,7 +57,7 @@ def whole_picture(
             rect(at(shown.start_s) - 3, _TOP - 4, at(shown.end_s) - at(shown.start_s) + 6, _TALL + 8, "shown-box")
         )
     shapes.append(line(_LEFT, _TOP - 8, _LEFT, base + 4, "play-head"))
-    return Picture(WIDE, base + _FOOT, tuple(shapes))
+    return Picture(WIDE, base + _FOOT, tuple(shapes), ((0.0, _LEFT), (seconds, WIDE)))
 
 
 def _longest(longest: Stretch, at) -> list[Shape]:  # type: ignore[no-untyped-def]
@@ -113,7 +113,22 @@ def rounds_picture(
             beat = x + 22 + float(ends[note.step]) * unit
             shapes += _note(note, beat, up(note.step), unit / found.beat_ms, note.step == named, levels)
     shapes.append(line(WIDE, _HEAD - 6, WIDE, bottom, "bar-line"))
-    return Picture(WIDE, bottom + 12, tuple(shapes))
+    stops = []
+    for place, number in enumerate(shown):
+        x = _LEFT + place * bar + 22
+        stops += [(second, x + part * unit) for second, part in _ends_of(found, number, ends)]
+    if stops:
+        shapes.append(line(stops[0][1], _HEAD - 10, stops[0][1], bottom + 4, "play-head"))
+    return Picture(WIDE, bottom + 12, tuple(shapes), tuple(stops))
+
+
+def _ends_of(found: Cycle, number: int, ends: np.ndarray) -> list[tuple[float, float]]:
+    """The seconds at which a round begins and ends by its even beat, with the parts they lie at; none = not played."""
+    notes = [n for n in found.notes if n.round == number]
+    if not notes:
+        return []
+    began = notes[0].at_s - (notes[0].off_ms + float(ends[notes[0].step]) * found.beat_ms) / 1000
+    return [(began, 0.0), (began + float(ends[-1]) * found.beat_ms / 1000, float(ends[-1]))]
 
 
 def _note(note: Note, beat: float, y: float, per_ms: float, named: bool, levels: Sequence[float]) -> list[Shape]:

@@ -16,11 +16,15 @@ _THUMB_TIP: Point = (-77, 107)
 
 @dataclass(frozen=True)
 class Picture:
-    """Shapes in a box of `width` by `height` units."""
+    """Shapes in a box of `width` by `height` units.
+
+    `stops` = seconds and where each lies (units from the left), for its play-head; () = time does not run in it.
+    """
 
     width: float
     height: float
     shapes: tuple[Shape, ...]
+    stops: tuple[tuple[float, float], ...] = ()
 
 
 def measured_hand(side: str, gaps: Mapping[str, str], span: str, bands: tuple[str, ...] = NEIGHBOURS) -> Picture:

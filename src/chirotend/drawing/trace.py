@@ -16,8 +16,10 @@ def trace_picture(
     start_s: float,
     end_s: float,
     marks: Sequence[tuple[float, str]],
+    heard: bool,
 ) -> Picture:
-    """Return channels (name, least and most of each step, %) one under another between two seconds, with marks."""
+    """Return channels (name, least and most of each step, %) one under another between two seconds, with marks, and a
+    play-head where it is `heard`."""
     shapes: list[Shape] = []
     bottom = _TOP + _CHANNEL * len(lines)
 
@@ -52,8 +54,9 @@ def trace_picture(
         shapes.append(
             words(at(second), bottom + 12, text, "tick", "start" if n == 0 else "end" if n == 6 else "middle")
         )
-    shapes.append(line(_LEFT, _TOP - 6, _LEFT, bottom - 6, "play-head"))
-    return Picture(WIDE, bottom + 20, tuple(shapes))
+    if heard:
+        shapes.append(line(_LEFT, _TOP - 6, _LEFT, bottom - 6, "play-head"))
+    return Picture(WIDE, bottom + 20, tuple(shapes), ((start_s, _LEFT), (end_s, WIDE)))
 
 
 def let_gos(found: Sequence[tuple[date, float, float]]) -> Picture:

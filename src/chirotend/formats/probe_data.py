@@ -148,7 +148,9 @@ class Trace(Data):
     source: Name
     summaries: Annotated[list[Summary], Field(max_length=16)] = []
     marks: Annotated[list[tuple[Second, Name]], Field(max_length=200)] = []
+    #: a take that was recorded with it ("" = none), and the second of the trace at which it begins
     take: Name = ""
+    take_at_s: Annotated[float, Field(ge=-86_400, le=86_400)] = 0.0
 
     @model_validator(mode="after")
     def _a_summary_a_channel(self) -> "Trace":

@@ -17,7 +17,7 @@ from chirotend.services import units, words
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile
 from chirotend.services.score.score_page import by_region
-from chirotend.web.markup import quarter_line, score_line, small_score_line, svg, zone_list, zone_paths
+from chirotend.web.markup import quarter_line, score_line, small_score_line, stops, svg, zone_list, zone_paths
 from chirotend.web.transaction import desk, now
 
 
@@ -29,6 +29,7 @@ def init_app(app: Flask) -> None:
         minutes=minutes,
         num=number,
         svg=svg,
+        stops=stops,
         score_line=score_line,
         quarter_line=quarter_line,
         small_score_line=small_score_line,

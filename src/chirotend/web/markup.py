@@ -19,6 +19,11 @@ LINES_KEPT = 160
 ZONES_KEPT = 64
 
 
+def stops(found: Iterable[tuple[float, float]]) -> str:
+    """Return where seconds lie in a picture, for the script that moves its play-head: "0.00:128.0 40.00:1052.0"."""
+    return " ".join(f"{second:.2f}:{x:.1f}" for second, x in found)
+
+
 def svg(shapes: Iterable[Shape]) -> Markup:
     """Return the elements of `shapes`, in order."""
     return Markup("".join(map(_element, shapes)))  # every word of it was escaped here

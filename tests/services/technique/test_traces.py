@@ -8,9 +8,11 @@ from pathlib import Path
 import numpy as np
 import pyedflib
 import pytest
+import soundfile
 
 from chirotend.devices import muscle
 from chirotend.services.desk import Desk, Refused
+from chirotend.services.play import takes
 from chirotend.services.technique import probes, reading, strokes, traces
 
 FORM = {"instrument": "bassoon", "hand": "left", "what": "Act III"}
@@ -152,3 +154,27 @@ def test_strokes_that_cannot_be(desk: Desk, folder: Path, typed, field):
     with pytest.raises(Refused) as refused:
         strokes.begin(desk, folder, {**good, **typed}, None, "")
     assert refused.value.field == field
+
+
+def test_a_take_lies_beside_it_until_it_is_gone(desk: Desk, folder: Path):
+    uid = brought(desk, folder, table("time (s),band (mV)", muscle.muscle(BURSTS, 20)))
+    traces.describe(desk, folder, uid, {})
+    out = BytesIO()
+    soundfile.write(out, np.zeros(8000, np.float32), 8000, format="WAV")
+    take = takes.record(desk, folder, out.getvalue(), "audio/wav", 1, "the hard bar", "bassoon")
+    assert traces.page(desk, folder, uid).takes == ((take.uid, "the hard bar, 12 November"),)
+    assert not _head(traces.page(desk, folder, uid))
+    traces.hear_beside(desk, uid, {"take": take.uid, "take_at_s": "-0,5"})
+    page = traces.page(desk, folder, uid)
+    assert page.sound == take.uid and page.probe.data.take_at_s == -0.5 and page.probe.done and _head(page)
+    assert page.picture and page.picture.stops[0][0] == 0 and page.picture.stops[-1][0] == page.to_s
+    for typed, field in (({"take": "x"}, "take"), ({"take": take.uid, "take_at_s": "soon"}, "take_at_s")):
+        with pytest.raises(Refused) as refused:
+            traces.hear_beside(desk, uid, typed)
+        assert refused.value.field == field
+    takes.discard(desk, take.uid)
+    assert traces.page(desk, folder, uid).sound == ""
+
+
+def _head(page: traces.Page) -> bool:
+    return page.picture is not None and any(s.attrs.get("class") == "play-head" for s in page.picture.shapes)

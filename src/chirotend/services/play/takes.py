@@ -39,6 +39,11 @@ def shelf(desk: Desk) -> Shelf:
     return Shelf(shown, last, last is not None and desk.today - last >= REMIND_AFTER)
 
 
+def named(desk: Desk) -> tuple[tuple[str, str], ...]:
+    """Return the takes of the shelf by id, each with its title and day."""
+    return tuple((t.uid, f"{t.title or 'untitled'}, {t.day:%d %B}") for t in shelf(desk).takes)
+
+
 def take_of(desk: Desk, uid: str) -> TakeRow:
     found = desk.store.shelf(TakeRow).get(uid)
     if found is None:

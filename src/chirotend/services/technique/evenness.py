@@ -76,8 +76,7 @@ class Page:
 def choice(desk: Desk, instrument: str = "") -> Choice:
     """Return what can be measured on an instrument of hers (her first without one)."""
     chosen, fit, last = probes.offered(desk, KIND, instrument, figures())
-    heard = tuple((t.uid, f"{t.title or 'untitled'}, {t.day:%d %B}") for t in takes.shelf(desk).takes)
-    return Choice(fit, heard, last, chosen)
+    return Choice(fit, takes.named(desk), last, chosen)
 
 
 def figure_of(typed: Mapping[str, str]) -> Figure:

@@ -27,6 +27,7 @@ from chirotend.formats import trace
 from chirotend.formats.probe_data import Channel, Summary
 from chirotend.formats.probe_data import Trace as Data
 from chirotend.services.desk import Desk, Refused
+from chirotend.services.play import takes
 from chirotend.services.technique import probes
 from chirotend.services.technique.lines import Line
 from chirotend.services.technique.probes import File, Probe
@@ -79,6 +80,9 @@ class Page:
     next: str
     uneven: str
     notes: tuple[str, ...]
+    #: a take that is heard beside it ("" = none), and the takes there are
+    sound: str
+    takes: tuple[tuple[str, str], ...]
 
 
 def begin(desk: Desk, folder: Path, typed: Mapping[str, str], stream: IO[bytes] | None, file_name: str) -> str:
@@ -237,6 +241,8 @@ def page(desk: Desk, folder: Path, uid: str, from_s: float | None = None, to_s: 
     found = probes.probe(desk, uid, KIND)
     data = found.data
     rows = tuple(_row(c, s) for c, s in zip(data.channels, data.summaries or [None] * len(data.channels), strict=True))
+    heard = takes.named(desk)
+    sound = data.take if data.take in dict(heard) else ""
     start = max(0.0, min(data.seconds, from_s or 0.0))
     end = max(start + min(1.0, data.seconds), min(data.seconds, to_s or data.seconds))
     picture = None
@@ -245,8 +251,8 @@ def page(desk: Desk, folder: Path, uid: str, from_s: float | None = None, to_s: 
         lines = [(c.name, s.low, s.high) for c, s in zip(data.channels, data.summaries, strict=True)]
         if not whole:
             lines = _closer(desk, folder, found, start, end)
-        picture = trace_picture(lines, start, end, data.marks)
-    return Page(found, rows, picture, start, end, *_sentence(data), _uneven(data), _notes(data))
+        picture = trace_picture(lines, start, end, data.marks, bool(sound))
+    return Page(found, rows, picture, start, end, *_sentence(data), _uneven(data), _notes(data), sound, heard)
 
 
 def _row(channel: Channel, found: Summary | None) -> Row:
@@ -327,6 +333,16 @@ def mark(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
         raise Refused("at_s", "Type a second of the trace and a word for it, up to 80 characters.")
     data = found.data.model_copy(update={"marks": sorted([*found.data.marks, (at, word)])[:200]})
     probes.change(desk, uid, data, found.state)
+
+
+def hear_beside(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
+    """Lay a take beside the trace that was recorded with it; none chosen = none lies beside it any more."""
+    found = probes.probe(desk, uid, KIND)
+    take = typed.get("take", "")
+    if take and take not in dict(takes.named(desk)):
+        raise Refused("take", "This take is not there any more. Choose another one.")
+    begins = decimal("take_at_s", "The second at which it begins", typed.get("take_at_s", "0"), -86_400, 86_400, "s")
+    probes.change(desk, uid, found.data.model_copy(update={"take": take, "take_at_s": begins}), found.state)
 
 
 def line(desk: Desk) -> Line:

@@ -280,6 +280,13 @@ def mark_trace(uid: str) -> ResponseReturnValue:
     return redirect(url_for(".traced", uid=uid))
 
 
+@bp.post("/trace/<uid>/sound")
+@refusing(traced, of_address=True)
+def hear_beside(uid: str) -> ResponseReturnValue:
+    traces.hear_beside(desk(), uid, request.form)
+    return redirect(url_for(".traced", uid=uid))
+
+
 @bp.get("/strokes")
 def all_strokes(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
     return _page(
