@@ -203,6 +203,18 @@ def test_a_pad(serve, page: Page):
     expect(page.locator("svg.drawn").first).to_contain_text("1.5 s")
     assert_accessible(page)
     plug.pull()
+    pad = Plug(
+        plugged.folder_of(blobs), "pad", lambda: muscle.readings("pad", "N", muscle.press([5.0], 2)), paced=False
+    )
+    pad.in_background()
+    page.goto(f"{server.url}/technique/pressure")
+    page.get_by_label("Plugged in").select_option("pad")
+    page.get_by_role("button", name="Start, 90 seconds").click()
+    expect(page.get_by_text("the pad is read for half a second")).to_be_visible()
+    page.keyboard.press(pedal.KEYS["left"])
+    expect(page.get_by_text("5.0 N just now")).to_be_visible()
+    assert_accessible(page)
+    pad.pull()
     page.goto(f"{server.url}/technique/strokes")
     page.get_by_label("Stick, mallet or key").fill("low D")
     page.get_by_label("Peaks, typed").fill("2.2 2.5")

@@ -49,11 +49,15 @@ class Tried(Data):
 
 
 class Pressure(Data):
-    """A search for the least pressure: its task and every answer, in order. `usual_N` = her usual press on a pad."""
+    """A search for the least pressure: its task and every answer, in order.
+
+    `usual_N` = her usual press on a pad; `pad` = one that is plugged in and read at every answer ("" = none).
+    """
 
     task: Name
     answers: Annotated[list[Tried], Field(max_length=60)] = []
     usual_N: Force | None = None
+    pad: Name = ""
     grip: Name = ""
 
 

@@ -7,12 +7,14 @@ import threading
 import pytest
 
 from chirotend.core.measure.readings import line_of
+from chirotend.devices.listener import answers
 from chirotend.devices.muscle import press, readings
 from chirotend.devices.plug import Plug
 from chirotend.devices.stand_ins import SHOWN
 from chirotend.formats.cells import UnreadableFile
 from chirotend.services.desk import Desk, Refused
-from chirotend.services.technique import plugged, probes, reading, traces
+from chirotend.services.record import measured
+from chirotend.services.technique import least_pressure, plugged, probes, reading, traces
 from chirotend.store.models import JobRow
 
 FORM = {"device": "pad", "seconds": "4", "instrument": "bassoon"}
@@ -71,6 +73,29 @@ def test_only_what_is_plugged_in_is_read(desk: Desk, folder, typed, field):
         plugged.begin(desk, folder, {**FORM, **typed})
     assert refused.value.field == field
     plug.pull()
+
+
+def test_a_pad_tells_each_try_of_a_search_in_newtons(desk: Desk, folder):
+    """Her usual press is 6 N and the note speaks from 70 % of it on: by hand 4.2 N; the pad shows grams."""
+    where, task = plugged.folder_of(folder), {"task": "key", "part": "left thumb", "instrument": "bassoon"}
+    asked = [100.0]
+    grams = Plug(where, "pad", lambda: readings("pad", "g", press([6 * asked[0] / 100 / 9.80665e-3], 1)), paced=False)
+    grams.in_background()
+    with pytest.raises(Refused) as refused:
+        least_pressure.begin(desk, {**task, "pad": "luck"}, plugged.names(folder))
+    assert refused.value.field == "pad"
+    uid = least_pressure.begin(desk, {**task, "pad": "pad"}, plugged.names(folder))
+    assert "half a second" in least_pressure.page(desk, uid).pad
+    for number, each in enumerate(answers(70, 2.0, 3)):
+        asked[0] = each.level
+        least_pressure.answer(desk, uid, number, each.spoke, plugged.pressed(desk, folder, uid))
+        if number == 0:
+            assert least_pressure.page(desk, uid).pad == "6.0 N just now."
+    assert measured.kept(desk, "pressure.least.key")[0].value == pytest.approx(4.2, abs=0.4)
+    grams.pull()
+    uid = least_pressure.begin(desk, {**task, "pad": "pad"}, ["pad"])
+    least_pressure.answer(desk, uid, 0, True, plugged.pressed(desk, folder, uid))
+    assert "did not answer" in least_pressure.page(desk, uid).pad
 
 
 @pytest.mark.parametrize("name", SHOWN)

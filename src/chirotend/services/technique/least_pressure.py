@@ -1,6 +1,6 @@
 """The guided search for the least pressure: begun, answered by pedal or touch, stopped at any time, read back."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -58,6 +58,7 @@ class Page:
     next: str
     trend: str
     history: Picture | None
+    pad: str
 
 
 def choice(desk: Desk, instrument: str = "", task: str = "") -> Choice:
@@ -67,8 +68,8 @@ def choice(desk: Desk, instrument: str = "", task: str = "") -> Choice:
     return Choice(tasks, last, next((t for t in tasks if t.id == wanted), tasks[0]), chosen)
 
 
-def begin(desk: Desk, typed: Mapping[str, str]) -> str:
-    """Begin a search from a form; returns its id."""
+def begin(desk: Desk, typed: Mapping[str, str], pads: Sequence[str] = ()) -> str:
+    """Begin a search from a form, with one of the `pads` that are plugged in or none; returns its id."""
     task = pressure_tasks().get(typed.get("task", ""))
     if task is None:
         raise Refused("task", "Say what presses: choose one of the list.")
@@ -78,7 +79,10 @@ def begin(desk: Desk, typed: Mapping[str, str]) -> str:
     what = typed.get("what", "").strip() or task.what
     about = probes.about_of(desk, {**typed, "hand": hand_of(part), "what": f"{what}, {part}"})
     usual = _newtons("usual_N", typed.get("usual_N", ""))
-    return probes.begin(desk, KIND, about, Pressure(task=task.id, usual_N=usual))
+    pad = typed.get("pad", "")
+    if pad and pad not in pads:
+        raise Refused("pad", "This pad is not plugged in. Plug it in and reload the page, or go on without.")
+    return probes.begin(desk, KIND, about, Pressure(task=task.id, usual_N=usual, pad=pad))
 
 
 def hand_of(part: str) -> str:
@@ -116,7 +120,20 @@ def page(desk: Desk, uid: str) -> Page:
         task.high if result and result.wasted >= HIGH_PCT else task.next,
         trend,
         wasted_picture(values, None) if values else None,
+        _pad(found.data),
     )
+
+
+def _pad(data: Pressure) -> str:
+    """What a pad that is plugged in did at the last try; "" = there is none."""
+    if not data.pad:
+        return ""
+    if not data.answers:
+        return "Hold it until the next step shows: the pad is read for half a second."
+    newton = data.answers[-1].newton
+    if newton is None:
+        return "The pad did not answer: that try is kept without newtons."
+    return f"{newton:.1f} N just now."
 
 
 def _named(found: Probe) -> tuple[str, str]:

@@ -15,7 +15,7 @@ from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import Trace as Data
 from chirotend.formats.trace import TraceFile
 from chirotend.services.desk import Desk, Refused
-from chirotend.services.technique import probes, traces
+from chirotend.services.technique import least_pressure, probes, traces
 from chirotend.services.units import decimal
 from chirotend.store.models import JobRow
 
@@ -23,6 +23,8 @@ KIND, END, FOLDER = "device", ".sock", "devices"
 SECONDS_LOW, SECONDS_HIGH, USUAL_S = 2.0, 600.0, 30.0
 #: a device that says nothing for so long has been pulled out
 SILENT_S = 5.0
+#: a press is read for so long, and a pad that is silent as long as this is given up
+PRESS_S, PRESS_SILENT_S = 0.5, 1.5
 READINGS_MAX, LINE_MAX = 4_000_000, 200
 
 
@@ -57,7 +59,7 @@ def read(desk: Desk, blobs: Path, uid: str, step: Callable[[float], None]) -> No
     data = probes.probe(desk, uid, traces.KIND).data
     path = folder_of(blobs) / (data.source + END)
     try:
-        found = sorted_out(_readings(path, data.seconds, step))
+        found = sorted_out(_readings(path, data.seconds, SILENT_S, step))
     except OSError as error:
         raise UnreadableFile("The device was pulled out, or does not answer. Plug it in and read again.") from error
     except MethodError as error:
@@ -67,11 +69,31 @@ def read(desk: Desk, blobs: Path, uid: str, step: Callable[[float], None]) -> No
     traces.keep_samples(desk, blobs, uid, trace)
 
 
-def _readings(path: Path, seconds: float, step: Callable[[float], None]) -> Iterator[Reading]:
+def pressed(desk: Desk, blobs: Path, uid: str) -> str:
+    """Return what the pad of a search shows now, as it would be typed: the middle of half a second, N.
+
+    "" = it has none, or it did not answer: then the search goes on without, as a hand on the instrument mends no plug.
+    """
+    pad = probes.probe(desk, uid, least_pressure.KIND).data.pad
+    if not pad:
+        return ""
+    try:
+        found = sorted_out(_readings(folder_of(blobs) / (pad + END), PRESS_S, PRESS_SILENT_S, lambda share: None))
+    except (OSError, MethodError):
+        return ""
+    force = traces.UNITS["force"]
+    for channel, unit in found.units.items():
+        known = np.array(found.values[channel])[np.isfinite(found.values[channel])]
+        if unit in force and len(known):
+            return f"{max(0.0, float(np.median(known)) * force[unit]):.3f}"
+    return ""
+
+
+def _readings(path: Path, seconds: float, silent_s: float, step: Callable[[float], None]) -> Iterator[Reading]:
     """Yield what a device sends for so long by its own clock."""
     plug = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
     with plug:
-        plug.settimeout(SILENT_S)
+        plug.settimeout(silent_s)
         plug.connect(str(path))
         left, count, told = b"", 0, time.monotonic()
         while True:

@@ -69,6 +69,7 @@ def pressure(problem: Refused | None = None, code: int = 200) -> ResponseReturnV
     asked = request.values
     return _page(
         "pressure",
+        pads=plugged.names(_blobs()),
         choice=least_pressure.choice(desk(), asked.get("instrument", ""), asked.get("task", "")),
         problem=problem,
     ), code
@@ -77,7 +78,7 @@ def pressure(problem: Refused | None = None, code: int = 200) -> ResponseReturnV
 @bp.post("/pressure")
 @refusing(pressure)
 def begin_pressure() -> ResponseReturnValue:
-    return redirect(url_for(".search", uid=least_pressure.begin(desk(), request.form)))
+    return redirect(url_for(".search", uid=least_pressure.begin(desk(), request.form, plugged.names(_blobs()))))
 
 
 @bp.get("/pressure/<uid>")
@@ -94,9 +95,8 @@ def search(problem: Refused | None = None, code: int = 200, uid: str = "") -> Re
 def answer_pressure(uid: str) -> ResponseReturnValue:
     form = request.form
     number = fields.number("number")
-    least_pressure.answer(
-        desk(), uid, -1 if number is None else int(number), form.get("spoke") == "yes", form.get("newton", "")
-    )
+    newton = plugged.pressed(desk(), _blobs(), uid) or form.get("newton", "")
+    least_pressure.answer(desk(), uid, -1 if number is None else int(number), form.get("spoke") == "yes", newton)
     return _after_answer(uid)
 
 

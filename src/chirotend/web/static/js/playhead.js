@@ -37,6 +37,8 @@
     });
   }
 
+  move(); // what is not at its beginning has no play-head yet
+
   const half = document.getElementById("half-speed");
   half.hidden = false;
   half.addEventListener("click", () => {
