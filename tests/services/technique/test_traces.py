@@ -10,7 +10,7 @@ import pyedflib
 import pytest
 import soundfile
 
-from chirotend.devices import muscle
+from chirotend.devices import microphone, muscle
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.play import takes
 from chirotend.services.technique import probes, reading, strokes, traces
@@ -154,6 +154,31 @@ def test_strokes_that_cannot_be(desk: Desk, folder: Path, typed, field):
     with pytest.raises(Refused) as refused:
         strokes.begin(desk, folder, {**good, **typed}, None, "")
     assert refused.value.field == field
+
+
+def _struck(level: float, count: int = 8) -> BytesIO:
+    onsets = [0.5 + 0.5 * n for n in range(count)]
+    out = BytesIO()
+    soundfile.write(out, microphone.played("struck", onsets, level), microphone.RATE_HZ, format="FLAC")
+    out.seek(0)
+    return out
+
+
+def test_the_loudness_of_strokes_is_heard(desk: Desk, folder: Path):
+    """The heavy one is struck twice as hard and sounds as loud; half the sound is 6.02 dB less."""
+    for stick, force, level in (("heavy", 20, 0.2), ("light", 10, 0.2), ("soft", 5, 0.1)):
+        typed = {"stick": stick, "hand": "right", "peaks": " ".join([str(force)] * 8)}
+        strokes.begin(desk, folder, typed, None, "", _struck(level))
+    page = strokes.page(desk)
+    equal, levels = dict(page.equal), {r.name: np.array(r.probe.data.levels) for r in page.rows}
+    assert equal["heavy"] / equal["light"] == pytest.approx(2, rel=0.01)
+    assert levels["light"] - levels["soft"] == pytest.approx(6.02, abs=0.2)
+    assert list(folder.iterdir()) == [], "the recording is not kept"
+    for sound, words in ((_struck(0.2, 5), "5 strokes are heard and 8 peaks"), (BytesIO(b"boom"), "no recording")):
+        with pytest.raises(Refused, match=words) as refused:
+            strokes.begin(desk, folder, {"stick": "heavy", "peaks": "9 9 9 9 9 9 9 9"}, None, "", sound)
+        assert refused.value.field == "sound"
+    assert len(strokes.page(desk).rows) == 3 and list(folder.iterdir()) == []
 
 
 def test_a_take_lies_beside_it_until_it_is_gone(desk: Desk, folder: Path):

@@ -14,7 +14,9 @@ from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import ONSETS_MAX
 
 #: the loudness of a note: from its beginning on, and no further than the next one
-NOTE_FROM_S, NOTE_TO_S = 0.02, 0.14
+NOTE_S = (0.02, 0.14)
+#: the loudness of a stroke: all of it; what is so much softer than the loudest is none (ours, common practice)
+STROKE_S, STROKE_WITHIN_DB = (0.0, 0.1), 25.0
 #: steps of the kept envelope; longer recordings are kept in longer steps
 ENVELOPE_S, ENVELOPE_STEPS = 0.1, 3000
 
@@ -42,11 +44,37 @@ def hear(path: Path, media: str, step: Callable[[float], None] = lambda share: N
         onsets, levels = list(notes.onsets), list(notes.levels)
         _check_few(onsets)
         return Heard(onsets, levels, [], 1.0, notes.seconds, True, False)
+    rms, onsets = _onsets(path, media, 95, step)
+    envelope, step_s = _kept(rms)
+    return Heard(
+        onsets,
+        _levels(rms, onsets, *NOTE_S),
+        envelope,
+        step_s,
+        len(rms) * STEP_S,
+        False,
+        sound.breaks_off(path, media),
+    )
+
+
+def struck(path: Path, media: str) -> list[float]:
+    """Return how loud each stroke of a recording is, from its beginning on (dB of full scale), in their order.
+
+    What is much softer than the loudest is no stroke. `UnreadableFile` as `hear`.
+    """
+    rms, onsets = _onsets(path, media, 100, lambda share: None)
+    levels = _levels(rms, onsets, *STROKE_S)
+    return [level for level in levels if level > max(levels) - STROKE_WITHIN_DB]
+
+
+def _onsets(path: Path, media: str, loud: float, step: Callable[[float], None]) -> tuple[np.ndarray, list[float]]:
+    """The loudness of a recording in steps of 10 ms, and where its notes begin; `loud` = the percentile of it that is
+    its level: strokes are short, most of what lies between them is none."""
     what = sound.described(path, media)
     rms = _envelope(path, media, what, lambda share: step(share / 3))
     try:
         played(rms)
-        finder = OnsetFinder(what.rate_hz, float(np.percentile(rms, 95)))
+        finder = OnsetFinder(what.rate_hz, float(np.percentile(rms, loud)))
     except MethodError as error:
         quiet = isinstance(error, Degenerate)
         raise UnreadableFile(
@@ -59,16 +87,7 @@ def hear(path: Path, media: str, step: Callable[[float], None] = lambda share: N
         step(1 / 3 + 2 / 3 * min(1.0, done / (len(rms) * STEP_S * what.rate_hz)))
     onsets = [round(o.at_s, 4) for o in finder.onsets()]
     _check_few(onsets)
-    envelope, step_s = _kept(rms)
-    return Heard(
-        onsets,
-        _levels(rms, onsets),
-        envelope,
-        step_s,
-        len(rms) * STEP_S,
-        False,
-        sound.breaks_off(path, media),
-    )
+    return rms, onsets
 
 
 def _check_few(onsets: list[float]) -> None:
@@ -95,14 +114,14 @@ def _envelope(path: Path, media: str, what: sound.Sound, step: Callable[[float],
     return np.concatenate(found) if found else np.zeros(0)
 
 
-def _levels(rms: np.ndarray, onsets: list[float]) -> list[float]:
-    """How loud each note is: the mean power from shortly after its beginning to the next one at most, dB."""
+def _levels(rms: np.ndarray, onsets: list[float], from_s: float, to_s: float) -> list[float]:
+    """How loud each note is: the mean power from so long after its beginning to so long after, or the next one, dB."""
     power = np.concatenate(([0.0], np.cumsum(rms**2)))
     ends = [*onsets[1:], float("inf")]
     found = []
     for at, end in zip(onsets, ends, strict=True):
-        first = min(len(rms) - 1, int((at + NOTE_FROM_S) / STEP_S))
-        last = max(first + 1, min(len(rms), int(min(end, at + NOTE_TO_S) / STEP_S)))
+        first = min(len(rms) - 1, int((at + from_s) / STEP_S))
+        last = max(first + 1, min(len(rms), int(min(end, at + to_s) / STEP_S)))
         found.append(round(float(as_db(np.sqrt((power[last] - power[first]) / (last - first)))), 1))
     return found
 

@@ -10,11 +10,12 @@ from chirotend.core.fit.sticks import N_PER_LBF
 from chirotend.core.measure.strokes import StrokeSet, at_equal_loudness, stroke_set, strokes
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.strokes import small_strokes, strokes_picture
-from chirotend.formats import trace
+from chirotend.formats import sound, trace
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import Strokes as Data
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.technique import probes
+from chirotend.services.technique.hearing import struck
 from chirotend.services.technique.lines import Line
 from chirotend.services.technique.probes import Probe
 from chirotend.services.units import decimals
@@ -46,8 +47,18 @@ class Page:
     next: str
 
 
-def begin(desk: Desk, folder: Path, typed: Mapping[str, str], stream: IO[bytes] | None, file_name: str) -> str:
-    """Keep a set of strokes: typed peaks, or found in a force trace. `Refused` at the field that cannot be."""
+def begin(
+    desk: Desk,
+    folder: Path,
+    typed: Mapping[str, str],
+    stream: IO[bytes] | None,
+    file_name: str,
+    heard: IO[bytes] | None = None,
+) -> str:
+    """Keep a set of strokes: typed peaks, or found in a force trace (`stream`); how loud each was, typed or `heard`.
+
+    `Refused` at the field that cannot be; neither file is kept.
+    """
     stick = typed.get("stick", "").strip()
     if not stick or len(stick) > 80:
         raise Refused("stick", "Name the stick, key or mallet, in up to 80 characters.")
@@ -55,7 +66,8 @@ def begin(desk: Desk, folder: Path, typed: Mapping[str, str], stream: IO[bytes] 
     if way not in ("", *WAYS):
         raise Refused("way", "Say whether the rebound was free or choked, or leave it open.")
     about = replace(probes.about_of(desk, typed), what=stick)
-    peaks, levels = _from_file(desk, folder, stream) if stream is not None else _typed(typed)
+    peaks = _from_file(desk, folder, stream) if stream is not None else _typed(typed)
+    levels = _heard(desk, folder, heard, len(peaks)) if heard is not None else _levels(typed, len(peaks))
     data = Data(stick=stick, way=way, peaks_N=peaks, levels=levels, source=file_name[:80])
     try:
         found = stroke_set(peaks)
@@ -66,7 +78,7 @@ def begin(desk: Desk, folder: Path, typed: Mapping[str, str], stream: IO[bytes] 
     return uid
 
 
-def _typed(typed: Mapping[str, str]) -> tuple[list[float], list[float]]:
+def _typed(typed: Mapping[str, str]) -> list[float]:
     unit = typed.get("unit", "N")
     if unit not in UNITS:
         raise Refused("unit", f"A force here is in {', '.join(UNITS)}.")
@@ -77,13 +89,34 @@ def _typed(typed: Mapping[str, str]) -> tuple[list[float], list[float]]:
         )
     if max(peaks) > PEAK_MAX_N:
         raise Refused("peaks", f"A stroke of {max(peaks):.0f} N is more than a hand does. Is it in another unit?")
+    return peaks
+
+
+def _levels(typed: Mapping[str, str], count: int) -> list[float]:
     levels = decimals("levels", typed.get("levels", ""), *LEVELS_DB, "-20 -18 -19")
-    if levels and len(levels) != len(peaks):
-        raise Refused("levels", f"{len(levels)} loudnesses for {len(peaks)} strokes: one for each, or none.")
-    return peaks, levels
+    if levels and len(levels) != count:
+        raise Refused("levels", f"{len(levels)} loudnesses for {count} strokes: one for each, or none.")
+    return levels
 
 
-def _from_file(desk: Desk, folder: Path, stream: IO[bytes]) -> tuple[list[float], list[float]]:
+def _heard(desk: Desk, folder: Path, stream: IO[bytes], count: int) -> list[float]:
+    """How loud each stroke is in a recording of the same strokes, dB of full scale."""
+    name, _, head = probes.store(desk, folder, "sound", stream, BYTES_MAX)
+    try:
+        levels = struck(folder / name, sound.kind_of(head))
+    except UnreadableFile as error:
+        raise Refused("sound", str(error)) from error
+    finally:
+        probes.drop_file(desk, folder, name)
+    if len(levels) != count:
+        raise Refused(
+            "sound",
+            f"{len(levels)} strokes are heard and {count} peaks are there: record just those, with a breath between.",
+        )
+    return levels
+
+
+def _from_file(desk: Desk, folder: Path, stream: IO[bytes]) -> list[float]:
     """The peaks in the first channel of a force trace; its unit by its name, newtons without one. It is not kept."""
     name, _, _ = probes.store(desk, folder, "trace", stream, BYTES_MAX)
     try:
@@ -101,7 +134,7 @@ def _from_file(desk: Desk, folder: Path, stream: IO[bytes]) -> tuple[list[float]
         probes.drop_file(desk, folder, name)
     if max(peaks) > PEAK_MAX_N:
         raise Refused("trace", f"A stroke of {max(peaks):.0f} N is more than a hand does. Is it in another unit?")
-    return peaks, []
+    return peaks
 
 
 def page(desk: Desk) -> Page:

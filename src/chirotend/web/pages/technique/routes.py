@@ -301,7 +301,8 @@ def all_strokes(problem: Refused | None = None, code: int = 200) -> ResponseRetu
 @bp.post("/strokes")
 @refusing(all_strokes)
 def bring_strokes() -> ResponseReturnValue:
-    strokes.begin(desk(), _blobs(), request.form, *_brought("trace"))
+    heard, _ = _brought("sound")
+    strokes.begin(desk(), _blobs(), request.form, *_brought("trace"), heard)
     return redirect(url_for(".all_strokes"))
 
 
