@@ -79,6 +79,28 @@ def test_the_stand_runs_through_the_steps_then_rests(desk):
     assert [b.kind for b in written.blocks] == ["warm-up"]
 
 
+def test_the_steps_on_the_instrument_are_held_as_she_said(desk):
+    """Arms that hang hold nothing; what is played lands in the record with its grip and seat."""
+    warmups.change(desk, grip="rest_on", posture="seat_strap")
+    page = warmups.page(desk)
+    assert (page.grip, page.posture) == ("rest_on", "seat_strap")
+    session, on = sitting.start_warmup(desk), [s.entry.zones_from_instrument for s in page.steps]
+    assert True in on and False in on
+    assert [bool(s.grip and s.posture) for s in warmups.kept_steps(desk, desk.today)] == on
+    for n in range(1, len(on)):
+        at = replace(desk, now=desk.now + timedelta(minutes=n))
+        sitting.append(at, [{"uid": f"b{n}", "session": session, "kind": "block", "seq": n}])
+    at = replace(desk, now=desk.now + timedelta(minutes=len(on)))
+    sitting.append(at, [{"uid": "s", "session": session, "kind": "stop", "seq": 100}])
+    blocks = wrapup.write_in(at, wrapup.WrapUp(3, "nothing", [])).blocks
+    held = sum(b.minutes for b in blocks if (b.grip, b.posture) == ("rest_on", "seat_strap"))
+    assert held == sum(on) and sum(b.minutes for b in blocks) == len(on)
+    warmups.change(desk, instrument="contrabassoon")
+    assert warmups.page(desk).grip == "", "a grip of one instrument is none of another"
+    with pytest.raises(Refused):
+        warmups.change(desk, grip="bare hands")
+
+
 @pytest.mark.parametrize(
     ("typed", "last"), [({"cycle": "i m a m", "octaves": "3"}, "a"), ({"cycle": "1-2-3", "notes": "8"}, "2")]
 )

@@ -33,7 +33,7 @@ class StandBar:
     effort: float | None = None
     #: the laid block it is; "" = none
     planned: str = ""
-    #: how its aim says it is held; "" = not said
+    #: how its aim, or the warm-up, says it is held; "" = not said
     grip: str = ""
     posture: str = ""
 
@@ -79,7 +79,7 @@ def laid_out(desk: Desk, instrument: str, preset: str, today: Said) -> tuple[Sta
     bars: list[StandBar] = []
     if preset == WARMUP:
         for s in warmups.kept_steps(desk, desk.today):
-            bars.append(StandBar("play", s.name, s.minutes, s.how, instrument, "warm-up", 2.0))
+            bars.append(StandBar("play", s.name, s.minutes, s.how, instrument, "warm-up", 2.0, "", s.grip, s.posture))
     played = sum(b.minutes for b in bars)
     aims = {a.uid: a for a in week_aims.aims(desk, monday(desk.today))}
     muted = today.effective.startswith("muted")

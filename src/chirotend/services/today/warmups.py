@@ -15,7 +15,8 @@ from chirotend.library.loader import exercises, families, instruments
 from chirotend.library.schema import ExerciseEntry, Instrument
 from chirotend.services.body.condition import condition, hand_marked, terms_of
 from chirotend.services.desk import Desk, NotThere, Refused
-from chirotend.services.kit import own_library
+from chirotend.services.kit import holds, own_library
+from chirotend.services.kit.holds import Usual
 from chirotend.services.kit.profile import profile, say
 from chirotend.services.technique import least_pressure
 from chirotend.services.technique.least_pressure import HIGH_PCT
@@ -90,6 +91,10 @@ class ShownWarmup:
     left_out: tuple[str, ...]
     all_tags: tuple[str, ...]
     kept: bool
+    #: how she holds it in this warm-up ("" = not said), and what she usually takes
+    grip: str
+    posture: str
+    usual: Usual
 
 
 @dataclass(frozen=True)
@@ -101,6 +106,8 @@ class _Asked:
     tags: tuple[str, ...] = ()
     skipped: tuple[str, ...] = ()
     swaps: tuple[tuple[str, str], ...] = ()
+    grip: str = ""
+    posture: str = ""
 
 
 def page(desk: Desk) -> ShownWarmup:
@@ -120,6 +127,9 @@ def page(desk: Desk) -> ShownWarmup:
         _left_out(warmup),
         _music_tags(offered, wish.family),
         kept,
+        asked.grip,
+        asked.posture,
+        holds.usual(desk, asked.instrument),
     )
 
 
@@ -137,7 +147,8 @@ def _asked(desk: Desk) -> tuple[_Asked, bool]:
     if row is not None:
         w = row.wish
         swaps = tuple((a, b) for a, b in w["swaps"])
-        return _Asked(w["instrument"], w["minutes"], tuple(w["tags"]), tuple(w["skipped"]), swaps), True
+        held = (w.get(name, "") for name in ("grip", "posture"))
+        return _Asked(w["instrument"], w["minutes"], tuple(w["tags"]), tuple(w["skipped"]), swaps, *held), True
     first = desk.player.instruments[0] if desk.player.instruments else ""
     return _Asked(first, profile(desk).warm_minutes), False
 
@@ -230,6 +241,8 @@ def change(
     tags: Sequence[str] | None = None,
     skip: str = "",
     swap: tuple[str, str] | None = None,
+    grip: str | None = None,
+    posture: str | None = None,
 ) -> None:
     """Change today's warm-up and keep it so; `Refused` names the field."""
     asked, _ = _asked(desk)
@@ -240,7 +253,17 @@ def change(
     if instrument is not None:
         if instrument not in own_library.instruments(desk):
             raise Refused("instrument", "Choose one of your instruments.")
-        asked = replace(asked, instrument=instrument)
+        if instrument != asked.instrument:
+            asked, grip, posture = replace(asked, instrument=instrument, grip="", posture=""), None, None
+    known = own_library.grips(desk)
+    for name, hold in (("grip", grip), ("posture", posture)):
+        if hold and hold not in known:
+            raise Refused(name, "Choose a grip or seat of the list, or leave it open.")
+    asked = replace(
+        asked,
+        grip=asked.grip if grip is None else grip,
+        posture=asked.posture if posture is None else posture,
+    )
     if tags is not None:
         asked = replace(asked, tags=tuple(t[:40] for t in tags[:12]))
     if skip:
@@ -263,6 +286,8 @@ def keep(desk: Desk, asked: _Asked | None = None) -> Warmup:
         "tags": list(asked.tags),
         "skipped": list(asked.skipped),
         "swaps": [list(pair) for pair in asked.swaps],
+        "grip": asked.grip,
+        "posture": asked.posture,
     }
     steps = [
         {"id": s.exercise.id, "name": s.exercise.name, "minutes": round(s.minutes, 2), "hand": s.hand}
@@ -287,25 +312,27 @@ def compose_afresh(desk: Desk) -> None:
 
 @dataclass(frozen=True)
 class StandStep:
-    """A step as the stand shows it."""
+    """A step as the stand shows it; a step on the instrument is held as she said."""
 
     name: str
     how: str
     minutes: float
+    grip: str = ""
+    posture: str = ""
 
 
 def kept_steps(desk: Desk, day: date) -> tuple[StandStep, ...]:
     """Return the steps kept for `day`, for the stand; none when nothing was kept."""
     row = desk.store.shelf(WarmupRow).get(day)
-    entries = own_library.exercises(desk) if row else {}
-    return tuple(
-        StandStep(
-            s["name"] + ("" if s["hand"] == "both" else f", {s['hand']} hand"),
-            entries[s["id"]].how if s["id"] in entries else "",
-            s["minutes"],
-        )
-        for s in (row.steps if row else ())
-    )
+    if row is None:
+        return ()
+    entries, held = own_library.exercises(desk), [row.wish.get(name, "") for name in ("grip", "posture")]
+    found = []
+    for s in row.steps:
+        entry, name = entries.get(s["id"]), s["name"] + ("" if s["hand"] == "both" else f", {s['hand']} hand")
+        on_instrument = held if entry and entry.zones_from_instrument else ()
+        found.append(StandStep(name, entry.how if entry else "", s["minutes"], *on_instrument))
+    return tuple(found)
 
 
 def instrument_of(desk: Desk) -> str:

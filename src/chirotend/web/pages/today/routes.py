@@ -94,6 +94,8 @@ def change_warm_up() -> ResponseReturnValue:
         form.getlist("tags") if "asked" in form else None,
         form.get("skip", ""),
         (old, new) if old and new else None,
+        form.get("grip"),
+        form.get("posture"),
     )
     return _warm_up() if fields.is_part() else redirect(url_for(".warm_up"))
 
