@@ -3,8 +3,10 @@
 import pytest
 
 from chirotend.core.errors import OutOfRange
+from chirotend.devices.listener import answers
 from chirotend.formats.cells import UnreadableFile
 from chirotend.services.record import corrections, kept, measured
+from chirotend.services.technique import least_pressure
 from chirotend.store.models import MeasurementRow
 from chirotend.store.shelf import as_document
 
@@ -42,3 +44,15 @@ def test_a_file_brings_only_what_could_have_been_measured(desk, change):
     kept.check(desk, "measurements", document)
     with pytest.raises(UnreadableFile):
         kept.check(desk, "measurements", {**document, **change})
+
+
+def test_values_with_another_kit_are_another_series(desk):
+    """A new reed moves the press at once: beside the old one it would look like a sign."""
+    for reed, threshold in (("old reed", 60), ("new reed", 90), ("", 75)):
+        typed = {"task": "key", "part": "left thumb", "what": "low F", "instrument": "bassoon", "kit": reed}
+        uid = least_pressure.begin(desk, typed)
+        for number, each in enumerate(answers(threshold, 2.0, 3)):
+            least_pressure.answer(desk, uid, number, each.spoke)
+    assert sorted(measured.followed(desk)) == [
+        f"pressure.wasted.key|bassoon|left|low F, left thumb{kit}" for kit in ("", ", new reed", ", old reed")
+    ]

@@ -9,7 +9,7 @@ from chirotend.core.judge.series import Series
 from chirotend.core.record.measures import measure_of
 from chirotend.services.desk import Desk
 from chirotend.services.record import corrections
-from chirotend.store.models import MeasurementRow
+from chirotend.store.models import MeasurementRow, ProbeRow
 
 
 def keep(
@@ -72,22 +72,26 @@ NOT_FOLLOWED = ("hand.", "selfcheck.", "aware.")
 
 
 #: what is read of a value that is followed
-FOLLOWED = ("day", "method", "version", "instrument", "hand", "what", "value", "unit")
+FOLLOWED = ("day", "method", "version", "instrument", "hand", "what", "probe", "value", "unit")
 
 
 def followed(desk: Desk, first: date | None = None) -> dict[str, list[Any]]:
     """Return the values of every measure that is followed, from `first` on (None = all), oldest first, each with the
-    names of `FOLLOWED`, by "method|instrument|hand|what"."""
+    names of `FOLLOWED`, by "method|instrument|hand|what, kit": another reed or microphone begins another one."""
     return desk.once(f"measures from {first}", lambda: _followed(desk, first))
 
 
 def _followed(desk: Desk, first: date | None) -> dict[str, list[Any]]:
     found: dict[str, list[Any]] = {}
     wanted = [] if first is None else [MeasurementRow.day >= first]
+    since = [] if first is None else [ProbeRow.day >= first]
+    probes = desk.store.shelf(ProbeRow).some(("uid", "kit"), ProbeRow.kit != "", *since)
+    kits = {row.uid: row.kit for row in probes}
     order = (MeasurementRow.day, MeasurementRow.at_utc)
     for row in desk.store.shelf(MeasurementRow).some(FOLLOWED, *wanted, order=order):
         if not row.method.startswith(NOT_FOLLOWED) and row.version == measure_of(row.method).version:
-            found.setdefault("|".join((row.method, row.instrument, row.hand, row.what)), []).append(row)
+            what = ", ".join(word for word in (row.what, kits.get(row.probe, "")) if word)
+            found.setdefault("|".join((row.method, row.instrument, row.hand, what)), []).append(row)
     return found
 
 
