@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 PORT ?= 8731
 
-.PHONY: pango demo serve test bench faults fuzz crowd mutants validate screenshots lint lock clean
+.PHONY: pango camera demo serve test bench faults fuzz crowd mutants validate screenshots lint lock clean
 
 # packages are compiled when they are first used: most never are
 PIP := $(BIN)/pip install --quiet --disable-pip-version-check --no-compile
@@ -33,6 +33,16 @@ demo: $(READY) pango
 
 serve: $(READY)
 	$(BIN)/chirotend serve --port $(PORT)
+
+# suggests points on pictures to the server of a data folder (DATA=); optional, some 425 MB in an environment of its own
+CAMERA := .venv-camera
+$(CAMERA)/.ready: requirements-camera.lock
+	$(PYTHON) -m venv $(CAMERA)
+	$(CAMERA)/bin/pip install --quiet --disable-pip-version-check --no-deps --require-hashes -r requirements-camera.lock
+	touch $@
+
+camera: $(CAMERA)/.ready
+	PYTHONPATH=src GLOG_minloglevel=2 TF_CPP_MIN_LOG_LEVEL=3 $(CAMERA)/bin/python -m chirotend.camera $(DATA)
 
 lint: $(CHECKED)
 	$(BIN)/ruff check src tests tools
@@ -73,11 +83,16 @@ validate: $(CHECKED)
 screenshots: $(CHECKED)
 	$(BIN)/python tools/screenshots.py
 
+# what the models are trained and drawn with; their worker runs without
+NOT_CAMERA := jax jaxlib ml-dtypes opencv-contrib-python opt-einsum scipy sentencepiece
 lock:
 	$(PYTHON) -m venv build/lock && build/lock/bin/pip install --quiet pip-tools
 	for part in requirements requirements-dev; do \
 	  build/lock/bin/pip-compile --quiet --generate-hashes --allow-unsafe --strip-extras --no-annotate --no-header \
 	    --no-emit-index-url --no-emit-trusted-host --no-emit-options -o $$part.lock $$part.in; done
+	build/lock/bin/pip-compile --quiet --generate-hashes --strip-extras --no-annotate --no-header --no-emit-index-url \
+	  --no-emit-trusted-host --no-emit-options $(NOT_CAMERA:%=--unsafe-package %) -o requirements-camera.lock \
+	  requirements-camera.in
 
 clean:
-	rm -rf $(VENV) build
+	rm -rf $(VENV) $(CAMERA) build

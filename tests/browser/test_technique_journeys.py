@@ -10,6 +10,7 @@ import pytest
 import soundfile
 from playwright.sync_api import Locator, Page, expect
 
+from chirotend.camera.worker import Worker
 from chirotend.devices import camera, microphone, muscle, pedal
 from chirotend.devices.listener import hears
 from chirotend.devices.plug import Plug
@@ -225,6 +226,29 @@ def test_a_pad(serve, page: Page):
     page.get_by_role("button", name="Write it in").click()
     expect(page.locator("tbody tr").first).to_contain_text("2.4 N")
     assert_accessible(page)
+
+
+def test_points_are_suggested_and_kept_only_when_she_keeps_them(serve, page: Page):
+    server, pose = serve("bassoonist"), camera.Pose(wrist_back=44)
+    devices = plugged.folder_of(server.app.extensions["database"].blobs)
+    eye = Worker(devices, lambda picture: camera.landmarks_of(pose)).in_background()
+    page.goto(f"{server.url}/technique/posture")
+    page.set_input_files("#picture", {"name": "me.png", "mimeType": "image/png", "buffer": camera.picture(pose)})
+    page.get_by_role("button", name="Set the points").click()
+    page.get_by_role("button", name="Suggest points").click()
+    expect(page.locator("#posed-say")).to_contain_text("8 points are suggested")
+    wrist = page.locator(".angles tr", has_text="Wrist")
+    expect(wrist).to_contain_text("44°")
+    assert_accessible(page)
+    page.reload()
+    page.goto(page.url.removesuffix("/suggest"))
+    expect(wrist).not_to_contain_text("44°")
+    page.get_by_role("button", name="Suggest points").click()
+    page.get_by_role("button", name="Keep these points").click()
+    expect(wrist).to_contain_text("past 32.7°")
+    eye.stop()
+    page.reload()
+    expect(page.get_by_role("button", name="Suggest points")).to_have_count(0)
 
 
 def test_looks_holds_and_faults(serve, page: Page):

@@ -216,7 +216,7 @@ PROBES = {
     **dict.fromkeys(("search", "answer_pressure", "back_pressure", "stop_pressure"), "pressure"),
     **dict.fromkeys(("heard", "set_my_p"), "evenness"),
     **dict.fromkeys(("traced", "describe_trace", "mark_trace", "hear_beside"), "trace"),
-    **dict.fromkeys(("posed", "look_at", "set_points", "file", "delete"), "posture"),
+    **dict.fromkeys(("posed", "look_at", "suggest_points", "set_points", "file", "delete"), "posture"),
     **dict.fromkeys(("job", "cancel_job"), "no-job"),
 }
 

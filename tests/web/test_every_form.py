@@ -10,6 +10,7 @@ from flask import Flask
 from flask.testing import FlaskClient
 from werkzeug.test import TestResponse
 
+from chirotend.camera.worker import Worker
 from chirotend.devices import camera
 from chirotend.devices.listener import answers
 from chirotend.devices.muscle import press, readings
@@ -212,6 +213,10 @@ def technique(walk: Walk) -> None:
     for name, (x, y) in camera.shares_of(camera.Pose()).items():
         points |= {f"{name}.x": f"{100 * x:.2f}", f"{name}.y": f"{100 * y:.2f}"}
     walk.post(f"/technique/posture/{uids['posture']}/look", **points)
+    devices = plugged.folder_of(walk.app.extensions["database"].blobs)
+    eye = Worker(devices, lambda picture: camera.landmarks_of(camera.Pose())).in_background()
+    walk.post(f"/technique/posture/{uids['posture']}/suggest", **points)
+    eye.stop()
     walk.post(f"/technique/posture/{uids['posture']}", **points)
     assert "30°" in walk.page(f"/technique/posture/{uids['posture']}")
     trace = f"/technique/trace/{uids['trace']}"

@@ -9,7 +9,9 @@ import av
 import numpy as np
 from PIL import Image, ImageDraw
 
-Point = tuple[float, float]
+from chirotend.core.measure.angles import Point
+from chirotend.core.measure.landmarks import SIDES, Landmark
+
 WIDTH, HEIGHT = 900, 1100
 #: lengths of the figure, in pixels
 TRUNK, HEAD, UPPER_ARM, FOREARM, HAND = 300.0, 120.0, 180.0, 150.0, 62.0
@@ -60,6 +62,16 @@ def _on(start: Point, far: float, deg: float) -> Point:
 def shares_of(pose: Pose) -> dict[str, Point]:
     """Return the true points as shares of the picture, as they are kept."""
     return {name: (x / WIDTH, y / HEIGHT) for name, (x, y) in points_of(pose).items()}
+
+
+def landmarks_of(pose: Pose, near: str = "right") -> list[Landmark]:
+    """Return what a model without fault would see of a pose whose `near` side is towards the camera: no base of the
+    neck, and of the hand its joints."""
+    at, far = shares_of(pose), SIDES[1 - SIDES.index(near)]
+    names = {f"{near}_{n}": n for n in ("ear", "elbow", "hip")} | {f"{near}_shoulder": "near", f"{far}_shoulder": "far"}
+    hand = {"wrist": "wrist", "middle_finger_mcp": "knuckle", "thumb_mcp": "palm"}
+    names |= {f"{near}_hand.{joint}": n for joint, n in hand.items()}
+    return [Landmark(name, at[n], 0.9) for name, n in names.items()]
 
 
 def picture(pose: Pose) -> bytes:

@@ -8,6 +8,7 @@ from typing import Annotated, Literal, TypeVar
 
 from pydantic import Field, model_validator
 
+from chirotend.core.measure.landmarks import NAMES, SIDES
 from chirotend.core.measure.pictured import FORMULAS
 from chirotend.library.loader import families
 from chirotend.library.schema import Id, Long, Name, Short, Strict
@@ -110,11 +111,24 @@ def looks() -> dict[str, Look]:
 
 
 class TemplatePoint(Strict):
-    """A point to set on a picture, and where it begins (shares of width and height)."""
+    """A point to set on a picture, and where it begins (shares of width and height).
+
+    `marks` = ways to suggest it, best first: each the landmarks whose middle it is; none = no model knows it.
+    """
 
     id: Id
     name: Name
     at: tuple[float, float]
+    marks: tuple[Annotated[tuple[str, ...], Field(min_length=1)], ...] = ()
+
+    @model_validator(mode="after")
+    def _landmarks_are_known(self) -> "TemplatePoint":
+        named = {
+            name.format(near=near, far=far) for way in self.marks for name in way for near, far in (SIDES, SIDES[::-1])
+        }
+        if unknown := named - NAMES:
+            raise ValueError(f"{self.id}: there is no landmark {sorted(unknown)}")
+        return self
 
 
 class AngleLimit(Strict):

@@ -21,6 +21,7 @@ from chirotend.services.technique import (
     probes,
     reading,
     strokes,
+    suggested,
     traces,
 )
 from chirotend.web import fields
@@ -198,8 +199,21 @@ def bring_picture() -> ResponseReturnValue:
 
 @bp.get("/posture/<uid>")
 def posed(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
-    shown = posture.page(desk(), uid, ghost=request.values.get("ghost", ""))
-    return render_template("technique/posed.html", page=shown, problem=problem, undo=corrections.offered(desk())), code
+    return _posed(posture.page(desk(), uid, ghost=request.values.get("ghost", "")), problem=problem), code
+
+
+def _posed(shown: posture.Page, **said: Any) -> str:
+    undo = corrections.offered(desk())
+    return render_template("technique/posed.html", page=shown, undo=undo, eye=suggested.plugged_in(_blobs()), **said)
+
+
+@bp.post("/posture/<uid>/suggest")
+@refusing(posed, of_address=True)
+def suggest_points(uid: str) -> ResponseReturnValue:
+    """The picture with points as a model sees them; nothing is kept before she keeps it."""
+    found = suggested.suggest(desk(), _blobs(), uid)
+    shown = posture.page(desk(), uid, {**request.form, **found.typed}, request.form.get("ghost", ""))
+    return _posed(shown, said=found.said)
 
 
 @bp.post("/posture/<uid>/look")

@@ -1,0 +1,63 @@
+"""Points on a picture, suggested by a worker that is plugged in: asked for, looked at, never kept by themselves."""
+
+import socket
+from dataclasses import dataclass
+from pathlib import Path
+
+from chirotend.camera.worker import NAME
+from chirotend.core.errors import MethodError
+from chirotend.core.measure.landmarks import Landmark, landmark_of, suggested
+from chirotend.library.probes import templates
+from chirotend.services.desk import Desk, Refused
+from chirotend.services.technique import posture, probes
+from chirotend.services.technique.plugged import folder_of
+
+ANSWER_MAX = 1 << 16
+#: models take a second at first; one that is silent for longer has stopped
+SILENT_S = 10.0
+
+
+@dataclass(frozen=True)
+class Suggestion:
+    """Points as they would be typed (% of the picture), and what is said of them."""
+
+    typed: dict[str, str]
+    said: str
+
+
+def plugged_in(blobs: Path) -> bool:
+    """Return whether a worker that suggests points runs now."""
+    return (folder_of(blobs) / NAME).is_socket()
+
+
+def suggest(desk: Desk, blobs: Path, uid: str) -> Suggestion:
+    """Return where the points of a picture may lie; `Refused` when nobody answers, or nothing it knows is seen."""
+    found = probes.probe(desk, uid, posture.KIND)
+    template, data = templates()[found.data.template], found.data
+    picture, _ = probes.file_of(desk, blobs, uid)
+    near = found.about.hand or ("right" if data.facing == "right" else "left")
+    if data.mirrored:
+        near = "left" if near == "right" else "right"
+    points = suggested({p.id: p.marks for p in template.points}, _landmarks(blobs, picture.read_bytes()), near)
+    if not points:
+        raise Refused("points", "Nothing it knows is seen in this picture. Set the points yourself.")
+    typed = {f"{p}.{axis}": f"{100 * v:.2f}" for p, at in points.items() for axis, v in zip("xy", at, strict=True)}
+    stayed = [p.name for p in template.points if p.id not in points]
+    said = f"{len(points)} points are suggested. Look at each one, move what is wrong, then keep them."
+    return Suggestion(typed, said + (f" Not moved: {', '.join(stayed)}." if stayed else ""))
+
+
+def _landmarks(blobs: Path, jpeg: bytes) -> list[Landmark]:
+    answer = b""
+    try:
+        with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as asked:
+            asked.settimeout(SILENT_S)
+            asked.connect(str(folder_of(blobs) / NAME))
+            asked.sendall(jpeg)
+            asked.shutdown(socket.SHUT_WR)
+            while len(answer) < ANSWER_MAX and (piece := asked.recv(1 << 14)):
+                answer += piece
+        lines = answer.decode("utf-8", "replace").splitlines()
+        return [landmark_of(line) for line in lines if line.strip() and not line.startswith("#")]
+    except (OSError, MethodError) as error:
+        raise Refused("points", "No points come from it. Start it again, or set them yourself.") from error
