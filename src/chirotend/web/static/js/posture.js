@@ -77,6 +77,8 @@
     look();
   });
   document.querySelectorAll("[data-zoom]").forEach((button) => button.addEventListener("click", () => {
-    box.style.width = `${100 * Number(button.dataset.zoom)}%`;
+    const times = Number(button.dataset.zoom);
+    box.classList.toggle("zoomed", times > 1);
+    box.style.width = times > 1 ? `${100 * times}%` : "";
   }));
 })();
