@@ -71,6 +71,7 @@ class Page:
     first_round: int
     last_round: int
     total_rounds: int
+    named_from_ms: float = OFF_MS
 
 
 def choice(desk: Desk, instrument: str = "") -> Choice:
