@@ -5,6 +5,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import assert_accessible
 from tests.browser.steps import wait_until
+from tests.web.steps import TECHNIQUE
 
 
 @pytest.mark.parametrize(
@@ -58,14 +59,7 @@ def test_no_page_is_wider_than_the_screen_and_axe_is_content(serve, page: Page, 
         "/score/",
         "/score/table",
         "/score/week?of=2026-11-08",
-        "/technique/",
-        "/technique/pressure",
-        "/technique/evenness",
-        "/technique/posture",
-        "/technique/trace",
-        "/technique/strokes",
-        "/technique/awareness",
-        "/technique/grips",
+        *TECHNIQUE,
         "/score/?weeks=2&region=fingers",
         "/score/years",
         "/score/load",

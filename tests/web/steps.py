@@ -8,6 +8,10 @@ import soundfile
 from chirotend.devices import camera, microphone, muscle
 
 HTMX = {"HX-Request": "true"}
+#: the pages of F Technique that open without a measure
+TECHNIQUE = tuple(
+    f"/technique/{page}" for page in ("", "pressure", "evenness", "posture", "trace", "strokes", "awareness", "grips")
+)
 
 
 def words_of(page: str) -> str:

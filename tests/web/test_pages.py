@@ -13,7 +13,7 @@ from chirotend.services.account import accounts
 from chirotend.services.today import days_call
 from chirotend.web import create_app
 from tests.conftest import add_player, sign_in
-from tests.web.steps import words_of
+from tests.web.steps import TECHNIQUE, words_of
 
 PAGES = [
     "/",
@@ -56,14 +56,7 @@ PAGES = [
     "/warm-up/cycles",
     "/curtain/",
     "/body/self-checks",
-    "/technique/",
-    "/technique/pressure",
-    "/technique/evenness",
-    "/technique/posture",
-    "/technique/trace",
-    "/technique/strokes",
-    "/technique/awareness",
-    "/technique/grips",
+    *TECHNIQUE,
     "/body/beside",
     "/record/lists",
     "/play/takes",
