@@ -36,7 +36,7 @@ def test_kept_answers_are_forgotten_and_worked_out_again():
 
 def test_nothing_that_is_asked_with_a_players_values_is_kept_apart_from_the_one_that_forgets():
     for found in pkgutil.walk_packages(chirotend.__path__, "chirotend."):
-        if "migrations" in found.name:
+        if "migrations" in found.name or found.name == "chirotend.camera.__main__":  # a program of its own, elsewhere
             continue
         for name, value in vars(importlib.import_module(found.name)).items():
             kept = isinstance(value, functools._lru_cache_wrapper) and value.__module__ == found.name
