@@ -45,7 +45,8 @@ def add_account(db: Db, name: str, password_hash: str, player: PlayerRow, now: d
 
 def hold(db: Db, player_id: int) -> None:
     """Take the write lock for this player: what is read after it cannot change before the transaction ends."""
-    db.execute(update(PlayerRow).where(PlayerRow.id == player_id).values(id=player_id))
+    # any column but the key: to set that, the database walks through every row that names the player
+    db.execute(update(PlayerRow).where(PlayerRow.id == player_id).values(zone=PlayerRow.zone))
 
 
 # --- browsers ------------------------------------------------------------------------------------------------
