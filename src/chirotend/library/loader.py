@@ -92,6 +92,9 @@ def exercises() -> dict[str, ExerciseEntry]:
     """Return the exercises by id."""
     found = _by_id("exercises", "exercise", ExerciseEntry)
     _of_known_families("exercises", found, {k: e.families for k, e in found.items()})
+    for key, entry in found.items():
+        if unknown := {*entry.only_on, *entry.not_on} - set(instruments()):
+            raise ValueError(f"exercises.toml: “{key}” names unknown instruments {sorted(unknown)}")
     return found
 
 

@@ -149,6 +149,8 @@ class Instrument(Strict):
 
 #: what a hold can be good for, in the order it is always said
 USES = ("speed", "power", "soft", "a long day")
+#: what moves first in a hold
+MOTIONS = ("wrist hinge", "wrist sideways", "forearm rotation", "fingers", "arm", "none")
 #: kinds of the library that are a seat or a support, and no grip of a hand
 POSTURES = ("seat", "support")
 
@@ -161,7 +163,7 @@ class Grip(Strict):
     kind: Name
     hand: Literal["either", "left", "right", "both"]
     families: tuple[Id, ...]
-    motion: tuple[Literal["wrist hinge", "forearm rotation", "fingers", "arm", "none"], ...]
+    motion: tuple[Literal[MOTIONS], ...]  # type: ignore[valid-type]
     fulcrum: Short = ""
     holds_with: Long = ""
     uses: tuple[Literal[USES], ...] = ()  # type: ignore[valid-type]
@@ -182,6 +184,7 @@ class Grip(Strict):
 class ExerciseEntry(Strict):
     """An exercise: its stage, minutes, hands, what it loads, when it may be offered.
 
+    `only_on` and `not_on` name instruments of its families; none = it is for all of them.
     A caution that can be a rule is one: `not_with` (states of hers), `needs`, `clear_zones` (unmarked beside those it
     loads), `after_operation`; `caution` says the rest.
     """
@@ -191,6 +194,8 @@ class ExerciseEntry(Strict):
     stage: Stage
     minutes: Annotated[float, Field(gt=0, le=60)]
     families: tuple[Id, ...]
+    only_on: tuple[Id, ...] = ()
+    not_on: tuple[Id, ...] = ()
     hands: Literal["both", "left", "right", "weak"]
     how: Long
     caution: Long = "-"

@@ -49,11 +49,13 @@ class Exercise:
     tags: tuple[str, ...] = ()
     school: str = ""
     terms: Terms = NO_TERMS
+    only_on: tuple[str, ...] = ()
+    not_on: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
 class Wish:
-    """What is asked for: minutes 5-90, the instrument's family, what today's music needs, the schools, the state.
+    """What is asked for: minutes 5-90, the instrument ("" = not said) and its family, what today's music needs, the schools, the state.
 
     `condition`: how she is today. `done_before`: exercises she has done; under Muted no other is
     offered (empty = nothing known, then nothing is held back). `weak_hand` "" = none. `choices`: stage slots swapped
@@ -74,6 +76,7 @@ class Wish:
     done_before: frozenset[str] = frozenset()
     skipped: frozenset[str] = frozenset()
     kept: frozenset[str] = frozenset()
+    instrument: str = ""
     swaps: Mapping[str, str] | None = None
 
     def __post_init__(self) -> None:
@@ -190,6 +193,8 @@ def _after_warmth(
 
 def _fits(wish: Wish, exercise: Exercise) -> bool:
     if "all" not in exercise.families and wish.family not in exercise.families:
+        return False
+    if wish.instrument in exercise.not_on or (exercise.only_on and wish.instrument not in exercise.only_on):
         return False
     if exercise.school == "long warm-up on sticks" and not wish.long_sticks:
         return False

@@ -64,6 +64,8 @@ def as_exercise(entry: ExerciseEntry, played: Instrument | None, mirrored: bool 
         entry.tags,
         entry.school,
         terms_of(entry),
+        entry.only_on,
+        entry.not_on,
     )
 
 
@@ -182,6 +184,7 @@ def _wish(desk: Desk, asked: _Asked) -> Wish:
         done_before(desk),
         frozenset(asked.skipped),
         frozenset(me.kept_steps) | (LIGHT if _pressed_hard(desk, asked.instrument) else frozenset()),
+        asked.instrument,
         dict(asked.swaps),
     )
 

@@ -8,7 +8,7 @@ from flask.typing import ResponseReturnValue
 from chirotend.core.plan.suits import STATES
 from chirotend.core.record.words import KIT_KINDS
 from chirotend.library.loader import families
-from chirotend.library.schema import EXERCISE_STAGES
+from chirotend.library.schema import EXERCISE_STAGES, MOTIONS
 from chirotend.services.desk import Refused
 from chirotend.services.kit import bench, hands, own_library, things
 from chirotend.services.kit.profile import ANSWERS, ROOM, profile, say
@@ -182,6 +182,7 @@ def add(problem: Refused | None = None, code: int = 200, kind: str = "") -> Resp
         titles=LIBRARY_TITLES,
         families=families(),
         stages=EXERCISE_STAGES,
+        motions=[m for m in MOTIONS if m != "none"],
         zones=own_library.zone_names(),
         typed=request.form,
         problem=problem,
