@@ -27,6 +27,15 @@ fields.handle_starttag, fields.impatient
 fields.about
 
 # what is said of a probe, read by templates
-fields.dies, fields.remedy, fields.caption, fields.first_round, fields.last_round, fields.value_words, fields.gaps_pct
+(
+    fields.dies,
+    fields.remedy,
+    fields.caption,
+    fields.named_from_ms,
+    fields.first_round,
+    fields.last_round,
+    fields.value_words,
+    fields.gaps_pct,
+)
 # a limit of Pillow's that is looked at in our own words instead; the colours of a film
 fields.MAX_IMAGE_PIXELS, fields.pix_fmt

@@ -55,7 +55,8 @@ class Exercise:
 
 @dataclass(frozen=True)
 class Wish:
-    """What is asked for: minutes 5-90, the instrument ("" = not said) and its family, what today's music needs, the schools, the state.
+    """What is asked for: minutes 5-90, the instrument ("" = not said) and its family, what today's music needs, the
+    schools, the state.
 
     `condition`: how she is today. `done_before`: exercises she has done; under Muted no other is
     offered (empty = nothing known, then nothing is held back). `weak_hand` "" = none. `choices`: stage slots swapped
