@@ -10,7 +10,7 @@ from chirotend.core.plan.suits import NEEDS, STATES
 from chirotend.core.plan.warmup import OPENING, STAGES
 
 #: stages of exercises; only those of the composer become steps of a warm-up
-EXERCISE_STAGES = (*STAGES, OPENING, "relaxation", "technique drill", "body awareness")
+EXERCISE_STAGES = (*STAGES, OPENING, "relaxation", "body awareness")
 
 
 class Strict(BaseModel):
@@ -185,6 +185,7 @@ class ExerciseEntry(Strict):
     """An exercise: its stage, minutes, hands, what it loads, when it may be offered.
 
     `only_on` and `not_on` name instruments of its families; none = it is for all of them.
+    `first` = its stage begins with it, every day; `spare` = it is taken only where nothing else of its stage is left.
     A caution that can be a rule is one: `not_with` (states of hers), `needs`, `clear_zones` (unmarked beside those it
     loads), `after_operation`; `caution` says the rest.
     """
@@ -196,6 +197,8 @@ class ExerciseEntry(Strict):
     families: tuple[Id, ...]
     only_on: tuple[Id, ...] = ()
     not_on: tuple[Id, ...] = ()
+    first: bool = False
+    spare: bool = False
     hands: Literal["both", "left", "right", "weak"]
     how: Long
     caution: Long = "-"

@@ -1,35 +1,50 @@
 """Composing a warm-up: exercises in, an ordered and timed list out, with what was left out and why. Minutes.
 
 The order is that of the trade (common practice, no source): release, warmth and mobility, easy and soft, one hand
-alone, variants, today's patterns. The same wish gives the same familiar list but for one item, which turns with the
-day so that no fortnight holds the same list twice.
+alone, technique drills, variants, today's patterns; sound comes within the first third. Familiar, yet not dull: what
+the first three stages begin with stays a week; the rest moves on by one every second day, half of the stages today and
+half tomorrow, so that no fortnight holds the same list twice.
 """
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
-from datetime import date
+from datetime import date, timedelta
 
 from chirotend.core.errors import check_range, check_word
 from chirotend.core.plan.suits import NO_TERMS, NOTHING_SAID, Condition, Place, Terms, unsuitable
 
 WARMING = "warmth and mobility"
-STAGES = ("release", WARMING, "easy and soft", "one hand alone", "variants", "today's patterns")
+DRILLS = "technique drill"
+STAGES = ("release", WARMING, "easy and soft", "one hand alone", DRILLS, "variants", "today's patterns")
+#: stages whose first exercise stays for a week (in a short warm-up only in the last of them)
+SETTLED = STAGES[:3]
 OPENING = "opening"
 MIN_MINUTES, MAX_MINUTES = 5.0, 90.0
 SCHOOLS = ("warm first", "open first")
 MANNERS = ("soft", "edge")
 CALL_ORDER = ("open", "muted_mp", "muted_pp", "tacet")
-#: shares of the minutes by stage (ours, common practice); the last two need 12 minutes or more
+#: shares of the minutes by stage (ours, common practice); what is before the first sound takes a third of it at most
 SHARES = {
-    "release": 0.15,
-    WARMING: 0.25,
-    "easy and soft": 0.25,
-    "one hand alone": 0.1,
-    "variants": 0.1,
+    "release": 0.1,
+    WARMING: 0.22,
+    "easy and soft": 0.22,
+    "one hand alone": 0.08,
+    DRILLS: 0.15,
+    "variants": 0.08,
     "today's patterns": 0.15,
 }
+BEFORE_SOUND = 1 / 3
+SILENT = frozenset({"release", OPENING, WARMING})
 SHORT = 12.0
-COLD_EXTRA = 1.5  # the warmth stage grows by half with cold hands
+COLD_EXTRA = 1.5  # the warmth stage grows by half with cold hands, at the cost of release
+#: a step of a long warm-up is longer, so that it does not fall into crumbs: one of so many of the whole at least
+CRUMBS = 15
+#: no step takes more than so many times what it is meant to: a warm-up with little left to offer is shorter
+STRETCH = 2.0
+#: nor less than this part of it, where something shorter is there
+LEAST_PART = 0.5
+#: exercises this much worse than the best one still take their turn
+NEAR_BEST, SPARE = 1.0, 100.0
 EDGE_TAGS = frozenset({"fast tempo", "accents", "leaps"})
 
 
@@ -51,6 +66,8 @@ class Exercise:
     terms: Terms = NO_TERMS
     only_on: tuple[str, ...] = ()
     not_on: tuple[str, ...] = ()
+    first: bool = False
+    spare: bool = False
 
 
 @dataclass(frozen=True)
@@ -131,9 +148,12 @@ def compose(wish: Wish, exercises: Iterable[Exercise]) -> Warmup:
     offered, left_out = _offered(wish, exercises)
     minutes = _stage_minutes(wish, stages, offered)
     chosen: list[tuple[str, Exercise]] = []
+    turned: set[str] = set()
     for stage in stages:
-        chosen += [(stage, e) for e in _fill(stage, offered.get(stage, []), minutes.get(stage, 0.0), wish)]
-    chosen, turned = _turn(wish, chosen, offered)
+        here = _fill(stage, offered.get(stage, []), minutes.get(stage, 0.0), wish)
+        before = _fill(stage, offered.get(stage, []), minutes.get(stage, 0.0), _day_before(wish))
+        chosen += [(stage, e) for e in here]
+        turned |= {e.id for e in here} - {e.id for e in before}
     if wish.swaps:
         by_id = {e.id: e for each in offered.values() for e in each}
         chosen = [(s, by_id.get(wish.swaps.get(e.id, ""), e)) for s, e in chosen]
@@ -174,7 +194,7 @@ def _offered(wish: Wish, exercises: Iterable[Exercise]) -> tuple[dict[str, list[
         else:
             offered.setdefault(exercise.stage, []).append(exercise)
     for each in offered.values():
-        each.sort(key=lambda e: (e.id not in wish.kept, -_score(wish, e), e.id))
+        each.sort(key=lambda e: (e.id not in wish.kept, -_score(wish, e)))  # ties stay as the library has them
     return _after_warmth(wish, offered, left_out)
 
 
@@ -205,8 +225,10 @@ def _fits(wish: Wish, exercise: Exercise) -> bool:
 def _score(wish: Wish, exercise: Exercise) -> float:
     score = 2.0 * len(set(exercise.tags) & set(wish.tags))
     score += 1.0 if wish.family in exercise.families else 0.0
-    score += 1.5 if wish.cold and "cold hands" in exercise.tags else 0.0
+    if "cold hands" in exercise.tags:
+        score += 1.5 if wish.cold else -1.5
     edge = len(EDGE_TAGS & set(exercise.tags))
+    score -= SPARE if exercise.spare else 0.0
     return score + (0.5 * edge if wish.manner == "edge" else -0.5 * edge)
 
 
@@ -220,58 +242,64 @@ def _stage_minutes(wish: Wish, stages: tuple[str, ...], offered: Mapping[str, li
     shares = {s: SHARES.get(s, 0.12) for s in stages if offered.get(s)}
     if wish.cold and WARMING in shares:
         shares[WARMING] *= COLD_EXTRA
-    total = sum(shares.values())
-    return {s: wish.minutes * share / total for s, share in shares.items()}
+    sounding = set(shares) - SILENT
+    silent = sum(shares[s] for s in shares if s not in sounding)
+    loud = sum(shares[s] for s in sounding)
+    # with sound in it, what comes before the first of it takes a third at most, however little else is left
+    part = min(silent / (silent + loud), BEFORE_SOUND) if sounding else 1.0
+    whole = {True: wish.minutes * (1 - part), False: wish.minutes * part}
+    return {s: whole[s in sounding] * share / (loud if s in sounding else silent) for s, share in shares.items()}
 
 
 def _fill(stage: str, offered: list[Exercise], minutes: float, wish: Wish) -> list[Exercise]:
     """Take exercises of one stage until its minutes are full; at least one where the stage has any time."""
     taken: list[Exercise] = []
-    used = 0.0
-    for exercise in offered:
-        if minutes <= 0 or (taken and used + exercise.minutes > minutes + 0.5):
+    used, least = 0.0, wish.minutes / CRUMBS
+    fits = [e for e in offered if e.minutes <= minutes / LEAST_PART]  # cut to less it is another exercise
+    for exercise in _in_turn(stage, fits or offered, wish):
+        length = max(exercise.minutes, least)
+        if minutes <= 0 or (taken and used + length > minutes + max(0.5, least / 2)):
             continue
         if stage == "one hand alone" and taken and exercise.hands == taken[0].hands:
             continue
         taken.append(exercise)
-        used += exercise.minutes
+        used += length
     return taken
 
 
-def _turn(
-    wish: Wish, chosen: list[tuple[str, Exercise]], offered: Mapping[str, list[Exercise]]
-) -> tuple[list[tuple[str, Exercise]], str]:
-    """Put one other item in the place of one of the list: which, and for which, follows from the day alone."""
-    here = {e.id for _, e in chosen}
-    turns = [
-        (i, e)
-        for i, (stage, old) in enumerate(chosen)
-        if old.id not in wish.kept
-        for e in offered[stage]
-        if e.id not in here
-    ]
-    if not turns:
-        return chosen, ""
-    # a step coprime to the number of turns walks through all of them before one comes again, and spreads over stages
-    step = next(s for s in range(max(1, int(len(turns) * 0.382)), len(turns) + 2) if _coprime(s, len(turns)))
-    place, other = turns[wish.day.toordinal() * step % len(turns)]
-    turned = list(chosen)
-    turned[place] = (chosen[place][0], other)
-    return turned, other.id
+def _in_turn(stage: str, offered: list[Exercise], wish: Wish) -> list[Exercise]:
+    """The exercises of a stage as they stand today: what she keeps and what comes first every day, then the best ones
+    in turn, then the others."""
+    kept = [e for e in offered if e.id in wish.kept or e.first]
+    others = [e for e in offered if e not in kept]
+    if not others:
+        return kept
+    least = max(_score(wish, e) for e in others) - NEAR_BEST
+    best = [e for e in others if _score(wish, e) >= least]
+    day = wish.day.toordinal()
+    settled = stage in (SETTLED if wish.minutes >= SHORT else SETTLED[2:])
+    place = (*STAGES, OPENING).index(stage)  # not all of them change on one day
+    first = [best[(day + 2 * place) // 7 % len(best)]] if settled else []
+    turn = (day + place) // 2 % len(best)
+    in_turn = [e for e in (*best[turn:], *best[:turn]) if e not in first]
+    return [*kept, *first, *in_turn, *(e for e in others if _score(wish, e) < least)]
 
 
-def _coprime(a: int, b: int) -> bool:
-    while b:
-        a, b = b, a % b
-    return a == 1
+def _day_before(wish: Wish) -> Wish:
+    return replace(wish, day=wish.day - timedelta(days=1))
 
 
-def _timed(wish: Wish, chosen: list[tuple[str, Exercise]], turned: str, minutes: Mapping[str, float]) -> list[Step]:
-    """Give each step its minutes: a stage's share out by its exercises, the weak hand twice the strong one."""
+def _timed(
+    wish: Wish, chosen: list[tuple[str, Exercise]], turned: set[str], minutes: Mapping[str, float]
+) -> list[Step]:
+    """Give each step its minutes: a stage's share out by its exercises, the weak hand twice the strong one.
+
+    What a step cannot take goes to those that can; what none can take is not played.
+    """
     steps: list[tuple[str, Step]] = []
     for stage, exercise in chosen:
         hand = exercise.hands if exercise.hands != "weak" else wish.weak_hand
-        step = Step(exercise, exercise.minutes, hand, exercise.id == turned)
+        step = Step(exercise, exercise.minutes, hand, exercise.id in turned)
         if stage == "one hand alone" and hand == "both" and wish.weak_hand:
             strong = "left" if wish.weak_hand == "right" else "right"
             steps.append((stage, replace(step, hand=strong, minutes=exercise.minutes / 2)))
@@ -282,9 +310,28 @@ def _timed(wish: Wish, chosen: list[tuple[str, Exercise]], turned: str, minutes:
     if not steps:
         return []
     whole = {stage: sum(s.minutes for other, s in steps if other == stage) for stage, _ in steps}
-    shares = [s.minutes / whole[stage] * minutes[stage] for stage, s in steps]
-    timed = zip(steps, _halves(shares, wish.minutes), strict=True)
+    most = [STRETCH * max(s.minutes, wish.minutes / CRUMBS) for _, s in steps]
+    wanted = [s.minutes / whole[stage] * minutes[stage] for stage, s in steps]
+    sounding = [stage not in SILENT for stage, _ in steps]
+    silent, loud = ([n for n, sounds in enumerate(sounding) if sounds == which] for which in (False, True))
+    shares = [0.0] * len(steps)
+    for group in (silent, loud):  # what the one cannot take is not for the other: sound comes in time
+        for n, share in zip(group, _within([wanted[n] for n in group], [most[n] for n in group]), strict=True):
+            shares[n] = share
+    timed = zip(steps, _halves(shares, min(wish.minutes, sum(shares))), strict=True)
     return [replace(step, minutes=m) for (_, step), m in timed]
+
+
+def _within(shares: list[float], most: list[float]) -> list[float]:
+    """Share out again what is more than a step may take, among those that may take more."""
+    for _ in shares:
+        over = sum(max(0.0, s - m) for s, m in zip(shares, most, strict=True))
+        shares = [min(s, m) for s, m in zip(shares, most, strict=True)]
+        room = sum(s for s, m in zip(shares, most, strict=True) if s < m)
+        if over < 1e-9 or not room:
+            break
+        shares = [s + over * s / room if s < m else s for s, m in zip(shares, most, strict=True)]
+    return [min(s, m) for s, m in zip(shares, most, strict=True)]
 
 
 def _halves(shares: list[float], minutes: float) -> list[float]:

@@ -10,7 +10,17 @@ from chirotend.core.errors import MethodError
 from chirotend.core.measure.least_pressure import LeastPressure
 from chirotend.core.plan.cycles import accented_fingers, last_finger, rhythm_variants, scale_notes
 from chirotend.core.plan.suits import NEEDS
-from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES, Exercise, Step, Warmup, Wish, compose, offered_today
+from chirotend.core.plan.warmup import (
+    DRILLS,
+    MAX_MINUTES,
+    MIN_MINUTES,
+    Exercise,
+    Step,
+    Warmup,
+    Wish,
+    compose,
+    offered_today,
+)
 from chirotend.library.loader import exercises, families, instruments
 from chirotend.library.schema import ExerciseEntry, Instrument
 from chirotend.services.body.condition import condition, hand_marked, terms_of
@@ -22,9 +32,10 @@ from chirotend.services.technique import least_pressure
 from chirotend.services.technique.least_pressure import HIGH_PCT
 from chirotend.services.today.days_call import issue, said
 from chirotend.services.units import whole
+from chirotend.services.words import listed
 from chirotend.store.models import WarmupRow
 
-MUSIC_STAGES = ("easy and soft", "one hand alone", "variants", "today's patterns")
+MUSIC_STAGES = ("easy and soft", "one hand alone", DRILLS, "variants", "today's patterns")
 
 #: what is taken in while a press is harder than it need be
 LIGHT = frozenset({"least_pressure", "low_free_strokes"})
@@ -66,6 +77,8 @@ def as_exercise(entry: ExerciseEntry, played: Instrument | None, mirrored: bool 
         terms_of(entry),
         entry.only_on,
         entry.not_on,
+        entry.first,
+        entry.spare,
     )
 
 
@@ -126,7 +139,7 @@ def page(desk: Desk) -> ShownWarmup:
         wish.call,
         warmup,
         tuple(_shown(desk, wish, step, entries, free[step.exercise.stage]) for step in warmup.steps),
-        _left_out(warmup),
+        (*_shorter(asked, warmup), *_left_out(warmup)),
         _music_tags(offered, wish.family),
         kept,
         asked.grip,
@@ -208,8 +221,18 @@ def _shown(
         note = f"Rhythm today: {variants[desk.today.toordinal() % len(variants)].name}."
     if step.exercise.id in LIGHT and (hard := _pressed_hard(desk, _asked(desk)[0].instrument)) is not None:
         note = f"{hard.wasted:.0f} % of your press was not needed: this stays until it is under {HIGH_PCT:.0f} %."
+    answered = [tag for tag in wish.tags if tag in step.exercise.tags]
+    if answered and not note:
+        note = f"For today’s {listed(answered)}."
     instead = tuple((e.id, e.name) for e in free[:8])
     return ShownStep(step, entries[step.exercise.id], note, instead, step.exercise.id in profile(desk).kept_steps)
+
+
+def _shorter(asked: _Asked, warmup: Warmup) -> tuple[str, ...]:
+    """Say so where less is left to offer than she asked for: nothing is stretched to fill the time."""
+    if not warmup.steps or warmup.minutes > asked.minutes - 1:
+        return ()
+    return (f"{warmup.minutes:g} of {asked.minutes:g} minutes: little else fits today. Rest or stop earlier.",)
 
 
 def _left_out(warmup: Warmup) -> tuple[str, ...]:
@@ -219,21 +242,21 @@ def _left_out(warmup: Warmup) -> tuple[str, ...]:
         by_why.setdefault(out.why, []).append(out.exercise.name)
     found = []
     for why, names in by_why.items():
-        listed = ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
+        these = ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
         if why.startswith("marked:"):
             _, zone, side = why.split(":")
             place = zone_named(zone).spoken(side)
-            found.append(f"Left out, because the {place} is marked: {listed}.")
+            found.append(f"Left out, because the {place} is marked: {these}.")
         elif why == "call":
-            found.append(f"Left out by today’s call: {listed}.")
+            found.append(f"Left out by today’s call: {these}.")
         elif why.startswith("state:"):
-            found.append(f"Left out, by what you said of yourself ({why[6:].replace('_', ' ')}): {listed}.")
+            found.append(f"Left out, by what you said of yourself ({why[6:].replace('_', ' ')}): {these}.")
         elif why.startswith("needs:"):
-            found.append(f"Left out, it needs {NEEDS[why[6:]]}: {listed}.")
+            found.append(f"Left out, it needs {NEEDS[why[6:]]}: {these}.")
         elif why == "warm":
-            found.append(f"Left out, the hands would still be cold: {listed}.")
+            found.append(f"Left out, the hands would still be cold: {these}.")
         else:
-            found.append(f"Left out, nothing new while Muted: {listed}.")
+            found.append(f"Left out, nothing new while Muted: {these}.")
     return tuple(found)
 
 
