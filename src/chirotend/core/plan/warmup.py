@@ -3,7 +3,7 @@
 The order is that of the trade (common practice, no source): release, warmth and mobility, easy and soft, one hand
 alone, technique drills, variants, today's patterns; sound comes within the first third. Familiar, yet not dull: what
 the first three stages begin with stays a week; the rest moves on by one every second day, half of the stages today and
-half tomorrow, so that no fortnight holds the same list twice.
+half tomorrow (in a short one each of them every day), so that no fortnight holds the same list twice.
 """
 
 from collections.abc import Iterable, Mapping
@@ -280,7 +280,7 @@ def _in_turn(stage: str, offered: list[Exercise], wish: Wish) -> list[Exercise]:
     settled = stage in (SETTLED if wish.minutes >= SHORT else SETTLED[2:])
     place = (*STAGES, OPENING).index(stage)  # not all of them change on one day
     first = [best[(day + 2 * place) // 7 % len(best)]] if settled else []
-    turn = (day + place) // 2 % len(best)
+    turn = (day + place) // (2 if wish.minutes >= SHORT else 1) % len(best)
     in_turn = [e for e in (*best[turn:], *best[:turn]) if e not in first]
     return [*kept, *first, *in_turn, *(e for e in others if _score(wish, e) < least)]
 
