@@ -218,7 +218,7 @@ def _labels(
 
 @dataclass(frozen=True)
 class StickScene:
-    """A stick: name, length, fulcrum, balance, fulcrum without shock (mm), the hand's work as shares of the most."""
+    """A stick: name, length, fulcrum, balance, fulcrum without shock (mm), the hand's push as shares of the most."""
 
     name: str
     length_mm: float
@@ -231,7 +231,7 @@ class StickScene:
 
 
 def sticks_picture(sticks: Sequence[StickScene], width: float) -> Picture:
-    """Return sticks one above the other, butt at the left, each with the hand's work in a free and a choked stroke."""
+    """Return sticks one above the other, butt at the left, each with the hand's push in a free and a choked stroke."""
     longest = max(s.length_mm for s in sticks)
     scale = (width - 30) / longest
     shapes: list[Shape] = []

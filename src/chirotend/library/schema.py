@@ -140,6 +140,9 @@ class Instrument(Strict):
     new_player_start_minutes: Annotated[int, Field(ge=1, le=120)] = 10
     service_months: Annotated[int, Field(ge=0, le=120)] = 12
     string_length_mm: tuple[float, ...] = ()
+    #: neighbouring strings apart at the bridge; None = not said. Usual fingering system of the left hand; "" = not said
+    string_spacing_mm: Annotated[float, Field(ge=5, le=40)] | None = None
+    fingering: Literal["", "124", "134", "123", "1234", "thumb"] = ""
     reach_note: Long = ""
     quiet_practice: tuple[Long, ...] = ()
     #: grips and supports of the library that are taken on it first of all; none = those of its family

@@ -63,3 +63,34 @@ def test_reach_is_judged_by_the_hand_that_plays_it(desk):
     assert "Measure the gaps of your right hand" in bench.bench(desk, "string", {"choice": "double_bass"}).remark
     eased = bench.bench(desk, "holes", {"choice": "bassoon_left", "extension": "6"})
     assert any("was 47 mm" in cell for cell in eased.rows[1])
+
+
+@pytest.mark.parametrize(
+    ("plays", "tab"),
+    [("bassoon", "carry"), ("violin", "string"), ("open_hole_flute", "holes"), ("snare", "sticks"), ("piano", "carry")],
+)
+def test_the_bench_begins_with_her_first_instrument(desk, plays, tab):
+    desk.player.instruments = [plays, "cello"]
+    assert bench.first_tab(desk) == tab
+
+
+@pytest.mark.parametrize(
+    ("plays", "apart", "system"), [("violin", 11, "1234"), ("cello", 16, "1234"), ("double_bass", 28, "124")]
+)
+def test_strings_lie_as_on_her_own_instrument(desk, plays, apart, system):
+    desk.player.instruments = [plays]
+    shown = bench.bench(desk, "string", {})
+    assert next(k.value for k in shown.knobs if k.field == "spacing") == apart
+    assert shown.options["system"][0] == system and "doubtful" in shown.fine_print
+
+
+def test_what_pulls_back_is_said_so_and_only_a_carrying_joint_has_a_moment(desk):
+    rows = bench.bench(desk, "carry", {"choice": "bassoon_seat"}).rows
+    shares = {row[0]: row[2] for row in rows}
+    assert "−" not in "".join(shares.values()) and "-" not in "".join(shares.values())
+    assert shares["right-hand rest"] == "pulls back"
+    assert sum(float(s.removesuffix(" %")) for s in shares.values() if s.endswith("%")) == pytest.approx(100, abs=1)
+    assert not any("moment" in row[0] for row in rows)
+    assert any("moment" in row[0] for row in bench.bench(desk, "carry", {"choice": "clarinet_thumb"}).rows)
+    sticks = bench.bench(desk, "sticks", {})
+    assert "times the push" in sticks.remark and "work" not in f"{sticks.remark}{sticks.rows}"

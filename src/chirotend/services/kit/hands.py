@@ -139,7 +139,7 @@ def findings(said: Profile) -> tuple[str, ...]:
     found = []
     for side in SIDES:
         if getattr(said, f"little_{side}") == "moves with the ring finger":
-            found.append(f"The {side} little finger moves with its neighbour: 3–4 gaps count double.")
+            found.append(f"The {side} little finger moves with its neighbour.")
     if said.loose_joints in ("some", "many"):
         found.append("Loose joints: hold them short of their end; no stretching at the end of a joint.")
     if said.cold_hands in ("sometimes", "often"):

@@ -2,14 +2,16 @@
 
 from collections.abc import Mapping
 
+from chirotend.library.loader import carry_layouts, hole_layouts
 from chirotend.services.desk import Desk, NotThere
+from chirotend.services.kit import own_library
 from chirotend.services.kit.bench.carry import carry, keep_as_it_hangs
 from chirotend.services.kit.bench.holes import holes
 from chirotend.services.kit.bench.knobs import Bench
 from chirotend.services.kit.bench.stick_pair import compare
 from chirotend.services.kit.bench.string import string
 
-__all__ = ["TABS", "Bench", "bench", "keep_as_it_hangs"]
+__all__ = ["TABS", "Bench", "bench", "first_tab", "keep_as_it_hangs"]
 
 TABS = {
     "carry": "What carries it",
@@ -18,6 +20,19 @@ TABS = {
     "sticks": "Sticks and mallets",
 }
 _MAKERS = {"carry": carry, "string": string, "holes": holes, "sticks": compare}
+
+
+def first_tab(desk: Desk) -> str:
+    """Return the tab that concerns her first instrument: what carries it, else its strings, holes or sticks."""
+    key = desk.player.instruments[0] if desk.player.instruments else ""
+    played = own_library.instruments(desk).get(key)
+    if played is None or any(c.instrument == key for c in carry_layouts().values()):
+        return "carry"
+    if played.string_length_mm:
+        return "string"
+    if any(h.instrument == key for h in hole_layouts().values()):
+        return "holes"
+    return "sticks" if played.family in ("sticks_mallets", "marching") else "carry"
 
 
 def bench(desk: Desk, tab: str, typed: Mapping[str, str]) -> Bench:

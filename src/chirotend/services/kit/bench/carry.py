@@ -14,6 +14,8 @@ from chirotend.services.kit.bench.knobs import Bench, Knob, turned
 from chirotend.services.kit.profile import profile, say
 from chirotend.store.models import KitRow
 
+THUMB = "thumb"
+
 
 def _first_layout(desk: Desk) -> str:
     own = [key for i in desk.player.instruments for key, c in carry_layouts().items() if c.instrument == i]
@@ -37,7 +39,7 @@ def carry(desk: Desk, typed: Mapping[str, str]) -> Bench:
         (
             name,
             units.force(desk, now.forces_N[key]),
-            f"{now.shares_pct[key]:.0f} %",
+            _share(now, key),
             units.force(desk, before.forces_N.get(key, 0.0)),
         )
         for key, name in names.items()
@@ -53,13 +55,15 @@ def carry(desk: Desk, typed: Mapping[str, str]) -> Bench:
         {
             "weight": (units.force(desk, now.W_N), f"balance at {units.length(desk, values['balance'])}"),
             **{
-                key: (units.force(desk, f), _beside(desk, now.shares_pct[key], f, before.forces_N.get(key, 0.0)))
+                key: (units.force(desk, f), _beside(desk, now, key, before.forces_N.get(key, 0.0)))
                 for key, f in now.forces_N.items()
             },
         },
     )
-    moment, moment_was = (statics.joint_moment_Nm(c.forces_N[layout.watched], layout.lever_mm) for c in (now, before))
-    rows += ((f"{names[layout.watched]}, moment at its base joint", f"{moment:.2f} N·m", "", f"{moment_was:.2f} N·m"),)
+    if layout.watched == THUMB:  # the only joint here that carries by itself
+        moments = (statics.joint_moment_Nm(c.forces_N[THUMB], layout.lever_mm) for c in (now, before))
+        moment, was = (f"{m:.2f} N·m" for m in moments)
+        rows += ((f"{names[THUMB]}, moment at its base joint", moment, "", was),)
     picture = drawn.carry_picture(scene)
     return Bench(
         "carry",
@@ -72,16 +76,30 @@ def carry(desk: Desk, typed: Mapping[str, str]) -> Bench:
         ("", "now", "share", "was"),
         _carry_remark(desk, layout, values, hangs),
         f"Drawn flat, forces in one plane, no friction: good for comparing, not for exact newtons. {layout.note} "
-        f"Lever to the joint {layout.lever_mm:.0f} mm, assumed. Starting values: {layout.source}; measure yours.",
+        + (f"Lever to the joint {layout.lever_mm:.0f} mm, assumed. " if layout.watched == THUMB else "")
+        + f"Starting values: {layout.source}; measure yours.",
         tuple(
-            (title, tuple((names[k], max(0.0, share)) for k, share in c.shares_pct.items() if abs(share) >= 0.5))
+            (title, tuple((names[k], share) for k, share in _shares(c).items()))
             for title, c in (("as it hangs now", before), ("as set here", now))
         ),
     )
 
 
-def _beside(desk: Desk, share_pct: float, force: float, was: float) -> str:
-    return f"{share_pct:.0f} %" + (f", was {units.force(desk, was)}" if abs(force - was) > 0.05 else "")
+def _beside(desk: Desk, now: statics.Carried, key: str, was: float) -> str:
+    return _share(now, key) + (f", was {units.force(desk, was)}" if abs(now.forces_N[key] - was) > 0.05 else "")
+
+
+def _shares(found: statics.Carried) -> dict[str, float]:
+    """How much of what is carried each support carries (%): they add up; one that pulls back or steadies has none."""
+    up = {key: share for key, share in found.shares_pct.items() if share >= 0.5}
+    return {key: 100 * share / sum(up.values()) for key, share in up.items()}
+
+
+def _share(found: statics.Carried, key: str) -> str:
+    if found.shares_pct[key] <= -0.5:
+        return "pulls back"
+    share = _shares(found).get(key)
+    return "steadies" if share is None else f"{share:.0f} %"
 
 
 def _as_it_hangs(desk: Desk, layout: CarryLayout) -> dict[str, float]:

@@ -70,15 +70,15 @@ def _sticks_shown(chosen, known, knobs, found, v_tip: float, e: float) -> Bench:
     rows = (
         ("mass felt at the tip", *(f"{1000 * r.tip_mass_kg:.1f} g" for r in rods)),
         ("moment of inertia", *(f"{1e4 * r.I:.1f} kg·cm²" for r in rods)),
-        ("hand's share, bouncing", *(f"{1000 * c.free:.1f} mN·m·s" for c in cycles)),
-        ("hand's share, choked", *(f"{1000 * c.choked:.1f} mN·m·s" for c in cycles)),
+        ("hand's push (angular impulse), bouncing", *(f"{1000 * c.free:.1f} mN·m·s" for c in cycles)),
+        ("hand's push (angular impulse), choked", *(f"{1000 * c.choked:.1f} mN·m·s" for c in cycles)),
         ("blow into stopping fingers", *(f"{1000 * c.stop_impulse_Ns:.0f} mN·s" for c in cycles)),
         ("fulcrum without shock", *(f"{1000 * r.zero_shock_a_m:.0f} mm" for r in rods)),
     )
     ratio = cycles[0].choked / cycles[0].free if cycles[0].free else float("inf")
     lighter, heavier = sorted((0, 1), key=lambda i: rods[i].tip_mass_kg)
     more = 100 * (rods[heavier].tip_mass_kg / rods[lighter].tip_mass_kg - 1)
-    remark = f"A choked stroke asks {ratio:.0f} times the work of a free one: let it bounce, the head lifts the stick."
+    remark = f"A choked stroke asks {ratio:.0f} times the push of a free one: let it bounce, the head lifts the stick."
     if more >= 1:
         remark += f" {'AB'[heavier]} feels {more:.0f} % heavier at the tip than {'AB'[lighter]}."
     return Bench(

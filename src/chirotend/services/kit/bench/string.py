@@ -11,6 +11,8 @@ from chirotend.services.kit import hands, own_library
 from chirotend.services.kit.bench.knobs import NARROW, WIDE, Bench, Knob, asked_row, turned
 from chirotend.services.kit.profile import profile
 
+#: strings apart at the bridge where the library does not say
+SPACING_MM = 12.0
 NOTES = ("C", "D♭", "D", "E♭", "E", "F", "G♭", "G", "A♭", "A", "B♭", "B")
 
 
@@ -19,10 +21,11 @@ def string(desk: Desk, typed: Mapping[str, str]) -> Bench:
     choice = typed.get("choice") or next((i for i in desk.player.instruments if i in strung), "double_bass")
     if choice not in strung:
         raise NotThere(choice)
-    low, high = min(strung[choice].string_length_mm), max(strung[choice].string_length_mm)
-    knobs = _knobs(desk, typed, (low + high) / 2)
+    played = strung[choice]
+    low, high = min(played.string_length_mm), max(played.string_length_mm)
+    knobs = _knobs(desk, typed, (low + high) / 2, played.string_spacing_mm or SPACING_MM)
     length, first = knobs[0].value, int(knobs[1].value)
-    system = strings.fingerings().get(typed.get("system") or "124")
+    system = strings.fingerings().get(typed.get("system") or played.fingering or "1234")
     if system is None:
         raise NotThere(typed.get("system"))
     side = "right" if profile(desk).mirrored == "yes" else "left"
@@ -57,7 +60,8 @@ def string(desk: Desk, typed: Mapping[str, str]) -> Bench:
         (f"{system.name} here", "asks", "at ease", "at most", ""),
         _string_remark(maps, system, first, outer, side),
         "Equal temperament, a straight string, a flat board. Across strings: spacing at the nut taken as half of that "
-        f"at the bridge. Measured against your {side} hand; a gap not measured is not judged.",
+        f"at the bridge, which is from memory and doubtful: measure yours. "
+        f"Measured against your {side} hand; a gap not measured is not judged.",
         options={
             "system": (system.id, {s.id: f"{s.name}, {s.asks}" for s in strings.fingerings().values()}),
             "open": (NOTES[open_note], {n: n for n in NOTES}),
@@ -65,13 +69,13 @@ def string(desk: Desk, typed: Mapping[str, str]) -> Bench:
     )
 
 
-def _knobs(desk: Desk, typed: Mapping[str, str], usual_mm: float) -> tuple[Knob, ...]:
+def _knobs(desk: Desk, typed: Mapping[str, str], usual_mm: float, apart_mm: float) -> tuple[Knob, ...]:
     shortest, longest = strings.STRING_MIN_MM, strings.STRING_MAX_MM
     knobs = (
         Knob("length", "String, nut to bridge", shortest, longest, 1, usual_mm, "mm"),
         Knob("first", "First finger at semitone", 1, 12, 1, 1, ""),
         Knob("apart", "Strings between two fingers", 0, 7, 1, 0, ""),
-        Knob("spacing", "Strings apart at the bridge", 5, 40, 0.5, 28, "mm"),
+        Knob("spacing", "Strings apart at the bridge", 5, 40, 0.5, apart_mm, "mm"),
     )
     return tuple(turned(desk, typed, knob) for knob in knobs)
 

@@ -50,8 +50,8 @@ def _page(tab: str, problem: Refused | None = None, code: int = 200) -> Response
 
 @bp.get("/")
 @bp.get("/bench/<tab>")
-def index(tab: str = "carry") -> ResponseReturnValue:
-    return _page(tab)
+def index(tab: str = "") -> ResponseReturnValue:
+    return _page(tab or bench.first_tab(desk()))
 
 
 @bp.post("/bench/carry/keep")
