@@ -202,7 +202,7 @@ def test_with_the_keyboard_and_the_pedal_alone(serve, page: Page):
     page.wait_for_load_state()  # the keys are heard once the page’s scripts are there
     page.locator(".score.wide-only .bar[data-today]").focus()
     page.keyboard.press("ArrowLeft")
-    assert "Wednesday 11 November, Muted, performance" in page.evaluate(
+    assert "Wednesday 11 November, Muted mp: shorter and softer today, performance" in page.evaluate(
         "document.activeElement.getAttribute('aria-label')"
     )
     page.keyboard.press("ArrowDown")

@@ -411,7 +411,7 @@ def test_guessing_passwords_is_slowed_down(tmp_path, clock):
         ),
         (
             {"kind": "weakness", "intensity": 2},
-            ["Tacet", "Don’t play today.", "Seen by a clinician?", "Book someone within a week."],
+            ["Tacet", "no playing today", "Seen by a clinician?", "Book someone within a week."],
         ),
     ],
 )

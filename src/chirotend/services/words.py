@@ -32,6 +32,14 @@ CALL_WORDS = {
     "tacet": "Tacet",
     "not_enough": "Not enough written",
 }
+#: the plain half of each call: it stands beside the word wherever the word stands
+CALL_PLAIN = {
+    "open": "play as planned",
+    "muted_mp": "shorter and softer today",
+    "muted_pp": "much shorter and softer today",
+    "tacet": "no playing today",
+    "not_enough": "a few days more, then it can say",
+}
 CALL_DYNAMICS = {"muted_mp": "mp", "muted_pp": "pp"}
 BOOK_WORDS = {"now": "now", "today": "today", "week": "within a week", "two_weeks": "within two weeks", "": ""}
 INTENSITY_WORDS = (
@@ -139,6 +147,12 @@ def series_words(name: str) -> tuple[str, str]:
     kind = measure_of(method)
     parts = (kind.name, instrument_name(instrument).lower(), hand, what)
     return ", ".join(p for p in parts if p), kind.unit
+
+
+def call_words(call: str) -> str:
+    """Return a call with its plain half: "Muted mp: shorter and softer today"."""
+    name = " ".join(part for part in (CALL_WORDS[call], CALL_DYNAMICS.get(call, "")) if part)
+    return f"{name}: {CALL_PLAIN[call]}"
 
 
 def place_words(values: dict[str, Any]) -> str:

@@ -32,7 +32,7 @@ def test_a_day_is_told_in_one_sentence(desk):
     shown = next(d for d in score_page.page(desk, 2, desk.today).days if d.today)
     assert (
         score_page.summary(shown)
-        == "Thursday 12 November, Not enough written, performance, left wrist tightness 4 waking"
+        == "Thursday 12 November, Not enough written: a few days more, then it can say, performance, left wrist tightness 4 waking"
     )
     assert score_page.by_region(shown) == {"wrist & thumb": "left wrist tightness 4 waking"} and shown.load == 300
 

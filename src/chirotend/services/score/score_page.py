@@ -140,7 +140,7 @@ def summary(d: ScoreDay) -> str:
     """Return what is said of a bar: the day, the call, the strongest marks."""
     parts = [words.day_words(d.day)]
     if d.call:
-        parts.append(words.CALL_WORDS[d.overrule or d.call])
+        parts.append(words.call_words(d.overrule or d.call))
     if d.performance:
         parts.append("performance")
     if d.off:
