@@ -121,13 +121,23 @@ def test_sound_comes_within_the_first_third_and_no_step_is_stretched(instrument,
         assert instrument not in s.exercise.not_on
 
 
+def test_an_exercise_can_be_for_some_instruments_only():
+    plain = Exercise("a", "a", "easy and soft", 2, ("all",), "both", (), False, "muted_pp")
+    never, only = replace(plain, id="n", not_on=("piccolo",)), replace(plain, id="o", only_on=("piccolo",))
+    for instrument, left in (("piccolo", "o"), ("flute", "n"), ("", "n")):
+        offered = offered_today(wish(instrument=instrument), [never, only])
+        assert [e.id for e in offered["easy and soft"]] == [left]
+
+
 def test_a_tired_lip_gets_breath_and_fingers_and_a_rested_one_buzzes_before_notes():
     brass = shipped_exercises("trumpet")
     asked = wish(family="brass", instrument="trumpet")
     steps = compose(asked, brass).steps
     names = [s.exercise.id for s in steps]
     assert names.index("soft_buzz") < next(n for n, s in enumerate(steps) if s.exercise.stage not in SILENT)
-    assert not any(s.exercise.spare for s in steps)
+    for n in range(40):
+        later = compose(replace(asked, day=DAY + timedelta(days=n)), brass)
+        assert not any(s.exercise.spare for s in later.steps), "a rested lip plays"
     lips = Condition(frozenset({("upper_lip", "none"), ("lower_lip", "none")}))
     tired = compose(replace(asked, condition=lips), brass).ids
     assert {"silent_valves", "sing_and_finger", "breath_phrase"} <= set(tired)
