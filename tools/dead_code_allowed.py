@@ -31,7 +31,6 @@ fields.about
     fields.dies,
     fields.remedy,
     fields.caption,
-    fields.named_from_ms,
     fields.first_round,
     fields.last_round,
     fields.value_words,

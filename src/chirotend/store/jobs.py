@@ -1,11 +1,23 @@
 """The job table: work in the background that survives a restart."""
 
 from datetime import datetime
+from typing import Any
+from uuid import uuid4
 
 from sqlalchemy import delete, select, update
 from sqlalchemy.orm import Session as Db
 
 from chirotend.store.models import ChangeRow, JobRow
+
+
+def queue(db: Db, player_id: int, kind: str, result: dict[str, Any], now: datetime, uid: str = "") -> str:
+    """Put a job in the row of those that wait; returns its id (`uid`, or a new one)."""
+    uid = uid or uuid4().hex
+    db.add(
+        JobRow(player_id=player_id, uid=uid, kind=kind, state="waiting", cancel=False, result=result, created_utc=now)
+    )
+    db.flush()
+    return uid
 
 
 def next_waiting(db: Db) -> JobRow | None:

@@ -76,20 +76,7 @@ def begin(desk: Desk, files: Sequence[tuple[str, bytes]], uploads: Path) -> str:
         (folder / str(number)).write_bytes(data)
     names = [Path(clean(name)).name[:80] or f"file {n}" for n, (name, _) in enumerate(files, start=1)]
     (folder / NAMES).write_text(json.dumps(names), encoding="utf-8")
-    desk.store.add_rows(
-        JobRow,
-        [
-            {
-                "uid": uid,
-                "kind": "import",
-                "state": "waiting",
-                "cancel": False,
-                "result": {},
-                "created_utc": desk.now,
-            }
-        ],
-    )
-    return uid
+    return jobs.queue(desk.db, desk.player.id, "import", {}, desk.now, uid)
 
 
 def confirm(desk: Desk, uid: str, leave_bad_out: bool) -> None:

@@ -25,13 +25,13 @@ from chirotend.services.record import measured
 from chirotend.services.technique import probes
 from chirotend.services.technique.hearing import Heard, hear
 from chirotend.services.technique.lines import Line
-from chirotend.services.technique.probes import About, File, Probe
+from chirotend.services.technique.probes import BYTES_MAX, About, File, Probe
 from chirotend.services.units import decimals
 
 KIND = "evenness"
 SPREAD, PAIRS, WORST, NOTES = "even.spread", "even.pairs", "even.worst", "even.notes"
 ABOVE_P, LONGEST, MY_P = "sound.above_p", "sound.longest", "sound.my_p"
-STEPS_MAX, BYTES_MAX, LENGTHS = 16, 200 * 1024 * 1024, (0.01, 100.0)
+STEPS_MAX, LENGTHS = 16, (0.01, 100.0)
 #: how well beginnings of notes are told, by family: spread on synthesised notes, ms (measured here, tests/core/measure)
 TOLD_MS = {"sticks_mallets": 1, "marching": 1, "hand_drums": 1, "handbells": 2, "fretted": 2, "electric_bass": 2}
 TOLD_MS |= {"harp": 2, "keyboard": 2}
@@ -71,7 +71,6 @@ class Page:
     first_round: int
     last_round: int
     total_rounds: int
-    named_from_ms: float = OFF_MS
 
 
 def choice(desk: Desk, instrument: str = "") -> Choice:

@@ -5,7 +5,6 @@ import time
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import replace
 from pathlib import Path
-from uuid import uuid4
 
 import numpy as np
 
@@ -17,7 +16,7 @@ from chirotend.formats.trace import TraceFile
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.technique import least_pressure, probes, traces
 from chirotend.services.units import decimal
-from chirotend.store.models import JobRow
+from chirotend.store import jobs
 
 KIND, END, FOLDER = "device", ".sock", "devices"
 SECONDS_LOW, SECONDS_HIGH, USUAL_S = 2.0, 600.0, 30.0
@@ -48,10 +47,7 @@ def begin(desk: Desk, blobs: Path, typed: Mapping[str, str]) -> str:
     about = probes.about_of(desk, typed)
     about = replace(about, what=about.what or name[:80])
     uid = probes.begin(desk, traces.KIND, about, Data(source=name[:80], seconds=seconds))
-    job = uuid4().hex
-    values = {"uid": job, "kind": KIND, "state": "waiting", "cancel": False, "result": {"probe": uid}}
-    desk.store.add_rows(JobRow, [{**values, "created_utc": desk.now}])
-    return job
+    return jobs.queue(desk.db, desk.player.id, KIND, {"probe": uid}, desk.now)
 
 
 def read(desk: Desk, blobs: Path, uid: str, step: Callable[[float], None]) -> None:

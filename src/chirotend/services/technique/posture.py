@@ -1,6 +1,6 @@
 """Posture on a picture: points set on it, angles as they move, limits beside them, earlier ones to compare."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from io import BytesIO
@@ -165,9 +165,10 @@ def page(desk: Desk, uid: str, typed: Mapping[str, str] | None = None, ghost: st
     data = _with(found.data, template, typed) if typed else found.data
     values, problems = _angles(template, data, found.about.hand)
     refused = _turned(template, data)
-    before = _history(desk, found, template.angle)
+    alike = probes.alike(desk, found)
+    before = _history(desk, {found.uid, *(p.uid for p in alike if p.at_utc <= found.at_utc)}, template.angle)
     shown = tuple(_shown(found, a, values.get(a.id), problems.get(a.id, ""), before) for a in template.angle)
-    earlier = [p for p in probes.alike(desk, found) if p.uid != uid and p.data.clip == ""]
+    earlier = [p for p in alike if p.uid != uid and p.data.clip == ""]
     chosen = next((p for p in earlier if p.uid == ghost), None)
     clip = _frames(desk, data.clip, found.day) if data.clip else []
     return Page(
@@ -268,12 +269,11 @@ def _earlier(found: Probe, angle: TemplateAngle, value: float, before: list[Any]
     return f"{abs(change):.0f}° {'more' if change > 0 else 'less'} than on {day_words(last.day)}"
 
 
-def _history(desk: Desk, found: Probe, angles: Sequence[TemplateAngle]) -> list[Any]:
-    """Angles (day, method, value, probe) of the latest pictures that compare with this one, until its day, oldest
-    first."""
+def _history(desk: Desk, pictures: Collection[str], angles: Sequence[TemplateAngle]) -> list[Any]:
+    """Angles (day, method, value, probe) of some pictures, by their ids, oldest first."""
     return desk.store.shelf(MeasurementRow).some(
         ("day", "method", "value", "probe"),
-        MeasurementRow.probe.in_(probes.ids_alike(desk, found)),
+        MeasurementRow.probe.in_(pictures),
         MeasurementRow.method.in_([METHOD + angle.id for angle in angles]),
         order=(MeasurementRow.at_utc,),
     )
@@ -389,7 +389,7 @@ def line(desk: Desk) -> Line:
     wanted = next((a for a in template.angle if a.id == "wrist_extension" and a.id in values), None)
     wanted = wanted or next((a for a in template.angle if a.id in values), template.angle[0])
     value = values.get(wanted.id, 0.0)
-    rows = _history(desk, last, [wanted])
+    rows = _history(desk, probes.ids_alike(desk, last), [wanted])
     shown = _shown(last, wanted, value, "", rows)
     edge = wanted.limit.plus if wanted.limit and value >= 0 else None
     side = f"{last.about.hand} " if wanted.of_hand and last.about.hand else ""

@@ -20,6 +20,8 @@ from chirotend.store import blobs
 from chirotend.store.models import MeasurementRow, ProbeRow
 
 HANDS = ("", "left", "right")
+#: the most a recording or trace that is brought may have
+BYTES_MAX = 200 * 1024 * 1024
 OPEN, DONE = "open", "done"
 
 

@@ -2,7 +2,6 @@
 
 from collections.abc import Callable
 from pathlib import Path
-from uuid import uuid4
 
 from chirotend.formats.cells import UnreadableFile
 from chirotend.services.desk import Desk, NotThere, Refused
@@ -35,10 +34,7 @@ def begin(desk: Desk, folder: Path, kind: str, uid: str) -> str:
     if row is None:
         raise NotThere(uid)
     if row.bytes > AT_ONCE_BYTES:
-        job = uuid4().hex
-        values = {"uid": job, "kind": kind, "state": "waiting", "cancel": False, "result": {"probe": uid}}
-        desk.store.add_rows(JobRow, [{**values, "created_utc": desk.now}])
-        return job
+        return jobs.queue(desk.db, desk.player.id, kind, {"probe": uid}, desk.now)
     try:
         read(desk, folder, kind, uid, lambda share: None)
     except UnreadableFile as error:

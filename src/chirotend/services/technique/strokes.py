@@ -17,11 +17,11 @@ from chirotend.services.desk import Desk, Refused
 from chirotend.services.technique import probes
 from chirotend.services.technique.hearing import struck
 from chirotend.services.technique.lines import Line
-from chirotend.services.technique.probes import Probe
+from chirotend.services.technique.probes import BYTES_MAX, Probe
 from chirotend.services.units import decimals
 
 KIND, MIDDLE = "strokes", "stroke.middle"
-BYTES_MAX, PEAK_MAX_N = 200 * 1024 * 1024, 2_000.0
+PEAK_MAX_N = 2_000.0
 LEVELS_DB = (-200.0, 60.0)
 UNITS = {"N": 1.0, "lbf": N_PER_LBF, "kg": 9.80665}
 WAYS = ("free", "choked")
@@ -201,8 +201,8 @@ def _said(shown: list[Row], equal: tuple[tuple[str, float], ...]) -> tuple[str, 
 
 def line(desk: Desk) -> Line:
     """Return the line of strokes of the bench."""
-    done = probes.of_kind(desk, KIND)
-    if not done:
+    shown = page(desk)
+    if not shown.rows:
         return Line(
             KIND,
             "Strokes",
@@ -214,14 +214,13 @@ def line(desk: Desk) -> Line:
             "Measure",
             "technique.all_strokes",
         )
-    last, shown = done[-1], page(desk)
-    found = stroke_set(last.data.peaks_N)
+    last = shown.rows[0]
     return Line(
         KIND,
         "Strokes",
-        last.day,
-        f"{found.middle_N:.1f} N",
-        _name(last),
+        last.probe.day,
+        f"{last.set.middle_N:.1f} N",
+        last.name,
         small_strokes([(r.name, r.set.middle_N) for r in shown.rows[:4]]),
         shown.sentence,
         "Measure",

@@ -30,12 +30,12 @@ from chirotend.services.desk import Desk, Refused
 from chirotend.services.play import takes
 from chirotend.services.technique import probes
 from chirotend.services.technique.lines import Line
-from chirotend.services.technique.probes import File, Probe
+from chirotend.services.technique.probes import BYTES_MAX, File, Probe
 from chirotend.services.units import decimal, maybe
 
 KIND = "trace"
 STATIC, MIDDLE, PEAK, LONGEST = "muscle.static.", "muscle.middle.", "muscle.peak.", "trace.longest."
-BYTES_MAX, NPY = 200 * 1024 * 1024, "application/x-npy"
+NPY = "application/x-npy"
 OVERVIEW = 600
 #: units by kind, and what one of each is in the kind's own unit; EMG has none: its gain is seldom known
 UNITS: dict[str, dict[str, float]] = {

@@ -169,7 +169,8 @@ def cancel_job(uid: str) -> ResponseReturnValue:
 def heard(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
     first = request.args.get("round", "")
     shown = evenness.page(desk(), uid, int(first) if first.isascii() and first.isdigit() and len(first) < 6 else None)
-    return render_template("technique/heard.html", page=shown, problem=problem, undo=corrections.offered(desk())), code
+    undo, least = corrections.offered(desk()), evenness.OFF_MS
+    return render_template("technique/heard.html", page=shown, problem=problem, undo=undo, named_from_ms=least), code
 
 
 @bp.post("/evenness/<uid>/my-p")
