@@ -312,12 +312,9 @@ def _timed(
     whole = {stage: sum(s.minutes for other, s in steps if other == stage) for stage, _ in steps}
     most = [STRETCH * max(s.minutes, wish.minutes / CRUMBS) for _, s in steps]
     wanted = [s.minutes / whole[stage] * minutes[stage] for stage, s in steps]
-    sounding = [stage not in SILENT for stage, _ in steps]
-    silent, loud = ([n for n, sounds in enumerate(sounding) if sounds == which] for which in (False, True))
-    shares = [0.0] * len(steps)
-    for group in (silent, loud):  # what the one cannot take is not for the other: sound comes in time
-        for n, share in zip(group, _within([wanted[n] for n in group], [most[n] for n in group]), strict=True):
-            shares[n] = share
+    silent = sum(stage in SILENT for stage, _ in steps)  # they come first
+    # what the one cannot take is not for the other: sound comes in time
+    shares = [*_within(wanted[:silent], most[:silent]), *_within(wanted[silent:], most[silent:])]
     timed = zip(steps, _halves(shares, min(wish.minutes, sum(shares))), strict=True)
     return [replace(step, minutes=m) for (_, step), m in timed]
 

@@ -35,36 +35,7 @@ def carry(desk: Desk, typed: Mapping[str, str]) -> Bench:
     except MethodError as error:
         raise Refused("lean", f"In this position nothing holds it: {str(error).partition(': ')[2]}.") from error
     names = {s.id: s.name for s in layout.supports} | ({layout.spare.id: layout.spare.name} if layout.spare else {})
-    rows = tuple(
-        (
-            name,
-            units.force(desk, now.forces_N[key]),
-            _share(now, key),
-            units.force(desk, before.forces_N.get(key, 0.0)),
-        )
-        for key, name in names.items()
-        if key in now.forces_N
-    )
-    scene = drawn.CarryScene(
-        layout.length_mm / 1000,
-        values["balance"] / 1000,
-        values["lean"],
-        [(s, names[s.id]) for s in _supports(layout, values) if s.id in now.forces_N],
-        now,
-        before,
-        {
-            "weight": (units.force(desk, now.W_N), f"balance at {units.length(desk, values['balance'])}"),
-            **{
-                key: (units.force(desk, f), _beside(desk, now, key, before.forces_N.get(key, 0.0)))
-                for key, f in now.forces_N.items()
-            },
-        },
-    )
-    if layout.watched == THUMB:  # the only joint here that carries by itself
-        moments = (statics.joint_moment_Nm(c.forces_N[THUMB], layout.lever_mm) for c in (now, before))
-        moment, was = (f"{m:.2f} N·m" for m in moments)
-        rows += ((f"{names[THUMB]}, moment at its base joint", moment, "", was),)
-    picture = drawn.carry_picture(scene)
+    picture = drawn.carry_picture(_scene(desk, layout, names, values, now, before))
     return Bench(
         "carry",
         choice,
@@ -72,7 +43,7 @@ def carry(desk: Desk, typed: Mapping[str, str]) -> Bench:
         knobs,
         picture,
         picture,
-        rows,
+        _rows(desk, layout, names, now, before),
         ("", "now", "share", "was"),
         _carry_remark(desk, layout, values, hangs),
         f"Drawn flat, forces in one plane, no friction: good for comparing, not for exact newtons. {layout.note} "
@@ -82,6 +53,46 @@ def carry(desk: Desk, typed: Mapping[str, str]) -> Bench:
             (title, tuple((names[k], share) for k, share in _shares(c).items()))
             for title, c in (("as it hangs now", before), ("as set here", now))
         ),
+    )
+
+
+def _rows(
+    desk: Desk, layout: CarryLayout, names: Mapping[str, str], now: statics.Carried, before: statics.Carried
+) -> tuple[tuple[str, ...], ...]:
+    """Each support with its force, its share and its force before; the thumb, where it carries, with its moment."""
+    rows = [
+        (name, units.force(desk, now.forces_N[key]), _share(now, key), units.force(desk, before.forces_N.get(key, 0.0)))
+        for key, name in names.items()
+        if key in now.forces_N
+    ]
+    if layout.watched == THUMB:  # the only joint here that carries by itself
+        moments = (statics.joint_moment_Nm(c.forces_N[THUMB], layout.lever_mm) for c in (now, before))
+        moment, was = (f"{m:.2f} N·m" for m in moments)
+        rows.append((f"{names[THUMB]}, moment at its base joint", moment, "", was))
+    return tuple(rows)
+
+
+def _scene(
+    desk: Desk,
+    layout: CarryLayout,
+    names: Mapping[str, str],
+    values: Mapping[str, float],
+    now: statics.Carried,
+    before: statics.Carried,
+) -> drawn.CarryScene:
+    """What is drawn: the supports where they are set, each with its force and share in words."""
+    texts = {
+        key: (units.force(desk, f), _beside(desk, now, key, before.forces_N.get(key, 0.0)))
+        for key, f in now.forces_N.items()
+    }
+    return drawn.CarryScene(
+        layout.length_mm / 1000,
+        values["balance"] / 1000,
+        values["lean"],
+        [(s, names[s.id]) for s in _supports(layout, values) if s.id in now.forces_N],
+        now,
+        before,
+        {"weight": (units.force(desk, now.W_N), f"balance at {units.length(desk, values['balance'])}"), **texts},
     )
 
 
