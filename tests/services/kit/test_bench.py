@@ -90,6 +90,8 @@ def test_what_pulls_back_is_said_so_and_only_a_carrying_joint_has_a_moment(desk)
     assert "−" not in "".join(shares.values()) and "-" not in "".join(shares.values())
     assert shares["right-hand rest"] == "pulls back"
     assert sum(float(s.removesuffix(" %")) for s in shares.values() if s.endswith("%")) == pytest.approx(100, abs=1)
+    hanging = {row[0]: row[2] for row in bench.bench(desk, "carry", {"choice": "clarinet_thumb"}).rows}
+    assert hanging["neck strap"] == "0 %", "a strap that pulls with nothing steadies nothing"
     assert not any("moment" in row[0] for row in rows)
     assert any("moment" in row[0] for row in bench.bench(desk, "carry", {"choice": "clarinet_thumb"}).rows)
     sticks = bench.bench(desk, "sticks", {})

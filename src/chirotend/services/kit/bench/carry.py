@@ -109,8 +109,9 @@ def _shares(found: statics.Carried) -> dict[str, float]:
 def _share(found: statics.Carried, key: str) -> str:
     if found.shares_pct[key] <= -0.5:
         return "pulls back"
-    share = _shares(found).get(key)
-    return "steadies" if share is None else f"{share:.0f} %"
+    share = _shares(found).get(key, 0.0)
+    pushes = abs(found.forces_N[key]) > 0.05
+    return "steadies" if pushes and not share else f"{share:.0f} %"
 
 
 def _as_it_hangs(desk: Desk, layout: CarryLayout) -> dict[str, float]:
