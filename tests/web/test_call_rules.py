@@ -37,7 +37,7 @@ OFFERS = [
 ]
 OFFERED = re.compile(
     r"Start, 90 seconds|Record 40 seconds|Look now|"
-    r"Play with that|Start it on the stand|>Start<|Lay the week|Count it out|do tonight|Can I take this date"
+    r"Play with that|Start it on the stand|>Start<|Plan the week|Count it out|do tonight|Can I take this date"
 )
 
 
@@ -80,7 +80,7 @@ def test_a_sitting_that_runs_can_only_be_stopped_and_is_still_written_in(client,
     clock.on(minutes=12)
     ticked(client, "chest_pain")
     stand = client.get("/play/")
-    assert stand.status_code == 200 and "Put it down." in stand.text and "Stop, and write in" in stand.text
+    assert stand.status_code == 200 and "Put it down." in stand.text and "Stop, and save" in stand.text
     assert not re.search(r"ladder|Change the session|pedal", stand.text)
     session = re.search(r'data-session="(\w+)"', stand.text)[1]
     client.post("/play/events", data={"uid": "s", "session": session, "kind": "stop"})

@@ -88,7 +88,7 @@ def sound() -> tuple[io.BytesIO, str, str]:
 
 def the_morning(walk: Walk, clock) -> None:
     walk.post("/morning/as-usual")
-    assert "Not enough written" in walk.page("/")
+    assert "No call yet" in walk.page("/")
     walk.post("/morning", sleep="short", hands="cold")
     walk.post("/body/", places="thumb_base_joint.left", kind="pain", intensity="3", timings="playing")
     assert "Muted" in walk.page("/")

@@ -227,7 +227,7 @@ def test_import_over_http_shows_then_saves_and_can_be_left(client):
     part = client.get(job, headers={"HX-Request": "true"})
     assert "<html" not in part.text and 'id="job"' in part.text
     done = client.post(job + "/confirm", data={"leave_bad_out": "yes"}, follow_redirects=True)
-    assert "It is written in" in done.text and len(counts(client)["sessions"]) == 1
+    assert "It is saved" in done.text and len(counts(client)["sessions"]) == 1
     assert client.post(job + "/cancel", follow_redirects=True).status_code == 200
 
 
@@ -252,7 +252,7 @@ def test_what_the_player_wrote_is_escaped(client):
 
 def test_the_morning_in_one_touch_and_an_urgent_answer(client):
     assert client.post("/morning/as-usual").status_code == 302
-    assert "Not enough written" in client.get("/").text
+    assert "No call yet" in client.get("/").text
     answer = client.post("/morning", data={"hands": "cold", "red_flags": "face_droop"})
     assert answer.headers["Location"] == "/urgent"
     urgent = client.get("/urgent").text
@@ -453,7 +453,7 @@ def test_what_if_answers_beside_usual_and_dose_and_writes_nothing(client):
     client.post("/body/", data={"places": "thumb_ball.left", "timings": "after", "kind": "pain", "intensity": "4"})
     before = words_of(client.get("/record/").text)
     page = words_of(client.get("/what-if?if_minutes=90&if_effort=3").text)
-    assert "90 min at 3 are 270 AU" in page and "your usual day is not known yet" in page and "270 AU today" in page
+    assert "90 min at 3 are a load of 270" in page and "270 today" in page and "your usual day is not known yet" in page
     assert "past what today’s call allows" in page
     assert "of the 42 min that today’s call allows" in words_of(client.get("/what-if?if_minutes=20&if_effort=3,5").text)
     assert words_of(client.get("/record/").text) == before

@@ -16,7 +16,7 @@ from tests.web.steps import words_of
         ("/curtain/sign", {"code": "hiccups"}, "not on the urgent list"),
         ("/curtain/", {}, "Choose what it is"),
         ("/body/self-checks", {"check": "palm_flat", "said": "perhaps"}, "as always, or differs"),
-        ("/play/start/plan", {}, "Nothing is laid for today"),
+        ("/play/start/plan", {}, "Nothing is planned for today"),
         (
             "/body/",
             {"places": "thumb_ball.left", "kind": "pain", "intensity": "2", "timings": "after", "eased": "magic"},

@@ -38,8 +38,8 @@ def hands_load(rows: Sequence[Row], width: float = 640.0, middle: float = 170.0)
     edges = ((width - middle) / 2, (width + middle) / 2)
     foot = _TOP + _ROW * len(rows)
     shapes: list[Shape] = [
-        words(edges[0], 16, "your left, AU", "bar-name", "end"),
-        words(edges[1], 16, "your right, AU", "bar-name"),
+        words(edges[0], 16, "load, your left", "bar-name", "end"),
+        words(edges[1], 16, "load, your right", "bar-name"),
         *(line(x, _TOP - 6, x, foot, "barline") for x in edges),
     ]
     for number, row in enumerate(rows):

@@ -30,7 +30,7 @@ CALL_WORDS = {
     "muted_mp": "Muted",
     "muted_pp": "Muted",
     "tacet": "Tacet",
-    "not_enough": "Not enough written",
+    "not_enough": "No call yet",
 }
 #: the plain half of each call: it stands beside the word wherever the word stands
 CALL_PLAIN = {
@@ -38,7 +38,7 @@ CALL_PLAIN = {
     "muted_mp": "shorter and softer today",
     "muted_pp": "much shorter and softer today",
     "tacet": "no playing today",
-    "not_enough": "a few days more, then it can say",
+    "not_enough": "it needs three days written, and today’s check",
 }
 CALL_DYNAMICS = {"muted_mp": "mp", "muted_pp": "pp"}
 BOOK_WORDS = {"now": "now", "today": "today", "week": "within a week", "two_weeks": "within two weeks", "": ""}

@@ -25,7 +25,7 @@ SENTENCES = {
     400: ("That did not arrive whole", "Go back, reload the page and try again."),
     401: (
         "You are signed out here",
-        "Nothing was written in. Sign in in another tab, then send it again from here: it is kept on this page.",
+        "Nothing was saved. Sign in in another tab, then send it again from here: it is kept on this page.",
     ),
     403: ("Not for this account", "Sign in with the account this belongs to."),
     404: ("Nothing here", "This page or entry is not in your record. It may have been deleted."),

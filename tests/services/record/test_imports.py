@@ -186,4 +186,4 @@ def test_a_session_that_runs_into_the_next_practice_day_is_seen_to_overlap(desk,
     header = b"start,minutes,effort\n"
     bring(desk, worker, ("sessions.csv", header + f"{there},90,4\n".encode()))
     job = bring(desk, worker, ("sessions.csv", header + f"{brought},90,4\n".encode()), leave_bad_out=True)
-    assert "overlaps one written before" in job.result["bad"][0] and desk.store.counts()["session"] == 1
+    assert "overlap a session written before" in job.result["bad"][0] and desk.store.counts()["session"] == 1

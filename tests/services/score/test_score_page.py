@@ -30,7 +30,7 @@ def test_a_day_is_told_in_one_sentence(desk):
     log.write_session(desk, TypedSession(desk.today, 60, kind="performance", effort=5))
     checks.write_marks(desk, checks.TypedMarks(["thumb_base_joint.left"], "tension", 4, ["waking"]))
     shown = next(d for d in score_page.page(desk, 2, desk.today).days if d.today)
-    call = "Not enough written: a few days more, then it can say"
+    call = "No call yet: it needs three days written, and today’s check"
     assert score_page.summary(shown) == f"Thursday 12 November, {call}, performance, left wrist tightness 4 waking"
     assert score_page.by_region(shown) == {"wrist & thumb": "left wrist tightness 4 waking"} and shown.load == 300
 

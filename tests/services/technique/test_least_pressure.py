@@ -109,7 +109,7 @@ def test_what_cannot_be_searched_for(desk: Desk, typed, field):
 def test_the_warm_up_and_the_week_answer_until_it_is_under_twenty(desk: Desk):
     assert least_pressure.answered(desk) == ()
     searched(desk, 65)
-    assert "two minutes of light notes" in least_pressure.answered(desk)[0]
+    assert "Two minutes of light notes" in least_pressure.answered(desk)[0]
     shown = {s.entry.id: s for s in warmups.page(desk).steps}
     assert "until it is under 20 %" in shown["least_pressure"].note and not shown["least_pressure"].kept
     searched(replace(desk, now=desk.now + timedelta(minutes=5)), 88)

@@ -151,8 +151,8 @@ def _with_changes(n: int) -> str:
 AGAINST = {
     "overlaps": "“{title}” stands at the same time.",
     "ceiling": "Your hands would have {minutes} minutes that day; the call allows {most}.",
-    "day_above": "The day would stand at {load} AU; your usual goes up to {usual}.",
-    "week_above": "The week would stand at {load} AU; your usual weeks go up to {usual}.",
+    "day_above": "The day’s load (effort × minutes) would be {load}; your usual goes up to {usual}.",
+    "week_above": "The week’s load (effort × minutes) would be {load}; your usual weeks go up to {usual}.",
 }
 
 
@@ -168,7 +168,7 @@ def _sums(what: days_ahead.Ahead, engagement: Engagement, answer: Answer) -> str
     day = engagement.day
     before, after = answer.before.get(day, 0.0), answer.after[day]
     inside = "" if what.day_high is None else ", inside your usual" if after <= what.day_high else ", above your usual"
-    return f"{day:%A} {before:.0f} → {after:.0f} AU{inside}."
+    return f"{day:%A} {before:.0f} → {after:.0f} (effort × minutes){inside}."
 
 
 def take(desk: Desk, line: str, as_it_stands: bool = False, reason: str = "") -> Engagement:

@@ -211,9 +211,9 @@ def as_planned(desk: Desk, uid: str, effort: float | None = None) -> Session:
     """Write an engagement in as it was planned, with its expected effort or the one given."""
     row = row_of(desk, uid)
     if row.session_uid:
-        raise Refused("engagement", "This is written in already.")
+        raise Refused("engagement", "This is saved already.")
     if row.end_utc > desk.now:
-        raise Refused("engagement", "This is not over yet. Write it in afterwards.")
+        raise Refused("engagement", "This is not over yet. Save it afterwards.")
     kind = row.kind if row.kind in PLAYED_KINDS else "other"
     block = Block(row.minutes, row.instrument if kind != "other" else row.title[:80], kind)
     felt = row.effort if effort is None else effort

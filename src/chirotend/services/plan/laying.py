@@ -52,7 +52,7 @@ def _laid_anew(desk: Desk, week: date, first: date, last: date) -> int:
     try:
         laid = planner.lay(problem)
     except MethodError as error:
-        raise Refused("week", "No plan was found in time. Take out an aim or two and lay the rest.") from error
+        raise Refused("week", "No plan was found in time. Take out an aim or two and plan the rest.") from error
     missing = {n.aim.uid: n for n in laid.not_laid}
     for aim in rows:
         unlaid = why_not_laid(missing[aim.uid]) if aim.uid in missing else ""

@@ -42,7 +42,7 @@ def move(desk: Desk, uid: str, minutes: float = 0, days: int = 0, longer: float 
     if abs(days) > MOVE_DAYS_MAX or abs(minutes) > MOVE_DAYS_MAX * 24 * 60:
         raise Refused("block", f"A block moves by at most {MOVE_DAYS_MAX} days.")
     if block.start_utc <= desk.now:
-        raise Refused("block", "This lies in the past: what was played is written in under Record.")
+        raise Refused("block", "This lies in the past. Save what was played under Record.")
     day = block.day + timedelta(days=days)
     local = (block.start_utc + timedelta(minutes=minutes)).astimezone(desk.zone)
     start = datetime.combine(local.date() + timedelta(days=days), local.time(), desk.zone).astimezone(UTC)

@@ -160,7 +160,7 @@ def _engaged(desk: Desk, e: Engagement, chosen: str) -> drawn.Item:
 
 
 def _own(desk: Desk, b: PlannedBlock, chosen: str, goes: bool) -> drawn.Item:
-    by = "laid for you" if b.laid_by == "planner" else "placed by you"
+    by = "planned for you" if b.laid_by == "planner" else "placed by you"
     spoken = f"{_spoken(desk, b.title or 'own practice', b.day, b.start_utc, b.minutes)}, {by}"
     kind = "gone" if goes else "own"
     return drawn.Item(

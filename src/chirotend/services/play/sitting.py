@@ -52,7 +52,7 @@ def start_plan(desk: Desk, uid: str | None = None) -> str:
         return begun
     blocks = todays_blocks(desk)
     if not blocks:
-        raise Refused("instrument", "Nothing is laid for today. Lay it under B, or start without.")
+        raise Refused("instrument", "Nothing is planned for today. Plan it under B, or start without.")
     return start(desk, blocks[0].instrument, "repertoire", uid, PLAN)
 
 
@@ -91,7 +91,7 @@ def _begun(desk: Desk, uid: str | None) -> str | None:
 
 
 def _open_already() -> Refused:
-    return Refused("instrument", "A session is open already. Go on with it, or write it in first.")
+    return Refused("instrument", "A session is open already. Go on with it, or save it first.")
 
 
 @dataclass(frozen=True)

@@ -195,7 +195,7 @@ def _new_sessions(found: Sequence[Session], there: Record, known: dict[str, int]
             new.append(session)
         else:
             bad.append(
-                f"{session.day}: a session of {session.minutes:g} minutes overlaps one written before "
+                f"{session.day}: {session.minutes:g} minutes overlap a session written before "
                 f"({clash.minutes:g} minutes) — change its start, or delete the other first"
             )
     return new

@@ -214,7 +214,7 @@ def _facts(desk: Desk, spans: tuple[Span, Span]) -> tuple[SpanFacts, SpanFacts]:
 def _compared(a: SpanFacts, b: SpanFacts) -> tuple[Compared, ...]:
     waking = f"{place_name(b.place)} on waking, middle day, of 10" if b.place else ""
     rows = [
-        ("load a week, AU", a.load_week, b.load_week, 0),
+        ("load a week, effort × minutes", a.load_week, b.load_week, 0),
         ("minutes a week", a.minutes_week, b.minutes_week, 0),
         ("performances a week", a.performances_week, b.performances_week, 1),
         ("days without playing in 28", a.off_28, b.off_28, 1),

@@ -48,6 +48,11 @@ class Page:
     lines: tuple[Line, ...]
     day: date
 
+    @property
+    def empty(self) -> bool:
+        """True as long as nothing was ever measured."""
+        return all(line.day is None for line in self.lines)
+
 
 def page(desk: Desk) -> Page:
     """Return the bench with its one measure of today."""

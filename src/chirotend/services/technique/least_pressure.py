@@ -268,8 +268,8 @@ def answered(desk: Desk) -> tuple[str, ...]:
         if hard is not None:
             name = own_library.name_of(desk, instrument).lower()
             found.append(
-                f"{hard.wasted:.0f} % of your press was not needed on the {name}: "
-                "two minutes of light notes are in its warm-ups, where no mark forbids them, "
+                f"{hard.wasted:.0f} % of your press was not needed on the {name}. "
+                "Two minutes of light notes are in its warm-ups, where no mark forbids them, "
                 f"until it is under {HIGH_PCT:.0f} %."
             )
     return tuple(found)

@@ -210,7 +210,7 @@ def line(desk: Desk) -> Line:
             "",
             "",
             None,
-            "A pad or a scale that keeps its peak tells how hard a stroke or a key is; typed numbers do.",
+            "A pad or a scale that keeps its peak tells how hard a stroke or a key is. Typed numbers do.",
             "Measure",
             "technique.all_strokes",
         )

@@ -32,7 +32,7 @@ class Line:
 
 
 WARM_UP = Line(
-    "The warm-up is composed for it: nothing that loads a marked place, nothing new.",
+    "The warm-up is made for it: nothing that loads a marked place, nothing new.",
     "The composer's own rules; the warm-up names what it left out and why.",
 )
 

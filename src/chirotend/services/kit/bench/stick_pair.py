@@ -91,7 +91,7 @@ def _sticks_shown(chosen, known, knobs, found, v_tip: float, e: float) -> Bench:
         rows,
         ("", *(name for name, *_ in found)),
         remark + " Try it with your teacher.",
-        "Rigid uniform rods (a measured balance point is taken where there is one); gravity, mass of the hand and "
-        f"grip are left out; fingers stop it {1000 * FINGERS_M:.0f} mm from the fulcrum (assumed). To compare only.",
+        "Rigid uniform rods; a measured balance point is taken where there is one. Gravity, mass of the hand and "
+        f"grip are left out. Fingers stop it {1000 * FINGERS_M:.0f} mm from the fulcrum (assumed). To compare only.",
         options={"other": (chosen[1], {k: n for k, (n, *_) in known.items()})},
     )

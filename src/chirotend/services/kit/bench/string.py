@@ -59,8 +59,8 @@ def string(desk: Desk, typed: Mapping[str, str]) -> Bench:
         tuple(rows),
         (f"{system.name} here", "asks", "at ease", "at most", ""),
         _string_remark(maps, system, first, outer, side),
-        "Equal temperament, a straight string, a flat board. Across strings: spacing at the nut taken as half of that "
-        f"at the bridge, which is from memory and doubtful: measure yours. "
+        "Equal temperament, a straight string, a flat board. Spacing at the nut is taken as half of that "
+        f"at the bridge, from memory and doubtful: measure yours. "
         f"Measured against your {side} hand; a gap not measured is not judged.",
         options={
             "system": (system.id, {s.id: f"{s.name}, {s.asks}" for s in strings.fingerings().values()}),

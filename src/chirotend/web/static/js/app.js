@@ -12,7 +12,7 @@
   document.addEventListener("change", (event) => {
     if (!event.target.matches("[data-urgent]") || !event.target.checked) return;
     const form = event.target.form;
-    // the page says what to do whether or not it could be written in
+    // the page says what to do whether or not it could be saved
     window.link.post(form.action, { body: new FormData(form) })
       .catch(() => {})
       .finally(() => { window.location.href = "/urgent"; });

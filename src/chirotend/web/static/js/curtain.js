@@ -1,5 +1,5 @@
 // The card is sent from here, so that without a link, or signed out, it is kept on this device and sent later.
-// "Written in" is said only when the server has said so. What waits is sent from every page: a yes to an urgent sign
+// "Saved" is said only when the server has said so. What waits is sent from every page: a yes to an urgent sign
 // must not wait until the card is opened again.
 (() => {
   const PREFIX = `chirotend-card-${window.link.player}-`;
@@ -21,10 +21,10 @@
     const answer = await window.link.post(url, { body: new URLSearchParams(fields) });
     if (answer.ok) { localStorage.removeItem(key); return (await answer.json()).ending; }
     if (answer.status === 422) {
-      say(`Not written in: ${(await answer.json()).problem} Answer that and send it again.`);
+      say(`Not saved: ${(await answer.json()).problem} Answer that and send it again.`);
       localStorage.setItem(key.replace(PREFIX, "chirotend-refused-"), localStorage.getItem(key));
       localStorage.removeItem(key);
-    } else say("Not written in yet; it is kept on this device and tried again.");
+    } else say("Not saved yet; it is kept on this device and tried again.");
     return "";
   }
 
@@ -34,13 +34,13 @@
       try { if (await send(key)) done += 1; } catch (error) { tell(error); return; }
     }
     if (done && !sent) window.location.reload();
-    if (done) say("Written in.");
+    if (done) say("Saved.");
   }
 
   function tell(error) {
     say(error instanceof window.link.SignedOut
-      ? "Kept on this device: sign in, and it is written in."
-      : "No link: kept on this device, written in when the link is back.");
+      ? "Kept on this device: sign in, and it is saved."
+      : "No link: kept on this device, saved when the link is back.");
   }
 
   function keep(url, form, submitter) {

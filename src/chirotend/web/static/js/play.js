@@ -129,7 +129,7 @@
     down = null;
   });
 
-  // sounds only when she asked for it: one soft tick when a bar turns
+  // sounds only when she asked for it: one soft tick when a block ends
   function tick() {
     if (!("tick" in main.dataset)) return;
     const sound = new AudioContext();

@@ -1,4 +1,4 @@
-// Keys 0-9 choose the effort, Enter writes in: a good day is one, two, three.
+// Keys 0-9 choose the effort, Enter saves: a good day is one, two, three.
 (() => {
   document.addEventListener("keydown", (event) => {
     if (event.target.closest("textarea, select, input:not([type=radio])")) return;
