@@ -38,3 +38,7 @@ fields.about
 )
 # a limit of Pillow's that is looked at in our own words instead; the colours of a film
 fields.MAX_IMAGE_PIXELS, fields.pix_fmt
+# what the standard library's reader of pages calls by name
+fields.handle_endtag, fields.handle_data
+# what is said of the first days, read by templates
+fields.day_one, fields.asked_now, fields.reached

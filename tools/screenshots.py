@@ -1,4 +1,4 @@
-"""Make docs/screenshots/ from the demo data: `make screenshots`. Needs Debian's chromium on the PATH."""
+"""Make docs/screenshots/ and the examples of empty pages from the demo: `make screenshots`. Needs Debian's chromium."""
 
 import shutil
 import threading
@@ -24,6 +24,14 @@ CHROMIUM = [
     "--disable-component-update",
     "--disable-sync",
 ]
+EXAMPLES = Path(__file__).parents[1] / "src/chirotend/web/static/examples"
+#: what an empty page shows faintly of a full one: the page, and the part of it
+EXAMPLE_PARTS = {
+    "score": ("/score/?weeks=2", ".score.wide-only svg"),
+    "plan": ("/plan/?week=2026-11-09", ".plan-desk"),
+    "body": ("/body/place/wrist%20&%20thumb/left", "figure svg"),
+    "technique": ("/technique/", ".probe-line"),
+}
 SIZES = {"": (1280, 800), "-390": (390, 844)}
 
 
@@ -98,6 +106,14 @@ def technique(page: Page, base: str) -> None:
     page.get_by_role("button", name="Stop").click()
 
 
+def examples(page: Page, base: str) -> None:
+    EXAMPLES.mkdir(parents=True, exist_ok=True)
+    for name, (path, part) in EXAMPLE_PARTS.items():
+        page.goto(base + path)
+        page.wait_for_timeout(300)
+        page.locator(part).first.screenshot(path=EXAMPLES / f"{name}.png")
+
+
 def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
     with TemporaryDirectory() as folder:
@@ -112,6 +128,7 @@ def main() -> None:
             page = browser.new_page(viewport={"width": width, "height": height})
             tour(page, base)
             page.set_viewport_size({"width": width, "height": height})
+            examples(page, base)
             technique(page, base)
             browser.close()
         server.close()

@@ -28,3 +28,22 @@ def wait_until(holds: Callable[[], bool], seconds: float = 30) -> None:
     while not holds():
         assert time.monotonic() < end, "it never came to hold"
         time.sleep(0.05)
+
+
+class Taps:
+    """Counts what a hand does: clicks and fields filled."""
+
+    def __init__(self) -> None:
+        self.count = 0
+
+    def click(self, target) -> None:
+        target.click()
+        self.count += 1
+
+    def fill(self, target, text: str) -> None:
+        target.fill(text)
+        self.count += 1
+
+    def press(self, target, key: str) -> None:
+        target.press(key)
+        self.count += 1

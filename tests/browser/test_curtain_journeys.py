@@ -29,8 +29,8 @@ def test_the_curtain_card_asks_where_and_how_long_and_ends_in_play(serve, page: 
     card = page.locator(".problem[open]")
     card.get_by_role("checkbox", name="Hang it on your harness, borrowed.").check()
     assert_accessible(page)
-    card.get_by_role("button", name="Play with that, write it in").click()
-    expect(page.get_by_role("heading", name="Written in")).to_be_visible()
+    card.get_by_role("button", name="Play with that: save it").click()
+    expect(page.get_by_role("heading", name="Saved")).to_be_visible()
     expect(page.get_by_text("Numb, weak, or stronger than 5 of 10: hand over")).to_be_visible()
     assert_accessible(page)
     page.goto(f"{server.url}/score/2026-11-12")
@@ -45,7 +45,7 @@ def test_the_curtain_card_ends_in_a_hand_over_when_it_stays_numb(serve, page: Pa
     card = page.locator(".problem[open]")
     expect(card.get_by_role("button", name="Play with that")).to_be_hidden()
     expect(card.get_by_role("checkbox").first).to_be_hidden()
-    card.get_by_role("button", name="I hand it over, write it in").click()
+    card.get_by_role("button", name="I hand it over: save it").click()
     expect(page.get_by_role("heading", name="Give the part to a colleague tonight.")).to_be_visible()
     assert_accessible(page)
     page.goto(f"{server.url}/warm-up")
@@ -64,7 +64,7 @@ def test_a_yes_on_the_card_opens_the_urgent_page_also_without_a_network(serve, p
     page.get_by_role("button", name=re.compile("Yes: pain or pressure in the chest")).click()
     expect(page.get_by_role("heading", name="Put it down.")).to_be_visible()
     page.context.set_offline(False)
-    page.goto(server.url)  # what was kept is written in as soon as any page is open with a link
+    page.goto(server.url)  # what was kept is sent as soon as any page is open with a link
     expect(page.get_by_text("You wrote: pain or pressure in the chest").first).to_be_visible()
     page.goto(f"{server.url}/urgent")
     page.get_by_role("button", name="I ticked this by mistake").click()
@@ -84,7 +84,7 @@ def test_the_card_works_without_a_network_and_says_written_in_only_when_it_is(se
     page.context.set_offline(True)
     page.reload()
     answer_the_card(page, "Thumb hurts", "thumb base joint", "left")
-    page.locator(".problem[open]").get_by_role("button", name="Play with that, write it in").click()
+    page.locator(".problem[open]").get_by_role("button", name="Play with that: save it").click()
     expect(page.get_by_text("No link: kept on this device")).to_be_visible()
     # the session ends in another tab before the link is back
     with server.app.extensions["database"].open_db() as db:
@@ -93,10 +93,10 @@ def test_the_card_works_without_a_network_and_says_written_in_only_when_it_is(se
     server.app.config["DEMO"] = False
     page.context.set_offline(False)
     expect(page.get_by_text("Kept on this device: sign in")).to_be_visible()
-    assert page.get_by_text("Written in.", exact=True).count() == 0
+    assert page.get_by_text("Saved.", exact=True).count() == 0
     server.app.config["DEMO"] = True
     page.goto(f"{server.url}/curtain/")
-    expect(page.get_by_text("Written in.", exact=True)).to_be_visible()
+    expect(page.get_by_text("Saved.", exact=True)).to_be_visible()
     page.goto(f"{server.url}/score/2026-11-12")
     expect(page.get_by_text("Before the curtain: left thumb base joint, thumb hurts")).to_be_visible()
 
@@ -107,7 +107,7 @@ def test_what_one_player_left_on_a_device_is_never_sent_by_another(serve, page: 
     page.goto(f"{server.url}/curtain/")
     page.context.set_offline(True)
     answer_the_card(page, "Thumb hurts", "thumb base joint", "left")
-    page.locator(".problem[open]").get_by_role("button", name="Play with that, write it in").click()
+    page.locator(".problem[open]").get_by_role("button", name="Play with that: save it").click()
     expect(page.get_by_text("No link: kept on this device")).to_be_visible()
     page.context.set_offline(False)
     server.app.config["DEMO"] = False

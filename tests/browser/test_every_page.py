@@ -22,7 +22,7 @@ def test_pages_work_without_scripts(serve, browser, path: str):
         page.get_by_role("radio", name="Pain").check()
         page.get_by_role("radio", name="2", exact=True).check()
         page.get_by_role("checkbox", name="After").check()
-        page.get_by_role("button", name="Write it in").click()
+        page.get_by_role("button", name="Save", exact=True).click()
         expect(page.locator(".marked")).to_contain_text("left thumb ball")
     page.context.close()
 
@@ -44,7 +44,7 @@ def test_browsers_are_signed_out_and_the_new_pages_are_for_everyone(serve, page:
     phone.context.close()
     page.goto(f"{server.url}/kit/left-out")
     page.get_by_role("group", name="Were you told that your bones are thin?").get_by_role("radio", name="yes").check()
-    page.get_by_role("button", name="Write it in").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     page.get_by_role("link", name="Warm up", exact=True).click()
     expect(page.get_by_text("by what you said of yourself (thin bones)")).to_be_visible()
 

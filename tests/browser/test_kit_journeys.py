@@ -6,21 +6,7 @@ from playwright.sync_api import Page, expect
 
 from chirotend.services.account import accounts
 from tests.browser.conftest import assert_accessible
-
-
-class Taps:
-    """Counts what a hand does: clicks and fields filled."""
-
-    def __init__(self) -> None:
-        self.count = 0
-
-    def click(self, target) -> None:
-        target.click()
-        self.count += 1
-
-    def fill(self, target, text: str) -> None:
-        target.fill(text)
-        self.count += 1
+from tests.browser.steps import Taps
 
 
 def test_a_new_player_sets_up_hands_one_instrument_and_a_week(serve, page: Page):
@@ -53,29 +39,29 @@ def test_a_new_player_sets_up_hands_one_instrument_and_a_week(serve, page: Page)
         for name, (ease, most) in zip(("index to middle", "middle to ring", "ring to little"), gaps, strict=True):
             taps.fill(page.get_by_label(f"{side} hand, {name} at ease"), str(ease))
             taps.fill(page.get_by_label(f"{side} hand, {name} at most"), str(most))
-    taps.click(page.get_by_role("button", name="Write it in"))
+    taps.click(page.get_by_role("button", name="Save", exact=True))
     expect(page.get_by_text("Measured 12 November.")).to_be_visible()
     taps.click(page.get_by_role("link", name="Add", exact=True))
     taps.fill(page.get_by_label("Name"), "My bassoon")
     taps.fill(page.get_by_label("Mass"), "3,4 kg")
-    taps.click(page.get_by_role("button", name="Write it in"))
+    taps.click(page.get_by_role("button", name="Save", exact=True))
     expect(page.locator(".kit-list")).to_contain_text("3.40 kg")
     taps.click(page.get_by_role("link", name="Plan").first)
     for title, day in (("Rehearsal", "2026-11-14"), ("Concert", "2026-11-15")):
-        taps.click(page.get_by_role("link", name="Write in a date"))
+        taps.click(page.get_by_role("link", name="Add a date"))
         taps.fill(page.get_by_label("What"), title)
         taps.fill(page.get_by_label("Day"), day)
         taps.fill(page.get_by_label("Begins"), "19:00")
         taps.fill(page.get_by_label("Ends"), "22:00")
-        taps.click(page.get_by_role("button", name="Write it in"))
+        taps.click(page.get_by_role("button", name="Save", exact=True))
     for title in ("Low F, softly", "Thirds"):
         if not page.get_by_label("Aim", exact=True).is_visible():
             taps.click(page.get_by_text("A new aim"))
         taps.fill(page.get_by_label("Aim", exact=True), title)
         taps.fill(page.get_by_label("Minutes this week"), "40")
-        taps.click(page.get_by_role("button", name="Write it in"))
+        taps.click(page.get_by_role("button", name="Save", exact=True))
         expect(page.locator(".aims")).to_contain_text(title)
-    taps.click(page.get_by_role("button", name="Lay the week"))
+    taps.click(page.get_by_role("button", name="Plan the week"))
     expect(page.locator(".plan-desk .blk.own").first).to_be_visible()
     assert taps.count <= 45, taps.count
 

@@ -71,7 +71,7 @@ def test_switching_the_instrument_and_rubbing_a_mark_out_while_playing(serve, pa
     page.keyboard.press("5")
     page.get_by_role("radio", name="Nothing more").check()
     page.get_by_label("a question for your teacher").fill("Where does the thumb live?")
-    page.get_by_role("button", name="Write it in").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     expect(page.locator(".today-part")).to_contain_text("15 min, effort 5")
     page.get_by_role("link", name="edit").click()
     expect(page.get_by_label("A question")).to_have_value("Where does the thumb live?")
@@ -94,7 +94,7 @@ def test_the_touch_targets_of_the_stand_are_large(serve, page: Page):
 def test_a_planned_session_with_rests_by_the_pedal_alone(serve, page: Page):
     server = serve("bassoonist")
     page.goto(f"{server.url}/plan/?week=2026-11-09")
-    page.get_by_role("button", name="Lay the week").click()
+    page.get_by_role("button", name="Plan the week").click()
     expect(page.locator(".plan-desk .blk.own").first).to_be_visible()
     page.goto(f"{server.url}/warm-up")
     page.get_by_role("button", name="Start it on the stand").click()
@@ -140,11 +140,11 @@ def test_a_bad_day_is_written_in_with_twelve_touches(serve, page: Page):
     for strength in page.get_by_label("strength").all():
         strength.select_option("4")
         taps += 1
-    page.get_by_role("button", name="Write it in").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     page.locator('.zone[data-key="index_tip_palm.left"]').click()
     page.get_by_role("radio", name="3", exact=True).check()
     page.get_by_role("radio", name="gone within 10 minutes").check()
-    page.get_by_role("button", name="Write it in").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     taps += 5
     expect(page.locator(".marked")).to_contain_text("left index finger tip")
     assert taps <= 12, taps
@@ -266,7 +266,7 @@ def test_a_session_that_was_forgotten_asks_when_it_ended_and_is_written_in(serve
     page.get_by_role("button", name="It ended then").click()
     page.get_by_role("radio", name="4", exact=True).check()
     page.get_by_role("radio", name="Nothing", exact=True).check()
-    page.get_by_role("button", name="Write it in").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     expect(page.locator(".sitting-label").first).to_contain_text("35 min, effort 4")
 
 

@@ -34,7 +34,7 @@ def test_a_correction_in_the_past_changes_what_would_be_said_and_not_what_was_sa
     """The marks of a place are rubbed out of the days behind a sign: today's sign goes, the calls said stay."""
     server = serve("bassoonist")
     page.goto(f"{server.url}/score/2026-11-11")
-    said = page.locator("main").get_by_text(re.compile("has been higher than your usual")).first
+    said = page.locator("main").get_by_text(re.compile("has been above your usual")).first
     expect(said).to_be_visible()
     sentence = said.inner_text()
     for day in range(25, 32 + 12):
@@ -46,7 +46,7 @@ def test_a_correction_in_the_past_changes_what_would_be_said_and_not_what_was_sa
             page.goto(f"{server.url}/body/?day={date}")
             expect(out).to_have_count(left - 1)
     page.goto(server.url)
-    expect(page.get_by_text("left wrist and thumb has been higher")).to_have_count(0)
+    expect(page.get_by_text("left wrist and thumb has been above")).to_have_count(0)
     page.goto(f"{server.url}/score/2026-11-11")
     expect(page.get_by_text(sentence).first).to_be_visible()
 

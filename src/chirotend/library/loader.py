@@ -14,6 +14,7 @@ from chirotend.library.schema import (
     CurtainProblem,
     ExerciseEntry,
     Family,
+    FirstDaysStep,
     Grip,
     HoleLayout,
     Instrument,
@@ -132,6 +133,11 @@ def symptom_patterns() -> dict[str, SymptomPattern]:
 @cache
 def self_checks() -> dict[str, SelfCheck]:
     return _by_id("said/self_checks", "check", SelfCheck)
+
+
+@cache
+def first_days_steps() -> tuple[FirstDaysStep, ...]:
+    return tuple(_by_id("said/first_days", "ahead", FirstDaysStep).values())
 
 
 @cache

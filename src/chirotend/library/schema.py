@@ -322,6 +322,17 @@ class Wording(Strict):
     source: str
 
 
+class FirstDaysStep(Strict):
+    """What a new player is told to expect, when, and what must be there for it: a count, and the rule it must reach."""
+
+    id: Id
+    when: Short
+    what: Short
+    needs: dict[
+        Literal["written", "usual", "asked", "age"], Literal["enough_days", "usual_days", "sign_days", "range_days"]
+    ] = Field(default_factory=dict)
+
+
 class LooksLike(Strict):
     words: Long
     kinds: tuple[Literal["pain", "tightness", "tingling", "numbness", "weakness", "stiffness"], ...]

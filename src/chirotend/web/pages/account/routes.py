@@ -1,5 +1,6 @@
 """Signing in and out, the first run, the player's settings."""
 
+from collections.abc import Iterable
 from zoneinfo import available_timezones
 
 from flask import Blueprint, abort, current_app, redirect, render_template, request, url_for
@@ -11,9 +12,11 @@ from wtforms import BooleanField, PasswordField, SelectField, SelectMultipleFiel
 from wtforms.validators import InputRequired
 
 from chirotend.core.judge.evidence import USUAL_WATCH
-from chirotend.library.loader import instruments
+from chirotend.library.loader import families, instruments
+from chirotend.library.schema import Instrument
 from chirotend.services.account import accounts
 from chirotend.services.desk import Refused
+from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile, say
 from chirotend.web import fields
 from chirotend.web.refusals import refusing, sentences_at
@@ -38,8 +41,11 @@ class PlayerForm(FlaskForm):
     player = StringField(
         "Your name, as on your part", [InputRequired("Type your name as it should stand on your part.")]
     )
-    instruments = SelectMultipleField("What you play", choices=choices((i.id, i.name) for i in instruments().values()))
+    instruments = SelectMultipleField("What you play, your main one first")
     zone = SelectField("Home time zone", choices=choices((z, z.replace("_", " ")) for z in [*ZONES, "UTC"]))
+
+    def offer(self, known: Iterable[Instrument]) -> None:
+        self.instruments.choices = choices((i.id, i.name) for i in known)
 
 
 class FirstRunForm(PlayerForm):
@@ -123,6 +129,7 @@ def first_run(secret: str) -> ResponseReturnValue:
     if meant is None:
         abort(404)
     form = FirstRunForm()
+    form.offer(instruments().values())
     if meant:
         form.name.data = meant
     if request.method == "GET":
@@ -141,13 +148,19 @@ def first_run(secret: str) -> ResponseReturnValue:
                 now(),
             )
             sign_in(row)
-            return redirect(url_for("record.index"))
-    return render_template("account/first_run.html", form=form, meant=meant), 422 if form.errors else 200
+            return redirect(url_for("today.index"))
+    return render_template(
+        "account/first_run.html",
+        form=form,
+        meant=meant,
+        families=families().values(),
+        instruments=instruments().values(),
+    ), 422 if form.errors else 200
 
 
 def _settings_form() -> SettingsForm:
     p = desk().player
-    return SettingsForm(
+    form = SettingsForm(
         data={
             "player": p.name,
             "instruments": p.instruments,
@@ -157,12 +170,16 @@ def _settings_form() -> SettingsForm:
             "letter_keys": p.letter_keys,
         }
     )
+    form.offer(own_library.instruments(desk()).values())
+    return form
 
 
 def _settings(form: SettingsForm, problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
     return render_template(
         "account/settings.html",
         form=form,
+        families=families().values(),
+        instruments=own_library.instruments(desk()).values(),
         saved=request.args.get("saved"),
         account=current_user.row,
         watch=profile(desk()).watch or USUAL_WATCH,

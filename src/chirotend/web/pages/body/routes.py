@@ -42,6 +42,7 @@ def _page(problem: Refused | None = None, code: int = 200) -> ResponseReturnValu
         view=side if side in VIEWS else "palm",
         timing=timing,
         marked=marked,
+        never_marked=not marked and not d.store.counts()["entry"],
         chosen=chosen,
         kinds=KINDS,
         timings=TIMINGS,

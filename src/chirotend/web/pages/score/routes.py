@@ -9,6 +9,7 @@ from chirotend.core.body.zones import regions
 from chirotend.formats.pdf import NoPdf
 from chirotend.library.loader import background_methods
 from chirotend.services.desk import Refused
+from chirotend.services.record import exports
 from chirotend.services.review import week as review
 from chirotend.services.score import loads, only, score_page, years
 from chirotend.services.score.background import Answer, ask
@@ -39,6 +40,7 @@ def index() -> ResponseReturnValue:
         measures=only.measures(desk()),
         earlier=page.first - timedelta(days=1),
         later=min(desk().today, last + timedelta(weeks=weeks)),
+        is_new=exports.first_day(desk()) is None,
     )
 
 

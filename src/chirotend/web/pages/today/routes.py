@@ -16,10 +16,10 @@ from chirotend.services.kit import things
 from chirotend.services.kit.profile import profile, say
 from chirotend.services.plan import engagements, plan_page
 from chirotend.services.play import sitting
-from chirotend.services.record import corrections, exports, log, uses
+from chirotend.services.record import corrections, log, uses
 from chirotend.services.review import week as review
 from chirotend.services.score import score_page
-from chirotend.services.today import days_call, suited, warmups
+from chirotend.services.today import days_call, first_days, suited, warmups
 from chirotend.web import fields
 from chirotend.web.guard import offers_playing
 from chirotend.web.refusals import refusing
@@ -47,7 +47,7 @@ def _page(problem: Refused | None = None, code: int = 200, what_if: WhatIf | Non
         undo=corrections.offered(d),
         week=score_page.last_week(d, shown.record),
         part=score_page.todays_part(d, shown.sessions),
-        empty=exports.first_day(d) is None,
+        first=first_days.first_days(d, shown),
         uses=other_uses().values(),
         waiting=engagements.waiting(d),
         ahead=plan_page.ahead_lines(d),

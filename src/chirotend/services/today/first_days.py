@@ -1,0 +1,53 @@
+"""The first weeks: what is said already, what comes when, and what the first day asks."""
+
+from dataclasses import dataclass
+from datetime import timedelta
+
+from chirotend.core.judge.rules import rules
+from chirotend.core.judge.signs.chain import sign_rules
+from chirotend.library.loader import first_days_steps
+from chirotend.services.desk import Desk
+from chirotend.services.today.days_call import Today
+
+
+@dataclass(frozen=True)
+class Step:
+    when: str
+    what: str
+    reached: bool
+
+
+@dataclass(frozen=True)
+class FirstDays:
+    """`day_one` = nothing was written before today; `asked_now` = the first day's question was answered."""
+
+    day_one: bool
+    asked_now: bool
+    steps: tuple[Step, ...]
+
+
+def first_days(desk: Desk, today: Today) -> FirstDays | None:
+    """Return what a new player is told in the first six weeks; None after them."""
+    begun = desk.store.first_day() or desk.today
+    r, record = rules(), today.record
+    age = (desk.today - begun).days
+    if age >= r.usual_range_days:
+        return None
+    limits = {
+        "enough_days": r.enough_days,
+        "usual_days": r.usual_range_min_days,
+        "sign_days": sign_rules().first_days,
+        "range_days": r.usual_range_days,
+    }
+    week = {desk.today - timedelta(days=n) for n in range(7)}
+    there = {
+        "written": len(week & record.logged_days),
+        "usual": r.usual_range_min_days if today.week.usual_high is not None else 0,
+        "asked": len(record.asked_days),
+        "age": age,
+    }
+    steps = tuple(
+        Step(s.when.format(**limits), s.what.format(**limits), all(there[k] >= limits[v] for k, v in s.needs.items()))
+        for s in first_days_steps()
+    )
+    return FirstDays(begun == desk.today, "daily" in today.asked, steps)
