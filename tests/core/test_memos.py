@@ -19,6 +19,7 @@ KNOWLEDGE = {
     "chirotend.core.session.ladder",
     "chirotend.core.tables",
     "chirotend.drawing.holds",
+    "chirotend.drawing.pictures",
     "chirotend.drawing.score",
     "chirotend.library.loader",
     "chirotend.library.probes",

@@ -9,11 +9,14 @@ from hypothesis import strategies as st
 from chirotend.core.body.zones import LEDGER_REGIONS, STAFF_REGIONS, zones
 from chirotend.core.record import words
 from chirotend.drawing import bodymap, score
+from chirotend.drawing.pictures import drawn
 from chirotend.drawing.score import DESK, PHONE, TABLET, Remark, ScoreDay, ScoreMark
 from chirotend.drawing.signs import call, sign_radius, symptom
 from chirotend.drawing.strip import Bar, strip
 from chirotend.drawing.week_snippet import week_snippet
+from chirotend.library.loader import self_checks
 from chirotend.services.words import SHORT_REGIONS
+from chirotend.web.assets import STATIC
 from chirotend.web.markup import svg
 
 MONDAY = date(2026, 11, 2)
@@ -41,10 +44,11 @@ def of_class(shapes, name: str) -> list:
 
 
 def test_every_zone_has_a_shape_of_its_own_inside_its_map():
-    keys = [z.key for m in bodymap.maps() for z in m.zones]
+    keys = {z.key for m in bodymap.maps() for z in m.zones}
     wanted = {f"{z.id}.{s}" for z in zones().values() for s in (("left", "right") if z.sided else ("none",))}
-    assert set(keys) == wanted and len(keys) == len(wanted)
+    assert keys == wanted
     for m in bodymap.maps():
+        assert len({z.key for z in m.zones}) == len(m.zones)
         for z in m.zones:
             numbers = [float(n) for n in z.d[1:-1].replace("L", " ").split()]
             assert min(numbers) >= -25 and max(numbers[::2]) <= m.width + 25 and max(numbers[1::2]) <= m.height + 25
@@ -59,6 +63,19 @@ def test_left_stays_left_on_every_map():
         for key in x:
             if key.endswith(".left"):
                 assert x[key] < x[key.replace(".left", ".right")], key
+
+
+def test_the_figure_shows_the_sixty_five_zones_that_are_not_of_the_hand_alone():
+    figure = [z.key for m in bodymap.maps() if m.kind != "hand" for z in m.zones]
+    assert len(figure) == len(set(figure)) == 65
+
+
+def test_each_self_check_has_its_drawing_and_every_line_has_a_look_of_the_style_sheet():
+    assert set(drawn("self_checks")) == set(self_checks())
+    styles = (STATIC / "css/body.css").read_text()
+    for picture in (*drawn("figure").values(), *drawn("self_checks").values()):
+        looks = {name for shape in picture.lines for name in str(shape.attrs["class"]).split()}
+        assert looks and all(f".{name}{{" in styles for name in looks), looks
 
 
 def test_marks_stand_in_their_zone_and_a_zero_leaves_no_mark():

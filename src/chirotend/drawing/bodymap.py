@@ -5,11 +5,12 @@ from dataclasses import dataclass, replace
 from functools import cache
 
 from chirotend.core.body.zones import zone
-from chirotend.drawing import figure, hands
+from chirotend.drawing import hands
+from chirotend.drawing.pictures import drawn
 from chirotend.drawing.shapes import Point, Shape, curve, polygon
 from chirotend.drawing.signs import sign_radius, symptom
 
-HAND_SCALE, BODY_SCALE, FACE_SCALE = 1.75, 1.5, 1.7
+HAND_SCALE = 1.75
 Marked = tuple[str, str, str, float]  # zone, side, kind, intensity
 Outlines = dict[str, list[Point]]  # by "zone.side"
 
@@ -48,7 +49,12 @@ def maps(marked: Sequence[Marked] = ()) -> list[Map]:
 def _blank_maps() -> tuple[tuple[Map, Outlines], ...]:
     """Every map without marks, with the outlines of its zones: always the same, so drawn once."""
     found = [_hand(side, view) for view in ("palm", "back") for side in ("left", "right")]
-    return (*found, _body("palm"), _body("back"), _face())
+    return (
+        *found,
+        _figure("front", "body-palm", "Upper body", "palm", "body"),
+        _figure("back", "body-back", "Upper body, from behind", "back", "body"),
+        _figure("face", "face", "Face", "palm", "face"),
+    )
 
 
 def _hand(side: str, view: str) -> tuple[Map, Outlines]:
@@ -71,50 +77,12 @@ def _hand(side: str, view: str) -> tuple[Map, Outlines]:
     ), outlines
 
 
-def _body(view: str) -> tuple[Map, Outlines]:
-    s, at = BODY_SCALE, (160.0, 8.0)
-    back = view == "back"
-    outlines = _both_sides(figure.BACK if back else figure.FRONT, s, at)
+def _figure(picture: str, id_: str, title: str, view: str, kind: str) -> tuple[Map, Outlines]:
+    """A picture of the figure: from the front as in a looking-glass, so that the left stays on the left."""
+    found = drawn("figure")[picture]
     return Map(
-        f"body-{view}",
-        "Upper body, from behind" if back else "Upper body",
-        view,
-        "body",
-        320,
-        416,
-        figure.body_outline(s, at),
-        _zones(outlines),
-        tuple(figure.body_lines(s, at, back)),
-        (),
-    ), outlines
-
-
-def _face() -> tuple[Map, Outlines]:
-    s, at = FACE_SCALE, (100.0, 2.0)
-    outlines = _both_sides(figure.FACE, s, at)
-    return Map(
-        "face",
-        "Face",
-        "palm",
-        "face",
-        200,
-        230,
-        (figure.face_outline(s, at),),
-        _zones(outlines),
-        tuple(figure.face_lines(s, at)),
-        (),
-    ), outlines
-
-
-def _both_sides(areas: dict[str, list[Point]], scale: float, at: Point) -> Outlines:
-    found = {}
-    for zid, points in areas.items():
-        if zid in figure.CENTRE:
-            found[f"{zid}.none"] = figure.placed(points, scale, at)
-        else:
-            found[f"{zid}.left"] = figure.placed(figure.mirrored(points), scale, at)
-            found[f"{zid}.right"] = figure.placed(points, scale, at)
-    return found
+        id_, title, view, kind, found.width, found.height, found.skin, _zones(found.zones), found.lines, ()
+    ), found.zones
 
 
 def _zones(outlines: Outlines) -> tuple[ZoneShape, ...]:

@@ -376,14 +376,13 @@ class SymptomPattern(Strict):
 
 
 class SelfCheck(Strict):
-    """A gentle look at both hands: how to do it, what would differ, the drawing it goes with."""
+    """A gentle look at both hands: how to do it, what would differ; its drawing has its id."""
 
     id: Id
     name: Name
     how: Long
     differs: Long
     stop: Long
-    drawing: Literal["flat", "fist", "side_by_side", "ring", "reach"]
     not_with: tuple[State, ...] = ()
     flag: Literal["", "swelling", "catching", "locked", "loss_of_control", "colour"] = ""
     source: Short

@@ -96,7 +96,7 @@ def test_what_eased_it_is_kept_and_a_strange_word_refused(desk):
 def test_a_self_check_is_kept_and_a_clear_one_loosens_nothing(desk):
     mark(desk, ("thumb_ball.left",), "pain", 6, "waking")
     before = days_call.issue(desk)[0].call
-    assert len(self_checks.shown(desk)) == 5 and all(c.picture.shapes for c in self_checks.shown(desk))
+    assert len(self_checks.shown(desk)) == 5 and all(c.picture.lines for c in self_checks.shown(desk))
     self_checks.answer(desk, "palm_flat", "same")
     assert self_checks.shown(desk)[0].last == "as always"
     assert days_call.issue(desk)[0].call == before == "tacet"

@@ -3,8 +3,7 @@
 from dataclasses import dataclass
 from datetime import date
 
-from chirotend.drawing.checks import picture
-from chirotend.drawing.measured import Picture
+from chirotend.drawing.pictures import Drawn, drawn
 from chirotend.library.loader import self_checks
 from chirotend.library.schema import SelfCheck
 from chirotend.services.desk import Desk, NotThere, Refused
@@ -20,7 +19,7 @@ class ShownCheck:
     """A self-check with its drawing, and the last answer with its day (None = never done)."""
 
     check: SelfCheck
-    picture: Picture
+    picture: Drawn
     last: str
     last_day: date | None
 
@@ -28,13 +27,14 @@ class ShownCheck:
 def shown(desk: Desk) -> tuple[ShownCheck, ...]:
     """Return the self-checks that suit her in their order, each with the last answer."""
     states = profile(desk).states
+    pictures = drawn("self_checks")
     latest: dict[str, MeasurementRow] = {}
     for row in measured.kept(desk, "selfcheck.*"):
         latest[row.method.removeprefix("selfcheck.")] = row
     return tuple(
         ShownCheck(
             check,
-            picture(check.drawing),
+            pictures[key],
             ("differs" if latest[key].value == DIFFERS else "as always") if key in latest else "",
             latest[key].day if key in latest else None,
         )
