@@ -38,6 +38,8 @@ fields.about
 )
 # a limit of Pillow's that is looked at in our own words instead; the colours of a film
 fields.MAX_IMAGE_PIXELS, fields.pix_fmt
+# what is read of two spans side by side, by its template
+(fields.drawing,)
 # what the standard library's reader of pages calls by name
 fields.handle_endtag, fields.handle_data
 # what is said of the first days, read by templates

@@ -17,7 +17,6 @@ class Zone:
     region: str
     view: str
     sided: bool
-    drawing: str  # hands | figure
 
     def spoken(self, side: str) -> str:
         return self.name if side == "none" else f"{side} {self.name}"
@@ -26,7 +25,6 @@ class Zone:
 #: The five regions of the staff, top line first, and the two that stand on ledger lines.
 STAFF_REGIONS = ("neck & shoulder", "upper arm & elbow", "forearm", "wrist & thumb", "fingers")
 LEDGER_REGIONS = ("jaw & lips", "back & seat")
-HAND_REGIONS = ("fingers", "wrist & thumb", "forearm")
 
 
 @cache
@@ -40,7 +38,6 @@ def zones() -> dict[str, Zone]:
             r["region"],
             r["view"],
             r["sided"] == "yes",
-            "hands" if r["region"] in HAND_REGIONS else "figure",
         )
         for r in rows("zones")
     }
