@@ -5,7 +5,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import assert_accessible
-from tests.browser.steps import call
+from tests.browser.steps import call, kept_for_no_network, wait_until
 
 
 def test_a_phone_shows_one_hand_at_a_time_with_zones_a_finger_can_meet(serve, page: Page):
@@ -97,3 +97,41 @@ def test_a_known_complaint_is_left_unsaid_until_something_is_above_it_or_its_rev
     page.get_by_role("link", name="Was it seen again, or has it ended?").click()
     page.get_by_role("button", name="It is no longer so").click()
     expect(page.get_by_text("up to 2")).to_have_count(0)
+
+
+def test_the_morning_and_a_mark_are_kept_without_a_network_and_sent_later(serve, page: Page):
+    server = serve("steady")
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(server.url)
+    page.evaluate("() => navigator.serviceWorker.ready.then(() => true)")
+    page.reload()
+    wait_until(lambda: kept_for_no_network(page, "/away/"))
+    page.context.set_offline(True)
+    page.goto(server.url)
+    expect(page.get_by_role("heading", name="Without a network")).to_be_visible()
+    assert_accessible(page)
+    page.get_by_role("radio", name="cold", exact=True).check()
+    page.get_by_role("button", name="As usual, nothing there").click()
+    expect(page.get_by_text("No link: kept on this device")).to_be_visible()
+    page.get_by_label("Where").select_option("thumb_ball")
+    for name in ("left", "tightness", "2", "after"):
+        page.get_by_role("radio", name=name, exact=True).or_(
+            page.get_by_role("checkbox", name=name, exact=True)
+        ).check()
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_text("No link: kept on this device")).to_be_visible()
+    page.context.set_offline(False)
+    page.goto(server.url)
+    expect(page.get_by_text("Your hands are cold.").first).to_be_visible()
+    page.goto(f"{server.url}/body/")
+    expect(page.locator(".marked li")).to_contain_text("left thumb ball")
+
+
+def test_it_can_be_put_on_a_phone_s_home_screen(serve, page: Page):
+    server = serve("steady")
+    page.goto(server.url)
+    manifest = page.request.get(page.locator("link[rel=manifest]").evaluate("(link) => link.href")).json()
+    assert (manifest["display"], manifest["start_url"]) == ("standalone", "/")
+    for icon in manifest["icons"]:
+        answer = page.request.get(server.url + icon["src"])
+        assert answer.ok and answer.headers["content-type"].startswith(icon["type"])

@@ -151,7 +151,7 @@ def test_a_large_body_is_refused_before_it_is_read_but_where_files_are_brought(a
 
 # --- the matrix, read off the map of addresses ----------------------------------------------------------------
 
-OPEN = {"asset", "account.sign_in_page", "account.first_run", "help.urgent", "help.urgent_offline"}
+OPEN = {"asset", "account.sign_in_page", "account.first_run", "help.urgent", "help.urgent_offline", "help.manifest"}
 OPEN |= {"help.service_worker", "help.health"}
 #: what stands for a variable part: an id of hers, made by `furnish`
 PARTS = {

@@ -37,6 +37,7 @@ PAGES = [
     "/settings",
     "/help",
     "/urgent",
+    "/away/",
     "/body/history/thumb_ball/left",
     "/plan/",
     "/plan/engagement",

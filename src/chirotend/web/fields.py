@@ -1,6 +1,6 @@
 """Reading touched (not typed) answers of a form; a wrong one is refused with its field."""
 
-from datetime import date
+from datetime import date, datetime
 
 from flask import request
 
@@ -31,6 +31,14 @@ def day(name: str) -> date | None:
     try:
         return day_named(request.values.get(name, ""))
     except MethodError:
+        return None
+
+
+def instant(name: str) -> datetime | None:
+    """Return the instant in field `name`, of an answer that waited on a device; None for none that can be read."""
+    try:
+        return datetime.fromisoformat(request.form.get(name, ""))
+    except ValueError:
         return None
 
 

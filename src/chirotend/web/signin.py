@@ -23,6 +23,7 @@ OPEN_PAGES = {
     "help.urgent",
     "help.urgent_offline",
     "help.service_worker",
+    "help.manifest",
     "help.health",
 }
 LOOPBACK = {"127.0.0.1", "::1"}

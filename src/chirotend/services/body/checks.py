@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 
 from chirotend.core.body.redflags import red_flags, redflag_tier, tier_beside
 from chirotend.core.body.zones import zone
@@ -65,8 +65,11 @@ class TypedMarks:
     eased: str | None = None
 
 
-def write_marks(desk: Desk, typed: TypedMarks, day: date | None = None) -> None:
-    """Write the same symptom at several places and timings; earlier ones of the same place and kind are replaced."""
+def write_marks(desk: Desk, typed: TypedMarks, day: date | None = None, at: datetime | None = None) -> None:
+    """Write the same symptom at several places and timings; earlier ones of the same place and kind are replaced.
+
+    `at` is when they were touched, where that was not now.
+    """
     day = _not_future(desk, day or desk.today)
     if not typed.places:
         raise Refused("places", "Touch where you feel it, or choose a place in the list.")
@@ -80,7 +83,7 @@ def write_marks(desk: Desk, typed: TypedMarks, day: date | None = None) -> None:
         before = desk.store.check(day, timing) or Check(check_uid(day, timing), day, timing)
         new = {(e.zone, e.side, e.kind) for e in entries}
         kept = tuple(e for e in before.entries if (e.zone, e.side, e.kind) not in new)
-        _put(desk, replace(before, entries=(*kept, *entries), other_uses=typed.other_uses or before.other_uses))
+        _put(desk, replace(before, entries=(*kept, *entries), other_uses=typed.other_uses or before.other_uses), at)
 
 
 def _entry(typed: TypedMarks, place: str) -> Entry:
@@ -102,12 +105,12 @@ def _entry(typed: TypedMarks, place: str) -> Entry:
         raise Refused(error.field, sentences.get(error.field, str(error))) from error
 
 
-def nothing(desk: Desk, timing: str, day: date | None = None) -> None:
-    """Answer a check with "nothing": asked, and no symptom."""
+def nothing(desk: Desk, timing: str, day: date | None = None, at: datetime | None = None) -> None:
+    """Answer a check with "nothing": asked, and no symptom but what is marked already. `at` as for marks."""
     day = _not_future(desk, day or desk.today)
     if timing not in TIMINGS:
         raise Refused("timing", f"Choose among {', '.join(TIMINGS)}.")
-    _put(desk, desk.store.check(day, timing) or Check(check_uid(day, timing), day, timing))
+    _put(desk, desk.store.check(day, timing) or Check(check_uid(day, timing), day, timing), at)
 
 
 def _not_future(desk: Desk, day: date) -> date:
@@ -154,7 +157,8 @@ def history(desk: Desk, zone_id: str, side: str, days: int = 90) -> list[Marked]
     return sorted(found, key=lambda m: m.day, reverse=True)
 
 
-def _put(desk: Desk, check: Check) -> None:
+def _put(desk: Desk, check: Check, at: datetime | None = None) -> None:
     """Write a check with the instant of its latest answer, then work out the call anew."""
-    corrections.put(desk, replace(check, at_utc=desk.now if check.day == desk.today else check.at_utc))
+    now = desk.now if check.day == desk.today else check.at_utc
+    corrections.put(desk, replace(check, at_utc=at or now))
     issue(desk)

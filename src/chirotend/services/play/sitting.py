@@ -14,6 +14,7 @@ from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.kit.profile import profile
 from chirotend.services.play.bars import PLAN, WARMUP, laid_out, todays_blocks
 from chirotend.services.record import measured
+from chirotend.services.record.from_device import KEPT_FOR
 from chirotend.services.today import warmups
 from chirotend.services.today.days_call import issue, said
 
@@ -21,7 +22,6 @@ TEXT_MAX = 2000
 LAST_SEQ = 10**6
 TOP_TEMPO = "tempo.top_clean"
 CLOCKS_MAY_DIFFER = timedelta(minutes=2)
-KEPT_FOR = timedelta(days=30)  # how long a device without a link may keep an event
 ID_MAX, SEQ_MAX, MONOTONIC_MAX_MS = 64, 2**31 - 1, 10**13
 #: what a page may send; a session begins and is written in by forms of its own
 TOUCHES = tuple(k for k in EVENT_KINDS if k not in ("start", "close"))

@@ -19,6 +19,7 @@ from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.plan import engagements, week_aims
 from chirotend.services.record import corrections, log
+from chirotend.services.record.from_device import answered_at
 from chirotend.services.today.days_call import issue
 from chirotend.services.today.stop import stopped
 from chirotend.store.models import KitRow, OwnItemRow
@@ -36,8 +37,6 @@ MOST_GRIPS = 2
 STRENGTHS = {"a little": 2.0, "clearly": 4.0, "strongly": 6.0}
 #: "still there after ten minutes?", and how long it then lasted; not asked long enough yet = not known
 STILL_THERE = {"yes": "longer", "no": "brief", "not ten minutes yet": None}
-#: a card kept on a device without a link may come in days later
-KEPT_FOR = timedelta(days=7)
 DONE_MAX = 20
 TEXT_MAX = 1000
 NOTE_MAX = shapes(DayNote)["note"].longest
@@ -154,7 +153,7 @@ def write(desk: Desk, typed: Typed) -> bool:
     if len(typed.done) > DONE_MAX or any(len(d) > TEXT_MAX for d in typed.done):
         raise Refused("done", f"At most {DONE_MAX} things done, each up to {TEXT_MAX} characters.")
     side = typed.side if place.sided else "none"
-    at = _when(desk, typed.at)
+    at = answered_at(desk, typed.at)
     day = practice_day(at, desk.zone)
     mark = TypedMarks(
         (f"{place.id}.{side}",), problem.kind, STRENGTHS[typed.strength], ("playing",), STILL_THERE[typed.still]
@@ -172,7 +171,7 @@ def sign_answered(desk: Desk, code: str, at: datetime | None = None) -> None:
     Sent again, the same yes changes nothing: the answer to the first may have been lost, and she may have taken it
     back since.
     """
-    when = _when(desk, at)
+    when = answered_at(desk, at)
     day = practice_day(when, desk.zone)
     sign = red_flags().get(code)
     line = f"{when.astimezone(desk.zone):%H.%M.%S} Before the curtain, yes: {sign.sentence if sign else code}."
@@ -180,11 +179,6 @@ def sign_answered(desk: Desk, code: str, at: datetime | None = None) -> None:
         if not _stands(desk, day, line):
             checks.write_flags(desk, "daily", [code], day)
             _add_to_note(desk, day, line)
-
-
-def _when(desk: Desk, at: datetime | None) -> datetime:
-    kept = at is not None and at.tzinfo is not None and desk.now - KEPT_FOR <= at <= desk.now
-    return at if kept and at is not None else desk.now
 
 
 def _words(problem: CurtainProblem, place: Zone, side: str, typed: Typed, over: bool) -> str:

@@ -1,7 +1,5 @@
 """The curtain card: one tap from every page; works without a network once it was open."""
 
-from datetime import datetime
-
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
@@ -59,7 +57,7 @@ def write() -> ResponseReturnValue:
 def sign() -> ResponseReturnValue:
     """A "yes" of the first list: written in, then the urgent page or the hand-over."""
     code = request.form.get("code", "")
-    curtain.sign_answered(desk(), code, _at())
+    curtain.sign_answered(desk(), code, fields.instant("at_utc"))
     urgent = redflag_tier([code]) in checks.URGENT_TIERS
     if fields.is_part():
         return {"ending": "urgent" if urgent else "hand-over"}
@@ -89,13 +87,5 @@ def _typed() -> curtain.Typed:
         form.get("still", ""),
         form.getlist("done"),
         form.get("handed_over") == "yes",
-        _at(),
+        fields.instant("at_utc"),
     )
-
-
-def _at() -> datetime | None:
-    """When a card was answered that waited on the device; None = now, and so does a clock that cannot be read."""
-    try:
-        return datetime.fromisoformat(request.form.get("at_utc", ""))
-    except ValueError:
-        return None

@@ -71,13 +71,19 @@ def service_worker() -> ResponseReturnValue:
                 "css/urgent.css",
                 "css/curtain.css",
                 "js/link.js",
-                "js/curtain.js",
+                "js/kept.js",
                 "vendor/literata-latin-standard-normal.woff2",
                 "vendor/atkinson-hyperlegible-next-latin-wght-normal.woff2",
             )
         ),
     ]
     return Response(render_template("help/sw.js", kept=kept), mimetype="text/javascript")
+
+
+@bp.get("/app.webmanifest")
+def manifest() -> ResponseReturnValue:
+    """What a phone needs to put the application on its home screen."""
+    return Response(render_template("help/app.webmanifest"), mimetype="application/manifest+json")
 
 
 @bp.get("/health")

@@ -25,11 +25,11 @@
     const signedIn = document.querySelector("nav.letters") !== null;
     navigator.serviceWorker.register("/sw.js").then(() => caches.open("urgent-2"))
       .then((cache) => cache.add("/urgent/offline"))
-      .then(() => (signedIn ? caches.open("card-2").then((cache) => cache.add("/curtain/")) : caches.delete("card-2")))
+      .then(() => (signedIn ? caches.open("card-3").then((cache) => cache.addAll(["/curtain/", "/away/"])) : caches.delete("card-3")))
       .catch(() => {});
-    // the card holds her name and kit: it goes with the session; the urgent page stays, without her number
+    // these pages are hers: they go with the session; the urgent page stays, without her number
     document.querySelectorAll("[data-sign-out]").forEach((form) => form.addEventListener("submit", () => {
-      caches.delete("card-2");
+      caches.delete("card-3");
     }));
   }
 })();

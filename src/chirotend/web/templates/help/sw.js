@@ -1,6 +1,9 @@
-// Keeps the urgent page, and apart from it the curtain card, for when there is no network or the server fails.
+// Keeps the urgent page, and apart from it what asks a player (the curtain card, the morning and a mark), for when there
+// is no network or the server fails.
 const URGENT = "urgent-2";
-const CARD = "card-2";
+const CARD = "card-3";
+const AWAY = "/away/";
+const KEPT = ["/curtain/", AWAY];
 const FILES = {{ kept|tojson }};
 
 self.addEventListener("install", (event) => {
@@ -24,14 +27,16 @@ self.addEventListener("fetch", (event) => {
   if (event.request.method !== "GET") return;
   if (path === "/urgent") {
     event.respondWith(orKept(event.request, () => caches.match(FILES[0])));
-  } else if (path === "/curtain/") {
-    event.respondWith(orKept(event.request, () => caches.match("/curtain/")).then((answer) => {
+  } else if (KEPT.includes(path)) {
+    event.respondWith(orKept(event.request, () => caches.match(path)).then((answer) => {
       if (answer.ok && !answer.redirected) {
         const copy = answer.clone();
-        caches.open(CARD).then((cache) => cache.put("/curtain/", copy));
+        caches.open(CARD).then((cache) => cache.put(path, copy));
       }
       return answer;
     }));
+  } else if (event.request.mode === "navigate" && (path === "/" || path === "/body/")) {
+    event.respondWith(orKept(event.request, () => caches.match(AWAY)));
   } else if (FILES.includes(path)) {
     event.respondWith(orKept(event.request, () => caches.match(path)));
   }

@@ -1,9 +1,10 @@
-// The card is sent from here, so that without a link, or signed out, it is kept on this device and sent later.
+// What a page for no network asks (the card, the morning, a mark) is sent from here: without a link, or signed out, it
+// is kept on this device and sent later.
 // "Saved" is said only when the server has said so. What waits is sent from every page: a yes to an urgent sign
 // must not wait until the card is opened again.
 (() => {
   const PREFIX = `chirotend-card-${window.link.player}-`;
-  const sent = document.getElementById("curtain-sent");
+  const sent = document.getElementById("kept-said");
 
   const AGAIN_MS = 8000;
   const onTheirWay = new Set();
@@ -66,8 +67,9 @@
     }
     try {
       const ending = await send(key);
-      if (ending) window.location.href = `/curtain/written/${ending}`;
-    } catch (error) { tell(error); }
+      if (ending && "after" in sent.dataset) { window.location.href = sent.dataset.after + ending; return; }
+      if (ending) { say("Saved."); form.reset(); }
+    } catch (error) { tell(error); form.reset(); }
     window.scrollTo(0, 0);
   });
   window.addEventListener("online", flush);

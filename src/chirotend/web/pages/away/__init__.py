@@ -1,0 +1,5 @@
+"""The pages of away."""
+
+from chirotend.web.pages.away.routes import bp
+
+__all__ = ["bp"]

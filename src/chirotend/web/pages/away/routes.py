@@ -1,0 +1,60 @@
+"""Without a network: the morning check and a mark, answered on the device and sent when the link is back."""
+
+from flask import Blueprint, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+
+from chirotend.core.body.zones import regions, zones
+from chirotend.core.record.words import HANDS, KINDS, LASTING, SIDES, SLEEP, TIMINGS
+from chirotend.services.body import away
+from chirotend.services.body.checks import TypedMarks
+from chirotend.services.desk import Refused
+from chirotend.web import fields
+from chirotend.web.refusals import refusing
+from chirotend.web.transaction import desk
+
+bp = Blueprint("away", __name__, url_prefix="/away")
+
+
+@bp.get("/")
+def index(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    return render_template(
+        "away/index.html",
+        regions=regions(),
+        zones=zones().values(),
+        kinds=KINDS,
+        sides=SIDES,
+        timings=TIMINGS,
+        lasting=LASTING,
+        sleep=SLEEP,
+        hands=HANDS,
+        problem=problem,
+    ), code
+
+
+@bp.post("/morning")
+@refusing(index, in_script=True)
+def morning() -> ResponseReturnValue:
+    away.morning(desk(), request.form.get("sleep"), request.form.get("hands"), fields.instant("at_utc"))
+    return _saved()
+
+
+@bp.post("/mark")
+@refusing(index, in_script=True)
+def mark() -> ResponseReturnValue:
+    form, strength = request.form, fields.number("intensity")
+    if strength is None:
+        raise Refused("intensity", "Say how strong it is, from 0 to 10.")
+    place = f"{form['zone']}.{form.get('side') or 'none'}" if form.get("zone") else ""
+    typed = TypedMarks(
+        [place] if place else [],
+        form.get("kind", ""),
+        strength,
+        form.getlist("timings"),
+        form.get("lasting") or None,
+    )
+    away.marks(desk(), typed, fields.instant("at_utc"))
+    return _saved()
+
+
+def _saved() -> ResponseReturnValue:
+    return {"ending": "saved"} if fields.is_part() else redirect(url_for("today.index"))

@@ -1,0 +1,52 @@
+"""What was answered without a link goes into its own day, once, and takes nothing back."""
+
+from dataclasses import replace
+from datetime import timedelta
+
+import pytest
+
+from chirotend.services.body import away, checks
+from chirotend.services.desk import Desk, Refused
+
+MARK = checks.TypedMarks(["thumb_ball.left"], "tension", 3, ["waking"])
+
+
+def on(desk: Desk, days_ago: int = 0):
+    return [
+        (c.timing, c.at_utc, len(c.entries)) for c in desk.store.record(*[desk.today - timedelta(days_ago)] * 2).checks
+    ]
+
+
+def test_a_morning_and_a_mark_of_yesterday_arrive_today_in_yesterday(desk: Desk):
+    at = desk.now - timedelta(days=1)
+    away.morning(desk, "short", "cold", at)
+    away.marks(desk, MARK, at + timedelta(minutes=1))
+    assert on(desk, 1) == [("waking", at + timedelta(minutes=1), 1)] and on(desk) == []
+    note = desk.store.record(desk.today - timedelta(1), desk.today).note(desk.today - timedelta(1))
+    assert note is not None and (note.sleep, note.hands) == ("short", "cold")
+
+
+def test_sent_again_it_changes_nothing_also_when_it_was_rubbed_out_since(desk: Desk):
+    away.marks(desk, MARK, desk.now)
+    checks.rub_out(desk, desk.today, "waking", "thumb_ball", "left", "tension")
+    away.marks(desk, MARK, desk.now)
+    assert on(desk) == [("waking", desk.now, 0)]
+
+
+def test_as_usual_takes_back_nothing_that_was_marked_elsewhere_meanwhile(desk: Desk):
+    checks.write_marks(desk, MARK)
+    away.morning(desk, None, None, desk.now - timedelta(minutes=20))
+    assert on(desk)[0][2] == 1
+
+
+@pytest.mark.parametrize("wrong", [timedelta(days=40), timedelta(days=-1)])
+def test_a_clock_that_cannot_be_is_not_believed(desk: Desk, wrong):
+    away.morning(desk, None, None, desk.now - wrong)
+    assert [timing for timing, *_ in on(desk)] == ["waking"]
+
+
+def test_a_mark_without_a_place_or_a_time_is_refused_in_words(desk: Desk):
+    with pytest.raises(Refused, match="Touch where"):
+        away.marks(desk, replace(MARK, places=[]), desk.now)
+    with pytest.raises(Refused, match="Say when"):
+        away.marks(desk, replace(MARK, timings=[]), desk.now)
