@@ -1,4 +1,4 @@
-"""How names to sign in with are compared."""
+"""How names, and words that are looked for, are compared."""
 
 import unicodedata
 

@@ -15,7 +15,7 @@ from chirotend.core.record import Block, DayNote, Session
 from chirotend.core.record.words import BLOCK_KINDS
 from chirotend.services.desk import Refused
 from chirotend.services.play import takes
-from chirotend.services.record import corrections, exports, imports, lists, log
+from chirotend.services.record import corrections, entries, exports, imports, lists, log
 from chirotend.services.today.days_call import issue
 from chirotend.web import fields
 from chirotend.web.answers import download
@@ -66,10 +66,12 @@ def _form(form: FlaskForm, uid: str | None = None, code: int = 200) -> ResponseR
     return render_template("record/session.html", form=form, uid=uid, own=desk().player.instruments), code
 
 
-def _home(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def _home(problem: Refused | None = None, code: int = 200, asked: entries.Wanted | None = None) -> ResponseReturnValue:
     d = desk()
     return render_template(
         "record/index.html",
+        found=entries.entries(d, asked or entries.wanted(d, {})),
+        kinds=entries.kinds(),
         counts=exports.counts(d),
         first=exports.first_day(d),
         problem=problem,
@@ -78,8 +80,9 @@ def _home(problem: Refused | None = None, code: int = 200) -> ResponseReturnValu
 
 
 @bp.get("/")
+@refusing(_home)
 def index() -> ResponseReturnValue:
-    return _home()
+    return _home(asked=entries.wanted(desk(), request.args))
 
 
 @bp.route("/session/new", methods=["GET", "POST"])
