@@ -10,7 +10,7 @@ from chirotend.core.body.zones import LEDGER_REGIONS, STAFF_REGIONS, zones
 from chirotend.core.record import words
 from chirotend.drawing import bodymap, score
 from chirotend.drawing.pictures import drawn
-from chirotend.drawing.score import DESK, PHONE, TABLET, Remark, ScoreDay, ScoreMark
+from chirotend.drawing.score import DESK, HALF_YEAR, PHONE, TABLET, Remark, ScoreDay, ScoreMark
 from chirotend.drawing.signs import call, sign_radius, symptom
 from chirotend.drawing.strip import Bar, strip
 from chirotend.drawing.week_snippet import week_snippet
@@ -76,6 +76,19 @@ def test_each_self_check_has_its_drawing_and_every_line_has_a_look_of_the_style_
     for picture in (*drawn("figure").values(), *drawn("self_checks").values()):
         looks = {name for shape in picture.lines for name in str(shape.attrs["class"]).split()}
         assert looks and all(f".{name}{{" in styles for name in looks), looks
+
+
+def test_half_a_year_stands_on_two_screens_and_holds_every_day_and_mark():
+    """1,600 units of 800-pixel screens, less the heading of the page; a busy half year: a performance and hairpins."""
+    mark = ScoreMark("fingers", "left", "pain", 4.0, "waking")
+    shown = [
+        day(n, performance=n % 7 == 5, load=float(100 + n % 9), usual=(80.0, 104.0), asked=True, marks=(mark,))
+        for n in range(26 * 7)
+    ]
+    found = systems(shown, (), HALF_YEAR, SHORT_REGIONS)
+    assert sum(len(s.bars) for s in found) == 182
+    assert sum(len(of_class(b.shapes, "stem")) for s in found for b in s.bars) == 182
+    assert sum(s.height + 24 for s in found) <= 2 * 800 - 260
 
 
 def test_marks_stand_in_their_zone_and_a_zero_leaves_no_mark():

@@ -97,15 +97,23 @@ class System:
 
 @dataclass(frozen=True)
 class Layout:
-    """Width of the page in units, bars a system, room for labels on the left."""
+    """Width of the page in units, bars a system, room for labels on the left, gap of staff lines, height of the load.
+
+    `dense` = no room is kept for hairpins and remarks where there are none.
+    """
 
     width: float
     bars: int
     label: float
     short: bool = False
+    gap: float = GAP
+    load: float = LOAD_HEIGHT
+    dense: bool = False
 
 
 DESK, TABLET, PHONE = Layout(1052, 14, 136), Layout(900, 14, 84, short=True), Layout(354, 7, 0, short=True)
+#: four weeks a line, so that half a year stands on two screens
+HALF_YEAR = Layout(1052, 28, 84, short=True, gap=12, load=26, dense=True)
 
 
 @dataclass(frozen=True)
@@ -162,28 +170,43 @@ class _Frame:
     pins: float
     notes: float
     base: float
+    gap: float
+    load: float
 
     @property
     def foot(self) -> float:
-        return self.staff + 4 * GAP
+        return self.staff + 4 * self.gap
 
     def line_of(self, region: str) -> float:
         if region in STAFF_REGIONS:
-            return self.staff + STAFF_REGIONS.index(region) * GAP
-        return self.staff - GAP if region == LEDGER_REGIONS[0] else self.foot + GAP
+            return self.staff + STAFF_REGIONS.index(region) * self.gap
+        return self.staff - self.gap if region == LEDGER_REGIONS[0] else self.foot + self.gap
+
+
+def _frame(days: Sequence[ScoreDay], layout: Layout, rows: int) -> _Frame:
+    """Place staff, hairpins, remarks and load below each other, for what these days hold."""
+    performed = any(d.performance for d in days)
+    low = any(m.region == LEDGER_REGIONS[1] for d in days for m in d.marks)
+    if not layout.dense:
+        staff = 66.0 if performed else 54.0
+        pins = staff + 4 * GAP + (GAP if low else 0) + 24
+        notes = pins + 22
+        base = notes + 20 * max(1, rows) - 12 + layout.load
+    else:
+        staff = 59.0 if performed else 41.0
+        foot = staff + 4 * layout.gap + (layout.gap if low else 0)
+        pins = foot + 14
+        notes = (pins if runs(days) else foot) + 20
+        base = (notes + 20 * rows - 12 if rows else pins + 8 if runs(days) else foot + 10) + layout.load
+    return _Frame(16, staff, pins, notes, base, layout.gap, layout.load)
 
 
 def drawn(wanted: Line) -> System:
     """Return a line as shapes."""
     days, here, layout, top = wanted.days, wanted.remarks, wanted.layout, wanted.top
-    low = any(m.region == LEDGER_REGIONS[1] for d in days for m in d.marks)
-    staff = 66.0 if any(d.performance for d in days) else 54.0
-    foot = staff + 4 * GAP + (GAP if low else 0)
     note_rows = _note_rows(here, days, layout)
-    pins = foot + 24
-    notes = pins + 22
-    base = notes + 20 * max(1, len(note_rows)) - 12 + LOAD_HEIGHT
-    frame = _Frame(16, staff, pins, notes, base)
+    frame = _frame(days, layout, len(note_rows))
+    base = frame.base
     bar = (layout.width - layout.label - 6) / layout.bars
     under = [*_band(days, layout, bar, frame, top), *_labels(layout, dict(wanted.regions), frame, wanted.first)]
     over = [*_hairpins(days, layout, bar, frame), *_rings(here, days, layout, bar, frame), *_notes(note_rows, frame)]
@@ -239,12 +262,14 @@ def _labels(layout: Layout, regions: dict[str, str], frame: _Frame, first: bool)
     for region in STAFF_REGIONS:
         name = region if first and not layout.short else regions[region]
         shapes.append(words(layout.label - 10, frame.line_of(region) + 5, name, "tick", "end"))
-    shapes.append(words(layout.label - 10, frame.base - 22, "load, usual" if first else "load", "tick", "end"))
+    shapes.append(
+        words(layout.label - 10, frame.base - frame.load * 0.42, "load, usual" if first else "load", "tick", "end")
+    )
     return shapes
 
 
 def _load_y(frame: _Frame, top: float, value: float) -> float:
-    return frame.base - value / top * LOAD_HEIGHT
+    return frame.base - value / top * frame.load
 
 
 def _band(days: Sequence[ScoreDay], layout: Layout, bar: float, frame: _Frame, top: float) -> list[Shape]:
@@ -271,13 +296,13 @@ def _bar(
         shapes.append(rect(x + 1, 0, bar - 2, frame.base, "today-wash"))
     if not d.future:
         cls = "staff" if d.asked else "staff-unasked"
-        shapes += [line(x, frame.staff + i * GAP, x + bar, frame.staff + i * GAP, cls) for i in range(5)]
+        shapes += [line(x, frame.staff + i * frame.gap, x + bar, frame.staff + i * frame.gap, cls) for i in range(5)]
         shapes += _barlines(x + bar, frame, last, week_end)
     shapes += _date(d, x, bar, frame, one_letter)
     if d.performance:
         shapes += fermata(x + bar / 2, frame.staff - 30)
     if d.off:
-        shapes.append(rect(x + bar / 2 - 8, frame.staff + GAP, 16, 7.5, "ink-fill"))
+        shapes.append(rect(x + bar / 2 - 8, frame.staff + frame.gap, 16, 7.5, "ink-fill"))
     shapes += _column(d, x + bar / 2, frame, top)
     shapes += _signs(d, x, bar, frame)
     return DrawnBar(d, x, bar, tuple(shapes))
@@ -287,7 +312,7 @@ def _barlines(x: float, frame: _Frame, last: bool, week_end: bool) -> list[Shape
     if last:
         return [
             line(x - 7, frame.staff, x - 7, frame.foot, "barline"),
-            rect(x - 4, frame.staff - 0.5, 5, 4 * GAP + 1, "ink-fill"),
+            rect(x - 4, frame.staff - 0.5, 5, 4 * frame.gap + 1, "ink-fill"),
         ]
     shapes = [line(x, frame.staff, x, frame.foot, "barline")]
     if week_end:

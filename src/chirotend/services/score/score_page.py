@@ -72,7 +72,7 @@ def page(desk: Desk, weeks: int, last: date, only: Only = EVERYTHING) -> ScorePa
         end,
         days,
         remarks,
-        broken(days, drawn.DESK),
+        broken(days, drawn.DESK if weeks <= TABLET_WEEKS else drawn.HALF_YEAR),
         broken(days, drawn.TABLET) if weeks <= TABLET_WEEKS else (),
         broken(days[-14:], drawn.PHONE),
         sum(d.asked or d.played or d.off for d in days),
