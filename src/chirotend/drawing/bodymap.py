@@ -45,6 +45,12 @@ def maps(marked: Sequence[Marked] = ()) -> list[Map]:
     return [replace(blank, marks=_marks(outlines, marked)) for blank, outlines in _blank_maps()]
 
 
+def part_of(asked: frozenset[str]) -> str:
+    """Return the part that is shown first, where `asked` names what concerns her: "left" (the hands) or "rest"."""
+    on_hands = {z.key for blank, _ in _blank_maps() if blank.kind == "hand" for z in blank.zones}
+    return "rest" if asked and not asked & on_hands else "left"
+
+
 @cache
 def _blank_maps() -> tuple[tuple[Map, Outlines], ...]:
     """Every map without marks, with the outlines of its zones: always the same, so drawn once."""

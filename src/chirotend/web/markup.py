@@ -60,10 +60,10 @@ def quarter_line(wanted: Quarter, width: float) -> Markup:
 
 
 @by_value(ZONES_KEPT)
-def zone_paths(map_id: str, chosen: frozenset[str]) -> Markup:
-    """Return the zones of a map to touch, those of `chosen` pressed."""
+def zone_paths(map_id: str, chosen: frozenset[str], asked: frozenset[str] = frozenset()) -> Markup:
+    """Return the zones of a map to touch, those of `chosen` pressed; her instrument asks something of `asked`."""
     shown = next(m for m in bodymap.maps() if m.id == map_id)
-    return Markup(render_template("body/_zone_paths.html", zones=shown.zones, chosen=chosen))
+    return Markup(render_template("body/_zone_paths.html", zones=shown.zones, chosen=chosen, asked=asked))
 
 
 @by_value(ZONES_KEPT)

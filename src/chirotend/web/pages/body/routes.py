@@ -12,6 +12,7 @@ from chirotend.core.record.words import FLAGS, KINDS, LASTING, OTHER_USES, TIMIN
 from chirotend.drawing import bodymap
 from chirotend.services.body import beside, checks, known, resembles, self_checks, signs
 from chirotend.services.desk import NotThere, Refused
+from chirotend.services.kit import asks
 from chirotend.services.record import corrections
 from chirotend.web import fields
 from chirotend.web.refusals import refusing
@@ -33,10 +34,13 @@ def _page(problem: Refused | None = None, code: int = 200) -> ResponseReturnValu
     side = request.values.get("view", "palm")
     timing = request.values.get("timing", "")
     chosen = frozenset(request.form.getlist("places"))
+    asked = asks.zones_of_first(d)
     maps = bodymap.maps([(m.entry.zone, m.entry.side, m.entry.kind, m.entry.intensity) for m in marked])
     return render_template(
         "body/index.html",
         maps=maps,
+        asked=asked,
+        part=bodymap.part_of(asked),
         day=day,
         backdated=day != d.today,
         view=side if side in VIEWS else "palm",

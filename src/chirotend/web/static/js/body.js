@@ -47,7 +47,6 @@
     press(sides, b);
   }));
   const hands = [...document.querySelectorAll(".map-tools [data-hand]")];
-  maps.dataset.hand = "left";
   hands.forEach((b) => b.addEventListener("click", () => {
     maps.dataset.hand = b.dataset.hand;
     hands.forEach((h) => h.setAttribute("aria-pressed", String(h.dataset.hand === b.dataset.hand)));
