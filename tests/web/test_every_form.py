@@ -267,6 +267,7 @@ def the_record(walk: Walk) -> None:
 
 
 def urgent(walk: Walk) -> None:
+    walk.post("/technique/grips/bassoon/retraining", retraining="beside")
     walk.post("/away/morning", sleep="short", hands="cold")
     walk.post("/away/mark", zone="thumb_ball", side="left", kind="tension", intensity="2", timings="waking")
     walk.post("/curtain/sign", code="dropping_things")

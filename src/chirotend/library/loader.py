@@ -19,9 +19,11 @@ from chirotend.library.schema import (
     HoleLayout,
     Instrument,
     KindWords,
+    OtherComplaint,
     OtherUse,
     PromptEntry,
     RestGuide,
+    RetrainingSchool,
     SelfCheck,
     StickModel,
     Strict,
@@ -108,6 +110,16 @@ def carry_layouts() -> dict[str, CarryLayout]:
 @cache
 def hole_layouts() -> dict[str, HoleLayout]:
     return _by_id("bench", "holes", HoleLayout)
+
+
+@cache
+def retraining_schools() -> dict[str, RetrainingSchool]:
+    return _by_id("retraining", "school", RetrainingSchool)
+
+
+@cache
+def other_complaints() -> tuple[OtherComplaint, ...]:
+    return tuple(_by_id("said/whom", "complaint", OtherComplaint).values())
 
 
 @cache

@@ -286,6 +286,27 @@ class HoleLayout(Strict):
     source: Short
 
 
+class RetrainingSchool(Strict):
+    """A school of changing a grip for good: how it goes, how long it takes, what it costs."""
+
+    id: Id
+    name: Name
+    how: Long
+    calendar: Long
+    costs: Long
+    source: Short
+
+
+class OtherComplaint(Strict):
+    """A complaint that is not of the hands: whom to see, and what must not wait. Nothing else is said of it."""
+
+    id: Id
+    name: Name
+    see: Annotated[tuple[Short, ...], Field(min_length=1)]
+    sooner: Short
+    source: Short
+
+
 class StickModel(Strict):
     id: Id
     name: Name

@@ -67,11 +67,11 @@ def test_reach_is_judged_by_the_hand_that_plays_it(desk):
 
 @pytest.mark.parametrize(
     ("plays", "tab"),
-    [("bassoon", "carry"), ("violin", "string"), ("open_hole_flute", "holes"), ("snare", "sticks"), ("piano", "carry")],
+    [("bassoon", "carry"), ("violin", "string"), ("open_hole_flute", "holes"), ("snare", "sticks"), ("piano", None)],
 )
 def test_the_bench_begins_with_her_first_instrument(desk, plays, tab):
     desk.player.instruments = [plays, "cello"]
-    assert bench.first_tab(desk) == tab
+    assert bench.own_tab(desk) == tab
 
 
 @pytest.mark.parametrize(

@@ -7,6 +7,7 @@ from typing import Any
 from chirotend.core.judge.evidence import WATCHES
 from chirotend.core.plan import rests, warmup
 from chirotend.core.plan.suits import STATES
+from chirotend.library.loader import retraining_schools
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.record import corrections
 from chirotend.store.models import ProfileRow
@@ -38,6 +39,7 @@ ANSWERS: dict[str, tuple[str, ...]] = {
     "rest_preset": tuple(rests.presets()),
     "tick": ("no", "yes"),
     "watch": WATCHES,
+    "retraining": tuple(retraining_schools()),
 }
 ROOM = ("chair", "stand", "mirror", "light", "camera")
 WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
@@ -78,6 +80,8 @@ class Profile:
     to_hour: float = 20.5
     rest_weekday: str = ""
     rest_school: str = ""
+    #: how a grip is changed for good; "" = not chosen
+    retraining: str = ""
     rest_preset: str = ""
     tick: str = ""
     #: the day on which she put today's measure off, ISO 8601

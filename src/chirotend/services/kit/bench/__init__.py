@@ -11,7 +11,7 @@ from chirotend.services.kit.bench.knobs import Bench
 from chirotend.services.kit.bench.stick_pair import compare
 from chirotend.services.kit.bench.string import string
 
-__all__ = ["TABS", "Bench", "bench", "first_tab", "keep_as_it_hangs"]
+__all__ = ["TABS", "Bench", "bench", "keep_as_it_hangs", "own_tab"]
 
 TABS = {
     "carry": "What carries it",
@@ -22,17 +22,19 @@ TABS = {
 _MAKERS = {"carry": carry, "string": string, "holes": holes, "sticks": compare}
 
 
-def first_tab(desk: Desk) -> str:
-    """Return the tab that concerns her first instrument: what carries it, else its strings, holes or sticks."""
+def own_tab(desk: Desk) -> str | None:
+    """Return the tab of her first instrument: what carries it, else its strings, holes or sticks; None without one."""
     key = desk.player.instruments[0] if desk.player.instruments else ""
     played = own_library.instruments(desk).get(key)
-    if played is None or any(c.instrument == key for c in carry_layouts().values()):
+    if played is None:
+        return None
+    if any(c.instrument == key for c in carry_layouts().values()):
         return "carry"
     if played.string_length_mm:
         return "string"
     if any(h.instrument == key for h in hole_layouts().values()):
         return "holes"
-    return "sticks" if played.family in ("sticks_mallets", "marching") else "carry"
+    return "sticks" if played.family in ("sticks_mallets", "marching") else None
 
 
 def bench(desk: Desk, tab: str, typed: Mapping[str, str]) -> Bench:

@@ -39,7 +39,7 @@ def holes(desk: Desk, typed: Mapping[str, str]) -> Bench:
         for i, h in enumerate(layout.holes[1:])
     ]
     last = layout.holes[-1].finger
-    scale = turned(desk, typed, Knob("scale", "Key spacing", 80, 110, 1, 100, "%", 100))
+    scale = turned(desk, typed, Knob("scale", "Spacing of another make", 80, 110, 1, 100, "%", 100))
     extension = turned(desk, typed, Knob("extension", f"Extension key, finger {last}", 0, 40, 1, 0, "mm", 0))
     travel = turned(desk, typed, Knob("travel", "Key travel", 0, 12, 0.5, layout.travel_mm, "mm", layout.travel_mm))
     force = turned(desk, typed, Knob("force", "Force to close", 0, 8, 0.1, layout.force_N, "N", layout.force_N))
@@ -74,7 +74,8 @@ def holes(desk: Desk, typed: Mapping[str, str]) -> Bench:
         tuple(rows),
         ("", "asks", "at ease", "at most", ""),
         _holes_remark(desk, hand, asked, was, last, before),
-        f"Straight lines between fingertips. Work of a stroke = mean force × travel. Starting values: {layout.source}.",
+        "Straight lines between fingertips. Closing a key costs mean force × travel. "
+        f"Starting values: {layout.source}.",
     )
 
 
@@ -111,10 +112,4 @@ def _holes_remark(
             pair = hard[-1].pair.replace("-", "–")
             key = f"an extension key of {units.length(desk, mm)} for finger {last}"
             return f"Try next: {key} brings {pair} within ease. A repairer makes it."
-    for pct in (95, 90):
-        tried = fit_holes.asked_on(fit_holes.changed(before, pct), hand)
-        if not any(a.verdict in (STRETCHED, OUT_OF_REACH) for a in tried):
-            return (
-                f"Try next: keys {100 - pct} % closer together would be at ease. A repairer can say if yours can move."
-            )
-    return "Try next: a covered key for the widest finger, or a smaller instrument; ask a repairer and a teacher which."
+    return "Try next: a covered key for the widest finger, or a smaller instrument. Ask a repairer and a teacher which."

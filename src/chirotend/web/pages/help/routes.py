@@ -9,7 +9,7 @@ from flask_login import current_user
 
 from chirotend.core.body.redflags import red_flags
 from chirotend.core.body.zones import zones
-from chirotend.library.loader import cautions
+from chirotend.library.loader import cautions, other_complaints
 from chirotend.services.today.stop import URGENT_ROW, stopped
 from chirotend.services.words import Reason
 from chirotend.web import assets
@@ -21,7 +21,13 @@ bp = Blueprint("help", __name__)
 
 @bp.get("/help")
 def index() -> ResponseReturnValue:
-    return render_template("help/index.html", cautions=cautions(), zones=zones().values(), flags=red_flags().values())
+    return render_template(
+        "help/index.html",
+        cautions=cautions(),
+        complaints=other_complaints(),
+        zones=zones().values(),
+        flags=red_flags().values(),
+    )
 
 
 @bp.get("/urgent")

@@ -37,6 +37,7 @@ def _page(tab: str, problem: Refused | None = None, code: int = 200) -> Response
         "kit/index.html",
         bench=shown,
         tabs=bench.TABS,
+        nothing_of_own=bench.own_tab(desk()) is None,
         tab=tab,
         measured=hands.measured(d),
         pairs=hands.PAIR_WORDS,
@@ -51,7 +52,7 @@ def _page(tab: str, problem: Refused | None = None, code: int = 200) -> Response
 @bp.get("/")
 @bp.get("/bench/<tab>")
 def index(tab: str = "") -> ResponseReturnValue:
-    return _page(tab or bench.first_tab(desk()))
+    return _page(tab or bench.own_tab(desk()) or "carry")
 
 
 @bp.post("/bench/carry/keep")

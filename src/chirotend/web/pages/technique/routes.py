@@ -7,8 +7,10 @@ from flask import Blueprint, current_app, redirect, render_template, request, se
 from flask.typing import ResponseReturnValue
 
 from chirotend.core.measure.traces import KINDS as TRACE_KINDS
+from chirotend.library.loader import retraining_schools
 from chirotend.services.desk import Refused
 from chirotend.services.kit import holds
+from chirotend.services.kit.profile import profile, say
 from chirotend.services.record import corrections
 from chirotend.services.technique import (
     awareness,
@@ -348,6 +350,8 @@ def grips(problem: Refused | None = None, code: int = 200, instrument: str = "")
     return _page(
         "grips",
         book=grip_book.page(d, instrument or request.values.get("instrument", "")),
+        retraining=retraining_schools().values(),
+        chosen=profile(d).retraining,
         problem=problem,
         undo=corrections.offered(d),
     ), code
@@ -357,6 +361,13 @@ def grips(problem: Refused | None = None, code: int = 200, instrument: str = "")
 @refusing(grips, of_address=True)
 def alternate(instrument: str) -> ResponseReturnValue:
     holds.alternate(desk(), instrument, request.form)
+    return redirect(url_for(".grips", instrument=instrument))
+
+
+@bp.post("/grips/<instrument>/retraining")
+@refusing(grips, of_address=True)
+def choose_retraining(instrument: str) -> ResponseReturnValue:
+    say(desk(), retraining=request.form.get("retraining", ""))
     return redirect(url_for(".grips", instrument=instrument))
 
 
