@@ -37,7 +37,7 @@ SIZES = {"": (1280, 800), "-390": (390, 844)}
 
 def shot(page: Page, name: str) -> None:
     page.wait_for_timeout(300)
-    page.screenshot(path=OUT / f"{name}.png", full_page=name not in ("play", "search"))
+    page.screenshot(path=OUT / f"{name}.png", full_page=name not in ("play", "search", "record"))
 
 
 def shots(page: Page, name: str, *narrower: str) -> None:

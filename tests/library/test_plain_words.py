@@ -69,4 +69,6 @@ def test_spelling_is_british():
 
 
 def test_the_guide_speaks_to_you():
-    assert found(r"\b(she|her|hers|the player|users?)\b", (Sentence("guide", GUIDE.read_text()),)) == []
+    guide = tuple(Sentence("guide", line) for line in GUIDE.read_text().splitlines())
+    for pattern in (r"\bthe player\b", *(pattern for pattern, _ in never())):
+        assert found(pattern, guide) == [], pattern
