@@ -29,7 +29,7 @@ class Block:
     tempo_bpm: Annotated[float | None, number(10, 400, "beats per minute", missing="not said", column="tempo_bpm")] = (
         None
     )
-    planned: Annotated[str, text(ID_MAX, missing="not played as laid", column="planned")] = ""
+    planned: Annotated[str, text(ID_MAX, missing="not played as planned", column="planned")] = ""
     grip: Annotated[str, text(ID_MAX, missing="not said", column="grip")] = ""
     posture: Annotated[str, text(ID_MAX, missing="not said", column="posture")] = ""
 
