@@ -8,10 +8,15 @@ from pathlib import Path
 import pytest
 from flask import Flask
 from flask.testing import FlaskClient
+from hypothesis import settings
 
 from chirotend.services.account import accounts
 from chirotend.services.desk import Desk
 from chirotend.web import create_app
+
+# how fast a busy machine is says nothing about a rule
+settings.register_profile("untimed", parent=settings.default, deadline=None)
+settings.load_profile("untimed")
 
 NOW = datetime(2026, 11, 12, 9, 10, tzinfo=UTC)  # Thursday, 10:10 in Vienna
 

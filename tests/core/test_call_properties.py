@@ -35,7 +35,7 @@ def level(call: Call) -> int:
     return LEVELS.index(call.call) if call.call in LEVELS else 0
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(written, st.sampled_from(TIMINGS), marks, standings)
 def test_another_mark_today_never_makes_the_call_lighter(entries, timing, entry, before):
     lighter = diary_of(entries).call(0, before)
@@ -43,7 +43,7 @@ def test_another_mark_today_never_makes_the_call_lighter(entries, timing, entry,
     assert level(heavier) >= level(lighter)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(written, st.sets(st.sampled_from(sorted(red_flags())), max_size=3), standings)
 def test_a_sign_of_the_urgent_list_never_makes_it_lighter_and_row_1_comes_first(entries, flags, before):
     plain = diary_of(entries).call(0, before)
@@ -53,7 +53,7 @@ def test_a_sign_of_the_urgent_list_never_makes_it_lighter_and_row_1_comes_first(
         assert flagged.call == "tacet" and flagged.findings[0].row <= 1 and flagged.dose.minutes == 0
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=80)
 @given(written, standings)
 def test_the_parts_of_a_call_hang_together(entries, before):
     call = diary_of(entries).call(0, before)
@@ -67,7 +67,7 @@ def test_the_parts_of_a_call_hang_together(entries, before):
         assert call.call == "tacet"
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(written)
 def test_what_was_settled_does_not_speak_again(entries):
     call = diary_of(entries).call(0, Standing(settled_until=TODAY))

@@ -144,7 +144,7 @@ small_weeks = st.builds(
 
 
 @given(small_weeks)
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 def test_the_planner_is_as_good_as_trying_everything(problem):
     plan = planner.lay(problem, seconds=20, gap=0)
     assert week_problem.breaks(problem, plan.pieces) == ""

@@ -108,14 +108,14 @@ def test_a_short_diary_against_every_path_of_states():
 diaries = st.lists(st.none() | st.tuples(st.integers(0, 8), st.integers(0, 7)), min_size=1, max_size=40)
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(diaries)
 def test_places_do_not_look_at_each_other_and_odds_stay_numbers(days):
     alone, among = odds(days), odds(days, places=3)
     assert alone == pytest.approx(among, rel=1e-9) and all(math.isfinite(x) for x in alone)
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(diaries, st.integers(1, 6))
 def test_days_without_an_answer_move_it_towards_its_rest_and_teach_nothing(days, silent):
     filtered = Filter(1)

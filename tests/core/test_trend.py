@@ -96,7 +96,7 @@ def test_single_days_are_judged_as_scipy_judges_permutations_of_them():
     assert ours.with_it - ours.without == pytest.approx(drawn.statistic)
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=15)
 @given(st.integers(0, 10_000))
 def test_marks_that_know_nothing_of_it_seldom_stand_out(seed):
     """p is at least 1/n, and over many diaries it is spread evenly: here in the mean, of twenty diaries each."""

@@ -91,7 +91,7 @@ def test_cold_hands_get_more_warmth():
 
 
 @given(st.sampled_from(sorted(families())), st.sampled_from([8, 12, 15, 30, 60]), st.integers(0, 400))
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 def test_familiar_yet_never_the_same_twice_in_a_fortnight(family, minutes, first):
     days = [DAY + timedelta(days=first + i) for i in range(14)]
     lists = [compose(wish(family=family, minutes=minutes, day=d), ALL).ids for d in days]
@@ -106,7 +106,7 @@ SORE = st.frozensets(
 
 
 @given(st.sampled_from(sorted(instruments())), st.sampled_from([5, 8, 12, 30, 60]), SORE, st.booleans())
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 def test_sound_comes_within_the_first_third_and_no_step_is_stretched(instrument, minutes, sore, cold):
     family = instruments()[instrument].family
     asked = wish(minutes=minutes, family=family, instrument=instrument, condition=Condition(sore), cold=cold)

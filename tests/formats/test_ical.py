@@ -111,7 +111,7 @@ def test_what_is_no_calendar_is_refused_or_empty(data):
         max_size=5,
     )
 )
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=30)
 def test_what_is_written_reads_back_the_same_here_and_in_icalendar(entries):
     items = [
         ical.Written(

@@ -53,7 +53,7 @@ def as_it_stands(store: PlayerStore):
     return store.record(FIRST, LAST)
 
 
-@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=40, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.lists(steps, max_size=25))
 def test_what_is_kept_is_what_stands(app, desk, run):
     desk.db.commit()

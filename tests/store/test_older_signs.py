@@ -21,7 +21,7 @@ entries = st.builds(
 flags = st.sets(st.sampled_from(sorted(red_flags())), max_size=1)
 
 
-@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.lists(entries, max_size=2), flags)
 def test_what_rows_one_and_two_speak_of_is_found_however_old(desk, found, signs):
     day = desk.today - timedelta(days=400)

@@ -55,7 +55,6 @@ def test_no_request_answers_500_and_no_page_is_broken_for_good(target):
     @settings(
         max_examples=REQUESTS,
         derandomize="FUZZ_REQUESTS" not in os.environ,
-        deadline=None,
         database=None,
         suppress_health_check=list(HealthCheck),
     )
