@@ -7,6 +7,7 @@ import pytest
 
 from chirotend.services.body import away, checks
 from chirotend.services.desk import Desk, Refused
+from chirotend.services.record import log
 
 MARK = checks.TypedMarks(["thumb_ball.left"], "tension", 3, ["waking"])
 
@@ -31,6 +32,11 @@ def test_sent_again_it_changes_nothing_also_when_it_was_rubbed_out_since(desk: D
     checks.rub_out(desk, desk.today, "waking", "thumb_ball", "left", "tension")
     away.marks(desk, MARK, desk.now)
     assert on(desk) == [("waking", desk.now, 0)]
+    away.morning(desk, "short", "cold", desk.now - timedelta(minutes=5))
+    log.set_morning(desk, desk.today, "sound", "warm")
+    away.morning(desk, "short", "cold", desk.now - timedelta(minutes=5))
+    note = desk.store.record(desk.today, desk.today).note(desk.today)
+    assert note is not None and (note.sleep, note.hands) == ("sound", "warm")
 
 
 def test_as_usual_takes_back_nothing_that_was_marked_elsewhere_meanwhile(desk: Desk):
