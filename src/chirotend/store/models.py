@@ -199,6 +199,14 @@ class EventRow(Personal):
     __table_args__ = (Index("ix_event_session", "player_id", "session_uid"),)
 
 
+class TakenRow(Personal):
+    """An answer that waited on a device and was taken, by the id the device gave it: it is taken once. Derived."""
+
+    __tablename__ = "taken"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    at_utc: Mapped[datetime]
+
+
 class CallRow(Personal):
     """A call as it was said: a later one of the same day has a higher number, none is rewritten."""
 

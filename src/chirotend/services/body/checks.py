@@ -159,6 +159,7 @@ def history(desk: Desk, zone_id: str, side: str, days: int = 90) -> list[Marked]
 
 def _put(desk: Desk, check: Check, at: datetime | None = None) -> None:
     """Write a check with the instant of its latest answer, then work out the call anew."""
-    now = desk.now if check.day == desk.today else check.at_utc
-    corrections.put(desk, replace(check, at_utc=at or now))
+    now = at or (desk.now if check.day == desk.today else None)
+    latest = max((when for when in (now, check.at_utc) if when is not None), default=None)
+    corrections.put(desk, replace(check, at_utc=latest))
     issue(desk)

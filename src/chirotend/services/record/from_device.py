@@ -1,11 +1,13 @@
-"""The instant of what was answered on a device and sent later."""
+"""What was answered on a device and sent later: its instant, and that it is taken once."""
 
 from datetime import datetime, timedelta
 
-from chirotend.services.desk import Desk
+from chirotend.services.desk import Desk, Refused
+from chirotend.store.models import TakenRow
 
 #: how long a device without a link may keep what was answered on it
 KEPT_FOR = timedelta(days=30)
+UID_MAX = 64
 
 
 def answered_at(desk: Desk, at: datetime | None) -> datetime:
@@ -13,3 +15,17 @@ def answered_at(desk: Desk, at: datetime | None) -> datetime:
     if at is None or at.tzinfo is None or not desk.now - KEPT_FOR <= at <= desk.now:
         return desk.now
     return at
+
+
+def first_time(desk: Desk, uid: str) -> bool:
+    """Note the answer with the id a device gave it; False when it was taken before. "" = it has none, and is new."""
+    if not uid:
+        return True
+    if len(uid) > UID_MAX or not uid.isalnum():
+        raise Refused("uid", "This answer has an id no device gives. Open the page again and answer once more.")
+    taken = desk.store.shelf(TakenRow)
+    if taken.get(uid) is not None:
+        return False
+    taken.drop_all(TakenRow.at_utc < desk.now - KEPT_FOR)
+    taken.put({"uid": uid, "at_utc": desk.now})
+    return True

@@ -34,7 +34,8 @@ def index(problem: Refused | None = None, code: int = 200) -> ResponseReturnValu
 @bp.post("/morning")
 @refusing(index, in_script=True)
 def morning() -> ResponseReturnValue:
-    away.morning(desk(), request.form.get("sleep"), request.form.get("hands"), fields.instant("at_utc"))
+    form = request.form
+    away.morning(desk(), form.get("sleep"), form.get("hands"), fields.instant("at_utc"), form.get("uid", ""))
     return _saved()
 
 
@@ -52,7 +53,7 @@ def mark() -> ResponseReturnValue:
         form.getlist("timings"),
         form.get("lasting") or None,
     )
-    away.marks(desk(), typed, fields.instant("at_utc"))
+    away.marks(desk(), typed, fields.instant("at_utc"), form.get("uid", ""))
     return _saved()
 
 

@@ -46,8 +46,9 @@
 
   function keep(url, form, submitter) {
     const fields = [...new FormData(form, submitter)].filter(([name]) => name !== "csrf_token");
-    fields.push(["at_utc", new Date().toISOString()]);
-    const key = `${PREFIX}${Date.now()}-${window.link.id()}`;
+    const uid = window.link.id();
+    fields.push(["at_utc", new Date().toISOString()], ["uid", uid]);
+    const key = `${PREFIX}${Date.now()}-${uid}`;
     localStorage.setItem(key, JSON.stringify({ url, fields }));
     return key;
   }
