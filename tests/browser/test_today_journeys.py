@@ -75,6 +75,21 @@ def test_a_new_player_comes_from_the_link_to_a_saved_session_in_twenty_five_touc
     assert taps.count <= 25, taps.count
 
 
+def test_the_clock_of_the_first_run_is_the_browser_s_and_can_be_changed(serve, browser):
+    server = serve()
+    with server.app.extensions["database"].open_db() as db:
+        secret = accounts.make_setup_link(db, server.clock())
+        db.commit()
+    page = browser.new_context(timezone_id="Asia/Tokyo").new_page()
+    page.goto(f"{server.url}/first-run/{secret}")
+    expect(page.locator("[data-zone-said]")).to_have_text("Asia/Tokyo")
+    page.get_by_text("Your clock:").click()
+    page.get_by_label("Home time zone").select_option("America/Sao_Paulo")
+    expect(page.locator("[data-zone-said]")).to_have_text("America/Sao Paulo")
+    page.get_by_role("button", name="Begin").click()  # what is refused comes back as it was chosen
+    expect(page.get_by_label("Home time zone")).to_have_value("America/Sao_Paulo")
+
+
 def test_empty_pages_say_what_they_will_show_and_that_the_picture_is_an_example(serve, page: Page):
     server = serve()
     first_run(server, page)

@@ -45,6 +45,8 @@ class Day:
     is_today: bool = False
     now_hour: float | None = None
     with_date: float | None = None
+    #: a day past of which no load is written: a dash, not a nought
+    unwritten: bool = False
 
 
 @dataclass(frozen=True)
@@ -274,7 +276,7 @@ def _load(day: Day, layout: Layout, scale: _Scale, y: float, usual: tuple[float,
         else:
             shapes.append(struck(scale.load(low), middle - 4, scale.load(top) - scale.load(low), 8))
     cls = "load-value strong" if day.is_done or day.with_date is not None else "load-value"
-    shapes.append(words(layout.width - 2, middle + 5, f"{value:.0f}", cls, "end"))
+    shapes.append(words(layout.width - 2, middle + 5, "–" if day.unwritten else f"{value:.0f}", cls, "end"))
     return shapes
 
 

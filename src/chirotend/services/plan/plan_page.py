@@ -120,6 +120,7 @@ def _days(desk: Desk, what: Ahead, chosen: str, question: Asked | None) -> list[
         if question and question.engagement.day == day:
             items.append(_asked(desk, question.engagement))
         after = question.answer.after.get(day) if question else None
+        logged = what.evidence.load.on(day)[1]
         found.append(
             drawn.Day(
                 day,
@@ -129,6 +130,7 @@ def _days(desk: Desk, what: Ahead, chosen: str, question: Asked | None) -> list[
                 day == desk.today,
                 local.hour + local.minute / 60 if day == desk.today else None,
                 after,
+                day < desk.today and logged != logged,
             )
         )
     return found
