@@ -15,6 +15,9 @@ from chirotend.services.kit import hands
 from chirotend.services.kit.bench.knobs import NARROW, WIDE, Bench, Knob, asked_row, turned
 from chirotend.services.kit.profile import profile
 
+#: mm, the longest extension that is proposed: a longer lever is no key any more (common practice, no source)
+EXTENSION_MOST_MM = 20
+
 
 def holes(desk: Desk, typed: Mapping[str, str]) -> Bench:
     own = [key for i in desk.player.instruments for key, h in hole_layouts().items() if h.instrument == i]
@@ -102,7 +105,7 @@ def _holes_remark(
         return f"With this, {pair} is {a.verdict} instead of {w.verdict}. A repairer makes it; ask what else it moves."
     if not hard:
         return "Comfortable as it is. Fingers round, pads on the holes: check it with your teacher."
-    for mm in range(4, 40, 2):
+    for mm in range(4, EXTENSION_MOST_MM + 1, 2):
         try:
             tried = fit_holes.asked_on(fit_holes.changed(before, 100, {last: mm}), hand)
         except MethodError:

@@ -36,7 +36,12 @@ self.addEventListener("fetch", (event) => {
       return answer;
     }));
   } else if (event.request.mode === "navigate" && (path === "/" || path === "/body/")) {
-    event.respondWith(orKept(event.request, () => caches.match(AWAY)));
+    // a page that failed says so itself: this one stands in only where there is no answer at all
+    event.respondWith(fetch(event.request).catch(async (error) => {
+      const copy = await caches.match(AWAY);
+      if (copy) return copy;
+      throw error;
+    }));
   } else if (FILES.includes(path)) {
     event.respondWith(orKept(event.request, () => caches.match(path)));
   }
