@@ -118,6 +118,44 @@ def test_old_diaries_with_semicolons_decimal_commas_and_few_columns():
     assert [s.uid for s in again.sessions] == [s.uid for s in draft.sessions]  # read twice, recognised
 
 
+@pytest.mark.parametrize("stray", ['60,"old bassoon,4', '60,old "bassoon",4', '60,bassoon "old,4', '60,"a" b,4'])
+def test_a_stray_quote_costs_its_own_row_at_most_and_never_the_rest(stray):
+    rows = "".join(f'2026-10-{day:02d},60,"bassoon, ""old""",4\n' for day in range(1, 21))
+    draft = read("sessions", f"day,minutes,instrument,effort\n2026-09-01,{stray}\n{rows}")
+    assert len(draft.sessions) + len(draft.bad) == 21 and len(draft.sessions) >= 20
+    assert all(bad.line == 2 for bad in draft.bad)
+
+
+def test_a_quoted_cell_of_several_lines_is_one_cell():
+    draft = read("sessions", 'day,minutes,went_well\n2026-11-01,30,"one\n\ntwo"\n2026-11-02,20,\n')
+    assert [s.went_well for s in draft.sessions] == ["one\n\ntwo", ""] and draft.bad == []
+
+
+def test_a_start_after_midnight_lies_in_the_night_after_its_day():
+    draft = read("sessions", "day,start,end,minutes\n2026-10-01,00.30,,30\n2026-10-02,23:00,00:30,80\n")
+    late, across = draft.sessions
+    assert late.day == date(2026, 10, 1) and late.start_utc == datetime(2026, 10, 1, 22, 30, tzinfo=UTC)
+    assert across.end_utc is not None and across.start_utc is not None
+    assert across.end_utc - across.start_utc == timedelta(minutes=90)
+
+
+def test_the_same_timed_row_twice_is_taken_once_and_the_second_is_told():
+    row = "2026-10-01,10:30,60,bassoon\n"
+    draft = read("sessions", f"day,start,minutes,instrument\n{row}{row}")
+    assert [s.minutes for s in draft.sessions] == [60]
+    assert (draft.bad[0].line, draft.bad[0].expected) == (3, "a row of its own; line 2 says the same")
+    other = csv_log.Draft()
+    for name in ("a.csv", "b.csv"):
+        csv_log.read(other, "sessions", f"day,start,minutes,instrument\n{row}".encode(), name, HOME, TODAY)
+    assert len(other.sessions) == 1 and (other.bad[0].file, other.bad[0].line) == ("b.csv", 2)
+
+
+@pytest.mark.parametrize("word", ["10/11", "..", "a/b"])
+def test_a_session_word_no_address_can_hold_gets_an_id_that_one_can(word):
+    (session,) = read("sessions", f"day,session,minutes\n2026-10-01,{word},60\n2026-10-01,{word},30\n").sessions
+    assert session.minutes == 90 and "/" not in session.uid and session.uid.strip(".")
+
+
 def test_times_with_and_without_offset_and_late_nights():
     draft = read("sessions", "day,start,minutes\n,2026-11-01T00:30,30\n2026-11-01,19:00,90\n,2026-10-31T12:00Z,20\n")
     late, evening, noon = draft.sessions
@@ -153,7 +191,7 @@ def test_rows_of_one_session_are_its_blocks():
         ("sessions", "day,start,minutes\n2026-11-01,10:00,60\n2026-11-01,10:30,60", "start", "overlap"),
         ("sessions", "day,minutes,instrument\n2026-11-01", "minutes", "breaks off"),
         ("sessions", "day,minutes\n2026-11-01,30,x", "", "2 cells"),
-        ("sessions", 'day,minutes,question\n2026-11-01,30,"half', "", "ends inside a quoted cell"),
+        ("sessions", 'day,minutes,question\n2026-11-01,30,"half', "", "quotes in pairs"),
         ("sessions", "day,minutes,question\n2026-11-01,30," + "x" * 1_000_000, "", "field larger"),
         ("sessions", "day,minutes,question\n2026-11-01,30," + "x" * 30_000, "question", "at most 20000"),
         (

@@ -53,3 +53,8 @@ def practice_day_bounds(day: date, zone: ZoneInfo) -> tuple[datetime, datetime]:
     first = datetime.combine(day, DAY_STARTS, zone).astimezone(UTC)
     after = datetime.combine(day + timedelta(days=1), DAY_STARTS, zone).astimezone(UTC)
     return first, after
+
+
+def instant_of(day: date, clock: time, zone: ZoneInfo) -> datetime:
+    """Return the instant of `clock` on practice day `day`: after midnight it still belongs to that evening."""
+    return datetime.combine(day if clock >= DAY_STARTS else day + timedelta(days=1), clock, zone)

@@ -8,18 +8,21 @@ second one, so that everything comes back unchanged.
 import csv
 import io
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, time
+from datetime import date, datetime
+from itertools import islice
 from typing import Any
 from zoneinfo import ZoneInfo
 
-from chirotend.core.days import FIRST_DAY, LAST_DAY, day_named, is_sensible
+from chirotend.core.days import FIRST_DAY, LAST_DAY, day_named, instant_of, is_sensible
 from chirotend.core.errors import MethodError
 from chirotend.core.record.shape import TEXT_MAX, columns, names_of
+from chirotend.formats.spelled import clock_of
 
 RUNNABLE = "=+-@\t\r\n"
 CELL_MAX = 20_000
+STRAY_QUOTE = "quotes in pairs; only this row is left out"
 
 
 @dataclass(frozen=True)
@@ -70,10 +73,10 @@ def table(
 
     A row with a wrong number of cells, or one that cannot be read at all, comes as a `BadCell`.
     """
-    text = decoded(data, file)
-    head = text.split("\n", 1)[0]
+    lines = list(io.StringIO(decoded(data, file), newline=""))
+    head = lines[0] if lines else ""
     delimiter = ";" if head.count(";") > head.count(",") else ","
-    reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
+    reader = csv.reader(lines, delimiter=delimiter, strict=True)
     try:
         header = [name.strip().lower() for name in next(reader, [])]
     except csv.Error as error:
@@ -82,21 +85,30 @@ def table(
     if not header or unknown:
         what = f"does not know the column “{unknown[0][:40]}”" if unknown else "is empty"
         raise UnreadableFile(f"{file} {what}. Its first line names columns among: {', '.join(known)}.")
-    return header, _rows(reader, header, file)
+    return header, _rows(lines, reader.line_num, delimiter, header, file)
 
 
-def _rows(reader: Iterator[list[str]], header: list[str], file: str) -> Iterator[tuple[int, list[str] | BadCell]]:
-    line = 1
+def _rows(
+    lines: Sequence[str], begun: int, delimiter: str, header: list[str], file: str
+) -> Iterator[tuple[int, list[str] | BadCell]]:
+    """Yield the rows from line `begun` on. A quote that is never closed, or swallows rows, costs its own row alone."""
+    reader = csv.reader(islice(lines, begun, None), delimiter=delimiter, strict=True)
     while True:
-        line = getattr(reader, "line_num", line) + 1
+        first = begun + reader.line_num
+        line, why = first + 1, ""
         try:
             cells = next(reader)
         except StopIteration:
             return
         except csv.Error as error:
-            why = "the file ends inside a quoted cell" if "unexpected end" in str(error) else str(error)
-            yield line, BadCell(file, line, "", "", f"{why}; nothing after this line could be read")
-            return
+            cells, why = [], str(error) if "larger" in str(error) else STRAY_QUOTE
+        if begun + reader.line_num > line and len(cells) != len(header):
+            why = why or STRAY_QUOTE
+        if why:
+            begun = line
+            reader = csv.reader(islice(lines, begun, None), delimiter=delimiter, strict=True)
+            yield line, BadCell(file, line, "", lines[first].strip(), why)
+            continue
         if not any(cell.strip() for cell in cells):
             continue
         if len(cells) > len(header):
@@ -175,15 +187,16 @@ class Cells:
         return tuple(dict.fromkeys(found))
 
     def instant(self, column: str, day: date | None, zone: ZoneInfo) -> datetime | None:
-        """An ISO 8601 instant with or without offset, or a time of `day` such as 10:30, by the clock of `zone`."""
+        """An ISO 8601 instant with or without offset, or a time of practice day `day` such as 10:30, 10.30 or 9:30 AM.
+
+        By the clock of `zone`; a time after midnight lies in the night after that day.
+        """
         value = self.raw.get(column, "").strip()
         if not value:
             return None
+        clock = clock_of(value)
         try:
-            if len(value) <= 5 and day is not None:
-                found = datetime.combine(day, time.fromisoformat(value.zfill(5)))
-            else:
-                found = datetime.fromisoformat(value)
+            found = instant_of(day, clock, zone) if clock and day is not None else datetime.fromisoformat(value)
         except ValueError:
             self.refuse(column, "a time such as 10:30 or 2026-11-12T10:30")
             return None

@@ -129,7 +129,11 @@ class _Sessions(_Taker):
             self.draft.bad.extend(cells.bad)
             return
         named = cells.text("session").strip()
-        uid = named or _made_uid(day, start, made, len(self.sittings))
+        uid = _named_uid(named) if named else _made_uid(day, start, made, len(self.sittings))
+        if not named and uid in self.sittings:
+            cells.refuse("start", f"a row of its own; line {self.sittings[uid][1]} says the same")
+            self.draft.bad.extend(cells.bad)
+            return
         self._join(uid, Session(uid, day, (made,), start_utc=start, end_utc=end, **own), cells)
 
     def _join(self, uid: str, session: Session, cells: Cells) -> None:
@@ -173,12 +177,23 @@ class _Sessions(_Taker):
                 clashes.add(session.uid)
             elif latest is None or _end(sitting[0]) > _end(latest[0]):
                 latest = sitting
-        self.draft.sessions.extend(s for s, _, _ in self.sittings.values() if s.uid not in clashes)
+        there = {session.uid for session in self.draft.sessions}
+        for session, line, file in self.sittings.values():
+            if session.uid in there:
+                self.draft.bad.append(BadCell(file, line, "", session.uid, "a session once; another file has it too"))
+            elif session.uid not in clashes:
+                self.draft.sessions.append(session)
 
 
 def _end(session: Session) -> datetime:
     """The end of a session that has one."""
     return session.end_utc or datetime.max.replace(tzinfo=UTC)
+
+
+def _named_uid(word: str) -> str:
+    """The id of a session by its word: the word itself where an address can hold it, else one made from it."""
+    fits = "/" not in word and word.strip(".")
+    return word if fits else f"word-{hashlib.sha256(word.encode()).hexdigest()[:24]}"
 
 
 def _made_uid(day: date, start: datetime | None, block: Block, position: int) -> str:

@@ -35,6 +35,16 @@ def test_an_item_of_her_own_is_checked_like_the_shipped_ones_and_can_be_taken_ou
     assert uid not in own_library.instruments(desk)
 
 
+def test_names_in_any_script_stay_apart_and_the_same_name_is_the_same_entry(desk):
+    names = ("Fagott α", "Fagott β", "Fagott", "尺八", "笛", "Kontrabaß")
+    ids = [own_library.add(desk, "instrument", {"name": name, "family": "thumb_winds"}) for name in names]
+    assert len(set(ids)) == len(names) and set(ids) <= set(own_library.instruments(desk))
+    assert [own_library.name_of(desk, uid) for uid in ids] == list(names)
+    assert [own_library.add(desk, "instrument", {"name": n, "family": "recorders"}) for n in names] == ids
+    with pytest.raises(Refused, match="at least one letter or digit"):
+        own_library.add(desk, "instrument", {"name": "!?", "family": "thumb_winds"})
+
+
 @pytest.mark.parametrize(
     ("kind", "document", "field"),
     [

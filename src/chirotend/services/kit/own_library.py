@@ -1,5 +1,6 @@
 """The library as one player sees it: what ships, and the instruments, grips and exercises of her own."""
 
+import hashlib
 import re
 from collections.abc import Callable, Mapping
 from typing import Any
@@ -101,6 +102,15 @@ def name_of(desk: Desk, instrument: str) -> str:
     return str(own.document["name"]) if own else loader.instrument_name(instrument)
 
 
+def _uid(desk: Desk, kind: str, name: str) -> str:
+    """The id of an item by its name: its plain letters, with a digest where another has them or there are none."""
+    plain = re.sub(r"[^a-z0-9]+", "_", name.lower()).strip("_")[:50]
+    taken = desk.store.shelf(OwnItemRow).get(kind, f"own_{plain}") if plain else None
+    if plain and (taken is None or taken.document["name"] == name):
+        return f"own_{plain}"
+    return f"own_{plain}_{hashlib.sha256(name.encode()).hexdigest()[:8]}".replace("__", "_")
+
+
 def add(desk: Desk, kind: str, document: Mapping[str, Any]) -> str:
     """Write an item of her own, checked like the shipped ones; returns its id. `Refused` names the field."""
     if kind not in SCHEMAS:
@@ -108,9 +118,9 @@ def add(desk: Desk, kind: str, document: Mapping[str, Any]) -> str:
     name = str(document.get("name", "")).strip()
     if not name:
         raise Refused("name", "Give it a name.")
-    uid = "own_" + re.sub(r"[^a-z0-9]+", "_", name.lower()).strip("_")[:50]
-    if uid == "own_":
+    if not any(letter.isalnum() for letter in name):
         raise Refused("name", "The name needs at least one letter or digit.")
+    uid = _uid(desk, kind, name)
     known = {*loader.families(), "all"}
     families = [document["family"]] if kind == "instrument" else list(document.get("families", ()))
     if not families or set(families) - known:

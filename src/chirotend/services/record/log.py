@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, time, timedelta
 from uuid import uuid4
 
-from chirotend.core.days import practice_day
+from chirotend.core.days import instant_of
 from chirotend.core.errors import OutOfRange
 from chirotend.core.record import Block, DayNote, Session, overlap
 from chirotend.core.record.shape import TEXT_MAX
@@ -86,12 +86,7 @@ def _possible(desk: Desk, typed: TypedSession) -> None:
 
 
 def _start(desk: Desk, typed: TypedSession) -> datetime | None:
-    if typed.start is None:
-        return None
-    start = datetime.combine(typed.day, typed.start, desk.zone)
-    if practice_day(start, desk.zone) != typed.day:  # after midnight it still belongs to that evening
-        start = datetime.combine(typed.day + timedelta(days=1), typed.start, desk.zone)
-    return start.astimezone(UTC)
+    return None if typed.start is None else instant_of(typed.day, typed.start, desk.zone).astimezone(UTC)
 
 
 def day_of(desk: Desk, day: date) -> DayNote:
