@@ -150,6 +150,23 @@ def test_the_same_timed_row_twice_is_taken_once_and_the_second_is_told():
     assert len(other.sessions) == 1 and (other.bad[0].file, other.bad[0].line) == ("b.csv", 2)
 
 
+NAMED = (
+    "2026-10-01,10:30,60,4,a,even",
+    "2026-10-01,18:30,30,7,a,late",
+    "2026-10-02,,20,,a,",
+    "2026-10-01,10:30,15,4,a,tired",
+)
+
+
+@given(st.permutations(NAMED))
+def test_rows_of_a_word_are_one_session_only_where_day_start_and_effort_agree_in_any_order(rows):
+    draft = read("sessions", "day,start,minutes,effort,session,went_well\n" + "\n".join(rows))
+    found = {s.uid: (s.day.day, s.minutes, s.effort, set(s.went_well.split("\n"))) for s in draft.sessions}
+    assert draft.bad == [] and len(found) == 3
+    assert found.pop("a") == (1, 75, 4, {"even", "tired"})
+    assert sorted(found.values()) == [(1, 30, 7, {"late"}), (2, 20, None, {""})]
+
+
 @pytest.mark.parametrize("word", ["10/11", "..", "a/b"])
 def test_a_session_word_no_address_can_hold_gets_an_id_that_one_can(word):
     (session,) = read("sessions", f"day,session,minutes\n2026-10-01,{word},60\n2026-10-01,{word},30\n").sessions
@@ -187,7 +204,6 @@ def test_rows_of_one_session_are_its_blocks():
         ("sessions", "day,minutes,kind\n2026-11-01,30,sleep", "kind", "one of warm-up"),
         ("sessions", "day,start,minutes\n2026-11-01,25:00,30", "start", "a time such as"),
         ("sessions", "day,start,end,minutes\n2026-11-01,10:00,09:00,30", "end", "after the start"),
-        ("sessions", "day,session,minutes\n2026-11-01,a,30\n2026-11-02,a,30", "session", "one day"),
         ("sessions", "day,start,minutes\n2026-11-01,10:00,60\n2026-11-01,10:30,60", "start", "overlap"),
         ("sessions", "day,minutes,instrument\n2026-11-01", "minutes", "breaks off"),
         ("sessions", "day,minutes\n2026-11-01,30,x", "", "2 cells"),

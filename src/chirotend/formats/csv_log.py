@@ -104,6 +104,8 @@ class _Sessions(_Taker):
         super().__init__(draft, today)
         self.home = home
         self.sittings: dict[str, tuple[Session, int, str]] = {}
+        #: the sittings that share a word
+        self.keys: dict[str, list[str]] = {}
 
     def __call__(self, cells: Cells) -> None:
         day = cells.day("day")
@@ -137,25 +139,42 @@ class _Sessions(_Taker):
         self._join(uid, Session(uid, day, (made,), start_utc=start, end_utc=end, **own), cells)
 
     def _join(self, uid: str, session: Session, cells: Cells) -> None:
-        if uid not in self.sittings:
-            self.sittings[uid] = session, cells.line, cells.file
+        """Add a row to the sitting of its word; one of another day, start or effort is a sitting of its own."""
+        keys = self.keys.setdefault(uid, [])
+        key = next((k for k in keys if _agree(self.sittings[k][0], session)), None)
+        if key is None:
+            keys.append(f"{uid}/{len(keys)}" if keys else uid)
+            self.sittings[keys[-1]] = session, cells.line, cells.file
             return
-        first, line, file = self.sittings[uid]
-        if first.day != session.day:
-            cells.refuse("session", f"rows of one session lie on one day; line {line} has {first.day}")
-            self.draft.bad.extend(cells.bad)
-            return
+        first, line, file = self.sittings[key]
         try:
-            joined = replace(first, blocks=(*first.blocks, *session.blocks))
-        except MethodError:
-            cells.refuse("minutes", "at most 1440 minutes in one session")
+            joined = replace(
+                first,
+                blocks=(*first.blocks, *session.blocks),
+                effort=session.effort if first.effort is None else first.effort,
+                went_well=_both(first.went_well, session.went_well),
+                was_hard=_both(first.was_hard, session.was_hard),
+                question=_both(first.question, session.question),
+            )
+        except MethodError as error:
+            cells.refuse("minutes", f"what one session holds: {str(error).partition(': ')[2]}")
             self.draft.bad.extend(cells.bad)
             return
         if first.end_utc and session.end_utc and first.start_utc and not cells.raw.get("end", "").strip():
             joined = replace(joined, end_utc=first.start_utc + timedelta(minutes=joined.minutes))
-        self.sittings[uid] = joined, line, file
+        self.sittings[key] = joined, line, file
+
+    def _named_apart(self) -> None:
+        """Give each sitting that shares its word with others an id: the earliest keeps the word, whatever the order."""
+        for uid, keys in self.keys.items():
+            for key in sorted(keys, key=lambda k: _when(self.sittings[k][0]))[1:] if len(keys) > 1 else ():
+                session, line, file = self.sittings[key]
+                said = f"{session.day}|{session.start_utc}|{session.effort}"
+                apart = replace(session, uid=f"{uid}-{hashlib.sha256(said.encode()).hexdigest()[:8]}")
+                self.sittings[key] = apart, line, file
 
     def finish(self) -> None:
+        self._named_apart()
         timed = sorted(
             (s for s in self.sittings.values() if s[0].start_utc and s[0].end_utc),
             key=lambda s: (s[0].start_utc, s[0].uid),
@@ -183,6 +202,20 @@ class _Sessions(_Taker):
                 self.draft.bad.append(BadCell(file, line, "", session.uid, "a session once; another file has it too"))
             elif session.uid not in clashes:
                 self.draft.sessions.append(session)
+
+
+def _agree(a: Session, b: Session) -> bool:
+    """True when two rows of one word are one sitting: of one day, and neither says another start or effort."""
+    told = ((a.start_utc, b.start_utc), (a.effort, b.effort))
+    return a.day == b.day and all(one is None or other is None or one == other for one, other in told)
+
+
+def _both(a: str, b: str) -> str:
+    return "\n".join(dict.fromkeys(text for text in (a, b) if text))
+
+
+def _when(session: Session) -> tuple[date, datetime]:
+    return session.day, session.start_utc or datetime.min.replace(tzinfo=UTC)
 
 
 def _end(session: Session) -> datetime:
