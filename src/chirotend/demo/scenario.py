@@ -56,7 +56,7 @@ def bring_diary(desk: Desk, player: str) -> None:
         raise ValueError(str(draft.bad[0]))
     save(
         desk,
-        Plan(draft.sessions, list(draft.checks.values()), [], list(draft.notes.values()), {}, [], []),
+        Plan(draft.sessions, list(draft.checks.values()), [], list(draft.notes.values()), {}, [], [], []),
         lambda rows: None,
     )
     desk.db.flush()

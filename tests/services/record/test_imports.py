@@ -187,3 +187,13 @@ def test_a_session_that_runs_into_the_next_practice_day_is_seen_to_overlap(desk,
     bring(desk, worker, ("sessions.csv", header + f"{there},90,4\n".encode()))
     job = bring(desk, worker, ("sessions.csv", header + f"{brought},90,4\n".encode()), leave_bad_out=True)
     assert "overlap a session written before" in job.result["bad"][0] and desk.store.counts()["session"] == 1
+
+
+def test_a_known_session_of_which_the_file_says_something_else_is_told_and_stays(desk, worker):
+    header = b"start,minutes,instrument,effort,went_well\n"
+    bring(desk, worker, ("sessions.csv", header + b"2026-10-01T10:30,60,bassoon,4,\n"))
+    same = bring(desk, worker, ("sessions.csv", header + b"2026-10-01T10:30,60,bassoon,,\n"))
+    assert same.result["differing_sessions"] == []  # what is left empty says nothing else
+    job = bring(desk, worker, ("sessions.csv", header + b"2026-10-01T10:30,60,bassoon,9,even\n"))
+    assert job.result["differing_sessions"] == ["2026-10-01: effort 4 → 9", "2026-10-01: “” → “even”"]
+    assert [s.effort for s in desk.store.sessions()] == [4]

@@ -37,6 +37,8 @@ class Plan:
     notes: list[Any]
     known: dict[str, int]
     differing_days: list[str]
+    #: known sessions of which the file says something else, in words; they stay as they are
+    differing_sessions: list[str]
     bad: list[str]
     settings: dict[str, Any] | None = None
     kept: dict[str, list[dict[str, Any]]] | None = None
@@ -52,6 +54,7 @@ class Plan:
             "symptoms": sum(len(c.entries) for c in (*self.checks, *self.joined)),
             "known": self.known,
             "differing_days": self.differing_days[:SHOWN_BAD],
+            "differing_sessions": self.differing_sessions[:SHOWN_BAD],
             "bad": self.bad[:SHOWN_BAD],
             "bad_count": len(self.bad),
             "first": min(days).isoformat() if days else None,
@@ -166,28 +169,35 @@ def _compared(desk: Desk, record: Record, bad: list[str]) -> Plan:
     written: list[Session | Check | DayNote] = [*record.sessions, *record.checks, *record.notes]
     days = [d.day for d in written]
     if not days:
-        return Plan([], [], [], [], {"sessions": 0, "checks": 0, "days": 0}, [], bad)
+        return Plan([], [], [], [], {"sessions": 0, "checks": 0, "days": 0}, [], [], bad)
     there = desk.store.record(min(days) - timedelta(days=1), max(days) + timedelta(days=1))
     known = {"sessions": 0, "checks": 0, "days": 0}
-    sessions = _new_sessions(record.sessions, there, known, bad)
+    sessions, others = _new_sessions(record.sessions, there, known, bad)
     checks, joined = _new_checks(record.checks, there, known)
     notes_there = {n.day: n for n in there.notes}
     known["days"] = sum(notes_there.get(n.day) == n for n in record.notes)
     differing = [n.day.isoformat() for n in record.notes if n.day in notes_there and notes_there[n.day] != n]
     notes = [n for n in record.notes if n.day not in notes_there]
-    return Plan(sessions, checks, joined, notes, known, differing, bad)
+    return Plan(sessions, checks, joined, notes, known, differing, others, bad)
 
 
-def _new_sessions(found: Sequence[Session], there: Record, known: dict[str, int], bad: list[str]) -> list[Session]:
-    uids = {s.uid for s in there.sessions}
-    contents = {(s.day, s.start_utc, s.blocks) for s in there.sessions if s.start_utc}
+def _new_sessions(
+    found: Sequence[Session], there: Record, known: dict[str, int], bad: list[str]
+) -> tuple[list[Session], list[str]]:
+    """Return the sessions that are not there, and what the file says otherwise of those that are."""
+    uids = {s.uid: s for s in there.sessions}
+    contents: dict[tuple[object, ...], Session] = {
+        (s.day, s.start_utc, s.blocks): s for s in there.sessions if s.start_utc
+    }
     near: dict[date, list[Session]] = {}
     for s in there.sessions:
         near.setdefault(s.day, []).append(s)
-    new = []
+    new, others = [], []
     for session in found:
-        if session.uid in uids or (session.day, session.start_utc, session.blocks) in contents:
+        old = uids.get(session.uid) or contents.get((session.day, session.start_utc, session.blocks))
+        if old is not None:
             known["sessions"] += 1
+            others += [f"{session.day}: {said}" for said in _otherwise(old, session)]
             continue
         around = [s for n in (-1, 0, 1) for s in near.get(session.day + timedelta(days=n), ())]
         clash = overlap(session, around)
@@ -198,7 +208,19 @@ def _new_sessions(found: Sequence[Session], there: Record, known: dict[str, int]
                 f"{session.day}: {session.minutes:g} minutes overlap a session written before "
                 f"({clash.minutes:g} minutes) — change its start, or delete the other first"
             )
-    return new
+    return new, others
+
+
+def _otherwise(old: Session, new: Session) -> list[str]:
+    """What a file says of a known session that the record does not; where it says nothing it says nothing else."""
+    said = []
+    if new.effort is not None and new.effort != old.effort:
+        said.append(f"effort {'not said' if old.effort is None else f'{old.effort:g}'} → {new.effort:g}")
+    if round(new.minutes, 3) != round(old.minutes, 3):
+        said.append(f"{old.minutes:g} → {new.minutes:g} minutes")
+    words = ((old.went_well, new.went_well), (old.was_hard, new.was_hard), (old.question, new.question))
+    said += [f"“{then[:40]}” → “{now[:40]}”" for then, now in words if now and now != then]
+    return said
 
 
 def _new_checks(found: Sequence[Check], there: Record, known: dict[str, int]) -> tuple[list[Check], list[Check]]:
