@@ -194,7 +194,7 @@ def test_what_is_touched_wrongly_is_refused_in_words(client, path, form, sentenc
         ("sessions.csv", b"", 422, "is empty"),
         ("all.json", b'{"format": "chirotend-record", "ver', 422, "breaks off"),
         ("sessions.csv", b"day,minutes,question\n2026-11-01,30," + b"x" * 1_000_000, 422, "field larger than"),
-        ("sessions.csv", b'day,minutes,question\n2026-11-01,30,"a half-writ', 422, "ends inside a quoted cell"),
+        ("sessions.csv", b'day,minutes,question\n2026-11-01,30,"a half-writ', 422, "quotes in pairs"),
         (
             "symptoms.csv",
             b"day,timing,zone,side,kind,intensity\n2026-11-01,after,ear,left,pain,3",
