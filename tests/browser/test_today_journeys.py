@@ -31,13 +31,17 @@ def test_the_morning_on_a_phone_takes_four_taps_when_nothing_hurts(serve, page: 
 DEMO = Path(__file__).parents[2] / "src/chirotend/demo/data/bassoonist"
 
 
-def first_run(server, page: Page) -> Taps:
-    """From the set-up link to Today, counting touches; what is typed into a field is one."""
-    taps = Taps()
+def setup_link(server) -> str:
     with server.app.extensions["database"].open_db() as db:
         secret = accounts.make_setup_link(db, server.clock())
         db.commit()
-    page.goto(f"{server.url}/first-run/{secret}")
+    return f"{server.url}/first-run/{secret}"
+
+
+def first_run(server, page: Page) -> Taps:
+    """From the set-up link to Today, counting touches; what is typed into a field is one."""
+    taps = Taps()
+    page.goto(setup_link(server))
     taps.fill(page.get_by_label("Your name, as on your part"), "Ilse Varnholt")
     find = page.get_by_label("Find an instrument by its name")
     for name in ("contrabassoon", "bassoon"):
@@ -77,11 +81,8 @@ def test_a_new_player_comes_from_the_link_to_a_saved_session_in_twenty_five_touc
 
 def test_the_clock_of_the_first_run_is_the_browser_s_and_can_be_changed(serve, browser):
     server = serve()
-    with server.app.extensions["database"].open_db() as db:
-        secret = accounts.make_setup_link(db, server.clock())
-        db.commit()
     page = browser.new_context(timezone_id="Asia/Tokyo").new_page()
-    page.goto(f"{server.url}/first-run/{secret}")
+    page.goto(setup_link(server))
     expect(page.locator("[data-zone-said]")).to_have_text("Asia/Tokyo")
     page.get_by_text("Your clock:").click()
     page.get_by_label("Home time zone").select_option("America/Sao_Paulo")

@@ -167,7 +167,7 @@ class _Sessions(_Taker):
     def _named_apart(self) -> None:
         """Give each sitting that shares its word with others an id: the earliest keeps the word, whatever the order."""
         for uid, keys in self.keys.items():
-            for key in sorted(keys, key=lambda k: _when(self.sittings[k][0]))[1:] if len(keys) > 1 else ():
+            for key in sorted(keys, key=lambda k: _when(self.sittings[k][0]))[1:]:
                 session, line, file = self.sittings[key]
                 said = f"{session.day}|{session.start_utc}|{session.effort}"
                 apart = replace(session, uid=f"{uid}-{hashlib.sha256(said.encode()).hexdigest()[:8]}")

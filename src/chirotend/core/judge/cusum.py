@@ -74,7 +74,7 @@ def rank_cusum(
 ) -> RankCusum:
     """Return the upper cumulative sum of one person's ranks among their own earlier days.
 
-    The first `m` written days are the reference. Each later logged day is ranked in it (mid-ranks), the rank made a
+    The first `m` logged days are the reference. Each later logged day is ranked in it (mid-ranks), the rank made a
     z with the tie-corrected spread, capped at `cap`, and summed with allowance `k`; a day joins the reference only
     while the sum before it is at most `gate`, so that a build-up does not teach itself. Sequential ranks after
     McDonald 1990, Nav Res Logist 37:627-646 (from memory); gate and cap are ours, simulated.

@@ -13,6 +13,7 @@ from chirotend.formats.csv_log import check_uid
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.record import corrections, log
 from chirotend.services.today.days_call import issue
+from chirotend.store.models import EntryRow
 
 URGENT_TIERS = ("emergency", "same_day")
 
@@ -146,6 +147,10 @@ def marked_on(desk: Desk, day: date) -> list[Marked]:
     """Return the marks of `day`, strongest first."""
     found = [Marked(day, c.timing, e) for c in desk.store.record(day, day).checks for e in c.entries]
     return sorted(found, key=lambda m: -m.entry.intensity)
+
+
+def ever_marked(desk: Desk) -> bool:
+    return bool(desk.store.shelf(EntryRow).some(("zone",), most=1))
 
 
 def history(desk: Desk, zone_id: str, side: str, days: int = 90) -> list[Marked]:

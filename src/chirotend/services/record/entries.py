@@ -69,21 +69,22 @@ def wanted(desk: Desk, asked: Mapping[str, str]) -> Wanted:
 
 def entries(desk: Desk, asked: Wanted) -> Found:
     """Return what holds every word and is of the instrument and kind, newest first, whole days at a time."""
-    begun, last = desk.store.first_day(), asked.until
     names = {key: item.name for key, item in own_library.instruments(desk).items()}
     found: list[Entry] = []
-    while begun is not None and last >= begun and len(found) < ON_A_PAGE:
+    for day, held in _days_back(desk, asked.until):
+        if len(found) >= ON_A_PAGE:
+            return Found(asked, tuple(found), day)
+        found += [e for e in _of_day(desk, day, held, names) if _fits(e, asked)]
+    return Found(asked, tuple(found), None)
+
+
+def _days_back(desk: Desk, last: date) -> Iterator[tuple[date, Day]]:
+    """Yield the days that hold anything from `last` back, read some at a time."""
+    begun = desk.store.first_day()
+    while begun is not None and last >= begun:
         first = max(begun, last - timedelta(days=DAYS_AT_ONCE - 1))
-        days = desk.store.days(first, last)
-        for day in sorted(days, reverse=True):
-            found += [e for e in _of_day(desk, day, days[day], names) if _fits(e, asked, names)]
-            last = day - timedelta(days=1)
-            if len(found) >= ON_A_PAGE:
-                break
-        else:
-            last = first - timedelta(days=1)
-    older = last if begun is not None and last >= begun and len(found) >= ON_A_PAGE else None
-    return Found(asked, tuple(found), older)
+        yield from sorted(desk.store.days(first, last).items(), key=lambda item: item[0], reverse=True)
+        last = first - timedelta(days=1)
 
 
 def _of_day(desk: Desk, day: date, held: Day, names: Mapping[str, str]) -> Iterator[Entry]:
@@ -110,7 +111,7 @@ def _of_day(desk: Desk, day: date, held: Day, names: Mapping[str, str]) -> Itera
         yield Entry(day, kind, text, "record.edit_day", {"day": day.isoformat()})
 
 
-def _fits(entry: Entry, asked: Wanted, names: Mapping[str, str]) -> bool:
+def _fits(entry: Entry, asked: Wanted) -> bool:
     if asked.instrument and asked.instrument not in entry.instruments:
         return False
     if asked.kind and asked.kind not in entry.kind.split(", "):

@@ -46,7 +46,7 @@ def _page(problem: Refused | None = None, code: int = 200) -> ResponseReturnValu
         view=side if side in VIEWS else "palm",
         timing=timing,
         marked=marked,
-        never_marked=not marked and not d.store.counts()["entry"],
+        never_marked=not marked and not checks.ever_marked(d),
         chosen=chosen,
         kinds=KINDS,
         timings=TIMINGS,
