@@ -236,6 +236,7 @@ def test_marks_made_without_a_link_are_kept_and_sent_once(serve, page: Page):
     page.goto(f"{server.url}/play/")
     page.get_by_role("button", name="Start").click()
     expect(page.locator("#stand")).to_be_visible()
+    page.wait_for_load_state()  # the stand is drawn before its script can catch a mark
     page.context.set_offline(True)
     page.get_by_role("button", name="Thumb", exact=True).click()
     page.get_by_role("button", name="Wrist").click()
