@@ -11,7 +11,8 @@ from chirotend.demo.technique import measure
 from chirotend.formats import csv_log
 from chirotend.services.account import accounts
 from chirotend.services.desk import Desk
-from chirotend.services.record.imports import Plan, save
+from chirotend.services.record.bring.compare import Plan
+from chirotend.services.record.bring.save import save
 from chirotend.services.server import database
 from chirotend.services.today import days_call
 from chirotend.store.models import ChangeRow
@@ -56,7 +57,7 @@ def bring_diary(desk: Desk, player: str) -> None:
         raise ValueError(str(draft.bad[0]))
     save(
         desk,
-        Plan(draft.sessions, list(draft.checks.values()), [], list(draft.notes.values()), {}, [], [], []),
+        Plan(draft.sessions, list(draft.checks.values()), list(draft.notes.values())),
         lambda rows: None,
     )
     desk.db.flush()

@@ -91,7 +91,22 @@ def table(
 def _rows(
     lines: Sequence[str], begun: int, delimiter: str, header: list[str], file: str
 ) -> Iterator[tuple[int, list[str] | BadCell]]:
-    """Yield the rows from line `begun` on. A quote that is never closed, or swallows rows, costs its own row alone."""
+    """Yield the rows from line `begun` on; one with a wrong number of cells, or too long a one, as a `BadCell`."""
+    for line, cells in quoted_rows(lines, begun, delimiter, len(header), file):
+        if isinstance(cells, BadCell) or len(cells) == len(header):
+            yield line, cells
+        elif len(cells) > len(header):
+            yield line, BadCell(file, line, "", cells[-1], f"{len(header)} cells; put text with a comma in quotes")
+        else:
+            broken = f"{len(header)} cells, found {len(cells)}: the line breaks off here"
+            yield line, BadCell(file, line, header[len(cells)], cells[-1], broken)
+
+
+def quoted_rows(
+    lines: Sequence[str], begun: int, delimiter: str, width: int, file: str
+) -> Iterator[tuple[int, list[str] | BadCell]]:
+    """Yield (line number, cells) from line `begun` on, empty rows left out. A quote that is never closed, or swallows
+    rows (then the cells are not `width`), costs its own row alone."""
     reader = csv.reader(islice(lines, begun, None), delimiter=delimiter, strict=True)
     while True:
         first = begun + reader.line_num
@@ -102,34 +117,16 @@ def _rows(
             return
         except csv.Error as error:
             cells, why = [], str(error) if "larger" in str(error) else STRAY_QUOTE
-        if begun + reader.line_num > line and len(cells) != len(header):
+        if begun + reader.line_num > line and len(cells) != width:
             why = why or STRAY_QUOTE
         if why:
             begun = line
             reader = csv.reader(islice(lines, begun, None), delimiter=delimiter, strict=True)
             yield line, BadCell(file, line, "", lines[first].strip(), why)
-            continue
-        if not any(cell.strip() for cell in cells):
-            continue
-        if len(cells) > len(header):
-            yield line, BadCell(file, line, "", cells[-1], f"{len(header)} cells; put text with a comma in quotes")
-        elif len(cells) < len(header):
-            yield (
-                line,
-                BadCell(
-                    file,
-                    line,
-                    header[len(cells)],
-                    cells[-1],
-                    f"{len(header)} cells, found {len(cells)}: the line breaks off here",
-                ),
-            )
-        else:
-            long = next((i for i, c in enumerate(cells) if len(c) > CELL_MAX), None)
-            if long is None:
-                yield line, cells
-            else:
-                yield line, BadCell(file, line, header[long], cells[long], f"at most {CELL_MAX} characters in a cell")
+        elif any(cell.strip() for cell in cells):
+            long = next((cell for cell in cells if len(cell) > CELL_MAX), None)
+            kept = cells if long is None else BadCell(file, line, "", long, f"at most {CELL_MAX} characters in a cell")
+            yield line, kept
 
 
 class Cells:

@@ -7,7 +7,7 @@ but for the instants at which checks were answered (the JSON export keeps those)
 import csv
 import hashlib
 import io
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
@@ -18,7 +18,7 @@ from chirotend.core.body.zones import zone, zones
 from chirotend.core.days import practice_day
 from chirotend.core.errors import MethodError
 from chirotend.core.record import Block, Check, DayNote, Entry, Record, Session, overlap, words
-from chirotend.core.record.shape import Shape, columns, names_of
+from chirotend.core.record.shape import TEXT_MAX, Shape, columns, names_of
 from chirotend.formats.cells import BadCell, Cells, safe_text, table
 
 SESSION_COLUMNS = ("day", "start", "end", "session", *columns(Block), *columns(Session))
@@ -38,20 +38,25 @@ class Draft:
     checks: dict[tuple[date, str], Check] = field(default_factory=dict)
     notes: dict[date, DayNote] = field(default_factory=dict)
     bad: list[BadCell] = field(default_factory=list)
+    #: the file and line each session came from, by its id
+    lines: dict[str, tuple[str, int]] = field(default_factory=dict)
 
     @property
     def record(self) -> Record:
         return Record(tuple(self.sessions), tuple(self.checks.values()), tuple(self.notes.values()))
 
 
-def which_file(data: bytes, name: str) -> str:
-    """Return which of the three files `data` is, by its first line; "" if it is none."""
-    head = data[:4096].decode("utf-8-sig", errors="replace").split("\n", 1)[0].lower()
-    columns = {c.strip() for c in head.replace(";", ",").split(",")}
+def own_kind(data: bytes) -> str:
+    """Return which of the three files `data` is: every column of its first line is one of that file's; "" if none."""
+    try:
+        head = data[:4096].decode("utf-8-sig").split("\n", 1)[0].lower()
+    except UnicodeDecodeError:
+        return ""
+    named = {c.strip().strip('"') for c in head.replace(";", ",").split(",")}
     for kind, need in (("symptoms", {"zone", "kind"}), ("sessions", {"minutes"}), ("days", {"day"})):
-        if need <= columns:
+        if need <= named <= set(FILES[kind]) and len(named) > 1:
             return kind
-    return next((kind for kind in FILES if kind in name.lower()), "")
+    return ""
 
 
 def read(
@@ -202,6 +207,7 @@ class _Sessions(_Taker):
                 self.draft.bad.append(BadCell(file, line, "", session.uid, "a session once; another file has it too"))
             elif session.uid not in clashes:
                 self.draft.sessions.append(session)
+                self.draft.lines[session.uid] = file, line
 
 
 def _agree(a: Session, b: Session) -> bool:
@@ -261,6 +267,22 @@ class _Symptoms(_Taker):
         entry = Entry(place, side if side and zone(place).sided else "none", kind, intensity, **found)
         check = self.draft.checks.get((day, timing)) or Check(check_uid(day, timing), day, timing)
         self.draft.checks[day, timing] = replace(check, entries=(*check.entries, entry))
+
+
+def with_entries(check: Check, entries: Sequence[Entry]) -> Check:
+    """Return a check with more entries: one of a place, side and kind that is there stays, the stronger of the two."""
+    found = {(e.zone, e.side, e.kind): e for e in check.entries}
+    for entry in entries:
+        old = found.get((entry.zone, entry.side, entry.kind))
+        if old is None or entry.intensity > old.intensity:
+            found[entry.zone, entry.side, entry.kind] = entry
+    return replace(check, entries=tuple(found.values()))
+
+
+def both_notes(a: DayNote, b: DayNote) -> DayNote:
+    """Return what two notes of one day say together; where they differ the first holds."""
+    text = "\n".join(dict.fromkeys(line for line in (*a.note.split("\n"), *b.note.split("\n")) if line))
+    return DayNote(a.day, a.off or b.off, a.sleep or b.sleep, a.hands or b.hands, text[:TEXT_MAX])
 
 
 def check_uid(day: date, timing: str) -> str:

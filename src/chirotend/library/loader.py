@@ -7,11 +7,15 @@ from importlib.resources import files
 from typing import Any, TypeVar
 
 from chirotend.core.body.redflags import red_flags
+from chirotend.core.body.zones import zones
+from chirotend.core.record.words import BLOCK_KINDS, KINDS, SLEEP, TIMINGS
 from chirotend.library.schema import (
     BackgroundMethod,
     CarryLayout,
     Caution,
     CurtainProblem,
+    DiaryColumn,
+    DiaryWord,
     ExerciseEntry,
     Family,
     FirstDaysStep,
@@ -150,6 +154,41 @@ def self_checks() -> dict[str, SelfCheck]:
 @cache
 def first_days_steps() -> tuple[FirstDaysStep, ...]:
     return tuple(_by_id("said/first_days", "ahead", FirstDaysStep).values())
+
+
+@cache
+def diary_columns() -> dict[str, str]:
+    """Return what each word of a diary's first line means."""
+    found: dict[str, str] = {}
+    for column in (DiaryColumn.model_validate(each) for each in _toml("diary_words")["column"]):
+        _once(found, dict.fromkeys(column.words, column.meaning), "column")
+    return found
+
+
+@cache
+def diary_words(of: str) -> dict[str, str]:
+    """Return what each word of a list in diaries means here: a listed word, zone, instrument or number."""
+    known: dict[str, Collection[str]] = {
+        "kind": BLOCK_KINDS,
+        "symptom": KINDS,
+        "timing": TIMINGS,
+        "sleep": SLEEP,
+        "zone": zones(),
+        "instrument": instruments(),
+    }
+    found: dict[str, str] = {}
+    for word in (DiaryWord.model_validate(each) for each in _toml("diary_words")["word"]):
+        if word.of == of:
+            if of in known and word.to not in known[of]:
+                raise ValueError(f"diary_words.toml: {of} has no “{word.to}”")
+            _once(found, dict.fromkeys(word.words, word.to), of)
+    return found
+
+
+def _once(found: dict[str, str], more: dict[str, str], of: str) -> None:
+    if twice := set(found) & set(more):
+        raise ValueError(f"diary_words.toml: {of} {sorted(twice)} stand there twice")
+    found |= more
 
 
 @cache

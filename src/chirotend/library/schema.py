@@ -354,6 +354,35 @@ class FirstDaysStep(Strict):
     ] = Field(default_factory=dict)
 
 
+class DiaryColumn(Strict):
+    """What the first line of a diary calls a column, in small letters without accents and dots."""
+
+    meaning: Id
+    words: list[Short]
+
+
+class DiaryWord(Strict):
+    """Words that cells of a diary say, of one list, and the word here that they mean."""
+
+    of: Literal[
+        "kind",
+        "off",
+        "total",
+        "side",
+        "symptom",
+        "timing",
+        "nothing",
+        "sleep",
+        "effort",
+        "strength",
+        "zone",
+        "instrument",
+        "month",
+    ]
+    to: Short
+    words: list[Short]
+
+
 class LooksLike(Strict):
     words: Long
     kinds: tuple[Literal["pain", "tightness", "tingling", "numbness", "weakness", "stiffness"], ...]

@@ -7,7 +7,7 @@ from uuid import uuid4
 from sqlalchemy import delete, select, update
 from sqlalchemy.orm import Session as Db
 
-from chirotend.store.models import ChangeRow, JobRow
+from chirotend.store.models import BroughtRow, ChangeRow, JobRow
 
 
 def queue(db: Db, player_id: int, kind: str, result: dict[str, Any], now: datetime, uid: str = "") -> str:
@@ -41,4 +41,12 @@ def forget_deleted(db: Db, before_utc: datetime) -> bool:
     if db.scalar(select(ChangeRow.number).where(*old).limit(1)) is None:
         return False
     db.execute(delete(ChangeRow).where(*old))
+    return True
+
+
+def forget_brought(db: Db, before_utc: datetime) -> bool:
+    """Remove, for every player, what taking back imports up to `before_utc` needed; returns whether there was any."""
+    if db.scalar(select(BroughtRow.uid).where(BroughtRow.at_utc < before_utc).limit(1)) is None:
+        return False
+    db.execute(delete(BroughtRow).where(BroughtRow.at_utc < before_utc))
     return True

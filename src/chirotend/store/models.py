@@ -445,6 +445,26 @@ class ChangeRow(Personal):
     before: Mapped[dict[str, Any] | None] = mapped_column(JSON)
 
 
+class HabitRow(Personal):
+    """How she keeps her diary: what the columns of a first line mean, and what her words mean."""
+
+    __tablename__ = "habit"
+    key: Mapped[str] = mapped_column(String(60), primary_key=True)
+    document: Mapped[dict[str, Any]]
+
+
+class BroughtRow(Personal):
+    """A diary that was brought, with all that taking it back needs: what was written, and what stood before."""
+
+    __tablename__ = "brought"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    at_utc: Mapped[datetime]
+    #: the deed of its changes, 0 = it changed nothing
+    act: Mapped[int] = mapped_column(default=0)
+    names: Mapped[str] = mapped_column(String(400))
+    document: Mapped[dict[str, Any]]
+
+
 class JobRow(Personal):
     """Work in the background: its progress, its result, and the wish to stop it."""
 

@@ -27,6 +27,7 @@ STYLES = (
     "css/technique.css",
     "css/plan.css",
     "css/warmup.css",
+    "css/bring.css",
     "css/narrow.css",
     "css/paper.css",
 )

@@ -9,7 +9,8 @@ from chirotend.demo.scenario import bring_diary
 from chirotend.services.body import checks
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.play import sitting
-from chirotend.services.record import corrections, exports, imports, log
+from chirotend.services.record import corrections, exports, log
+from chirotend.services.record.bring import jobs, save, uploads
 from chirotend.services.server.worker import Worker
 from chirotend.services.today import days_call
 from chirotend.store.models import JobRow
@@ -23,34 +24,39 @@ def worker(app, clock) -> Worker:
     return app.extensions["worker"]
 
 
-def bring(desk: Desk, worker: Worker, *files: tuple[str, bytes], leave_bad_out: bool = False) -> JobRow:
-    """Upload, read, confirm and save; returns the job at its end (or at its question, if it cannot be confirmed)."""
-    uid = imports.begin(desk, files, worker.uploads)
+def read(desk: Desk, worker: Worker, *files: tuple[str, bytes]) -> JobRow:
+    """Upload and read; returns the job at its question, or at its end if it cannot be read."""
+    uid = uploads.begin(desk, files, worker.uploads)
     desk.db.commit()
     assert worker.run_one()
     desk.db.expire_all()
-    row = imports.job_of(desk, uid)
-    if row.state == "ready":
-        imports.confirm(desk, uid, leave_bad_out)
-        desk.db.commit()
-        assert worker.run_one()
-        desk.db.expire_all()
-        row = imports.job_of(desk, uid)
-    return row
+    return uploads.job_of(desk, uid)
+
+
+def confirm(desk: Desk, worker: Worker, job: JobRow, leave_bad_out: bool = False, **typed: str) -> JobRow:
+    """Answer what was shown as the page would, confirm and save; returns the job at its end."""
+    answers = {name.replace("__", "."): [value] for name, value in typed.items()}
+    jobs.answer(desk, job.uid, answers, worker.uploads)
+    left_out = {"leave_bad_out": [str(job.result["bad_count"])]} if leave_bad_out else {}
+    assert jobs.confirm(desk, job.uid, left_out, worker.uploads)
+    desk.db.commit()
+    assert worker.run_one()
+    desk.db.expire_all()
+    return uploads.job_of(desk, job.uid)
+
+
+def bring(desk: Desk, worker: Worker, *files: tuple[str, bytes], leave_bad_out: bool = False) -> JobRow:
+    """Upload, read, confirm and save; returns the job at its end (or as it failed)."""
+    job = read(desk, worker, *files)
+    return confirm(desk, worker, job, leave_bad_out) if job.state == "ready" else job
 
 
 def test_nothing_is_saved_before_it_is_confirmed_and_duplicates_are_recognised(desk, worker):
-    uid = imports.begin(desk, [("sessions.csv", SESSIONS), ("symptoms.csv", SYMPTOMS)], worker.uploads)
-    desk.db.commit()
-    worker.run_one()
-    desk.db.expire_all()
-    job = imports.job_of(desk, uid)
+    job = read(desk, worker, ("sessions.csv", SESSIONS), ("symptoms.csv", SYMPTOMS))
     assert (job.state, job.result["sessions"], job.result["symptoms"]) == ("ready", 2, 1)
     assert desk.store.first_day() is None
-    imports.confirm(desk, uid, False)
-    desk.db.commit()
-    worker.run_one()
-    assert desk.store.counts()["session"] == 2 and not (worker.uploads / uid).exists()
+    confirm(desk, worker, job)
+    assert desk.store.counts()["session"] == 2 and not (worker.uploads / job.uid).exists()
     again = bring(desk, worker, ("sessions.csv", SESSIONS), ("symptoms.csv", SYMPTOMS))
     assert again.result["sessions"] == 0 and again.result["known"] == {"sessions": 2, "checks": 1, "days": 0}
     assert desk.store.counts()["session"] == 2
@@ -58,14 +64,11 @@ def test_nothing_is_saved_before_it_is_confirmed_and_duplicates_are_recognised(d
 
 def test_bad_rows_must_be_left_out_expressly(desk, worker):
     bad = SESSIONS + b"2026-11-12,10:00,1620,4\n2026-11-09,10:00,30,11\n"
-    uid = imports.begin(desk, [("sessions.csv", bad)], worker.uploads)
-    desk.db.commit()
-    worker.run_one()
-    desk.db.expire_all()
-    assert imports.job_of(desk, uid).result["bad_count"] == 2
-    with pytest.raises(Refused, match="left out"):
-        imports.confirm(desk, uid, False)
-    assert bring(desk, worker, ("sessions.csv", bad), leave_bad_out=True).state == "done"
+    job = read(desk, worker, ("sessions.csv", bad))
+    assert job.result["bad_count"] == 2
+    with pytest.raises(Refused, match="leave them out"):
+        jobs.confirm(desk, job.uid, {}, worker.uploads)
+    assert confirm(desk, worker, job, leave_bad_out=True).state == "done"
     assert desk.store.counts()["session"] == 2
 
 
@@ -82,15 +85,16 @@ def test_a_session_that_overlaps_a_written_one_and_a_day_note_that_differs_are_l
     log.write_day(desk, date(2026, 11, 8), True, "travel")
     files = ("sessions.csv", b"day,start,minutes\n2026-11-11,10:30,60\n"), ("days.csv", b"day,note\n2026-11-08,other\n")
     job = bring(desk, worker, *files, leave_bad_out=True)
-    assert job.result["bad_count"] == 1 and job.result["differing_days"] == ["2026-11-08"]
+    assert job.result["bad_count"] == 1
+    assert [(c["key"], c["taken"]) for c in job.result["changes"]] == [("day 2026-11-08", False)]
     assert desk.store.note(date(2026, 11, 8)) == DayNote(date(2026, 11, 8), True, note="travel")
 
 
 @pytest.mark.parametrize(
     ("name", "data", "sentence"),
     [
-        ("log.csv", b"\x00\x01\x02", "none of sessions.csv"),
-        ("sessions.csv", b"\x00day", "not a text file"),
+        ("log.csv", b"\x01\x02\x03", "no column of it holds days"),
+        ("sessions.csv", b"\x89PNG\r\n\x00\x00\x00\rIHDR", "neither a table nor text"),
         ("all.json", b'{"format": "chirotend-record", "version": 1, "sess', "breaks off"),
         ("all.json", b'{"format": "other"}', "not a record exported from here"),
         ("all.json", b'{"format": "chirotend-record", "version": 1, "sessions": [{"uid": "a"}]}', "sessions number 1"),
@@ -104,21 +108,21 @@ def test_what_cannot_be_read_is_said_and_nothing_is_saved(desk, worker, name, da
 
 def test_a_running_import_can_be_stopped_and_leaves_nothing(desk, worker):
     rows = b"".join(b"2026-%02d-%02d,30,4\n" % (1 + n % 9, 1 + n % 28) for n in range(3000))
-    uid = imports.begin(desk, [("sessions.csv", b"day,minutes,effort\n" + rows)], worker.uploads)
+    uid = uploads.begin(desk, [("sessions.csv", b"day,minutes,effort\n" + rows)], worker.uploads)
     desk.db.commit()
     worker.stop_job(uid)
     worker.run_one()
     desk.db.expire_all()
-    assert imports.job_of(desk, uid).state == "cancelled" and desk.store.first_day() is None
+    assert uploads.job_of(desk, uid).state == "cancelled" and desk.store.first_day() is None
 
 
 def test_a_job_of_another_player_is_not_there(desk, worker):
     with pytest.raises(NotThere):
-        imports.job_of(desk, "0" * 32)
+        uploads.job_of(desk, "0" * 32)
     with pytest.raises(Refused, match="Choose a file"):
-        imports.begin(desk, [("", b"")], worker.uploads)
+        uploads.begin(desk, [("", b"")], worker.uploads)
     with pytest.raises(Refused, match="is empty"):
-        imports.begin(desk, [("a.csv", b"")], worker.uploads)
+        uploads.begin(desk, [("a.csv", b"")], worker.uploads)
 
 
 def test_export_import_export_is_byte_identical(desk, worker):
@@ -140,41 +144,41 @@ def test_export_import_export_is_byte_identical(desk, worker):
 
 
 def test_an_interrupted_job_begins_again(desk, worker):
-    uid = imports.begin(desk, [("sessions.csv", SESSIONS)], worker.uploads)
-    imports.job_of(desk, uid).state = "running"
+    uid = uploads.begin(desk, [("sessions.csv", SESSIONS)], worker.uploads)
+    uploads.job_of(desk, uid).state = "running"
     desk.db.commit()
     assert not worker.run_one()
     worker.recover()
     worker.run_one()
     desk.db.expire_all()
-    assert imports.job_of(desk, uid).state == "ready"
+    assert uploads.job_of(desk, uid).state == "ready"
 
 
 def test_a_cancelled_saving_stays_cancelled_through_a_restart(desk, worker):
-    uid = imports.begin(desk, [("sessions.csv", SESSIONS)], worker.uploads)
+    uid = uploads.begin(desk, [("sessions.csv", SESSIONS)], worker.uploads)
     desk.db.commit()
     worker.run_one()
     desk.db.expire_all()
-    imports.confirm(desk, uid, False)
-    imports.cancel(desk, uid, worker.uploads)
+    jobs.confirm(desk, uid, {}, worker.uploads)
+    uploads.cancel(desk, uid, worker.uploads)
     desk.db.commit()
     fresh = Worker(worker.open_db, worker.clock, worker.uploads, worker.blobs)
     fresh.recover()
     fresh.run_one()
     desk.db.expire_all()
-    assert imports.job_of(desk, uid).state == "cancelled" and desk.store.first_day() is None
+    assert uploads.job_of(desk, uid).state == "cancelled" and desk.store.first_day() is None
 
 
 def test_a_job_whose_files_are_gone_says_why_and_the_next_one_runs(desk, worker):
-    lost = imports.begin(desk, [("sessions.csv", SESSIONS)], worker.uploads)
+    lost = uploads.begin(desk, [("sessions.csv", SESSIONS)], worker.uploads)
     (worker.uploads / lost / "0").unlink()
-    good = imports.begin(desk, [("sessions.csv", SESSIONS)], worker.uploads)
+    good = uploads.begin(desk, [("sessions.csv", SESSIONS)], worker.uploads)
     desk.db.commit()
     assert worker.run_one() and worker.run_one()
     desk.db.expire_all()
-    assert imports.job_of(desk, lost).state == "failed"
-    assert "could not be read again" in imports.job_of(desk, lost).result["error"]
-    assert imports.job_of(desk, good).state == "ready"
+    assert uploads.job_of(desk, lost).state == "failed"
+    assert "could not be read again" in uploads.job_of(desk, lost).result["error"]
+    assert uploads.job_of(desk, good).state == "ready"
 
 
 LATE, EARLY = "2026-11-10T03:30", "2026-11-10T04:30"
@@ -186,14 +190,130 @@ def test_a_session_that_runs_into_the_next_practice_day_is_seen_to_overlap(desk,
     header = b"start,minutes,effort\n"
     bring(desk, worker, ("sessions.csv", header + f"{there},90,4\n".encode()))
     job = bring(desk, worker, ("sessions.csv", header + f"{brought},90,4\n".encode()), leave_bad_out=True)
-    assert "overlap a session written before" in job.result["bad"][0] and desk.store.counts()["session"] == 1
+    assert "falls into a session written before" in job.result["bad"][0] and desk.store.counts()["session"] == 1
 
 
-def test_a_known_session_of_which_the_file_says_something_else_is_told_and_stays(desk, worker):
-    header = b"start,minutes,instrument,effort,went_well\n"
-    bring(desk, worker, ("sessions.csv", header + b"2026-10-01T10:30,60,bassoon,4,\n"))
-    same = bring(desk, worker, ("sessions.csv", header + b"2026-10-01T10:30,60,bassoon,,\n"))
-    assert same.result["differing_sessions"] == []  # what is left empty says nothing else
-    job = bring(desk, worker, ("sessions.csv", header + b"2026-10-01T10:30,60,bassoon,9,even\n"))
-    assert job.result["differing_sessions"] == ["2026-10-01: effort 4 → 9", "2026-10-01: “” → “even”"]
-    assert [s.effort for s in desk.store.sessions()] == [4]
+HEADER = b"start,minutes,instrument,effort,went_well\n"
+
+
+def test_what_a_known_session_says_now_is_shown_and_applied(desk, worker):
+    bring(desk, worker, ("sessions.csv", HEADER + b"2026-10-01T10:30,60,bassoon,4,\n"))
+    same = bring(desk, worker, ("sessions.csv", HEADER + b"2026-10-01T10:30,60,bassoon,,\n"))
+    assert same.result["changes"] == []  # what is left empty says nothing else
+    job = bring(desk, worker, ("sessions.csv", HEADER + b"2026-10-01T10:30,60,bassoon,9,even\n"))
+    assert [c["said"] for c in job.result["changes"]] == [["effort 4 → 9", "“” → “even”"]]
+    assert [(s.effort, s.went_well) for s in desk.store.sessions()] == [(9, "even")]
+
+
+def test_a_change_without_its_tick_and_one_of_what_she_mended_herself_stay_out(desk, worker):
+    rows = b"2026-10-01T10:30,60,bassoon,4,\n2026-10-02T10:30,60,bassoon,4,\n"
+    bring(desk, worker, ("sessions.csv", HEADER + rows))
+    second = desk.store.sessions()[1]
+    corrections.put(desk, log.replace(second, effort=6.0))
+    job = read(desk, worker, ("sessions.csv", HEADER + rows.replace(b",4,", b",9,")))
+    assert [c["taken"] for c in job.result["changes"]] == [True, False]
+    confirm(desk, worker, job, **{f"change__{job.result['changes'][0]['key']}": "no"})
+    assert [s.effort for s in desk.store.sessions()] == [4, 6]
+
+
+def test_two_previews_confirmed_in_turn_count_what_they_wrote(desk, worker):
+    first, second = (read(desk, worker, ("sessions.csv", SESSIONS)) for _ in range(2))
+    assert confirm(desk, worker, first).result["sessions"] == 2
+    told = confirm(desk, worker, second).result
+    assert (told["sessions"], told["known"]["sessions"], desk.store.counts()["session"]) == (0, 2, 2)
+
+
+DIARY = b"Date,Minutes,Effort,left thumb\n12.10.2026,60,7,2\n13.10.2026,45,5,3\n13.10.2026,45,5,3\n14.10.2026,30,3,0\n"
+
+
+def sessions(desk: Desk) -> list[tuple[int, float, float | None]]:
+    return [(s.day.day, s.minutes, s.effort) for s in desk.store.sessions()]
+
+
+def test_the_same_diary_longer_sorted_otherwise_and_mended_brings_only_what_is_new(desk, worker):
+    bring(desk, worker, ("d.csv", DIARY))
+    assert sessions(desk) == [(12, 60, 7), (13, 45, 5), (14, 30, 3)]
+    head, *rows = DIARY.splitlines(keepends=True)
+    again = head + b"15.10.2026,20,2,0\n" + b"".join(reversed(rows)).replace(b"14.10.2026,30,3", b"14.10.2026,35,3")
+    job = bring(desk, worker, ("d.csv", again))
+    assert (job.result["sessions"], job.result["known"]["sessions"]) == (1, 2)
+    assert [c["said"] for c in job.result["changes"]] == [["30 → 35 minutes"]]
+    assert sessions(desk) == [(12, 60, 7), (13, 45, 5), (14, 35, 3), (15, 20, 2)]
+
+
+def test_rows_that_look_like_what_is_there_are_a_question(desk, worker):
+    log.write_session(desk, log.TypedSession(date(2026, 10, 12), 60.0, None, None, "", "repertoire", "", "", ""), None)
+    job = read(desk, worker, ("d.csv", DIARY))
+    assert (job.result["alike"], job.result["sessions"]) == (1, 2)
+    assert confirm(desk, worker, job, alike="new").result["sessions"] == 3
+    assert len(sessions(desk)) == 4
+
+
+def test_doubles_in_one_file_are_a_question(desk, worker):
+    job = read(desk, worker, ("d.csv", DIARY))
+    assert [q["code"] for q in job.result["tables"]["0"]["questions"]] == ["strength_of", "doubles"]
+    assert confirm(desk, worker, job, doubles__0="both").result["sessions"] == 4
+
+
+def test_an_import_is_taken_back_and_what_was_changed_since_stays(desk, worker, clock):
+    bring(desk, worker, ("d.csv", DIARY))
+    before = exports.csv_files(desk)
+    more = DIARY.replace(b"60,7,2", b"60,8,6") + b"16.10.2026,70,5,1\n17.10.2026,80,5,1\n"
+    job = bring(desk, worker, ("d.csv", more))
+    assert len(sessions(desk)) == 5 and sessions(desk)[0] == (12, 60, 8)
+    assert save.take_back(desk, job.uid) == 0
+    assert exports.csv_files(desk) == before
+    again = bring(desk, worker, ("d.csv", more))
+    mended = desk.store.sessions()[-1]
+    corrections.put(desk, log.replace(mended, question="which reed?"))
+    assert save.take_back(desk, again.uid) == 1
+    assert [s.day.day for s in desk.store.sessions()] == [12, 13, 14, 17]
+    with pytest.raises(NotThere):
+        save.take_back(desk, again.uid)
+
+
+def test_taking_back_ends_after_thirty_days(desk, worker, clock):
+    job = bring(desk, worker, ("d.csv", DIARY))
+    clock.on(days=31)
+    worker.tidy()
+    later = Desk(desk.db, desk.player, clock())
+    assert save.brought(later) == []
+    with pytest.raises(NotThere):
+        save.take_back(later, job.uid)
+
+
+def test_what_was_said_of_a_diary_holds_for_the_next_one_of_its_shape(desk, worker):
+    head = b"Wann;Spiel;Bauch\n"
+    job = read(desk, worker, ("d.csv", head + b"12.10.2026;60 min;xyz\n"))
+    confirm(desk, worker, job, **{"column__0__2__meaning": "symptom"})
+    job = read(desk, worker, ("d.csv", head + b"13.10.2026;60 min;xyz\n"))
+    assert [c["meaning"] for c in job.result["tables"]["0"]["columns"]] == ["day", "minutes", "symptom"]
+    confirm(desk, worker, job, **{"word__zone xyz": "jaw_joint", "unsaid_side__0": "left"})
+    assert [e.zone for c in desk.store.record().checks for e in c.entries] == ["jaw_joint"]
+    job = read(desk, worker, ("d.csv", head + b"14.10.2026;60 min;xyz\n"))
+    assert (job.result["words"]["zone xyz"], job.result["symptoms"]) == ("jaw_joint", 1)
+
+
+def test_a_row_is_mended_or_left_out_on_the_page_and_as_a_file(desk, worker):
+    job = read(desk, worker, ("d.csv", DIARY + b"31.11.2026,60,4,1\n18.10.2026,700,4,1\n"))
+    assert job.result["bad_count"] == 1 and job.result["tables"]["0"]["odd_count"] == 1
+    rows = jobs.rows_left(desk, job.uid, worker.uploads)
+    assert rows.splitlines()[1].startswith('31.11.2026,60,4,1,"Date: a day that exists')
+    assert read(desk, worker, ("m.csv", rows.replace("31.11", "30.10").encode())).result["sessions"] == 1
+    done = confirm(desk, worker, job, **{"mend__0__6__0": "30.10.2026", "odd__0__7": "out"})
+    assert (done.state, done.result["sessions"]) == ("done", 4)
+
+
+def test_an_answer_that_was_never_offered_is_refused(desk, worker):
+    job = read(desk, worker, ("d.csv", DIARY))
+    for name, value in (
+        ("column.0.1.meaning", "nonsense"),
+        ("column.0.9.meaning", "note"),
+        ("column.5.1.meaning", "note"),
+        ("order.0", "year"),
+        ("effort_of.0", "7"),
+        ("word.zone thumb", "tail"),
+        ("encoding.0", "ebcdic"),
+    ):
+        with pytest.raises(Refused, match="none of those offered"):
+            jobs.answer(desk, job.uid, {name: [value]}, worker.uploads)

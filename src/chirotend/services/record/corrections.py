@@ -4,7 +4,7 @@ An edit keeps the older version in the record's history. A delete keeps it only 
 and takes the history of that document with it: a delete is real and complete.
 """
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Collection, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import date, timedelta
@@ -184,6 +184,18 @@ def undo(desk: Desk, number: int) -> None:
     for each in desk.store.changes_of(change):
         _put_back(desk, each)
         desk.store.drop_change(each.number)
+
+
+def put_back(desk: Desk, act: int, but: Collection[str]) -> int:
+    """Put back what stood before every change of deed `act`, however old; returns how many of them `but` kept."""
+    first = desk.store.change(act)
+    changes = desk.store.changes_of(first) if first is not None else []
+    kept = [c for c in changes if f"{c.subject} {c.key}" in but]
+    for change in changes:
+        if change not in kept:
+            _put_back(desk, change)
+            desk.store.drop_change(change.number)
+    return len(kept)
 
 
 def _put_back(desk: Desk, change: ChangeRow) -> None:

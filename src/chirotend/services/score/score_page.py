@@ -87,6 +87,13 @@ def last_week(desk: Desk, record: Record) -> Line:
     return drawn.lines(days, (), drawn.Layout(500, 7, 0, short=True), words.SHORT_REGIONS)[0]
 
 
+def of_record(desk: Desk, record: Record, first: date) -> tuple[tuple[Line, ...], tuple[Line, ...]]:
+    """Return two weeks of a record that is not (yet) in the store, as lines for the desk and for a phone."""
+    days = _days(desk, record, {}, first, first + timedelta(days=13), EVERYTHING)
+    wide, phone = (drawn.lines(days, (), layout, words.SHORT_REGIONS) for layout in (drawn.DESK, drawn.PHONE))
+    return wide, phone
+
+
 def _days(
     desk: Desk, record: Record, calls: dict[date, CallRow], first: date, last: date, only: Only
 ) -> tuple[ScoreDay, ...]:

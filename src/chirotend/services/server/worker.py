@@ -13,7 +13,11 @@ from sqlalchemy.orm import Session as Db
 from chirotend.core.memos import Memo
 from chirotend.formats.cells import UnreadableFile
 from chirotend.services.desk import Desk
-from chirotend.services.record import imports
+from chirotend.services.record.bring import jobs as imports
+from chirotend.services.record.bring import uploads
+from chirotend.services.record.bring.answers import Answers
+from chirotend.services.record.bring.read import Read, read
+from chirotend.services.record.bring.save import TAKEN_BACK_FOR
 from chirotend.services.record.corrections import UNDO_FOR
 from chirotend.services.server.database import trouble
 from chirotend.services.technique import reading
@@ -23,7 +27,6 @@ from chirotend.store.models import JobRow, PlayerRow
 
 log = logging.getLogger(__name__)
 PAUSE_S = 30
-IMPORT = "import"
 #: a file that nothing names is swept once it is so old: one that is being brought is not named yet
 UNNAMED_FOR_S = 3600.0
 
@@ -41,7 +44,7 @@ class Worker(Memo):
         self.progress: dict[str, tuple[int, int]] = {}
         self.stopped: set[str] = set()
         #: what the newest import that was shown holds, until it is saved
-        self.read: dict[str, imports.Read] = {}
+        self.read: dict[str, tuple[Answers, Read]] = {}
         self._wake = threading.Event()
 
     def recover(self) -> None:
@@ -79,8 +82,10 @@ class Worker(Memo):
             self._wake.clear()
 
     def tidy(self) -> None:
-        """Remove what deletes had kept for undo, once it is too old to be undone."""
+        """Remove what deletes and imports had kept for taking them back, once it is too old for that."""
         with self.open_db() as db:
+            if jobs.forget_brought(db, self.clock() - TAKEN_BACK_FOR):
+                db.commit()
             if jobs.forget_deleted(db, self.clock() - UNDO_FOR):
                 db.commit()
                 files.sweep(self.blobs, files.named(db), UNNAMED_FOR_S)
@@ -101,7 +106,9 @@ class Worker(Memo):
             db.commit()
             desk = Desk(db, player, self.clock())
             try:
-                state, result = self._work(desk, uid, folder, saving) if kind == IMPORT else self._read_probe(desk, row)
+                state, result = (
+                    self._work(desk, uid, folder, saving) if kind == uploads.IMPORT else self._read_probe(desk, row)
+                )
             except Cancelled:
                 db.rollback()
                 state, result = "cancelled", {}
@@ -158,7 +165,8 @@ class Worker(Memo):
         return "done", {}
 
     def _work(self, desk: Desk, uid: str, folder: Path, saving: bool) -> tuple[str, dict[str, object]]:
-        lines = sum(data.count(b"\n") for _, data in imports.uploaded(folder))
+        row = uploads.job_of(desk, uid)
+        lines = sum(data.count(b"\n") for _, data in uploads.uploaded(folder))
         self.progress[uid] = (0, lines * (2 if saving else 1))
 
         def step(rows: int) -> None:
@@ -168,16 +176,18 @@ class Worker(Memo):
                 raise Cancelled
 
         step(0)
-        # a restarted server reads the files again
-        found = self.read.pop(uid, None) or imports.read(desk, folder, step)
-        plan = imports.compared(desk, found)
+        said = imports.answers_of(row)
         if not saving:
-            self.read = {uid: found}
-            return "ready", plan.summary()
-        imports.save(desk, plan, step)
+            found, told = imports.prepared(desk, folder, said, step)
+            self.read = {uid: (said, found)}
+            return "ready", told
+        kept = self.read.pop(uid, None)
+        # a restarted server reads the files again, and so does one that was answered since
+        found = kept[1] if kept is not None and kept[0] == said else read(desk, folder, said, step)
+        told = imports.saved(desk, row, found, step)
         step(0)
         desk.db.commit()
-        return "done", {}
+        return "done", told
 
 
 def _fault(uid: str) -> str:

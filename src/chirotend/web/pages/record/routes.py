@@ -3,6 +3,7 @@
 import io
 import zipfile
 from collections.abc import Sequence
+from pathlib import Path
 
 from flask import Blueprint, current_app, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
@@ -15,7 +16,8 @@ from chirotend.core.record import Block, DayNote, Session
 from chirotend.core.record.words import BLOCK_KINDS
 from chirotend.services.desk import Refused
 from chirotend.services.play import takes
-from chirotend.services.record import corrections, entries, exports, imports, lists, log
+from chirotend.services.record import corrections, entries, exports, lists, log
+from chirotend.services.record.bring import answers, jobs, menus, preview, save, uploads
 from chirotend.services.today.days_call import issue
 from chirotend.web import fields
 from chirotend.web.answers import download
@@ -70,6 +72,10 @@ def _home(problem: Refused | None = None, code: int = 200, asked: entries.Wanted
     d = desk()
     return render_template(
         "record/index.html",
+        pending=uploads.pending(d),
+        brought=save.brought(d),
+        stay=request.args.get("stay", 0, int),
+        her_words=len(answers.her_words(d)),
         found=entries.entries(d, asked or entries.wanted(d, {})),
         kinds=entries.kinds(),
         counts=exports.counts(d),
@@ -156,42 +162,91 @@ def edit_day() -> ResponseReturnValue:
     return render_template("record/day.html", form=form), 422
 
 
+def _uploads() -> Path:
+    found: Path = current_app.extensions["database"].uploads
+    return found
+
+
 @bp.post("/import")
 @refusing(_home)
 def begin_import() -> ResponseReturnValue:
     files = [(f.filename or "", f.read()) for f in request.files.getlist("files")]
-    uid = imports.begin(desk(), files, current_app.extensions["database"].uploads)
+    uid = uploads.begin(desk(), files, _uploads())
     run_jobs()
     return redirect(url_for(".import_job", uid=uid))
 
 
-def _not_confirmed(problem: Refused, code: int, uid: str) -> ResponseReturnValue:
-    return render_template("record/job.html", job=imports.job_of(desk(), uid), done=0, total=0, problem=problem), code
+def _job(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
+    row = uploads.job_of(desk(), uid)
+    done, total = current_app.extensions["worker"].progress.get(uid, (0, 0))
+    template = "record/_job.html" if request.headers.get("HX-Request") else "record/job.html"
+    return render_template(
+        template,
+        job=row,
+        done=done,
+        total=total,
+        problem=problem,
+        again="again" in request.args,
+        choices=menus.menus(),
+        fortnight=preview.fortnight(desk(), row.result),
+    ), code
 
 
 @bp.get("/import/<uid>")
 def import_job(uid: str) -> ResponseReturnValue:
     """The job as it stands; 422 while something in the files cannot be taken."""
-    row = imports.job_of(desk(), uid)
-    done, total = current_app.extensions["worker"].progress.get(uid, (0, 0))
-    template = "record/_job.html" if request.headers.get("HX-Request") else "record/job.html"
+    row = uploads.job_of(desk(), uid)
     wrong = row.state == "failed" or (row.state == "ready" and row.result["bad_count"])
-    return render_template(template, job=row, done=done, total=total, problem=None), 422 if wrong else 200
+    return _job(code=422 if wrong else 200, uid=uid)
+
+
+@bp.post("/import/<uid>/answer")
+@refusing(_job, of_address=True)
+def answer_import(uid: str) -> ResponseReturnValue:
+    jobs.answer(desk(), uid, request.form.to_dict(flat=False), _uploads())
+    run_jobs()
+    return _job(uid=uid) if request.headers.get("HX-Request") else redirect(url_for(".import_job", uid=uid))
 
 
 @bp.post("/import/<uid>/confirm")
-@refusing(_not_confirmed, of_address=True)
+@refusing(_job, of_address=True)
 def confirm_import(uid: str) -> ResponseReturnValue:
-    imports.confirm(desk(), uid, request.form.get("leave_bad_out") == "yes")
+    told = jobs.confirm(desk(), uid, request.form.to_dict(flat=False), _uploads())
     run_jobs()
-    return redirect(url_for(".import_job", uid=uid))
+    return redirect(url_for(".import_job", uid=uid, again=None if told else 1))
 
 
 @bp.post("/import/<uid>/cancel")
 def cancel_import(uid: str) -> ResponseReturnValue:
-    imports.cancel(desk(), uid, current_app.extensions["database"].uploads)
+    uploads.cancel(desk(), uid, _uploads())
     current_app.extensions["worker"].stop_job(uid)
     return redirect(url_for(".import_job", uid=uid))
+
+
+@bp.get("/import/<uid>/rows.csv")
+def import_rows(uid: str) -> ResponseReturnValue:
+    return download(jobs.rows_left(desk(), uid, _uploads()).encode(), "text/csv; charset=utf-8", "rows-to-mend.csv")
+
+
+@bp.post("/import/<uid>/take-back")
+def take_back_import(uid: str) -> ResponseReturnValue:
+    stay = save.take_back(desk(), uid)
+    issue(desk())
+    return redirect(url_for(".index", stay=stay or None))
+
+
+def _words(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    found = sorted([*key.split(" ", 1), to] for key, to in answers.her_words(desk()).items())
+    return render_template("record/words.html", words=found, choices=menus.menus(), problem=problem), code
+
+
+@bp.route("/words", methods=["GET", "POST"])
+@refusing(_words)
+def diary_words() -> ResponseReturnValue:
+    if request.method == "POST":
+        answers.change_word(desk(), request.form.get("word", ""), request.form.get("to", ""))
+        return redirect(url_for(".diary_words"))
+    return _words()
 
 
 def _lists(problem: Refused | None = None, code: int = 200, found: Sequence[lists.Written] = ()) -> ResponseReturnValue:

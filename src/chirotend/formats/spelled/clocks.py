@@ -2,6 +2,7 @@
 
 import re
 from datetime import time
+from functools import lru_cache
 
 _CLOCK = re.compile(
     r"(?P<hour>\d{1,2})(?:\s?(?:[:.h]|uhr)\s?(?P<minute>\d{2})?)?(?:[:.](?P<second>\d{2}))?\s?(?P<half>[ap]\.?m\.?|uhr|h)?",
@@ -26,3 +27,19 @@ def clock_of(text: str) -> time | None:
     if (hour, minute, second) == (24, 0, 0):
         hour = 0
     return time(hour, minute, second) if hour < 24 and minute < 60 and second < 60 else None
+
+
+_BETWEEN = re.compile(r"\s*(?:-|–|—|\bto\b|\bbis\b|\bà\b|\ba\b)\s*")
+
+
+@lru_cache(maxsize=20_000)
+def clocks_of(text: str) -> tuple[time, time | None] | None:
+    """Return the start, and the end where two times are written ("23:00–00:30"); a bare hour ("10") counts here."""
+    parts = [_hour(part) or clock_of(part) for part in _BETWEEN.split(text.strip(), maxsplit=1)]
+    if parts[0] is None or parts[-1] is None:
+        return None
+    return parts[0], parts[1] if len(parts) == 2 else None
+
+
+def _hour(text: str) -> time | None:
+    return time(int(text) % 24) if text.isdigit() and len(text) < 3 and int(text) <= 24 else None

@@ -1,0 +1,18 @@
+"""A word as it is looked up: small letters, no accents, no dots, one space between."""
+
+import re
+import unicodedata
+from functools import lru_cache
+
+_APART = re.compile(r"[^\w&+]+|_+")
+
+
+@lru_cache(maxsize=20_000)
+def plain(text: str) -> str:
+    """Return `text` in small letters without accents and punctuation: "Übe-Zeit (min.)" becomes "ube zeit min".
+
+    What is nothing but signs ("–") stays as it is.
+    """
+    letters = unicodedata.normalize("NFKD", text.casefold())
+    kept = "".join(c for c in letters if not unicodedata.combining(c))
+    return _APART.sub(" ", kept).strip() or text.strip()
