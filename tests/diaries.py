@@ -269,7 +269,7 @@ def worst() -> bytes:
     lines += [
         "31/04;2;Act II;Fg;1;0;ok",
         "01/11;~;long notes;Fg;5;0;meh",
-        '02/11;1;the "storm;Fg;2;1;ok',
+        '02/11;1;"the storm;Fg;2;1;ok',
         "03/11;3-4;Vesper in D;KFg;3;1;ok",
         "03/11;3-4;Vesper in D;KFg;3;1;ok",
     ]

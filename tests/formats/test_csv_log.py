@@ -273,7 +273,8 @@ def test_days_carry_what_was_asked_and_the_urgent_list():
 
 
 def test_the_files_are_told_apart_by_their_first_line():
-    assert csv_log.which_file(b"day;minutes\n", "x.csv") == "sessions"
-    assert csv_log.which_file(b"day,timing,zone,side,kind,intensity\n", "x.csv") == "symptoms"
-    assert csv_log.which_file(b"day,off\n", "x.csv") == "days"
-    assert csv_log.which_file(b"hello\n", "x.csv") == ""
+    assert csv_log.own_kind(b"day;minutes\n") == "sessions"
+    assert csv_log.own_kind(b"day,timing,zone,side,kind,intensity\n") == "symptoms"
+    assert csv_log.own_kind(b'"day","off"\n') == "days"
+    for other in (b"hello\n", b"day,minutes,mood\n", b"Datum;Minuten\n", "day,minutes\n".encode("utf-16")):
+        assert csv_log.own_kind(other) == ""

@@ -271,6 +271,7 @@ def test_the_matrix_of_access_anonymous_another_player_the_right_one(app, client
         if method == "GET" and rule.endpoint not in (
             "play.sound",
             "record.import_job",
+            "record.import_rows",
             "account.first_run",
             "technique.job",
         ):

@@ -264,6 +264,22 @@ def the_record(walk: Walk) -> None:
         walk.post(f"/record/import/{job}/{'confirm' if n else 'cancel'}")
         walk.app.extensions["worker"].run_one()
     assert "30 min" in walk.page("/score/2026-10-02") and "30 min" not in walk.page("/score/2026-10-01")
+    a_diary(walk)
+
+
+def a_diary(walk: Walk) -> None:
+    data = b"Datum;Min;Beschwerden\n03.10.2026;30;zwick 3\n"
+    walk.post("/record/import", files={"files": (io.BytesIO(data), "diary.csv")})
+    walk.app.extensions["worker"].run_one()
+    job = next(row.uid for row in walk.rows(JobRow) if row.state == "ready")
+    walk.post(f"/record/import/{job}/answer", **{"word.zone zwick": "thumb_ball"})
+    walk.post(f"/record/import/{job}/confirm")
+    walk.app.extensions["worker"].run_one()
+    assert "thumb ball" in walk.page("/score/2026-10-03")
+    walk.post("/record/words", word="zone zwick", to="palm_centre")
+    assert '"palm_centre" selected' in walk.page("/record/words")
+    walk.post(f"/record/import/{job}/take-back")
+    assert "30 min" not in walk.page("/score/2026-10-03")
 
 
 def urgent(walk: Walk) -> None:

@@ -190,7 +190,7 @@ def test_what_is_touched_wrongly_is_refused_in_words(client, path, form, sentenc
 @pytest.mark.parametrize(
     ("name", "data", "code", "sentence"),
     [
-        ("sessions.csv", b"\x89PNG\x00\x00", 422, "not a text file"),
+        ("sessions.csv", b"\x89PNG\x00\x00", 422, "neither a table nor text"),
         ("sessions.csv", b"", 422, "is empty"),
         ("all.json", b'{"format": "chirotend-record", "ver', 422, "breaks off"),
         ("sessions.csv", b"day,minutes,question\n2026-11-01,30," + b"x" * 1_000_000, 422, "field larger than"),
@@ -222,12 +222,12 @@ def test_an_upload_of_100_mb_is_refused(client):
 def test_import_over_http_shows_then_saves_and_can_be_left(client):
     files = {"files": (io.BytesIO(b"day,minutes,effort\n2026-11-10,60,4\n2026-11-40,60,4\n"), "sessions.csv")}
     shown = client.post("/record/import", data=files, follow_redirects=True)
-    assert "1 rows cannot be taken" in shown.text and "line 3, day" in shown.text and "2026-11-40" in shown.text
+    assert "1 row cannot be read" in shown.text and "2026-11-40" in shown.text
     job = shown.request.path
     assert client.post(job + "/confirm").status_code == 422 and counts(client)["sessions"] == []
     part = client.get(job, headers={"HX-Request": "true"})
     assert "<html" not in part.text and 'id="job"' in part.text
-    done = client.post(job + "/confirm", data={"leave_bad_out": "yes"}, follow_redirects=True)
+    done = client.post(job + "/confirm", data={"leave_bad_out": "1"}, follow_redirects=True)
     assert "It is saved" in done.text and len(counts(client)["sessions"]) == 1
     assert client.post(job + "/cancel", follow_redirects=True).status_code == 200
 

@@ -93,8 +93,10 @@ def _rows(
 ) -> Iterator[tuple[int, list[str] | BadCell]]:
     """Yield the rows from line `begun` on; one with a wrong number of cells, or too long a one, as a `BadCell`."""
     for line, cells in quoted_rows(lines, begun, delimiter, len(header), file):
-        if isinstance(cells, BadCell) or len(cells) == len(header):
+        if isinstance(cells, BadCell):
             yield line, cells
+        elif len(cells) == len(header):
+            yield line, too_long(file, line, header, cells) or cells
         elif len(cells) > len(header):
             yield line, BadCell(file, line, "", cells[-1], f"{len(header)} cells; put text with a comma in quotes")
         else:
@@ -124,9 +126,16 @@ def quoted_rows(
             reader = csv.reader(islice(lines, begun, None), delimiter=delimiter, strict=True)
             yield line, BadCell(file, line, "", lines[first].strip(), why)
         elif any(cell.strip() for cell in cells):
-            long = next((cell for cell in cells if len(cell) > CELL_MAX), None)
-            kept = cells if long is None else BadCell(file, line, "", long, f"at most {CELL_MAX} characters in a cell")
-            yield line, kept
+            yield line, cells
+
+
+def too_long(file: str, line: int, header: Sequence[str], cells: Sequence[str]) -> BadCell | None:
+    """Return the complaint about a cell that is longer than any can be, or None."""
+    at = next((n for n, cell in enumerate(cells) if len(cell) > CELL_MAX), None)
+    if at is None:
+        return None
+    column = header[at] if at < len(header) else ""
+    return BadCell(file, line, column, cells[at], f"at most {CELL_MAX} characters in a cell")
 
 
 class Cells:

@@ -1,5 +1,6 @@
 """What a field of the record may hold, said once: checks, columns of the diary files and JSON follow from it."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, fields
 from functools import cache
 from typing import Any, get_type_hints
@@ -83,7 +84,13 @@ def field_names(kind: type, without: tuple[str, ...] = ()) -> tuple[str, ...]:
 def check_fields(record: Any) -> None:
     """Raise `OutOfRange` or `NotANumber` at the first field of `record` that holds what it cannot."""
     kind: type = type(record)
-    for name, shape in shapes(kind).items():
+    for name, check in _checks(kind):
         value = getattr(record, name)
         if value is not None:
-            shape.check(name, value)
+            check(name, value)
+
+
+@cache
+def _checks(kind: type) -> tuple[tuple[str, Callable[[str, Any], None]], ...]:
+    """The fields that hold no text, each with its check: texts are checked where they are read."""
+    return tuple((name, shape.check) for name, shape in shapes(kind).items() if not shape.longest)

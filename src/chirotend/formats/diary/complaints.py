@@ -114,6 +114,8 @@ def _said(tokens: list[str], words: Words) -> tuple[dict[str, str], list[str]]:
             of = _list_of(run, said, words)
             if of is not None:
                 said[of] = run if of == "zone" else words.look(of, run, NOTE)
+                if of == "zone" and length > 1 and "side" not in said:
+                    said |= _side_in(tokens[at : at + length], words)
                 at += length
                 break
         else:
@@ -121,6 +123,11 @@ def _said(tokens: list[str], words: Words) -> tuple[dict[str, str], list[str]]:
                 rest.append(tokens[at])
             at += 1
     return said, rest
+
+
+def _side_in(run: list[str], words: Words) -> dict[str, str]:
+    """The side that a word within a place of several words says, if one does."""
+    return next(({"side": side} for word in run if (side := words.known("side", word))), {})
 
 
 def _list_of(run: str, said: dict[str, str], words: Words) -> str | None:

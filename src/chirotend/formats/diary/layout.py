@@ -36,12 +36,13 @@ def laid_out(rows: Sequence[Row]) -> Laid:
     if at is None:
         remarks.append("The table has no line of names.")
     header = tuple(names[n].strip() if n < len(names) else "" for n in range(width))
-    kept = [(line, (cells + ("",) * width)[:width]) for line, cells in body if any(c.strip() for c in cells)]
+    blank = ("",) * width
+    kept = [(line, (cells + blank)[:width]) for line, cells in body if any(cells)]
     totals = _totals(kept)
     if totals:
         told = ", ".join(str(kept[n][0]) for n in totals[:6])
         remarks.append(f"A line of totals is left out (line {told}).")
-    again = [n for n, (_, cells) in enumerate(kept) if [c.strip() for c in cells] == list(header)]
+    again = [n for n, (_, cells) in enumerate(kept) if cells == header]
     left_out = {*totals, *again}
     return Laid(header, tuple(row for n, row in enumerate(kept) if n not in left_out), tuple(remarks))
 
@@ -77,7 +78,7 @@ def _totals(rows: Sequence[Row]) -> list[int]:
     words = diary_words("total")
     found = []
     for n, (_, cells) in enumerate(rows):
-        first = next(cell for cell in cells if cell.strip())
+        first = next(cell for cell in cells if cell)
         if not any(c.isdigit() for c in first) and plain(first) in words:
             found.append(n)
     return found

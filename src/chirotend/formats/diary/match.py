@@ -87,7 +87,7 @@ class Match(Answered):
         What is said of single rows, of its year and its doubles is not of that kind.
         """
         said = {k: int(v) if k in ("effort_of", "strength_of") else v for k, v in chosen.items()}
-        once = {"mended": {}, "odd": {}, "year": None, "doubles": ""}
+        once: dict[str, object] = {"mended": {}, "odd": {}, "year": None, "doubles": ""}
         return Match.model_validate({**self.model_dump(), **said, **once, "columns": dict(enumerate(columns))})
 
 

@@ -4,7 +4,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime
 
-from chirotend.formats.diary.reading import Diary, Taken
+from chirotend.formats.diary.played import Taken
+from chirotend.formats.diary.reading import Diary
 
 LONG_DAY_MIN = 600.0
 OLD = date(1950, 1, 1)

@@ -20,6 +20,11 @@ class Scale:
     out_of: int
     pairs: str = "middle"
 
+    @property
+    def said(self) -> str:
+        """Its two ends in words."""
+        return ENDS[self.out_of]
+
     def ten(self, found: SpelledNumber) -> float | None:
         """Return the number out of 10, to a tenth; None where it is out of range, or two numbers are left out."""
         if found.high is not None and self.pairs == "out":

@@ -15,7 +15,7 @@ from typing import Any
 
 from python_calamine import CalamineError, load_workbook
 
-from chirotend.formats.cells import CELL_MAX, BadCell, UnreadableFile
+from chirotend.formats.cells import BadCell, UnreadableFile, too_long
 from chirotend.formats.diary.layout import Row, laid_out
 from chirotend.formats.diary.text import Decoded, decoded, delimited
 
@@ -27,6 +27,8 @@ TABLES = (".csv", ".tsv", ".txt")
 @dataclass(frozen=True)
 class Sheet:
     """One table: its first line, its rows by line number, what was recognised, and rows that cannot be read.
+
+    No cell begins or ends with a space.
 
     `text` is how a text file was decoded; None for a spreadsheet.
     """
@@ -61,10 +63,11 @@ def _sheet(file: str, name: str, found: Iterable[tuple[int, list[str] | BadCell]
     rows: list[Row] = []
     bad: list[BadCell] = []
     for line, cells in found:
-        if isinstance(cells, BadCell):
-            bad.append(cells)
+        wrong = cells if isinstance(cells, BadCell) else too_long(file, line, (), cells)
+        if wrong is not None:
+            bad.append(wrong)
         else:
-            rows.append((line, tuple(cells)))
+            rows.append((line, tuple([cell.strip() for cell in cells])))
         if len(rows) > ROWS_MAX:
             raise UnreadableFile(f"{file} holds more than {ROWS_MAX:,} rows. Bring it in parts.")
     laid = laid_out(rows)
@@ -108,10 +111,7 @@ def _workbook(data: bytes, file: str) -> list[Sheet]:
 def _spelled(rows: list[list[Any]], file: str) -> Iterator[tuple[int, list[str] | BadCell]]:
     for line, row in enumerate(rows, start=1):
         cells = [_text(value) for value in row]
-        long = next((cell for cell in cells if len(cell) > CELL_MAX), None)
-        if long is not None:
-            yield line, BadCell(file, line, "", long, f"at most {CELL_MAX} characters in a cell")
-        elif any(cells):
+        if any(cells):
             yield line, cells
 
 
@@ -161,7 +161,7 @@ def _objects(data: bytes, file: str) -> Sheet:
         own = {str(key).strip(): value for key, value in each.items()}
         nested = next((key for key, value in own.items() if isinstance(value, dict | list)), None)
         if nested is None:
-            rows.append((number, tuple(_text(own.get(key)) for key in header)))
+            rows.append((number, tuple(_text(own.get(key)).strip() for key in header)))
         else:
             bad.append(BadCell(file, number, nested, str(own[nested]), "one value, not a list of them"))
     return Sheet(file, "", header, tuple(rows), (), tuple(bad))

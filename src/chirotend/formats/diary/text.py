@@ -36,8 +36,8 @@ def decoded(data: bytes, file: str, encoding: str = "") -> Decoded:
     """Return the text of a file written in `encoding`, or in the likeliest; `UnreadableFile` when it is no text."""
     if data.startswith((b"\xff\xfe", b"\xfe\xff")):
         encoding = "utf-16"
-    elif not encoding and b"\x00" in data[:2000]:
-        encoding = "utf-16-le" if data[1:2] == b"\x00" else "utf-16-be"
+    elif not encoding and b"\x00" in data[:LOOKED_AT]:
+        encoding = _without_mark(data[:LOOKED_AT])
     if encoding:
         try:
             text = data.decode("utf-8-sig" if encoding == "utf-8" else encoding)
@@ -50,6 +50,14 @@ def decoded(data: bytes, file: str, encoding: str = "") -> Decoded:
         readings = {name: data.decode(name, errors="replace") for name in ("cp1252", "mac_roman")}
         likeliest = max(readings, key=lambda name: _likeness(readings[name]))
         return _text(readings[likeliest], likeliest, False, file)
+
+
+def _without_mark(begun: bytes) -> str:
+    """UTF-16 whose mark is missing: every other byte of Western text is NUL. "" when it is nothing of the kind."""
+    for name, zeros in (("utf-16-le", begun[1::2]), ("utf-16-be", begun[::2])):
+        if zeros.count(0) > len(zeros) * 0.6:
+            return name
+    return ""
 
 
 def _text(text: str, encoding: str, certain: bool, file: str) -> Decoded:

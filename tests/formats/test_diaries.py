@@ -1,0 +1,240 @@
+"""Twelve diaries kept their own way (tests/diaries.py), each read as its player would say it should be."""
+
+from collections import Counter
+from dataclasses import replace
+from datetime import UTC, date, datetime, timedelta
+from zoneinfo import ZoneInfo
+
+import pytest
+
+from chirotend.formats.cells import UnreadableFile
+from chirotend.formats.diary import reading
+from chirotend.formats.diary.guess import guessed
+from chirotend.formats.diary.match import Column, Match
+from chirotend.formats.diary.odd import oddities
+from chirotend.formats.diary.reading import Diary
+from chirotend.formats.diary.sheets import Sheet, sheets, unpacked
+from chirotend.formats.diary.words import Words
+from tests.diaries import FOLDER, WRITTEN
+
+VIENNA = ZoneInfo("Europe/Vienna")
+TODAY = date(2026, 11, 12)
+
+
+def read(sheet: Sheet, match: Match | None = None, hers: dict[str, str] | None = None) -> Diary:
+    match = match or Match()
+    columns = [match.columns.get(n, column) for n, column in enumerate(guessed(sheet))]
+    return reading.read(sheet, columns, match, Words(hers or {}), VIENNA, TODAY)
+
+
+def table(text: str, match: Match | None = None, hers: dict[str, str] | None = None) -> Diary:
+    return read(sheets(text.encode(), "diary.csv")[0], match, hers)
+
+
+def brought(name: str, at: int = 0) -> Diary:
+    return read(sheets((FOLDER / name).read_bytes(), name)[at])
+
+
+def asked(diary: Diary) -> list[str]:
+    return [q.code for q in diary.questions]
+
+
+@pytest.mark.parametrize("name", WRITTEN)
+def test_the_diaries_are_those_that_are_described(name):
+    """Spreadsheets carry the hour they were written at; what stands in them is compared."""
+    made = sheets(WRITTEN[name](), name)
+    there = sheets((FOLDER / name).read_bytes(), name)
+    assert [replace(s, text=None) for s in made] == [replace(s, text=None) for s in there]
+
+
+@pytest.mark.parametrize(
+    ("name", "sessions", "minutes", "checks", "notes", "questions"),
+    [
+        ("sheet-with-title.xlsx", 50, 3255, 40, 40, ["strength_of"]),
+        ("german-semicolons.csv", 42, 2895, 36, 42, ["effort_of", "unsaid_side"]),
+        ("french-tabs.txt", 47, 2940, 47, 6, ["year", "strength_of"]),
+        ("italian-sheet.ods", 39, 2700, 66, 39, ["strength_of", "unsaid_side"]),
+        ("spanish-mac.csv", 40, 2850, 40, 40, []),
+        ("month-first.csv", 45, 3330, 0, 0, ["effort_of"]),
+        ("two-sheets.xlsx", 47, 3120, 0, 0, []),
+        ("old-sheet.xls", 43, 3120, 43, 43, ["unsaid_strength"]),
+        ("flat-objects.json", 48, 2970, 48, 0, ["strength_of", "unsaid_side"]),
+        ("without-names.csv", 63, 3750, 0, 51, ["year"]),
+        ("worst.csv", 15, 1020, 30, 15, ["year", "lengths", "strength_of", "unsaid_side", "pairs", "doubles"]),
+        ("nights.tsv", 38, 7335, 30, 6, ["strength_of"]),
+    ],
+)
+def test_each_diary_comes_to_what_its_player_wrote(name, sessions, minutes, checks, notes, questions):
+    diary = brought(name)
+    assert len(diary.sessions) == sessions
+    assert sum(taken.session.minutes for taken in diary.sessions) == minutes
+    assert (len(diary.checks), len(diary.notes)) == (checks, notes)
+    assert asked(diary) == questions
+
+
+def test_what_was_recognised_is_said():
+    assert brought("sheet-with-title.xlsx").remarks == [
+        "Above the table stands “My practice diary · autumn season”; it is left out.",
+        "A line of totals is left out (line 55).",
+        "10 rows have no day and take the day above.",
+    ]
+
+
+def test_a_long_sheet_of_complaints_has_their_side_kind_strength_and_timing():
+    body = brought("two-sheets.xlsx", 1)
+    found = {(timing, *place, strength) for (_, timing), felt in body.felt.items() for place, strength in felt.items()}
+    assert ("after", "thumb_base_joint", "left", "tension", 3.0) in found
+    assert ("waking", "neck_back", "left", "stiffness", 2.0) in found and (
+        "waking",
+        "neck_back",
+        "right",
+        "stiffness",
+        2.0,
+    ) in found
+
+
+def test_nights_days_off_and_what_looks_odd():
+    diary = brought("nights.tsv")
+    late = next(t.session for t in diary.sessions if t.start_said == "23:15")
+    assert (late.minutes, late.day) == (75, late.start_utc.astimezone(VIENNA).date())
+    assert late.end_utc.astimezone(VIENNA).date() == late.day + timedelta(days=1)
+    midnight = diary.sessions[-2].session
+    assert (midnight.minutes, midnight.end_utc) == (120, datetime(2026, 11, 11, 23, 0, tzinfo=UTC))
+    odd = {o.line: o.why for o in oddities(diary)}
+    assert odd[36] == "11:30 on 9 November 2026 falls into the sitting of line 35. Both count."
+    assert odd[37] == "11 h 30 on 10 November 2026: over ten hours in a day."
+    assert odd[39] == "11 November 2026 is a day off too, in line 38."
+    assert odd[40] == "11 November 1926 lies before 1950."
+    assert next(t.session for t in diary.sessions if t.line == 36).start_utc is None
+
+
+def test_a_row_that_cannot_be_read_costs_itself_alone_and_is_taken_whole_or_not():
+    diary = brought("worst.csv")
+    assert [(b.line, b.column, b.value) for b in sorted(diary.bad, key=lambda b: b.line)] == [
+        (17, "Dat", "31/04"),
+        (18, "h", "~"),
+        (19, "", '02/11;1;"the storm;Fg;2;1;ok'),
+    ]
+    half = table("Date;Min;Thumb;Note\n2026-10-01;~;3;new reed\n")
+    assert (half.sessions, half.felt, half.notes, len(half.bad)) == ([], {}, {}, 1)
+
+
+@pytest.mark.parametrize(
+    ("cells", "order", "questions"),
+    [
+        (["03/04", "04/04"], date(2026, 4, 3), ["order", "year"]),
+        (["03/04/2026", "13/04/2026"], date(2026, 4, 3), []),
+        (["03/04/2026", "03/14/2026"], date(2026, 3, 4), []),
+        (["2026-04-03", "2026-04-04"], date(2026, 4, 3), []),
+        (["45", "46115"], date(2026, 4, 3), []),
+    ],
+)
+def test_the_order_of_day_and_month_is_settled_or_asked(cells, order, questions):
+    diary = table("Date,Minutes\n" + "".join(f"{cell},30\n" for cell in cells))
+    assert order in {taken.session.day for taken in diary.sessions} and asked(diary) == questions
+
+
+def test_days_without_a_year_go_on_over_new_year():
+    diary = table("Date,Minutes\n30 Dec,30\n31 Dec,30\n1 Jan,30\n2 Jan,30\n")
+    assert [t.session.day for t in diary.sessions][::3] == [date(2025, 12, 30), date(2026, 1, 2)]
+    diary = table("Date,Minutes\n30 Dec,30\n1 Jan,30\n", Match(year=2023))
+    assert [t.session.day.year for t in diary.sessions] == [2023, 2024]
+
+
+def minutes(diary: Diary) -> list[float]:
+    return [taken.session.minutes for taken in diary.sessions]
+
+
+@pytest.mark.parametrize(
+    ("name", "cells", "found", "questions"),
+    [
+        ("min", ["90", "45"], [90, 45], []),
+        ("h", ["1,5", "2"], [90, 120], []),
+        ("min", ["1,5", "2"], [90, 120], ["lengths"]),
+        ("min", ["1,5", "90"], [90, 90], ["lengths"]),
+        ("h", ["1:30", "90'"], [90, 90], []),
+        ("min", ["45-60", "30"], [52.5, 30], ["pairs"]),
+    ],
+)
+def test_minutes_or_hours_are_settled_or_asked(name, cells, found, questions):
+    diary = table(f"Date;{name}\n" + "".join(f"2026-10-{n:02};{cell}\n" for n, cell in enumerate(cells, start=1)))
+    assert minutes(diary) == found and asked(diary) == questions
+
+
+def test_an_answer_changes_the_reading():
+    text = "Date;min;Effort\n2026-10-01;1,5;4\n2026-10-02;90;5\n"
+    assert minutes(table(text, Match(lengths="minutes"))) == [1.5, 90]
+    assert [t.session.effort for t in table(text).sessions] == [8, 10]
+    assert [t.session.effort for t in table(text, Match(effort_of=10)).sessions] == [4, 5]
+    assert table(text, Match(columns={2: Column(meaning="add_note")})).notes[date(2026, 10, 1)].note == "Effort: 4"
+
+
+def places(diary: Diary) -> Counter[tuple[str, str, str, float]]:
+    return Counter((*place, strength) for felt in diary.felt.values() for place, strength in felt.items())
+
+
+@pytest.mark.parametrize(
+    ("cell", "found"),
+    [
+        ("L thumb tight 3", {("thumb_base_joint", "left", "tension", 3)}),
+        (
+            "li Daumen 2, re HG Kribbeln 4/10",
+            {("thumb_base_joint", "left", "tension", 2), ("wrist_back_mid", "right", "tingling", 4)},
+        ),
+        (
+            "pouce gauche 3/5; nuque gauche raide 2",
+            {("thumb_base_joint", "left", "tension", 6), ("neck_back", "left", "stiffness", 2)},
+        ),
+        ("lower back sore 4", {("spine_low", "none", "pain", 4)}),
+        ("none", set()),
+        ("ok", set()),
+        ("–", set()),
+    ],
+)
+def test_complaints_in_words_have_their_places(cell, found):
+    diary = table(f'Date;Min;Beschwerden\n2026-10-01;30;"{cell}"\n')
+    assert set(places(diary)) == found and list(diary.felt) == [(date(2026, 10, 1), "playing")]
+
+
+def test_no_word_is_lost_and_no_log_is_no_answer():
+    diary = table("Date;Min;Symptoms;Reeds\n2026-10-01;30;felt odd;new one\n2026-10-02;30;;\n")
+    assert diary.felt == {} and list(diary.notes) == [date(2026, 10, 1)]
+    assert diary.notes[date(2026, 10, 1)].note.split("\n") == ["Symptoms: felt odd", "Reeds: new one"]
+
+
+def test_her_own_word_goes_before_the_list():
+    text = "Date;Min;Kind;Symptoms\n2026-10-01;30;Probe;the knob left 3\n"
+    assert table(text).sessions[0].session.blocks[0].kind == "rehearsal"
+    mine = table(text, hers={"kind probe": "lesson", "zone the knob left": "thumb_ball"})
+    assert mine.sessions[0].session.blocks[0].kind == "lesson"
+    assert set(places(mine)) == {("thumb_ball", "left", "tension", 3)}
+
+
+@pytest.mark.parametrize(
+    "data",
+    [
+        b"sep=;\nDate;Min\n2026-10-01;30\n",
+        b'"Date"\t"Min"\r2026-10-01\t30\r',
+        "Date;Min\n2026-10-01;30\n".encode("utf-16"),
+        "\ufeffDate|Min\r\n2026-10-01|30\r\n".encode(),
+    ],
+)
+def test_whatever_stands_between_the_cells_they_are_found(data):
+    assert minutes(read(sheets(data, "x.dat")[0])) == [30]
+
+
+@pytest.mark.parametrize(
+    ("data", "sentence"),
+    [
+        (b"PK\x03\x04 no archive", "damaged or locked"),
+        (b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1 nothing", "cannot be read as a spreadsheet"),
+        (b'[{"date": "2026', "breaks off or is not JSON"),
+        (b"[1, 2]", "not one of objects"),
+        (b"\x89PNG\r\n\x1a\n\x00\x00\x00\x07IHDR\x01\x02\x03", "neither a table nor text"),
+        (("a," * 150 + "b\n").encode(), "at most 120"),
+    ],
+)
+def test_a_file_that_is_no_table_is_refused_with_a_sentence(data, sentence):
+    with pytest.raises(UnreadableFile, match=sentence):
+        for name, inner in unpacked(data, "x"):
+            sheets(inner, name)
