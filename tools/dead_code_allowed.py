@@ -18,6 +18,9 @@ fields.under_16
 # fields of the record: written, read and checked by their names
 fields.tempo_bpm
 
+# answers about a diary: written by name from a form, read by name where they are asked
+fields.doubles, fields.strength_of, fields.unsaid_side, fields.unsaid_strength, fields.meanings
+
 # set on or called by the libraries they are made for
 fields.isolation_level, fields.request_class, fields.max_content_length, fields.lstrip_blocks, fields.trim_blocks
 fields.sslsocket_class, fields.minimum_version, fields.max_request_body_size, fields.max_request_header_size

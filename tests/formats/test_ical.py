@@ -88,7 +88,9 @@ def test_a_calendar_written_by_hand_is_read_with_zones_and_recurrence():
     ]
     assert found.entries[0].title == "Rehearsal, Act I and a title that is so long that it has been folded"
     assert len({e.source for e in found.entries}) == 5
-    assert found.passed_over == ("“Holiday” on 14 November lasts all day: it has no hours.", "“Off” is cancelled.")
+    (holiday,) = found.days
+    assert (holiday.first, holiday.last, holiday.title) == (date(2026, 11, 14), date(2026, 11, 14), "Holiday")
+    assert found.passed_over == ("“Off” is cancelled.",) and found.cancelled == ("off@by-hand 20261115T1000Z",)
 
 
 @pytest.mark.parametrize("data", [b"", b"not a calendar", b"\x00\x01", b"BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\n"])
@@ -137,6 +139,13 @@ def test_an_entry_that_ends_before_it_begins_is_not_written():
         ical.write([ical.Written("a", now, now, "x", "practice")], now)
 
 
+OTHER = b"BEGIN:VEVENT\r\nUID:b\r\nDTSTART:20261120T100000\r\nDURATION:PT3H\r\nSUMMARY:Tutti\r\nEND:VEVENT\r\n"
+TOUR = OTHER.replace(
+    b"DTSTART:20261120T100000\r\nDURATION:PT3H", b"DTSTART;VALUE=DATE:20261120\r\nDTEND;VALUE=DATE:20261123"
+)
+TOUR = TOUR.replace(b"Tutti", b"Tour").replace(b"UID:b", b"UID:c")
+
+
 def calendar_with(rule: str, start: str = "20200101T100000") -> bytes:
     lines = ["BEGIN:VCALENDAR", "VERSION:2.0", "BEGIN:VEVENT", "UID:a", f"DTSTART:{start}", "DURATION:PT1H"]
     return "\r\n".join([*lines, f"RRULE:{rule}", "SUMMARY:x", "END:VEVENT", "END:VCALENDAR", ""]).encode()
@@ -147,17 +156,35 @@ def calendar_with(rule: str, start: str = "20200101T100000") -> bytes:
     ["FREQ=SECONDLY", "FREQ=MINUTELY;INTERVAL=5", "FREQ=DAILY;BYMINUTE=0,10,20,30,40,50", "FREQ=DAILY;BYSECOND=1,2"],
 )
 def test_no_rule_more_often_than_hourly_is_followed(rule):
-    with pytest.raises(UnreadableFile, match="more often than hourly"):
-        ical.read(calendar_with(rule), "x.ics", ZoneInfo("Europe/Vienna"), date(2026, 11, 5), date(2027, 5, 1))
+    both = calendar_with(rule).replace(b"END:VCALENDAR", OTHER + b"END:VCALENDAR")
+    found = ical.read(both, "x.ics", VIENNA, date(2026, 11, 5), date(2027, 5, 1))
+    assert found.passed_over == ("“x” repeats more often than hourly; no rehearsal does.",)
+    assert [e.title for e in found.entries] == ["Tutti"]
+
+
+def test_an_entry_that_cannot_be_read_costs_itself_alone():
+    for broken in (b"DTSTART:yesterday", b"DTSTART:20261301T100000", b"SUMMARY:x"):
+        data = calendar_with("FREQ=DAILY").replace(b"DTSTART:20200101T100000", broken)
+        data = data.replace(b"END:VCALENDAR", OTHER + b"END:VCALENDAR")
+        found = ical.read(data, "x.ics", VIENNA, date(2026, 11, 5), date(2027, 5, 1))
+        assert [e.title for e in found.entries] == ["Tutti"], broken
+        assert [line[:3] for line in found.passed_over] == ["“x”"], broken
+
+
+def test_what_lasts_days_comes_with_its_days_and_what_has_no_id_with_its_title():
+    data = b"BEGIN:VCALENDAR\r\n" + OTHER.replace(b"UID:b\r\n", b"") + TOUR + b"END:VCALENDAR\r\n"
+    found = ical.read(data, "x.ics", VIENNA, date(2026, 11, 5), date(2027, 5, 1))
+    assert [(d.title, d.first.day, d.last.day) for d in found.days] == [("Tour", 20, 22)]
+    assert found.entries[0].source.startswith("title-")
 
 
 def test_what_a_calendar_asks_for_is_counted_as_it_comes_and_stopped():
     began = time.monotonic()
-    with pytest.raises(UnreadableFile, match="more than 2000"):
+    with pytest.raises(UnreadableFile, match="more than 5000"):
         hourly = calendar_with("FREQ=HOURLY", "20261101T100000")
-        ical.read(hourly, "x.ics", ZoneInfo("Europe/Vienna"), date(2026, 11, 5), date(2027, 5, 1))
+        ical.read(hourly, "x.ics", VIENNA, date(2026, 11, 5), date(2027, 11, 1))
     assert time.monotonic() - began < 20
-    with pytest.raises(UnreadableFile, match=r"more than can be read in"):
+    with pytest.raises(UnreadableFile, match="asks for more than"):
         calendar_reader.read(
             calendar_with("FREQ=DAILY"), "x.ics", "Europe/Vienna", date(2026, 11, 5), date(2027, 5, 1), 0.01
         )

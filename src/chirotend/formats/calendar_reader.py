@@ -6,6 +6,7 @@
 import base64
 import json
 import resource
+import signal
 import subprocess
 import sys
 from datetime import date, datetime
@@ -13,9 +14,10 @@ from datetime import date, datetime
 from chirotend.core.days import zone_named
 from chirotend.formats import ical
 from chirotend.formats.cells import UnreadableFile
-from chirotend.formats.ical import CalendarEntry, CalendarRead
+from chirotend.formats.ical import CalendarEntry, CalendarRead, WholeDays
 
-SECONDS, MEMORY_BYTES = 20, 1024**3
+#: what starting the process takes, and what a calendar may take in it
+START_SECONDS, SECONDS, MEMORY_BYTES = 8, 2, 1024**3
 
 
 def read(data: bytes, file: str, zone: str, first: date, last: date, seconds: float = SECONDS) -> CalendarRead:
@@ -26,10 +28,14 @@ def read(data: bytes, file: str, zone: str, first: date, last: date, seconds: fl
         "zone": zone,
         "first": first.isoformat(),
         "last": last.isoformat(),
+        "seconds": seconds,
     }
     try:
         done = subprocess.run(
-            [sys.executable, "-m", __name__], input=json.dumps(request).encode(), capture_output=True, timeout=seconds
+            [sys.executable, "-m", __name__],
+            input=json.dumps(request).encode(),
+            capture_output=True,
+            timeout=START_SECONDS + seconds,
         )
     except subprocess.TimeoutExpired as error:
         raise UnreadableFile(
@@ -43,12 +49,14 @@ def read(data: bytes, file: str, zone: str, first: date, last: date, seconds: fl
     entries = (
         CalendarEntry(s, datetime.fromisoformat(a), datetime.fromisoformat(b), t) for s, a, b, t in answer["entries"]
     )
-    return CalendarRead(tuple(entries), tuple(answer["passed_over"]))
+    days = (WholeDays(s, date.fromisoformat(a), date.fromisoformat(b), t) for s, a, b, t in answer["days"])
+    return CalendarRead(tuple(entries), tuple(days), tuple(answer["cancelled"]), tuple(answer["passed_over"]))
 
 
 def main() -> None:
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_BYTES, MEMORY_BYTES))
     asked = json.loads(sys.stdin.buffer.read())
+    signal.setitimer(signal.ITIMER_REAL, asked["seconds"])  # from here on the calendar itself takes the time
     try:
         found = ical.read(
             base64.b64decode(asked["data"]),
@@ -59,6 +67,8 @@ def main() -> None:
         )
         answer = {
             "entries": [(e.source, e.start_utc.isoformat(), e.end_utc.isoformat(), e.title) for e in found.entries],
+            "days": [(d.source, d.first.isoformat(), d.last.isoformat(), d.title) for d in found.days],
+            "cancelled": found.cancelled,
             "passed_over": found.passed_over,
         }
     except UnreadableFile as error:

@@ -1,11 +1,13 @@
 """Engagements: written, brought from a calendar, written in as planned."""
 
+from dataclasses import replace
 from datetime import time, timedelta
 
 import pytest
 
+from chirotend.formats import ical
 from chirotend.services.desk import Desk, NotThere, Refused
-from chirotend.services.plan import engagements
+from chirotend.services.plan import calendars, engagements
 from chirotend.services.plan.engagements import Typed
 from chirotend.services.record import uses
 from chirotend.services.today import days_call
@@ -43,20 +45,20 @@ DTEND:20261118T210000Z\r\nSUMMARY:{title}\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n"""
 
 
 def test_a_calendar_is_brought_once_changed_where_it_changed_and_can_be_taken_back(desk):
-    bring = lambda text: engagements.bring_calendar(desk, "c.ics", text.encode())  # noqa: E731
+    bring = lambda text: calendars.bring(desk, "c.ics", text.encode())  # noqa: E731
     first = bring(CALENDAR.format(title="Orchestra rehearsal"))
     assert (first.new, first.known) == (1, 0)
     assert (bring(CALENDAR.format(title="Orchestra rehearsal")).known) == 1
     assert bring(CALENDAR.format(title="Dress rehearsal")).changed == 1
     moved = bring(CALENDAR.format(title="Dress rehearsal").replace("T180000Z", "T170000Z"))
-    assert (moved.new, moved.gone) == (1, 1)
+    assert (moved.new, moved.gone) == (1, ("Dress rehearsal",))
     (row,) = engagements.rows_between(desk, desk.today, desk.today + timedelta(days=30))
     assert (row.title, row.kind, row.minutes) == ("Dress rehearsal", "rehearsal", 144)
-    engagements.take_back_import(desk, moved.uid)
+    calendars.take_back(desk, moved.uid)
     assert engagements.between(desk, desk.today, desk.today + timedelta(days=30)) == []
     for data in (b"", b"\x00not a calendar", b"x" * 3_000_000):
         with pytest.raises(Refused):
-            engagements.bring_calendar(desk, "c.ics", data)
+            calendars.bring(desk, "c.ics", data)
 
 
 def test_load_fills_itself_as_planned_once_it_is_over(desk):
@@ -81,3 +83,62 @@ def test_other_uses_count_in_the_load_and_not_as_playing(desk):
         uses.write_use(desk, "typing", None)
     with pytest.raises(NotThere):
         uses.write_use(desk, "knitting", 10)
+
+
+def entry(uid: str, day: int, title: str = "Probe", more: str = "") -> str:
+    named = f"UID:{uid}\r\n" if uid else ""
+    return (
+        f"BEGIN:VEVENT\r\n{named}DTSTART:202611{day:02}T180000Z\r\nDURATION:PT2H\r\nSUMMARY:{title}\r\n{more}"
+        "END:VEVENT\r\n"
+    )
+
+
+def calendar(*entries: str) -> bytes:
+    return ("BEGIN:VCALENDAR\r\nVERSION:2.0\r\n" + "".join(entries) + "END:VCALENDAR\r\n").encode()
+
+
+def titles(desk: Desk) -> list[tuple[int, str]]:
+    return [(row.day.day, row.title) for row in engagements.rows_between(desk, desk.today, desk.today + timedelta(30))]
+
+
+def test_what_is_cancelled_or_gone_from_its_calendar_is_taken_out_and_said(desk):
+    calendars.bring(desk, "a.ics", calendar(entry("a", 20), entry("b", 21), entry("c", 22), entry("d", 23)))
+    again = calendar(entry("a", 20), entry("b", 21, more="STATUS:CANCELLED\r\n"), entry("d", 23))
+    assert calendars.bring(desk, "a.ics", again).gone == ("Probe",)  # b; half is there, which is not most
+    found = calendars.bring(desk, "a.ics", calendar(entry("a", 20), entry("d", 23)))
+    assert found.gone == ("Probe",) and titles(desk) == [(20, "Probe"), (23, "Probe")]
+
+
+def test_a_second_calendar_takes_nothing_of_the_first_out(desk):
+    calendars.bring(desk, "a.ics", calendar(entry("", 20), entry("", 21)))
+    found = calendars.bring(desk, "b.ics", calendar(entry("", 22, "Konzert"), entry("", 20)))
+    assert (found.new, found.known, found.gone) == (1, 1, ())
+    assert [day for day, _ in titles(desk)] == [20, 21, 22]
+
+
+def test_an_entry_without_end_costs_itself_alone_and_one_of_days_asks_for_its_hours(desk):
+    endless = entry("a", 20).replace("PT2H", "P1D")
+    found = calendars.bring(desk, "a.ics", calendar(endless, entry("b", 21, "Répétition générale")))
+    assert (found.new, [d.title for d in found.days]) == (1, ["Probe"])
+    assert engagements.rows_between(desk, desk.today, desk.today + timedelta(30))[0].kind == "rehearsal"
+    calendars.bring_days(desk, found.days[0], time(10), time(13))
+    assert sorted(titles(desk)) == [(20, "Probe"), (21, "Probe"), (21, "Répétition générale")]
+    assert calendars.bring(desk, "a.ics", calendar(endless)).days == ()
+    with pytest.raises(Refused, match="Up to 31 days"):
+        calendars.bring_days(desk, replace(found.days[0], last=found.days[0].first + timedelta(40)), time(10), time(13))
+
+
+def test_entries_of_our_own_export_are_known(desk):
+    mine = engagements.write(desk, Typed(desk.today, time(20), time(22), "Konzert"))
+    text = ical.write([ical.Written(mine.uid, mine.start_utc, mine.end_utc, mine.title, mine.kind)], desk.now)
+    found = calendars.bring(desk, "plan.ics", text.encode())
+    assert (found.new, found.changed, found.known) == (0, 0, 1)
+    assert [row.uid for row in engagements.rows_between(desk, desk.today, desk.today)] == [mine.uid]
+
+
+def test_a_calendar_can_be_taken_back_for_a_month(desk):
+    found = calendars.bring(desk, "season.ics", calendar(entry("a", 20)))
+    assert [(row.uid, row.names) for row in calendars.brought(desk)] == [(found.uid, "season.ics")]
+    later = replace(desk, now=desk.now + timedelta(days=29))
+    calendars.take_back(later, found.uid)
+    assert calendars.brought(later) == [] and titles(desk) == []

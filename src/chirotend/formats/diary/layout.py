@@ -8,7 +8,7 @@ from chirotend.formats.spelled import day_of, plain
 from chirotend.library.loader import diary_words
 
 Row = tuple[int, tuple[str, ...]]
-LOOKED_AT, TITLE_CELLS = 25, 2
+LOOKED_AT = 25
 
 
 @dataclass(frozen=True)

@@ -63,9 +63,10 @@ def _sheet(file: str, name: str, found: Iterable[tuple[int, list[str] | BadCell]
     rows: list[Row] = []
     bad: list[BadCell] = []
     for line, cells in found:
-        wrong = cells if isinstance(cells, BadCell) else too_long(file, line, (), cells)
-        if wrong is not None:
-            bad.append(wrong)
+        if isinstance(cells, BadCell):
+            bad.append(cells)
+        elif (long := too_long(file, line, (), cells)) is not None:
+            bad.append(long)
         else:
             rows.append((line, tuple([cell.strip() for cell in cells])))
         if len(rows) > ROWS_MAX:

@@ -6,7 +6,6 @@ from functools import lru_cache
 
 from chirotend.formats.spelled.numbers import NUMBER, as_number, tidied
 
-DAY_MIN = 1440
 _HOURS = r"(?:h|hr|hrs|hours?|std|stdn?|stunden?|heures?|ore|ora|horas?)\b\.?"
 _MINUTES = r"(?:'|′|’|m\b|mn\b|mins?\b\.?|minutes?\b|minuten?\b|minuti\b|minutos?\b)"
 _SAID = re.compile(

@@ -8,17 +8,14 @@ from chirotend.core.days import practice_day
 from chirotend.core.errors import MethodError
 from chirotend.core.plan.week import ENGAGEMENT_KINDS, PLAYED_KINDS, Engagement
 from chirotend.core.record import Block, Session, overlap
-from chirotend.formats import calendar_reader
-from chirotend.formats.cells import UnreadableFile
-from chirotend.library.loader import kind_words
+from chirotend.formats.spelled import plain
+from chirotend.library.loader import diary_words, kind_words
 from chirotend.library.schema import KindWords
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue
 from chirotend.store.models import EngagementRow
 
-CALENDAR_MAX_BYTES = 2 * 1024 * 1024
-DAYS_BACK, DAYS_AHEAD = 7, 180
 TITLE_MAX = 200
 LONGEST_MIN = 16 * 60
 
@@ -35,18 +32,6 @@ class Typed:
     instrument: str = ""
     minutes: float | None = None
     effort: float | None = None
-
-
-@dataclass(frozen=True)
-class Imported:
-    """What a calendar brought: how many new, changed, known and gone entries, and what was passed over."""
-
-    uid: str
-    new: int
-    changed: int
-    known: int
-    gone: int
-    passed_over: tuple[str, ...]
 
 
 def between(desk: Desk, first: date, last: date) -> list[Engagement]:
@@ -77,7 +62,16 @@ def usual_for(title: str, kind: str = "") -> KindWords:
     if kind:
         return next(k for k in kind_words() if k.kind == kind)
     words = title.lower()
-    return next((k for k in kind_words() if any(w in words for w in k.words)), kind_words()[-1])
+    told = next((k for k in kind_words() if any(w in words for w in k.words)), None)
+    return told or _in_other_tongues(title) or kind_words()[-1]
+
+
+def _in_other_tongues(title: str) -> KindWords | None:
+    """The kind that a title tells by the word list of diaries: its longest run of words that is one."""
+    words = plain(title).split()
+    runs = (" ".join(words[n : n + size]) for size in (3, 2, 1) for n in range(len(words) - size + 1))
+    kinds = {k.kind: k for k in kind_words()}
+    return next((kinds[kind] for run in runs if (kind := diary_words("kind").get(run)) in kinds), None)
 
 
 def made(desk: Desk, typed: Typed, uid: str | None = None) -> Engagement:
@@ -131,10 +125,10 @@ def put(
     desk: Desk, e: Engagement, source: str = "", reason: str = "", import_uid: str = "", session_uid: str = ""
 ) -> None:
     """Keep an engagement; it can be undone for a while."""
-    corrections.put_row(desk, "engagement", _row(e, source, reason, import_uid, session_uid))
+    corrections.put_row(desk, "engagement", row_values(e, source, reason, import_uid, session_uid))
 
 
-def _row(e: Engagement, source: str, reason: str, import_uid: str, session_uid: str) -> dict[str, object]:
+def row_values(e: Engagement, source: str, reason: str, import_uid: str, session_uid: str) -> dict[str, object]:
     names = ("uid", "day", "start_utc", "end_utc", "kind", "title", "instrument", "minutes", "effort")
     kept = {"source": source, "reason": reason, "import_uid": import_uid, "session_uid": session_uid}
     return {**{n: getattr(e, n) for n in names}, **kept}
@@ -143,62 +137,6 @@ def _row(e: Engagement, source: str, reason: str, import_uid: str, session_uid: 
 def drop(desk: Desk, uid: str) -> None:
     row_of(desk, uid)
     corrections.delete(desk, "engagement", uid)
-
-
-def bring_calendar(desk: Desk, file: str, data: bytes) -> Imported:
-    """Bring a calendar's entries of the last week and the next half year; known ones are changed, not doubled.
-
-    An entry whose hours and title are as they were is left alone, with whatever she changed about it.
-    """
-    if not data:
-        raise Refused("calendar", "Choose a calendar file (.ics) first.")
-    if len(data) > CALENDAR_MAX_BYTES:
-        raise Refused("calendar", "A calendar may have up to 2 MB. Export fewer years.")
-    first, last = desk.today - timedelta(days=DAYS_BACK), desk.today + timedelta(days=DAYS_AHEAD)
-    try:
-        found = calendar_reader.read(data, file or "The file", desk.player.zone, first, last)
-    except UnreadableFile as error:
-        raise Refused("calendar", str(error)) from error
-    shelf = desk.store.shelf(EngagementRow)
-    there = {row.source: row for row in shelf.all(EngagementRow.source != "")}
-    uid, counts = uuid4().hex, {"new": 0, "changed": 0, "known": 0}
-    for entry in found.entries:
-        old = there.get(entry.source)
-        if old is not None and (old.title, old.end_utc) == (entry.title, entry.end_utc):
-            counts["known"] += 1
-            continue
-        counts["changed" if old else "new"] += 1
-        local = entry.start_utc.astimezone(desk.zone)
-        typed = Typed(local.date(), local.time(), entry.end_utc.astimezone(desk.zone).time(), entry.title)
-        made_here = made(desk, typed, old.uid if old else None)
-        shelf.put(_row(made_here, entry.source, "", uid, old.session_uid if old else ""))
-    gone = _gone(desk, there, {e.source for e in found.entries})
-    return Imported(uid, counts["new"], counts["changed"], counts["known"], gone, found.passed_over)
-
-
-def _gone(desk: Desk, there: dict[str, EngagementRow], found: set[str]) -> int:
-    """Take out occurrences still ahead that their own calendar entry no longer has (it was moved or cut short)."""
-    entries = {source.rpartition(" ")[0] for source in found}
-    gone = [
-        row
-        for source, row in there.items()
-        if source not in found and source.rpartition(" ")[0] in entries and row.start_utc > desk.now
-    ]
-    for row in gone:
-        corrections.delete(desk, "engagement", row.uid)
-    return len(gone)
-
-
-def take_back_import(desk: Desk, import_uid: str) -> None:
-    """Take out what an import brought and nobody has written in since."""
-    shelf = desk.store.shelf(EngagementRow)
-    rows = shelf.all(EngagementRow.import_uid == import_uid) if import_uid else []
-    if not rows:
-        raise NotThere(import_uid)
-    with corrections.as_one(desk):
-        for row in rows:
-            if not row.session_uid:
-                corrections.delete(desk, "engagement", row.uid)
 
 
 def waiting(desk: Desk) -> list[EngagementRow]:

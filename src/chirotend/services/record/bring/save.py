@@ -16,6 +16,8 @@ from chirotend.services.record.bring.compare import Plan
 from chirotend.services.record.bring.read import Read
 from chirotend.store.models import BroughtRow, ChangeRow
 
+#: what marks a diary among the things brought
+DIARY = "diary"
 TAKEN_BACK_FOR = timedelta(days=30)
 
 
@@ -43,6 +45,7 @@ def bring(desk: Desk, uid: str, names: Sequence[str], plan: Plan, found: Read, s
     act = save(desk, plan, step)
     if plan.kept is None:
         document = {
+            DIARY: True,
             "sessions": [s.uid for s in plan.sessions],
             "checks": [[c.day.isoformat(), c.timing] for c in plan.checks],
             "days": [n.day.isoformat() for n in plan.notes],
@@ -59,7 +62,8 @@ def brought(desk: Desk) -> list[Any]:
     """Return the imports that can still be taken back (uid, at_utc, names), newest first."""
     since = desk.now - TAKEN_BACK_FOR
     shelf = desk.store.shelf(BroughtRow)
-    return shelf.some(("uid", "at_utc", "names"), BroughtRow.at_utc > since, order=(BroughtRow.at_utc.desc(),))
+    rows = shelf.all(BroughtRow.at_utc > since, order=(BroughtRow.at_utc.desc(),))
+    return [row for row in rows if DIARY in row.document]
 
 
 def take_back(desk: Desk, uid: str) -> int:
@@ -67,7 +71,7 @@ def take_back(desk: Desk, uid: str) -> int:
     they were changed since. `NotThere` when it is not hers, or too old."""
     shelf = desk.store.shelf(BroughtRow)
     row = shelf.get(uid)
-    if row is None or desk.now - row.at_utc > TAKEN_BACK_FOR:
+    if row is None or DIARY not in row.document or desk.now - row.at_utc > TAKEN_BACK_FOR:
         raise NotThere(uid)
     later = (ChangeRow.at_utc >= row.at_utc, ChangeRow.act != row.act)
     touched = {f"{c.subject} {c.key}" for c in desk.store.shelf(ChangeRow).some(("subject", "key"), *later)}

@@ -9,9 +9,11 @@ from flask.typing import ResponseReturnValue
 from chirotend.core.plan.week import ENGAGEMENT_KINDS
 from chirotend.core.plan.week_problem import monday
 from chirotend.formats import ical
+from chirotend.formats.ical import WholeDays
+from chirotend.formats.spelled import clock_of
 from chirotend.services.desk import Refused
 from chirotend.services.kit.profile import ANSWERS, WEEKDAYS, profile, say
-from chirotend.services.plan import asked_date, engagements, laying, own_blocks, plan_page, week_aims
+from chirotend.services.plan import asked_date, calendars, engagements, laying, own_blocks, plan_page, week_aims
 from chirotend.services.record import corrections
 from chirotend.services.technique import least_pressure
 from chirotend.services.today.stop import stopped
@@ -38,6 +40,7 @@ def _page(problem: Refused | None = None, code: int = 200, **more: Any) -> Respo
         question=question,
         problem=problem,
         undo=corrections.offered(d),
+        calendars=calendars.brought(d),
         kinds=ENGAGEMENT_KINDS,
         me=profile(d),
         answers=ANSWERS,
@@ -216,13 +219,25 @@ def as_planned(uid: str) -> ResponseReturnValue:
 @refusing(_page)
 def bring_calendar() -> ResponseReturnValue:
     file = request.files.get("calendar")
-    brought = engagements.bring_calendar(desk(), file.filename or "" if file else "", file.read() if file else b"")
+    brought = calendars.bring(desk(), file.filename or "" if file else "", file.read() if file else b"")
     return _page(brought=brought)
+
+
+@bp.post("/calendar/days")
+@refusing(_page)
+def bring_days() -> ResponseReturnValue:
+    first, last = (fields.written_day(request.form.get(name, "")) for name in ("first", "last"))
+    start, end = (clock_of(request.form.get(name, "")) for name in ("start", "end"))
+    if start is None or end is None:
+        raise Refused("calendar", "Type both hours, such as 10:00 and 13:00.")
+    entry = WholeDays(request.form.get("source", "")[:300], first, last, request.form.get("title", "")[:200])
+    calendars.bring_days(desk(), entry, start, end)
+    return _back()
 
 
 @bp.post("/calendar/<import_uid>/take-back")
 def take_back_calendar(import_uid: str) -> ResponseReturnValue:
-    engagements.take_back_import(desk(), import_uid)
+    calendars.take_back(desk(), import_uid)
     return _back()
 
 

@@ -1,0 +1,166 @@
+"""Calendars brought into the plan: new, changed, cancelled, vanished entries; what has no hours is asked for them."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import date, time, timedelta
+from typing import Any
+from uuid import uuid4
+
+from chirotend.formats import calendar_reader
+from chirotend.formats.cells import UnreadableFile
+from chirotend.formats.ical import OWN, UNNAMED, CalendarEntry, CalendarRead, WholeDays
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.plan import engagements
+from chirotend.services.plan.engagements import Typed
+from chirotend.services.record import corrections
+from chirotend.services.record.bring.save import TAKEN_BACK_FOR
+from chirotend.store.models import BroughtRow, EngagementRow, PlannedRow
+
+CALENDAR_MAX_BYTES = 2 * 1024 * 1024
+DAYS_BACK, DAYS_AHEAD = 7, 180
+DAYS_MAX = 31
+#: so many of the entries that an import brought must be in a file for it to be the same calendar again
+SAME_SHARE = 0.5
+#: what marks a calendar among the things brought
+CALENDAR = "calendar"
+
+
+@dataclass(frozen=True)
+class Imported:
+    """What a calendar brought: how many new, changed and known entries, the titles of those taken out, entries whose
+    hours must be asked, and what was passed over."""
+
+    uid: str
+    new: int
+    changed: int
+    known: int
+    gone: tuple[str, ...]
+    days: tuple[WholeDays, ...]
+    passed_over: tuple[str, ...]
+
+
+def bring(desk: Desk, file: str, data: bytes) -> Imported:
+    """Bring a calendar's entries of the last week and the next half year; known ones are changed, not doubled.
+
+    An entry whose hours and title are as they were is left alone, with whatever she changed about it.
+    """
+    found = _read(desk, file, data)
+    shelf = desk.store.shelf(EngagementRow)
+    there = {row.source: row for row in shelf.all(EngagementRow.source != "")}
+    uid, counts, passed_over = uuid4().hex, {"new": 0, "changed": 0, "known": 0}, list(found.passed_over)
+    for entry in found.entries:
+        old = there.get(entry.source) or _own(desk, entry)
+        if _stands(old, entry):
+            counts["known"] += 1
+        else:
+            try:
+                _put(desk, entry, old if isinstance(old, EngagementRow) else None, uid)
+                counts["changed" if old else "new"] += 1
+            except Refused as error:
+                passed_over.append(f"“{entry.title}”: {error.sentence}")
+    gone = _taken_out(desk, found, there)
+    days = tuple(d for d in found.days if f"{d.source} {d.first:%Y%m%d}" not in there)
+    if counts["new"] or counts["changed"]:
+        row = {"uid": uid, "at_utc": desk.now, "act": 0, "names": file[:400], "document": {CALENDAR: True}}
+        desk.store.shelf(BroughtRow).put(row)
+    return Imported(uid, **counts, gone=gone, days=days, passed_over=tuple(passed_over))
+
+
+def _read(desk: Desk, file: str, data: bytes) -> CalendarRead:
+    if not data:
+        raise Refused("calendar", "Choose a calendar file (.ics) first.")
+    if len(data) > CALENDAR_MAX_BYTES:
+        raise Refused("calendar", "A calendar may have up to 2 MB. Export fewer years.")
+    first, last = desk.today - timedelta(days=DAYS_BACK), desk.today + timedelta(days=DAYS_AHEAD)
+    try:
+        return calendar_reader.read(data, file or "The file", desk.player.zone, first, last)
+    except UnreadableFile as error:
+        raise Refused("calendar", str(error)) from error
+
+
+def _own(desk: Desk, entry: CalendarEntry) -> EngagementRow | PlannedRow | None:
+    """What an entry of our own export was made from, where that is still there."""
+    uid = entry.source.rpartition(" ")[0]
+    if not uid.endswith(OWN):
+        return None
+    uid = uid.removesuffix(OWN)
+    return desk.store.shelf(EngagementRow).get(uid) or desk.store.shelf(PlannedRow).get(uid)
+
+
+def _stands(old: EngagementRow | PlannedRow | None, entry: CalendarEntry) -> bool:
+    """True when an entry is there as it is: her own plan always is."""
+    if isinstance(old, EngagementRow):
+        return (old.title, old.end_utc) == (entry.title, entry.end_utc)
+    return old is not None
+
+
+def _put(desk: Desk, entry: CalendarEntry, old: EngagementRow | None, import_uid: str) -> None:
+    local = entry.start_utc.astimezone(desk.zone)
+    typed = Typed(local.date(), local.time(), entry.end_utc.astimezone(desk.zone).time(), entry.title)
+    made = engagements.made(desk, typed, old.uid if old else None)
+    values = engagements.row_values(made, entry.source, "", import_uid, old.session_uid if old else "")
+    desk.store.shelf(EngagementRow).put(values)
+
+
+def _taken_out(desk: Desk, found: CalendarRead, there: dict[str, EngagementRow]) -> tuple[str, ...]:
+    """Take out what is still ahead and cancelled, or vanished from its calendar; returns the titles."""
+    sources = {e.source for e in found.entries}
+    gone = {
+        row.uid: row
+        for source, row in there.items()
+        if row.start_utc > desk.now and (source in found.cancelled or source in _vanished(desk, there, sources))
+    }
+    for uid in gone:
+        corrections.delete(desk, "engagement", uid)
+    return tuple(row.title for row in gone.values())
+
+
+def _vanished(desk: Desk, there: dict[str, EngagementRow], sources: set[str]) -> set[str]:
+    """The sources that are not in the file any more: occurrences of an entry that is there at another time, and
+    entries of an import of which most others are in it."""
+    entries = {source.rpartition(" ")[0] for source in sources if not source.startswith(UNNAMED)}
+    ahead: dict[str, set[str]] = {}
+    for source, row in there.items():
+        if row.start_utc > desk.now and row.import_uid:
+            ahead.setdefault(row.import_uid, set()).add(source)
+    found = {source for source in there if source.rpartition(" ")[0] in entries}
+    for brought in ahead.values():
+        if len(brought & sources) > SAME_SHARE * len(brought):
+            found |= brought
+    return found - sources
+
+
+def bring_days(desk: Desk, days: WholeDays, start: time, end: time) -> int:
+    """Bring an entry without hours as one engagement a day, from `start` to `end`; returns how many days."""
+    count = (days.last - days.first).days + 1
+    if not 1 <= count <= DAYS_MAX:
+        raise Refused("last", f"Up to {DAYS_MAX} days, the last not before the first.")
+    with corrections.as_one(desk):
+        for day in _days(days):
+            made = engagements.made(desk, Typed(day, start, end, days.title))
+            engagements.put(desk, made, f"{days.source} {day:%Y%m%d}")
+    return count
+
+
+def _days(days: WholeDays) -> Iterator[date]:
+    return (days.first + timedelta(days=n) for n in range((days.last - days.first).days + 1))
+
+
+def brought(desk: Desk) -> list[Any]:
+    """Return the calendars that can still be taken back (uid, at_utc, names), newest first."""
+    since = BroughtRow.at_utc > desk.now - TAKEN_BACK_FOR
+    rows = desk.store.shelf(BroughtRow).all(since, order=(BroughtRow.at_utc.desc(),))
+    return [row for row in rows if CALENDAR in row.document]
+
+
+def take_back(desk: Desk, import_uid: str) -> None:
+    """Take out what an import brought and nobody has written in since."""
+    shelf = desk.store.shelf(EngagementRow)
+    rows = shelf.all(EngagementRow.import_uid == import_uid) if import_uid else []
+    if not rows:
+        raise NotThere(import_uid)
+    with corrections.as_one(desk):
+        for row in rows:
+            if not row.session_uid:
+                corrections.delete(desk, "engagement", row.uid)
+    desk.store.shelf(BroughtRow).drop(import_uid)
