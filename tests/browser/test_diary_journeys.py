@@ -30,6 +30,14 @@ def chosen(page: Page, taps: Taps, *names: str) -> None:
     expect(page.get_by_role("heading", name="The first fortnight", exact=False)).to_be_visible()
 
 
+def answered(page: Page, label: str, value: str) -> None:
+    """Choose an answer, and wait until the page shows what it does."""
+    with page.expect_response("**/answer"):
+        page.get_by_label(label, exact=True).select_option(value)
+    page.wait_for_function("() => !document.querySelector('.htmx-request, .htmx-swapping, .htmx-settling')")
+    expect(page.get_by_label(label, exact=True)).to_have_value(value)
+
+
 def saved(page: Page, taps: Taps) -> None:
     taps.click(page.get_by_role("button", name="Save", exact=False))
     expect(page.get_by_role("heading", name="It is saved.")).to_be_visible()
@@ -43,9 +51,8 @@ def test_each_diary_is_brought_with_few_touches(serve, page: Page, name):
     chosen(page, taps, name)
     assert_accessible(page)
     for label, value in ANSWERS.get(name, ()):
-        page.get_by_label(label, exact=True).select_option(value)
+        answered(page, label, value)
         taps.count += 2
-        expect(page.get_by_label(label, exact=True)).to_have_value(value)
     saved(page, taps)
     assert taps.count <= 12
     again = Taps()
@@ -69,8 +76,7 @@ def test_answers_change_what_is_shown_and_the_import_can_be_left_found_again_and
     page.goto(f"{server.url}/record/")
     page.get_by_role("link", name="Go on with nights.tsv").click()
     expect(page.get_by_role("heading", name="Left out by you")).to_be_visible()
-    page.get_by_label("frei (kind of playing) means").select_option("other")
-    expect(page.get_by_label("frei (kind of playing) means")).to_have_value("other")
+    answered(page, "frei (kind of playing) means", "other")
     saved(page, Taps())
     page.goto(f"{server.url}/record/words")
     assert_accessible(page)

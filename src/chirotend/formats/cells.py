@@ -18,7 +18,8 @@ from zoneinfo import ZoneInfo
 from chirotend.core.days import FIRST_DAY, LAST_DAY, day_named, instant_of, is_sensible
 from chirotend.core.errors import MethodError
 from chirotend.core.record.shape import TEXT_MAX, columns, names_of
-from chirotend.formats.spelled import clock_of
+from chirotend.formats.spelled import clock_of, length_of
+from chirotend.formats.spelled.lengths import LOOKS_LIKE_HOURS
 
 RUNNABLE = "=+-@\t\r\n"
 CELL_MAX = 20_000
@@ -175,6 +176,17 @@ class Cells:
             return None
         return number
 
+    def minutes(self, column: str, low: float, high: float) -> float | None:
+        """Minutes as people write them: 90, 1h30, 1:30, 1,5 h. "1,5" alone could be hours, and is refused."""
+        value = self.raw.get(column, "").strip()
+        length = length_of(value)
+        if length is None or (length.said and not low <= length.number <= high):
+            return self.number(column, low, high, "minutes")
+        if not length.said and "," in value and length.number <= LOOKS_LIKE_HOURS:
+            self.refuse(column, "minutes, such as 90, or hours with their unit, such as 1h30 or 1,5 h")
+            return None
+        return length.number if length.said else self.number(column, low, high, "minutes")
+
     def word(self, column: str, words: tuple[str, ...]) -> str | None:
         value = self.raw.get(column, "").strip().lower().replace(" ", "_")
         if not value:
@@ -226,6 +238,8 @@ class Cells:
                 value = value.strip() if shape.longest < TEXT_MAX else value
                 if len(value) > shape.longest:
                     self.refuse(column, f"at most {shape.longest} characters")
+            elif column == "minutes":
+                value = self.minutes(column, shape.low or 0.0, shape.high or 0.0)
             else:
                 value = self.number(column, shape.low or 0.0, shape.high or 0.0, shape.unit)
             if value is not None:

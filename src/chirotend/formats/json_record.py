@@ -9,9 +9,9 @@ from chirotend.formats import documents
 from chirotend.formats.cells import UnreadableFile, decoded
 
 NUMBER_DIGITS = 18
-FORMAT, VERSION = "chirotend-record", 4
-#: version 1 had only the first four tables, 2 no known complaints and answers to signs, 3 no probes
-READS = (1, 2, 3, 4)
+FORMAT, VERSION = "chirotend-record", 5
+#: version 1 had only the first four tables, 2 no known complaints and answers to signs, 3 no probes, 4 no habits
+READS = (1, 2, 3, 4, 5)
 KEPT = (
     "events",
     "calls",
@@ -29,6 +29,7 @@ KEPT = (
     "known",
     "sign_answers",
     "probes",
+    "habits",
 )
 
 

@@ -298,6 +298,13 @@ class ProbeEntry(Row):
         return self
 
 
+class HabitEntry(Row):
+    """How she keeps her diary: her words, or the columns of a first line; `document` is checked as its page does."""
+
+    key: Annotated[Text, Field(min_length=1, max_length=60)]
+    document: dict[str, Any]
+
+
 ENTRIES: dict[str, type[Row]] = {
     "events": EventEntry,
     "calls": CallEntry,
@@ -315,6 +322,7 @@ ENTRIES: dict[str, type[Row]] = {
     "known": KnownEntry,
     "sign_answers": SignAnswerEntry,
     "probes": ProbeEntry,
+    "habits": HabitEntry,
 }
 
 

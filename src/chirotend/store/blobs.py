@@ -12,7 +12,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session as Db
 
 from chirotend.store.copies import make_private, put_in_place
-from chirotend.store.models import ChangeRow, ProbeRow, TakeRow
+from chirotend.store.models import BroughtRow, ChangeRow, ProbeRow, TakeRow
 
 #: the tables whose rows name a file
 NAMING: tuple[type[TakeRow] | type[ProbeRow], ...] = (TakeRow, ProbeRow)
@@ -68,7 +68,13 @@ def owners(db: Db, name: str) -> set[int]:
 
 def named(db: Db) -> set[str]:
     """Return the files that a take or probe of anybody names, or one that was deleted and can still be undone."""
-    return {name for row in NAMING for name in db.scalars(select(row.blob))} | _deleted(db)
+    return {name for row in NAMING for name in db.scalars(select(row.blob))} | _deleted(db) | _replaced(db)
+
+
+def _replaced(db: Db) -> set[str]:
+    """The files of records that were replaced as a whole and can still be taken back."""
+    kept = BroughtRow.document["files"]
+    return {name for files in db.scalars(select(kept).where(kept.is_not(None))) for name in files or ()}
 
 
 def _deleted(db: Db, player_id: int | None = None) -> set[str]:

@@ -15,12 +15,14 @@ from chirotend.store.checks import C, Checks
 from chirotend.store.day_stamps import KEPT, Day
 from chirotend.store.events import Events
 from chirotend.store.models import (
+    BroughtRow,
     CallRow,
     CheckRow,
     DayRow,
     DayStampRow,
     EntryRow,
     EventRow,
+    JobRow,
     Personal,
     SessionRow,
 )
@@ -161,6 +163,12 @@ class PlayerStore(Sessions, Checks, Calls, Events, Changes, Warmups):
     def file_names(self) -> set[str]:
         """Return the names of her files, also of those that a delete keeps for undo."""
         return blobs.names_of(self.db, self.player_id)
+
+    def drop_record(self) -> None:
+        """Delete the record, but not the import that takes its place, nor what was brought before."""
+        for model in PERSONAL:
+            if model not in (JobRow, BroughtRow):
+                self.db.execute(delete(model).where(model.player_id == self.player_id))
 
     def drop_everything(self) -> None:
         """Delete the whole record of this player, really and completely."""

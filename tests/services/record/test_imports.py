@@ -1,5 +1,6 @@
 """Bringing a log and taking it away: shown first, then all or nothing; what goes out comes back byte for byte."""
 
+import json
 from datetime import date, timedelta
 
 import pytest
@@ -13,7 +14,7 @@ from chirotend.services.record import corrections, exports, log
 from chirotend.services.record.bring import jobs, save, uploads
 from chirotend.services.server.worker import Worker
 from chirotend.services.today import days_call
-from chirotend.store.models import JobRow
+from chirotend.store.models import JobRow, KitRow
 
 SESSIONS = b"day,start,minutes,effort\n2026-11-10,10:00,60,4\n2026-11-11,10:00,45,5\n"
 SYMPTOMS = b"day,timing,zone,side,kind,intensity\n2026-11-11,waking,thumb_base_joint,left,tension,3\n"
@@ -317,3 +318,76 @@ def test_an_answer_that_was_never_offered_is_refused(desk, worker):
     ):
         with pytest.raises(Refused, match="none of those offered"):
             jobs.answer(desk, job.uid, {name: [value]}, worker.uploads)
+
+
+@pytest.fixture
+def elsewhere(desk, worker) -> str:
+    """The text of a whole record, with a kit, made here and deleted since."""
+    bring_diary(desk, "bassoonist")
+    corrections.put_row(desk, "kit", KIT | {"uid": "strap", "name": "Seat strap"})
+    text = exports.everything(desk)
+    exports.delete_everything(desk, worker.uploads)
+    desk.db.commit()
+    return text
+
+
+KIT = {
+    "kind": "strap",
+    "instrument": "bassoon",
+    "note": "",
+    **dict.fromkeys(("mass_g", "length_mm", "balance_mm", "setting_mm", "service_on", "service_months", "back_on")),
+}
+
+
+def test_a_whole_record_is_added_to_one_that_is_not_empty_and_taken_back(desk, worker, elsewhere):
+    corrections.put_row(desk, "kit", KIT | {"uid": "strap", "name": "Neck strap"})
+    bring(desk, worker, ("d.csv", DIARY))
+    before = exports.everything(desk)
+    job = read(desk, worker, ("all.json", elsewhere.encode()))
+    told = job.result
+    assert told["whole"] == "add" and told["added"].get("kit") is None and told["sessions"] > 300
+    confirm(desk, worker, job)
+    assert [row.name for row in desk.store.shelf(KitRow).all()] == ["Neck strap"]
+    assert save.take_back(desk, job.uid) == 0
+    assert exports.everything(desk) == before
+
+
+def test_a_whole_record_replaces_everything_and_what_was_there_comes_back(desk, worker, elsewhere):
+    corrections.put_row(desk, "kit", KIT | {"uid": "chair", "kind": "chair", "name": "Pit chair"})
+    bring(desk, worker, ("d.csv", DIARY))
+    before = exports.everything(desk)
+    job = read(desk, worker, ("all.json", elsewhere.encode()))
+    assert job.result["behind"] == {"changes": 1}
+    done = confirm(desk, worker, job, whole="replace")
+    assert done.state == "done" and exports.everything(desk) == elsewhere
+    save.take_back(desk, job.uid)
+    assert exports.everything(desk) == before
+
+
+def wrong(text: str, table: str, **values: object) -> bytes:
+    found = json.loads(text)
+    found[table][0] |= values
+    return json.dumps(found).encode()
+
+
+@pytest.mark.parametrize(
+    ("table", "values", "path"),
+    [
+        ("checks", {"red_flags": ["headache"]}, "checks number 1"),
+        ("checks", {"entries": [{"zone": "tail", "side": "left", "kind": "pain", "intensity": 3}]}, "checks number 1"),
+        ("kit", {"kind": "hat"}, "kit number 1: kind"),
+        ("habits", {"document": {"zone thumb": "tail"}}, "habits number 1"),
+    ],
+)
+def test_a_word_that_nothing_here_knows_refuses_the_file_with_its_path(desk, worker, elsewhere, table, values, path):
+    text = json.loads(elsewhere)
+    text["habits"] = [{"key": "words", "document": {"zone thumb": "thumb_ball"}}]
+    job = read(desk, worker, ("all.json", wrong(json.dumps(text), table, **values)))
+    assert job.state == "failed" and path in job.result["error"] and desk.store.first_day() is None
+
+
+def test_deleting_everything_takes_what_was_not_confirmed(desk, worker):
+    job = read(desk, worker, ("d.csv", DIARY))
+    assert (worker.uploads / job.uid).exists() and [row.uid for row in uploads.pending(desk)] == [job.uid]
+    exports.delete_everything(desk, worker.uploads)
+    assert not (worker.uploads / job.uid).exists() and uploads.pending(desk) == []

@@ -29,7 +29,7 @@ MEANINGS = {
     "note": "the day’s note",
     "sleep": "the night’s sleep",
     "off": "a day off",
-    "place": "one place on the body",
+    "place": "a place on the body",
     "symptom": "complaints, in words",
     "side": "their side",
     "symptom_kind": "their kind",

@@ -21,6 +21,7 @@ from chirotend.store.models import (
     ClearanceRow,
     EngagementRow,
     EventRow,
+    HabitRow,
     JobRow,
     KitRow,
     KnownRow,
@@ -55,6 +56,7 @@ KEPT: dict[str, tuple[type[Personal], tuple[Any, ...]]] = {
     "known": (KnownRow, (KnownRow.since,)),
     "sign_answers": (SignAnswerRow, (SignAnswerRow.day,)),
     "probes": (ProbeRow, (ProbeRow.day,)),
+    "habits": (HabitRow, ()),
 }
 
 

@@ -14,6 +14,7 @@ from chirotend.formats.cells import UnreadableFile
 from chirotend.library.probes import pressure_tasks, templates
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit import own_library, profile
+from chirotend.services.record.bring import answers
 from chirotend.services.record.corrections import DOCUMENTS, ROWS
 from chirotend.services.today.days_call import said
 from chirotend.services.words import reason
@@ -119,7 +120,12 @@ def _measurement(desk: Desk, document: Mapping[str, Any]) -> None:
         kind.check(document["value"])
 
 
+def _habit(desk: Desk, document: Mapping[str, Any]) -> None:
+    answers.check_habit(document["key"], document["document"])
+
+
 CHECKS = {
+    "habits": _habit,
     "measurements": _measurement,
     "profile": _profile,
     "own_items": _own_item,

@@ -35,8 +35,20 @@ class Answers(Answered):
     encodings: dict[int, Literal[tuple(ENCODINGS)]] = Field(default_factory=dict)  # type: ignore[valid-type]
     #: sessions that look like ones that are there: the same ones, or new
     alike: Literal["", "same", "new"] = ""
+    #: a whole record brought into one that is not empty: add what is missing, or replace everything
+    whole: Literal["", "add", "replace"] = ""
     #: changes she ticked or took the tick from, by key
     changes: dict[str, bool] = Field(default_factory=dict)
+
+
+def check_habit(key: str, document: Mapping[str, Any]) -> None:
+    """Raise `ValueError` when a kept habit could not have come from the page of a diary."""
+    if key == WORDS:
+        Answers(words=dict(document))
+    elif key.startswith(SHAPE):
+        Match.model_validate(document)
+    else:
+        raise ValueError(f"there is no habit “{key}”")
 
 
 def remembered(desk: Desk, shape: str) -> Match:
@@ -94,6 +106,9 @@ def _take(found: dict[str, Any], name: str, value: str, shown: Mapping[str, Any]
     elif what == "alike":
         if value != (found["alike"] or "same"):
             found["alike"] = value
+    elif what == "whole":
+        if value != (found["whole"] or "add"):
+            found["whole"] = value
     elif what == "change":
         now = {c["key"]: c["taken"] for c in shown["changes"]}
         if rest in now and (value == "yes") != now[rest]:

@@ -12,6 +12,7 @@ from chirotend.services.desk import Desk
 from chirotend.services.record import exports
 from chirotend.services.record.bring.answers import Answers
 from chirotend.services.record.bring.read import Read
+from chirotend.services.record.bring.whole import Missing, Tables, missing
 from chirotend.store.models import BroughtRow, ChangeRow
 
 #: sessions that came from rows of a diary, by their id
@@ -47,18 +48,28 @@ class Plan:
     alike: int = 0
     bad: list[BadCell] = field(default_factory=list)
     settings: dict[str, Any] | None = None
-    kept: dict[str, list[dict[str, Any]]] | None = None
+    kept: Tables | None = None
+    #: of a whole record: rows of other tables to be added, how many stay behind, and whether all else goes first
+    added: Missing | None = None
+    replaces: bool = False
 
     @property
     def is_empty(self) -> bool:
         """True when there is nothing to write."""
-        return not (self.sessions or self.checks or self.notes or self.joined or self.changes or self.kept)
+        added = self.added is not None and any(self.added.tables.values())
+        return not (self.sessions or self.checks or self.notes or self.joined or self.changes or self.kept or added)
 
 
 def compared(desk: Desk, found: Read, answers: Answers) -> Plan:
     """Compare what was read with the record as it stands now."""
-    plan = Plan(bad=list(found.bad))
     record = found.record
+    if found.kept is not None and (answers.whole == "replace" or exports.is_empty(desk)):
+        whole = list(record.sessions), list(record.checks), list(record.notes)
+        replaces = not exports.is_empty(desk)
+        return Plan(*whole, bad=list(found.bad), settings=found.settings, kept=found.kept, replaces=replaces)
+    plan = Plan(bad=list(found.bad))
+    if found.kept is not None:
+        plan.added = missing(desk, found.kept)
     days = found.days
     if days:
         there = desk.store.record(min(days) - timedelta(days=1), max(days) + timedelta(days=1))
@@ -66,8 +77,6 @@ def compared(desk: Desk, found: Read, answers: Answers) -> Plan:
         _sessions(plan, found, there, answers.alike != "new", taken)
         _checks(plan, record.checks, there, taken)
         _notes(plan, record.notes, there, taken)
-    if found.kept is not None and exports.is_empty(desk):
-        plan.settings, plan.kept = found.settings, found.kept
     return plan
 
 

@@ -2,16 +2,17 @@
 
 from collections.abc import Callable, Sequence
 from datetime import date, timedelta
+from functools import partial
 from typing import Any
 
 from sqlalchemy.exc import IntegrityError
 
 from chirotend.core.errors import MethodError
-from chirotend.formats import documents
+from chirotend.formats import documents, json_record
 from chirotend.formats.cells import UnreadableFile
 from chirotend.services.desk import Desk, NotThere
 from chirotend.services.record import corrections, exports
-from chirotend.services.record.bring import answers
+from chirotend.services.record.bring import answers, whole
 from chirotend.services.record.bring.compare import Plan
 from chirotend.services.record.bring.read import Read
 from chirotend.store.models import BroughtRow, ChangeRow
@@ -41,21 +42,31 @@ def save(desk: Desk, plan: Plan, step: Callable[[int], None] = lambda rows: None
 
 def bring(desk: Desk, uid: str, names: Sequence[str], plan: Plan, found: Read, step: Callable[[int], None]) -> None:
     """Save a plan and remember it: what taking it back needs, and how she keeps her diary."""
-    before = [documents.check_document(c) for p in plan.joined if (c := desk.store.check(p.day, p.timing))]
+    document = _taken_back_with(desk, plan)
+    if plan.replaces:
+        document |= {"whole": exports.everything(desk), "files": sorted(desk.store.file_names())}
+        desk.store.drop_record()
     act = save(desk, plan, step)
-    if plan.kept is None:
-        document = {
-            DIARY: True,
-            "sessions": [s.uid for s in plan.sessions],
-            "checks": [[c.day.isoformat(), c.timing] for c in plan.checks],
-            "days": [n.day.isoformat() for n in plan.notes],
-            "before": before,
-        }
-        row = {"uid": uid, "at_utc": desk.now, "act": act, "names": ", ".join(names)[:400], "document": document}
-        desk.store.shelf(BroughtRow).put(row)
+    if plan.added is not None:
+        document["rows"] = whole.add(desk, plan.added.tables)
+    row = {"uid": uid, "at_utc": desk.now, "act": act, "names": ", ".join(names)[:400], "document": document}
+    desk.store.shelf(BroughtRow).put(row)
     for table in found.tables:
         chosen = {q.code: q.chosen for q in table.diary.questions}
         answers.remember(desk, table.shape, table.match.habits(table.diary.columns, chosen))
+
+
+def _taken_back_with(desk: Desk, plan: Plan) -> dict[str, Any]:
+    """What taking a plan back needs: the keys of what it writes anew, and what stood before in what it joins to."""
+    before = (desk.store.check(check.day, check.timing) for check in plan.joined)
+    return {
+        DIARY: True,
+        "sessions": [s.uid for s in plan.sessions],
+        "checks": [[c.day.isoformat(), c.timing] for c in plan.checks],
+        "days": [n.day.isoformat() for n in plan.notes],
+        "before": [documents.check_document(check) for check in before if check is not None],
+        "rows": {},
+    }
 
 
 def brought(desk: Desk) -> list[Any]:
@@ -73,26 +84,40 @@ def take_back(desk: Desk, uid: str) -> int:
     row = shelf.get(uid)
     if row is None or DIARY not in row.document or desk.now - row.at_utc > TAKEN_BACK_FOR:
         raise NotThere(uid)
-    later = (ChangeRow.at_utc >= row.at_utc, ChangeRow.act != row.act)
-    touched = {f"{c.subject} {c.key}" for c in desk.store.shelf(ChangeRow).some(("subject", "key"), *later)}
-    document = row.document
-    sessions = [s for s in document["sessions"] if f"session {s}" not in touched]
-    checks = [(day, timing) for day, timing in document["checks"] if f"check {day} {timing}" not in touched]
-    days = [day for day in document["days"] if f"day {day}" not in touched]
-    for session in sessions:
-        desk.store.drop_session(session)
-    for day, timing in checks:
-        desk.store.drop_check(date.fromisoformat(day), timing)
-    for day in days:
-        desk.store.drop_note(date.fromisoformat(day))
-    stay = sum(map(len, (document["sessions"], document["checks"], document["days"])))
-    stay -= len(sessions) + len(checks) + len(days)
-    for check in map(documents.check_from, document["before"]):
-        if f"check {check.day} {check.timing}" in touched:
-            stay += 1
-        else:
-            desk.store.put_check(check)
-    if row.act:
-        stay += corrections.put_back(desk, row.act, touched)
+    stay = _restore(desk, row.document["whole"]) if "whole" in row.document else _take_out(desk, row)
     shelf.drop(uid)
     return stay
+
+
+def _restore(desk: Desk, text: str) -> int:
+    """Put the record back that was replaced as a whole."""
+    settings, record, kept = json_record.read(text.encode(), "the record before")
+    desk.store.drop_record()
+    plan = Plan(list(record.sessions), list(record.checks), list(record.notes), settings=settings, kept=kept)
+    save(desk, plan)
+    return 0
+
+
+def _take_out(desk: Desk, row: BroughtRow) -> int:
+    """Take out what an import wrote and put back what it changed; returns how many entries were changed since."""
+    document = row.document
+    later = (ChangeRow.at_utc >= row.at_utc, ChangeRow.act != row.act)
+    touched = {f"{c.subject} {c.key}" for c in desk.store.shelf(ChangeRow).some(("subject", "key"), *later)}
+    written: list[tuple[str, Callable[[], None]]] = [
+        *((f"session {uid}", partial(desk.store.drop_session, uid)) for uid in document["sessions"]),
+        *(
+            (f"check {day} {timing}", partial(desk.store.drop_check, date.fromisoformat(day), timing))
+            for day, timing in document["checks"]
+        ),
+        *((f"day {day}", partial(desk.store.drop_note, date.fromisoformat(day))) for day in document["days"]),
+        *(
+            (f"check {check.day} {check.timing}", partial(desk.store.put_check, check))
+            for check in map(documents.check_from, document["before"])
+        ),
+    ]
+    for key, back in written:
+        if key not in touched:
+            back()
+    whole.take_out(desk, document["rows"])
+    stay = sum(key in touched for key, _ in written)
+    return stay + (corrections.put_back(desk, row.act, touched) if row.act else 0)

@@ -53,6 +53,9 @@ def shown(desk: Desk, found: Read, plan: Plan) -> dict[str, Any]:
         "first": min(days).isoformat() if days else None,
         "last": max(days).isoformat() if days else None,
         "everything": plan.kept is not None,
+        "whole": "replace" if plan.replaces else "add" if plan.added is not None else "",
+        "added": {name: len(rows) for name, rows in plan.added.tables.items() if rows} if plan.added else {},
+        "behind": plan.added.behind if plan.added else {},
         "empty": plan.is_empty,
         "tables": {str(n): _table(table) for n, table in enumerate(found.tables)},
         "remarks": [*found.remarks, *(r for t in found.tables for r in t.diary.remarks)],
@@ -210,5 +213,5 @@ def _gives(desk: Desk, record: Record, days: Sequence[date]) -> dict[str, Any]:
         "rated": sum(s.effort is not None for s in record.sessions),
         "usual": [round(usual.low), round(usual.high)] if usual else None,
         "call": None if call.call == NOT_ENOUGH else call.call,
-        "reasons": [reason(finding).sentence for finding in call.findings[:3] if finding.code != "faint"],
+        "reasons": [reason(finding).sentence for finding in call.findings if finding.level > 0][:3],
     }

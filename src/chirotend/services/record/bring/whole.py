@@ -1,0 +1,68 @@
+"""A whole record brought into one that is not empty: what is missing is added, or everything is replaced."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from chirotend.services.desk import Desk
+from chirotend.services.record import exports
+from chirotend.store.models import CallRow
+from chirotend.store.shelf import as_document, as_values
+
+#: what is never added to a record that has its own: history counts its changes, and a profile is one
+STAYS_BEHIND = ("changes", "profile")
+Tables = dict[str, list[dict[str, Any]]]
+
+
+@dataclass(frozen=True)
+class Missing:
+    """Rows of the kept tables that are not there yet, and how many of each table stay behind."""
+
+    tables: Tables = field(default_factory=dict)
+    behind: dict[str, int] = field(default_factory=dict)
+
+
+def missing(desk: Desk, kept: Tables) -> Missing:
+    """Return what of the kept tables of an export is not in her record. A day that has its call keeps it."""
+    found = Missing()
+    days = {row.day.isoformat() for row in desk.store.shelf(CallRow).some(("day",))}
+    for name, rows in kept.items():
+        model, _ = exports.KEPT[name]
+        shelf = desk.store.shelf(model)
+        keys = shelf.key_names
+        there = {tuple(str(as_document(row)[key]) for key in keys) for row in shelf.all()}
+        new = [
+            row
+            for row in rows
+            if name not in STAYS_BEHIND
+            and tuple(str(row.get(key)) for key in keys) not in there
+            and not (name == "calls" and row["day"] in days)
+        ]
+        same = sum(tuple(str(row.get(key)) for key in keys) in there for row in rows)
+        found.tables[name] = new
+        left = len(rows) - len(new) - (0 if name in STAYS_BEHIND else same)
+        if left:
+            found.behind[name] = left
+    return found
+
+
+def add(desk: Desk, tables: Tables) -> Mapping[str, list[list[str]]]:
+    """Add rows that are not there; returns their keys by table, so that they can be taken back."""
+    keys: dict[str, list[list[str]]] = {}
+    for name, rows in tables.items():
+        model, _ = exports.KEPT[name]
+        desk.store.add_rows(model, [as_values(model, row) for row in rows])
+        keys[name] = [[row[key] for key in desk.store.shelf(model).key_names] for row in rows]
+    desk.store.note_sittings()
+    return keys
+
+
+def take_out(desk: Desk, keys: Mapping[str, list[list[str]]]) -> None:
+    """Take out what was added, by the keys of its rows."""
+    for name, found in keys.items():
+        model, _ = exports.KEPT[name]
+        shelf = desk.store.shelf(model)
+        for key in found:
+            values = as_values(model, dict(zip(shelf.key_names, key, strict=True)))
+            shelf.drop(*values.values())
+    desk.store.note_sittings()
