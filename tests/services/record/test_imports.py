@@ -38,6 +38,9 @@ def confirm(desk: Desk, worker: Worker, job: JobRow, leave_bad_out: bool = False
     """Answer what was shown as the page would, confirm and save; returns the job at its end."""
     answers = {name.replace("__", "."): [value] for name, value in typed.items()}
     jobs.answer(desk, job.uid, answers, worker.uploads)
+    desk.db.commit()
+    worker.run_one()  # a large file is read again in the background
+    desk.db.expire_all()
     left_out = {"leave_bad_out": [str(job.result["bad_count"])]} if leave_bad_out else {}
     assert jobs.confirm(desk, job.uid, left_out, worker.uploads)
     desk.db.commit()
