@@ -394,3 +394,10 @@ def test_deleting_everything_takes_what_was_not_confirmed(desk, worker):
     assert (worker.uploads / job.uid).exists() and [row.uid for row in uploads.pending(desk)] == [job.uid]
     exports.delete_everything(desk, worker.uploads)
     assert not (worker.uploads / job.uid).exists() and uploads.pending(desk) == []
+
+
+def test_days_without_an_effort_are_written_but_have_no_load(desk, worker):
+    bring(desk, worker, ("d.csv", b"Date;Min\n" + b"".join(b"%d.11.2026;30\n" % day for day in range(7, 13))))
+    _, evidence = days_call.issue(desk)
+    week = days_call.week_of(evidence)
+    assert (week.logged, week.rated, week.running_load) == (6, 0, None)

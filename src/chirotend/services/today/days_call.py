@@ -54,11 +54,15 @@ class Said:
 
 @dataclass(frozen=True)
 class Week:
-    """Seven days of playing up to and with `today`; None = nothing known. Minutes; load in AU a day."""
+    """Seven days of playing up to and with `today`; None = nothing known. Minutes; load in AU a day.
+
+    `logged`: days whose minutes are known; `rated`: those whose load is known too, which needs an effort.
+    """
 
     minutes: float
     minutes_before: float | None
     logged: int
+    rated: int
     running_load: float | None
     usual_low: float | None
     usual_high: float | None
@@ -211,6 +215,7 @@ def week_of(evidence: Evidence) -> Week:
         sum(logged),
         sum(v for v in before if v == v) if any(v == v for v in before) else None,
         len(logged),
+        sum(v is not None for v in loads[-7:]),
         average.ewma if average else None,
         usual.low if usual else None,
         usual.high if usual else None,
