@@ -1,4 +1,4 @@
-"""The command line: serve, demo, account, check, password, backup, restore."""
+"""The command line: serve, demo, account, check, password, backup, restore, import, export."""
 
 import gc
 import getpass
@@ -16,6 +16,7 @@ import segno
 from flask import Flask
 from waitress import serve as waitress_serve
 
+from chirotend import diary_commands
 from chirotend.demo.scenario import DEMO_NOW, make_demo
 from chirotend.devices import stand_ins
 from chirotend.devices.plug import Plug
@@ -62,6 +63,10 @@ def _application(folder: Path, **more: Any) -> Flask:
 @click.group()
 def main() -> None:
     """Chirotend keeps practice load and tension signs in view."""
+
+
+main.add_command(diary_commands.bring)
+main.add_command(diary_commands.take)
 
 
 @main.command()

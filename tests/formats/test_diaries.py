@@ -3,6 +3,7 @@
 from collections import Counter
 from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
+from importlib.resources import files
 from zoneinfo import ZoneInfo
 
 import pytest
@@ -238,3 +239,21 @@ def test_a_file_that_is_no_table_is_refused_with_a_sentence(data, sentence):
     with pytest.raises(UnreadableFile, match=sentence):
         for name, inner in unpacked(data, "x"):
             sheets(inner, name)
+
+
+@pytest.mark.parametrize("name", ["diary.xlsx", "diary.csv"])
+def test_the_empty_diary_that_is_offered_is_read_without_a_question(name):
+    data = files("chirotend.web").joinpath("static/files", name).read_bytes()
+    (empty, *others) = sheets(data, name)
+    assert (read(empty).sessions, read(empty).remarks) == ([], ["The example rows are left out."])
+    assert not any(column.meaning == "day" for other in others for column in guessed(other))
+    names = [column.meaning for column in guessed(empty)]
+    assert "add_note" not in names and "leave_out" not in names and len(set(names)) == len(names) == 14
+
+
+def test_the_examples_of_the_empty_diary_mean_what_they_say():
+    data = files("chirotend.web").joinpath("static/files/diary.csv").read_bytes()
+    diary = read(sheets(data.replace(b"Example: delete this row", b"a note"), "diary.csv")[0])
+    assert minutes(diary) == [45, 90] and asked(diary) == ["unsaid_side"]
+    assert set(places(diary)) >= {("thumb_base_joint", "left", "tension", 3)}
+    assert [t.session.effort for t in diary.sessions] == [4, 6]

@@ -9,6 +9,8 @@ from chirotend.library.loader import diary_words
 
 Row = tuple[int, tuple[str, ...]]
 LOOKED_AT = 25
+#: what a cell of an example in our own empty diary begins with
+EXAMPLE = "Example: delete"
 
 
 @dataclass(frozen=True)
@@ -43,7 +45,10 @@ def laid_out(rows: Sequence[Row]) -> Laid:
         told = ", ".join(str(kept[n][0]) for n in totals[:6])
         remarks.append(f"A line of totals is left out (line {told}).")
     again = [n for n, (_, cells) in enumerate(kept) if cells == header]
-    left_out = {*totals, *again}
+    examples = [n for n, (_, cells) in enumerate(kept) if any(cell.startswith(EXAMPLE) for cell in cells)]
+    if examples:
+        remarks.append("The example rows are left out.")
+    left_out = {*totals, *again, *examples}
     return Laid(header, tuple(row for n, row in enumerate(kept) if n not in left_out), tuple(remarks))
 
 

@@ -66,14 +66,14 @@ class Table:
 
     def scale(self, code: str, at: Sequence[int], ends: Sequence[int], asked: str) -> Scale:
         """Return the scale of the numbers in columns `at`, and ask for its end where that can be doubted."""
-        cells = self.cells(*at)
-        said = getattr(self.match, code) or next((end for n in at if (end := said_end(self.sheet.header[n]))), 0)
-        if said and highest(cells) > said:
-            said = 0
+        cells, said = self.cells(*at), getattr(self.match, code)
+        named = next((end for n in at if (end := said_end(self.sheet.header[n]))), 0)
+        most = highest(cells)
+        said, named = (end if end >= most else 0 for end in (said, named))
         likely, open_ = likely_end(cells, ends, exact=code == "effort_of")
-        if open_:
+        if open_ and not named:
             self.questions.append(end_question(code, asked, cells, ends, said or likely, bool(said)))
-        return Scale(said or likely, self.match.pairs or "middle")
+        return Scale(said or named or likely, self.match.pairs or "middle")
 
     def chosen(self, code: str) -> str:
         """Count one of `COUNTED` as met, and return the answer that holds."""

@@ -252,6 +252,15 @@ def desk_of(db: Db, account: AccountRow, now: datetime, writes: bool = True) -> 
     return Desk(db, player, now, writes) if player else None
 
 
+def desk_named(db: Db, name: str | None, now: datetime) -> Desk | None:
+    """Return the desk of the account called `name`; without a name the only one there is. None when there is none."""
+    if name is None:
+        players = store.every_player(db)
+        return Desk(db, players[0], now) if len(players) == 1 else None
+    account = store.account_named(db, name)
+    return desk_of(db, account, now) if account is not None else None
+
+
 def hold(desk: Desk) -> None:
     """Take this player's write lock: what is read after it cannot change before the transaction ends."""
     store.hold(desk.db, desk.player.id)

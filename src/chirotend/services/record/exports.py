@@ -1,6 +1,8 @@
 """Taking the record away: the diary as CSV, everything as one JSON file; and deleting it, really."""
 
+import io
 import shutil
+import zipfile
 from collections.abc import Iterator
 from datetime import date
 from pathlib import Path
@@ -64,6 +66,15 @@ def csv_files(desk: Desk) -> dict[str, str]:
     """Return the diary as CSV text by file name, and the load ratio beside it, which is read by nothing here."""
     record = desk.store.record()
     return {**csv_log.write(record, desk.zone), **load_ratio.write(_ratios(record))}
+
+
+def csv_zip(desk: Desk) -> bytes:
+    """Return the CSV files packed in one zip, the same bytes for the same record."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, text in csv_files(desk).items():
+            archive.writestr(zipfile.ZipInfo(name, (2020, 1, 1, 0, 0, 0)), text)
+    return out.getvalue()
 
 
 def _ratios(record: Record) -> Iterator[tuple[date, ShortToLong]]:

@@ -1,7 +1,5 @@
 """H Record: write in a past session or day, mend or delete it, bring a log, take everything away."""
 
-import io
-import zipfile
 from collections.abc import Sequence
 from pathlib import Path
 
@@ -263,11 +261,7 @@ def kept_lists() -> ResponseReturnValue:
 
 @bp.get("/export.csv.zip")
 def export_csv() -> ResponseReturnValue:
-    out = io.BytesIO()
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
-        for name, text in exports.csv_files(desk()).items():
-            archive.writestr(zipfile.ZipInfo(name, (2020, 1, 1, 0, 0, 0)), text)
-    return download(out.getvalue(), "application/zip", "practice-log.zip")
+    return download(exports.csv_zip(desk()), "application/zip", "practice-log.zip")
 
 
 @bp.get("/export.json")
