@@ -1,6 +1,7 @@
 """Speed as ratios, over a generated ten-year log: `make bench`. It asserts nothing."""
 
 import gc
+import io
 import statistics
 import subprocess
 import sys
@@ -17,6 +18,7 @@ import brotli
 import numpy as np
 from flask import Flask
 from flask.testing import FlaskClient
+from openpyxl import Workbook
 from sqlalchemy import text
 
 import bench_technique
@@ -27,7 +29,8 @@ from chirotend.formats import csv_log
 from chirotend.services.account import accounts
 from chirotend.services.desk import Desk
 from chirotend.services.plan import laying, week_aims
-from chirotend.services.record.imports import begin, confirm
+from chirotend.services.record.bring import jobs
+from chirotend.services.record.bring.uploads import begin
 from chirotend.services.today import days_call
 from chirotend.store.models import CallRow, EventRow, WarmupRow
 from chirotend.web import create_app
@@ -151,25 +154,52 @@ def bare_read(desk: Desk) -> None:
     np.median(list(by_day.values())[-28:])
 
 
-def import_rows(app: Flask, desk: Desk) -> None:
-    """Read 50,000 rows of CSV, compare them and save them, as the worker does."""
-    rows = [f"2015-{1 + n % 12:02d}-{1 + n % 28:02d},{10 + n % 50},{n % 10}" for n in range(50_000)]
-    data = ("day,minutes,effort\n" + "\n".join(rows) + "\n").encode()
-    uid = begin(desk, [("sessions.csv", data)], app.extensions["database"].uploads)
+def brought(app: Flask, desk: Desk, what: str, name: str, data: bytes, rows: int) -> None:
+    """Read a file, compare and show it, and save it, as the worker does."""
+    database = app.extensions["database"]
+    uid = begin(desk, [(name, data)], database.uploads)
     desk.db.commit()
     start = time.perf_counter()
     app.extensions["worker"].run_one()
     read = time.perf_counter() - start
     desk.db.expire_all()
-    confirm(desk, uid, False)
+    jobs.confirm(desk, uid, {}, database.uploads)
     desk.db.commit()
     start = time.perf_counter()
     app.extensions["worker"].run_one()
     saved = time.perf_counter() - start
+    desk.db.expire_all()
     print(
-        f"import of 50,000 rows: read and compared {50_000 / read:,.0f} rows/s, saved "
-        f"{50_000 / saved:,.0f} rows/s, both {50_000 / (read + saved):,.0f} rows/s"
+        f"{what}, {rows:,} rows: read, matched and shown {read:.2f} s, saved {saved:.2f} s, together "
+        f"{rows / (read + saved):,.0f} rows/s"
     )
+
+
+def import_rows(app: Flask, desk: Desk) -> None:
+    """Bring our own table, a diary of another shape, and a spreadsheet."""
+    rows = [f"2015-{1 + n % 12:02d}-{1 + n % 28:02d},{10 + n % 50},{n % 10}" for n in range(50_000)]
+    brought(app, desk, "our own CSV", "sessions.csv", ("day,minutes,effort\n" + "\n".join(rows)).encode(), 50_000)
+    first = date(2016, 1, 1)
+    cells = [
+        [
+            (first + timedelta(days=n // 15)).strftime("%d.%m.%Y"),
+            str(20 + n % 50),
+            "Fg",
+            str(n % 10),
+            "li Daumen 3" if n % 3 else "",
+        ]
+        for n in range(50_000)
+    ]
+    head = ["Datum", "Minuten", "Instr.", "Anstrengung", "Beschwerden"]
+    diary = "\n".join(";".join(row) for row in [head, *cells]).encode()
+    brought(app, desk, "a diary as CSV", "diary.csv", diary, 50_000)
+    book = Workbook(write_only=True)
+    sheet = book.create_sheet("Diary")
+    for row in [head, *cells[:20_000]]:
+        sheet.append([f"{row[0]}", row[1], "KFg" if row is not head else row[2], *row[3:]])
+    out = io.BytesIO()
+    book.save(out)
+    brought(app, desk, "a diary as XLSX", "diary.xlsx", out.getvalue(), 20_000)
 
 
 PAGES = (

@@ -24,6 +24,7 @@ CHROMIUM = [
     "--disable-component-update",
     "--disable-sync",
 ]
+DIARY = Path(__file__).parents[1] / "tests/data/diaries/worst.csv"
 EXAMPLES = Path(__file__).parents[1] / "src/chirotend/web/static/examples"
 #: what an empty page shows faintly of a full one: the page, and the part of it
 EXAMPLE_PARTS = {
@@ -60,10 +61,18 @@ def tour(page: Page, base: str) -> None:
         ("load", "/score/load"),
         ("week", "/score/week?of=2026-11-08"),
         ("warmup", "/warm-up"),
-        ("place", "/body/place/wrist%20&%20thumb/left"),
     ):
         page.goto(base + path)
         shot(page, name)
+    page.goto(f"{base}/record/")
+    page.locator("#files").set_input_files(DIARY)
+    page.get_by_role("button", name="Read it").click()
+    page.get_by_role("heading", name="The first fortnight", exact=False).wait_for()
+    tall = page.evaluate("document.documentElement.scrollHeight")  # the line that saves stays at its end
+    page.set_viewport_size({"width": 1280, "height": tall})
+    shot(page, "bring")
+    page.set_viewport_size({"width": 1280, "height": 800})
+    page.get_by_role("button", name="Leave it").click()
     page.goto(base + "/body/")
     for zone in ("index_tip_palm.left", "middle_tip_palm.left"):
         page.locator(f'.zone[data-key="{zone}"]').click()
