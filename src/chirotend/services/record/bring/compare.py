@@ -40,8 +40,9 @@ class Plan:
     sessions: list[Session] = field(default_factory=list)
     checks: list[Check] = field(default_factory=list)
     notes: list[DayNote] = field(default_factory=list)
-    #: checks that are there and gain what they do not say yet
+    #: checks and day notes that are there and gain what they do not say yet
     joined: list[Check] = field(default_factory=list)
+    joined_notes: list[DayNote] = field(default_factory=list)
     changes: list[Change] = field(default_factory=list)
     known: dict[str, int] = field(default_factory=lambda: {"sessions": 0, "checks": 0, "days": 0})
     #: sessions that look like ones that are there, and are not known to be the same
@@ -57,7 +58,8 @@ class Plan:
     def is_empty(self) -> bool:
         """True when there is nothing to write."""
         added = self.added is not None and any(self.added.tables.values())
-        return not (self.sessions or self.checks or self.notes or self.joined or self.changes or self.kept or added)
+        written = (self.sessions, self.checks, self.notes, self.joined, self.joined_notes, self.changes, self.kept)
+        return not (any(written) or added)
 
 
 def compared(desk: Desk, found: Read, answers: Answers) -> Plan:
@@ -249,22 +251,26 @@ def _notes(plan: Plan, found: Sequence[DayNote], there: Record, ticks: _Ticks) -
             plan.notes.append(note)
             continue
         said = _said_otherwise(old, note)
+        text = (note.note or old.note) if said else max(old.note, note.note, key=len)
+        document = DayNote(note.day, note.off or old.off, note.sleep or old.sleep, note.hands or old.hands, text)
         if said:
-            document = DayNote(
-                note.day, note.off or old.off, note.sleep or old.sleep, note.hands or old.hands, note.note or old.note
-            )
             plan.changes.append(ticks.change(f"day {note.day}", said, document))
+        elif document != old:
+            plan.joined_notes.append(document)
         else:
             plan.known["days"] += 1
 
 
+def _lines(note: DayNote) -> list[str]:
+    return [line for line in note.note.split("\n") if line]
+
+
 def _said_otherwise(old: DayNote, new: DayNote) -> list[str]:
+    """What a note would lose or have replaced; what it only gains is not of that kind."""
     said = []
-    if new.note and not set(new.note.split("\n")) <= set(old.note.split("\n")):
+    if old.note and new.note and not (set(_lines(old)) <= set(_lines(new)) or set(_lines(new)) <= set(_lines(old))):
         said.append(f"“{old.note[:40]}” → “{new.note[:40]}”")
-    if new.off and not old.off:
-        said.append("a day off")
     for then, now in ((old.sleep, new.sleep), (old.hands, new.hands)):
-        if now and now != then:
-            said.append(f"{then or 'not said'} → {now}")
+        if then and now and now != then:
+            said.append(f"{then} → {now}")
     return said

@@ -26,8 +26,10 @@ def save(desk: Desk, plan: Plan, step: Callable[[int], None] = lambda rows: None
     """Write a plan; the caller commits, or rolls back when `step` raises. Returns the deed of its changes, 0 = none."""
     for check in plan.joined:
         desk.store.drop_check(check.day, check.timing)
+    for note in plan.joined_notes:
+        desk.store.drop_note(note.day)
     try:
-        desk.store.add_all(plan.sessions, [*plan.checks, *plan.joined], plan.notes, step)
+        desk.store.add_all(plan.sessions, [*plan.checks, *plan.joined], [*plan.notes, *plan.joined_notes], step)
         with corrections.as_one(desk):
             for change in plan.changes:
                 if change.taken:
@@ -59,12 +61,14 @@ def bring(desk: Desk, uid: str, names: Sequence[str], plan: Plan, found: Read, s
 def _taken_back_with(desk: Desk, plan: Plan) -> dict[str, Any]:
     """What taking a plan back needs: the keys of what it writes anew, and what stood before in what it joins to."""
     before = (desk.store.check(check.day, check.timing) for check in plan.joined)
+    notes = (desk.store.note(note.day) for note in plan.joined_notes)
     return {
         DIARY: True,
         "sessions": [s.uid for s in plan.sessions],
         "checks": [[c.day.isoformat(), c.timing] for c in plan.checks],
         "days": [n.day.isoformat() for n in plan.notes],
         "before": [documents.check_document(check) for check in before if check is not None],
+        "notes_before": [documents.note_document(note) for note in notes if note is not None],
         "rows": {},
     }
 
@@ -113,6 +117,10 @@ def _take_out(desk: Desk, row: BroughtRow) -> int:
         *(
             (f"check {check.day} {check.timing}", partial(desk.store.put_check, check))
             for check in map(documents.check_from, document["before"])
+        ),
+        *(
+            (f"day {note.day}", partial(desk.store.put_note, note))
+            for note in map(documents.note_from, document["notes_before"])
         ),
     ]
     for key, back in written:

@@ -38,20 +38,21 @@ def shown(desk: Desk, found: Read, plan: Plan) -> dict[str, Any]:
         "minutes": round(sum(s.minutes for s in plan.sessions)),
         "checks": len(plan.checks),
         "joined": len(plan.joined),
+        "joined_notes": len(plan.joined_notes),
         "days": len(plan.notes),
         "symptoms": sum(len(c.entries) for c in (*plan.checks, *plan.joined)),
         "known": plan.known,
         "alike": plan.alike,
         "changes": [
-            {"key": c.key, "day": c.day.isoformat(), "said": list(c.said), "taken": c.taken}
+            {"key": c.key, "day": _day(c.day), "said": list(c.said), "taken": c.taken}
             for c in plan.changes[:CHANGES_SHOWN]
         ],
         "change_count": len(plan.changes),
         "bad": [str(b) for b in plan.bad[:BAD_SHOWN]],
         "bad_groups": _grouped(plan.bad, found),
         "bad_count": len(rows_bad),
-        "first": min(days).isoformat() if days else None,
-        "last": max(days).isoformat() if days else None,
+        "first": _day(min(days)) if days else None,
+        "last": _day(max(days)) if days else None,
         "everything": plan.kept is not None,
         "whole": "replace" if plan.replaces else "add" if plan.added is not None else "",
         "added": {name: len(rows) for name, rows in plan.added.tables.items() if rows} if plan.added else {},
@@ -101,6 +102,10 @@ def _table(table: Table) -> dict[str, Any]:
         "left_out": [{"line": n, "cells": _row(cells)} for n, cells in list(diary.left_out.items())[:ODD_SHOWN]],
         "mendable": _mendable(table),
     }
+
+
+def _day(day: date) -> str:
+    return f"{day:%-d %B %Y}"
 
 
 def _short(cell: str) -> str:
