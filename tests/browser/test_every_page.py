@@ -94,6 +94,7 @@ def test_no_page_is_wider_than_the_screen_and_axe_is_content(serve, page: Page, 
         "/body/known",
         "/body/place/wrist%20&%20thumb/left",
         "/record/lists",
+        "/record/words",
     ):
         page.goto(server.url + path)
         assert page.evaluate("document.documentElement.scrollWidth <= innerWidth"), path

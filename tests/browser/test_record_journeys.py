@@ -68,7 +68,7 @@ def test_take_everything_away_delete_it_and_bring_it_back(serve, page: Page, tmp
     page.get_by_role("link", name="Delete everything").click()
     page.get_by_label("Type the word delete").fill("delete")
     page.get_by_role("button", name="Delete everything").click()
-    expect(page.get_by_text("Bring the log you kept")).to_be_visible()
+    expect(page.get_by_text("Bring the diary you kept")).to_be_visible()
     page.locator("#files").set_input_files(saved)
     page.get_by_role("button", name="Read it").click()
     page.get_by_role("button", name="Save", exact=True).click()

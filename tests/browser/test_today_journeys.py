@@ -131,10 +131,10 @@ def test_a_fresh_server_a_log_and_the_first_call_with_its_reasons(serve, page: P
     server = serve()
     first_run(server, page)
     page.get_by_role("link", name="Bring my diary").click()
-    expect(page.get_by_role("heading", name="Bring a log")).to_be_visible()
+    expect(page.get_by_role("heading", name="Record")).to_be_visible()
     page.locator("#files").set_input_files([DEMO / f for f in ("sessions.csv", "symptoms.csv", "days.csv")])
     page.get_by_role("button", name="Read it").click()
-    expect(page.get_by_role("heading", name="What was read")).to_be_visible()
+    expect(page.get_by_role("heading", name="The first fortnight", exact=False)).to_be_visible()
     assert_accessible(page)
     page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_role("heading", name="It is saved.")).to_be_visible()
@@ -142,6 +142,31 @@ def test_a_fresh_server_a_log_and_the_first_call_with_its_reasons(serve, page: P
     expect(call(page)).to_have_text(MUTED)
     page.get_by_text("the rule and its source").first.click()
     expect(page.locator(".why").get_by_text("common practice, no source").first).to_be_visible()
+
+
+def test_a_diary_of_two_years_gives_its_usual_range_score_and_call_on_the_first_day(serve, page: Page, tmp_path):
+    server = serve()
+    taps = first_run(server, page)
+    rows = ["Datum;Dauer;Instr.;Anstrengung;Daumen li"]
+    rows += [
+        f"{server.clock().date() - timedelta(days=back):%d.%m.%Y};{45 + back % 5 * 15} min;Fg;{3 + back % 5};{back % 3}"
+        for back in range(730, 0, -1)
+        if back % 7
+    ]
+    diary = tmp_path / "Übetagebuch.csv"
+    diary.write_text("\n".join(rows), encoding="cp1252")
+    taps.click(page.get_by_role("link", name="Bring my diary"))
+    page.locator("#files").set_input_files(diary)
+    taps.count += 1
+    taps.click(page.get_by_role("button", name="Read it"))
+    expect(page.get_by_text("Your usual range on its last day", exact=False)).to_be_visible()
+    expect(page.locator(".bring .score svg").first).to_be_visible()
+    taps.click(page.get_by_role("button", name="Save", exact=True))
+    taps.click(page.get_by_role("link", name="See today’s call"))
+    taps.click(page.get_by_role("button", name="As usual, nothing there"))
+    expect(call(page)).to_have_text("Open")
+    expect(page.get_by_text("your usual day:", exact=False)).to_be_visible()
+    assert taps.count <= 16, taps.count
 
 
 def test_a_steady_player_is_open_then_muted_with_the_reason_and_back_after_two_clear_days(serve, page: Page):

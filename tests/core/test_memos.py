@@ -21,8 +21,10 @@ KNOWLEDGE = {
     "chirotend.drawing.holds",
     "chirotend.drawing.pictures",
     "chirotend.drawing.score",
+    "chirotend.formats.diary.words",
     "chirotend.library.loader",
     "chirotend.library.probes",
+    "chirotend.services.record.bring.menus",
     "chirotend.web.assets",
 }
 

@@ -1,5 +1,7 @@
 """Twelve diaries kept their own way (tests/diaries.py), each read as its player would say it should be."""
 
+import csv
+import io
 from collections import Counter
 from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
@@ -7,7 +9,10 @@ from importlib.resources import files
 from zoneinfo import ZoneInfo
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
+from chirotend.core.days import FIRST_DAY
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.diary import reading
 from chirotend.formats.diary.guess import guessed
@@ -20,6 +25,7 @@ from tests.diaries import FOLDER, WRITTEN
 
 VIENNA = ZoneInfo("Europe/Vienna")
 TODAY = date(2026, 11, 12)
+NOW = datetime(2026, 11, 12, 9, 10, tzinfo=UTC)
 
 
 def read(sheet: Sheet, match: Match | None = None, hers: dict[str, str] | None = None) -> Diary:
@@ -101,12 +107,17 @@ def test_nights_days_off_and_what_looks_odd():
     assert late.end_utc.astimezone(VIENNA).date() == late.day + timedelta(days=1)
     midnight = diary.sessions[-2].session
     assert (midnight.minutes, midnight.end_utc) == (120, datetime(2026, 11, 11, 23, 0, tzinfo=UTC))
-    odd = {o.line: o.why for o in oddities(diary)}
+    odd = {o.line: o.why for o in oddities(diary, NOW)}
     assert odd[36] == "11:30 on 9 November 2026 falls into the sitting of line 35. Both count."
     assert odd[37] == "11 h 30 on 10 November 2026: over ten hours in a day."
     assert odd[39] == "11 November 2026 is a day off too, in line 38."
     assert odd[40] == "11 November 1926 lies before 1950."
     assert next(t.session for t in diary.sessions if t.line == 36).start_utc is None
+
+
+def test_a_sitting_of_later_today_looks_odd():
+    diary = table("Date;Start;Min\n2026-11-12;08:00;30\n2026-11-12;23:00;30\n")
+    assert [(o.line, o.why) for o in oddities(diary, NOW)] == [(3, "23:00 is later than now.")]
 
 
 def test_a_row_that_cannot_be_read_costs_itself_alone_and_is_taken_whole_or_not():
@@ -160,6 +171,20 @@ def minutes(diary: Diary) -> list[float]:
 def test_minutes_or_hours_are_settled_or_asked(name, cells, found, questions):
     diary = table(f"Date;{name}\n" + "".join(f"2026-10-{n:02};{cell}\n" for n, cell in enumerate(cells, start=1)))
     assert minutes(diary) == found and asked(diary) == questions
+
+
+@pytest.mark.parametrize(
+    ("name", "cell", "minutes_", "timed"),
+    [
+        ("time", "90", 90, False),
+        ("time", "1:30", 90, False),
+        ("Zeit", "10:30–12:00", 90, True),
+        ("from to", "19.30 - 21.00", 90, True),
+    ],
+)
+def test_a_column_of_times_is_told_from_one_of_lengths_by_its_cells(name, cell, minutes_, timed):
+    (taken,) = table(f"Date;{name}\n2026-10-01;{cell}\n").sessions
+    assert (taken.session.minutes, taken.session.start_utc is not None) == (minutes_, timed)
 
 
 def test_an_answer_changes_the_reading():
@@ -257,3 +282,47 @@ def test_the_examples_of_the_empty_diary_mean_what_they_say():
     assert minutes(diary) == [45, 90] and asked(diary) == ["unsaid_side"]
     assert set(places(diary)) >= {("thumb_base_joint", "left", "tension", 3)}
     assert [t.session.effort for t in diary.sessions] == [4, 6]
+
+
+NAMES = ["Date", "Datum", "Start", "von", "Min", "h", "Dauer", "Effort", "Kind", "inst", "thumb", "L wrist", "Where"]
+NAMES += ["Side", "Strength", "When felt", "Sleep", "off", "Note", "Mood", ""]
+CELLS = ["12.10.2026", "2026-10-12", "3/4", "31/02/2026", "99", "1,5", "1h30", "25:00", "10:30", "23:00–00:30", "off"]
+CELLS += ["x", "-3", "3-4", "7/5", "L thumb tight 3; neck", "none", "–", "Probe", "", "=1+1", '"', "1e9", "٣", "½"]
+some_text = st.text(st.characters(exclude_characters="\0", exclude_categories=["Cs"]), max_size=9)
+a_table = st.integers(1, 7).flatmap(
+    lambda width: st.tuples(
+        st.lists(st.sampled_from(NAMES), min_size=width, max_size=width),
+        st.lists(st.lists(st.sampled_from(CELLS) | some_text, min_size=width, max_size=width), max_size=12),
+    )
+)
+
+
+@given(a_table)
+def test_whatever_stands_in_a_table_is_in_range_or_refused(found):
+    header, rows = found
+    out = io.StringIO(newline="")
+    csv.writer(out).writerows([header, *rows])
+    for sheet in sheets(out.getvalue().encode("utf-8", "replace"), "x.csv"):
+        diary = read(sheet)
+        assert all(0 < t.session.minutes <= 1440 and FIRST_DAY <= t.session.day <= TODAY for t in diary.sessions)
+        assert all(t.session.effort is None or 0 <= t.session.effort <= 10 for t in diary.sessions)
+        assert all(0 < strength <= 10 for felt in diary.felt.values() for strength in felt.values())
+        assert {b.line for b in diary.bad}.isdisjoint(t.line for t in diary.sessions)
+        assert diary.checks is not None and oddities(diary, NOW) is not None
+
+
+a_day = st.dates(date(2026, 9, 1), date(2026, 11, 10))
+some_rows = st.lists(st.tuples(a_day, st.sampled_from([30, 45, 60]), st.integers(6, 9)), min_size=1, max_size=12)
+
+
+@given(some_rows, st.randoms(use_true_random=False))
+def test_a_row_has_the_same_id_wherever_it_stands_in_the_file(rows, chance):
+    def ids(found):
+        text = "Date,Min,Effort\n" + "".join(
+            f"{day.isoformat()},{minutes},{effort}\n" for day, minutes, effort in found
+        )
+        return sorted(taken.session.uid for taken in table(text, Match(doubles="both")).sessions)
+
+    shuffled = list(rows)
+    chance.shuffle(shuffled)
+    assert ids(rows) == ids(shuffled) and len(set(ids(rows))) == len(rows)

@@ -27,7 +27,8 @@ LEFT_ALONE = {"account.sign_out_here", "account.sign_out_everywhere", "account.s
 STARTS = (
     "/", "/plan/", "/play/", "/body/", "/score/", "/kit/", "/kit/hands", "/kit/room", "/kit/thing", "/kit/left-out",
     "/kit/library/exercise/new", "/kit/library/grip/new", "/kit/library/instrument/new", "/warm-up", "/warm-up/cycles",
-    "/curtain/", "/away/", "/record/", "/record/session/new", "/record/day", "/record/lists", "/record/delete",
+    "/curtain/", "/away/", "/record/", "/record/session/new", "/record/day", "/record/lists", "/record/words",
+    "/record/delete",
     "/settings",
     "/play/takes", "/body/self-checks", "/body/known", "/body/place/fingers/left", "/plan/engagement", "/score/week",
     "/urgent", "/kit/bench/string", "/kit/bench/holes",

@@ -169,6 +169,9 @@ def the_week(walk: Walk, clock) -> None:
     brought = next(row.import_uid for row in walk.rows(EngagementRow) if row.import_uid)
     walk.post(f"/plan/calendar/{brought}/take-back")
     assert not any("Octet" in row.title for row in walk.rows(EngagementRow))
+    days = {"source": "tour 20261120", "title": "Tour", "first": "2026-11-20", "last": "2026-11-21"}
+    walk.post("/plan/calendar/days", start="10:00", end="13:00", **days)
+    assert len([row for row in walk.rows(EngagementRow) if row.title == "Tour"]) == 2
 
 
 def at_the_stand(walk: Walk, clock) -> None:

@@ -60,6 +60,7 @@ PAGES = [
     *TECHNIQUE,
     "/body/beside",
     "/record/lists",
+    "/record/words",
     "/play/takes",
     "/record/export.json",
     "/record/export.csv.zip",

@@ -7,8 +7,18 @@ from sqlalchemy import delete, func, select
 
 from chirotend.store.bound import Bound
 from chirotend.store.models import (
+    BroughtRow,
     ChangeRow,
 )
+
+
+def _without(kept: Any, name: str, subject: str, key: str) -> Any:
+    """What an import keeps of entries it joined to, without one of them."""
+    if name == "before" and subject == "check":
+        return [check for check in kept if f"{check['day']} {check['timing']}" != key]
+    if name == "notes_before" and subject == "day":
+        return [note for note in kept if note["day"] != key]
+    return kept
 
 
 class Changes(Bound):
@@ -56,7 +66,9 @@ class Changes(Bound):
         self.db.execute(delete(ChangeRow).where(ChangeRow.player_id == self.player_id, ChangeRow.number == number))
 
     def forget_history_of(self, subject: str, key: str) -> None:
-        """Remove earlier versions of a deleted document: a delete is complete."""
+        """Remove earlier versions of a deleted document, also those that an import keeps: a delete is complete."""
+        for row in self.db.scalars(select(BroughtRow).where(BroughtRow.player_id == self.player_id)):
+            row.document = {name: _without(kept, name, subject, key) for name, kept in row.document.items()}
         self.db.execute(
             delete(ChangeRow).where(
                 ChangeRow.player_id == self.player_id,

@@ -88,9 +88,10 @@ def test_a_session_that_overlaps_a_written_one_and_a_day_note_that_differs_are_l
     bring(desk, worker, ("sessions.csv", SESSIONS))
     log.write_day(desk, date(2026, 11, 8), True, "travel")
     files = ("sessions.csv", b"day,start,minutes\n2026-11-11,10:30,60\n"), ("days.csv", b"day,note\n2026-11-08,other\n")
-    job = bring(desk, worker, *files, leave_bad_out=True)
+    job = read(desk, worker, *files)
     assert job.result["bad_count"] == 1
     assert [(c["key"], c["taken"]) for c in job.result["changes"]] == [("day 2026-11-08", False)]
+    confirm(desk, worker, job, leave_bad_out=True)
     assert desk.store.note(date(2026, 11, 8)) == DayNote(date(2026, 11, 8), True, note="travel")
 
 
@@ -193,7 +194,7 @@ def test_a_session_that_runs_into_the_next_practice_day_is_seen_to_overlap(desk,
     """A practice day ends at four: half past three and half past four lie on two days, an hour apart."""
     header = b"start,minutes,effort\n"
     bring(desk, worker, ("sessions.csv", header + f"{there},90,4\n".encode()))
-    job = bring(desk, worker, ("sessions.csv", header + f"{brought},90,4\n".encode()), leave_bad_out=True)
+    job = read(desk, worker, ("sessions.csv", header + f"{brought},90,4\n".encode()))
     assert "falls into a session written before" in job.result["bad"][0] and desk.store.counts()["session"] == 1
 
 
@@ -202,10 +203,11 @@ HEADER = b"start,minutes,instrument,effort,went_well\n"
 
 def test_what_a_known_session_says_now_is_shown_and_applied(desk, worker):
     bring(desk, worker, ("sessions.csv", HEADER + b"2026-10-01T10:30,60,bassoon,4,\n"))
-    same = bring(desk, worker, ("sessions.csv", HEADER + b"2026-10-01T10:30,60,bassoon,,\n"))
+    same = read(desk, worker, ("sessions.csv", HEADER + b"2026-10-01T10:30,60,bassoon,,\n"))
     assert same.result["changes"] == []  # what is left empty says nothing else
-    job = bring(desk, worker, ("sessions.csv", HEADER + b"2026-10-01T10:30,60,bassoon,9,even\n"))
+    job = read(desk, worker, ("sessions.csv", HEADER + b"2026-10-01T10:30,60,bassoon,9,even\n"))
     assert [c["said"] for c in job.result["changes"]] == [["effort 4 → 9", "“” → “even”"]]
+    assert confirm(desk, worker, job).result["changed"] == 1
     assert [(s.effort, s.went_well) for s in desk.store.sessions()] == [(9, "even")]
 
 
@@ -239,9 +241,10 @@ def test_the_same_diary_longer_sorted_otherwise_and_mended_brings_only_what_is_n
     assert sessions(desk) == [(12, 60, 7), (13, 45, 5), (14, 30, 3)]
     head, *rows = DIARY.splitlines(keepends=True)
     again = head + b"15.10.2026,20,2,0\n" + b"".join(reversed(rows)).replace(b"14.10.2026,30,3", b"14.10.2026,35,3")
-    job = bring(desk, worker, ("d.csv", again))
+    job = read(desk, worker, ("d.csv", again))
     assert (job.result["sessions"], job.result["known"]["sessions"]) == (1, 2)
     assert [c["said"] for c in job.result["changes"]] == [["30 → 35 minutes"]]
+    confirm(desk, worker, job)
     assert sessions(desk) == [(12, 60, 7), (13, 45, 5), (14, 35, 3), (15, 20, 2)]
 
 
@@ -318,6 +321,7 @@ def test_an_answer_that_was_never_offered_is_refused(desk, worker):
         ("effort_of.0", "7"),
         ("word.zone thumb", "tail"),
         ("encoding.0", "ebcdic"),
+        ("zone.0", "Europe/Nowhere"),
     ):
         with pytest.raises(Refused, match="none of those offered"):
             jobs.answer(desk, job.uid, {name: [value]}, worker.uploads)
@@ -401,3 +405,19 @@ def test_days_without_an_effort_are_written_but_have_no_load(desk, worker):
     _, evidence = days_call.issue(desk)
     week = days_call.week_of(evidence)
     assert (week.logged, week.rated, week.running_load) == (6, 0, None)
+
+
+def test_times_are_read_by_the_clock_she_says(desk, worker):
+    job = read(desk, worker, ("😀" * 80 + ".csv", b"Date;Start;Min\n12.10.2026;10:00;30\n"))
+    confirm(desk, worker, job, zone__0="Asia/Tokyo")
+    assert [s.start_utc.hour for s in desk.store.sessions()] == [1]
+
+
+def test_nothing_of_a_diary_stays_with_its_job_and_what_is_deleted_is_gone_from_what_it_keeps(desk, worker):
+    checks.write_marks(desk, checks.TypedMarks(["neck_back.left"], "tension", 5, ["playing"]), date(2026, 10, 12))
+    job = bring(desk, worker, ("d.csv", DIARY))
+    assert set(job.result) == {"names", "known", "changed", "sessions", "checks", "days", "joined", "bad_count"}
+    (kept,) = save.brought(desk)
+    assert "neck_back" in json.dumps(kept.document)
+    corrections.delete(desk, "check", "2026-10-12 playing")
+    assert "neck_back" not in json.dumps(kept.document)

@@ -58,6 +58,11 @@ def _is_said_length(cell: str) -> bool:
     return found is not None and found.said
 
 
+def _is_rather_a_length(cell: str) -> bool:
+    """True for "90" and "1:30" where a time of day could stand: few write an hour alone, or begin at half past one."""
+    return length_of(cell) is not None and not _is_clock(cell)
+
+
 def _by_name(name: str, cells: Sequence[str]) -> Head | None:
     """What the name says, unless the cells plainly say otherwise."""
     head = head_of(name)
@@ -65,7 +70,7 @@ def _by_name(name: str, cells: Sequence[str]) -> Head | None:
         return head
     if head.meaning in ("minutes", "hours") and _share(cells, _is_clock) >= MOST:
         return Head("start")
-    if head.meaning == "start" and _share(cells, lambda c: _is_said_length(c) and not _is_clock(c)) >= MOST:
+    if head.meaning == "start" and _share(cells, _is_rather_a_length) >= MOST:
         return Head("minutes")
     if head.meaning == "day" and _share(cells, _is_day) < MOST and _share(cells, _is_clock) >= MOST:
         return Head("start")

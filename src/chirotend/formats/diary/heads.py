@@ -1,8 +1,8 @@
 """What the name of a column says: a meaning of the word list, or a place on the body with side, kind and timing."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 
+from chirotend.core.memos import by_value
 from chirotend.formats.spelled import plain
 from chirotend.library.loader import diary_columns, diary_words
 
@@ -18,7 +18,7 @@ class Head:
     timing: str = ""
 
 
-@lru_cache(maxsize=5000)
+@by_value(5000)
 def head_of(name: str) -> Head | None:
     """Return what the name of a column says, or None."""
     known = diary_columns()

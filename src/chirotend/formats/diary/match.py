@@ -10,6 +10,7 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from chirotend.core.body.zones import zones
+from chirotend.core.days import zone_named
 from chirotend.core.record.words import KINDS, TIMINGS
 from chirotend.formats.spelled import plain
 
@@ -49,6 +50,12 @@ def _known_zone(zone: str) -> str:
     return zone
 
 
+def _known_clock(zone: str) -> str:
+    if zone:
+        zone_named(zone)
+    return zone
+
+
 class Answered(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
@@ -69,6 +76,8 @@ class Match(Answered):
     columns: dict[int, Column] = Field(default_factory=dict)
     order: Literal["", "day", "month"] = ""
     year: Annotated[int, Field(ge=1900, le=2200)] | None = None
+    #: the zone whose clock the times are read by, "" = her own
+    zone: Annotated[str, AfterValidator(_known_clock)] = ""
     lengths: Literal["", "looks", "minutes", "hours"] = ""
     effort_of: Literal[0, 5, 6, 10, 20, 100] = 0
     strength_of: Literal[0, 3, 5, 10, 100] = 0

@@ -22,10 +22,10 @@ class Odd:
     column: str
 
 
-def oddities(diary: Diary) -> list[Odd]:
+def oddities(diary: Diary, now: datetime) -> list[Odd]:
     """Return what looks odd, one a row, by line. Sittings at the same time lose their times until they are mended."""
     found: dict[int, Odd] = {}
-    for odd in (*_at_once(diary), *_long_days(diary), *_by_themselves(diary)):
+    for odd in (*_at_once(diary), *_long_days(diary), *_by_themselves(diary, now)):
         found.setdefault(odd.line, odd)
     return sorted(found.values(), key=lambda o: o.line)
 
@@ -49,7 +49,7 @@ def _long_days(diary: Diary) -> Iterator[Odd]:
             yield Odd(longest.line, f"{_length(minutes)} on {_day(day)}: over ten hours in a day.", "minutes")
 
 
-def _by_themselves(diary: Diary) -> Iterator[Odd]:
+def _by_themselves(diary: Diary, now: datetime) -> Iterator[Odd]:
     for taken in diary.sessions:
         session = taken.session
         if taken.between is not None and session.minutes > taken.between + SLACK_MIN:
@@ -57,6 +57,8 @@ def _by_themselves(diary: Diary) -> Iterator[Odd]:
             yield Odd(taken.line, f"{said}: longer than the time between.", "minutes")
         elif taken.start_day is not None and taken.start_day != session.day:
             yield Odd(taken.line, f"The day is {_day(session.day)}, the start {_day(taken.start_day)}.", "start")
+        elif session.start_utc is not None and session.start_utc > now:
+            yield Odd(taken.line, f"{taken.start_said or _day(session.day)} is later than now.", "start")
         elif session.day < OLD:
             yield Odd(taken.line, f"{_day(session.day)} lies before {OLD.year}.", "day")
         elif session.day in diary.off:

@@ -98,12 +98,12 @@ def unit_question(name: str, cells: Sequence[str], chosen: str, answered: bool) 
     numbers = [(cell, n) for cell in cells if (n := length_of(cell)) is not None and not n.said]
     small = [cell for cell, n in numbers if n.number <= LOOKS_LIKE_HOURS]
     large = [cell for cell, n in numbers if n.number > LOOKS_LIKE_HOURS]
-    shown = small[0], (large or small)[0]
+    shown = (small or large)[0], (large or small)[0]
     too_long = sum(n.number > LONGEST_HOURS for _, n in numbers)
     options = [
         Option("hours", "all hours", f"{shown[1]} h; {too_long} rows over {LONGEST_HOURS} hours"),
         Option("minutes", "all minutes", f"{shown[0]} min; {len(small)} rows of {LOOKS_LIKE_HOURS} minutes at most"),
     ]
-    if large:
+    if small and large:
         options.insert(0, Option("looks", "as it looks", f"{shown[0]} h, {shown[1]} min"))
     return Question("lengths", f"“{name}” holds {' and '.join(dict.fromkeys(shown))}", tuple(options), chosen, answered)

@@ -2,7 +2,8 @@
 
 import re
 from datetime import time
-from functools import lru_cache
+
+from chirotend.core.memos import by_value
 
 _CLOCK = re.compile(
     r"(?P<hour>\d{1,2})(?:\s?(?:[:.h]|uhr)\s?(?P<minute>\d{2})?)?(?:[:.](?P<second>\d{2}))?\s?(?P<half>[ap]\.?m\.?|uhr|h)?",
@@ -32,7 +33,7 @@ def clock_of(text: str) -> time | None:
 _BETWEEN = re.compile(r"\s*(?:-|–|—|\bto\b|\bbis\b|\bà\b|\ba\b)\s*")
 
 
-@lru_cache(maxsize=20_000)
+@by_value(20_000)
 def clocks_of(text: str) -> tuple[time, time | None] | None:
     """Return the start, and the end where two times are written ("23:00–00:30"); a bare hour ("10") counts here."""
     parts = [_hour(part) or clock_of(part) for part in _BETWEEN.split(text.strip(), maxsplit=1)]

@@ -3,8 +3,8 @@
 import re
 from dataclasses import dataclass
 from datetime import date, timedelta
-from functools import lru_cache
 
+from chirotend.core.memos import by_value
 from chirotend.formats.spelled.plain import plain
 from chirotend.library.loader import diary_words
 
@@ -52,7 +52,7 @@ def _full(year: str | None) -> int | None:
     return number if len(year) > 2 else number + (1900 if number >= CENTURY_TURNS else 2000)
 
 
-@lru_cache(maxsize=20_000)
+@by_value(20_000)
 def day_of(text: str) -> SpelledDay | None:
     """Return the day that `text` spells, or None."""
     text = text.strip()

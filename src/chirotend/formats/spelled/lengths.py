@@ -2,8 +2,8 @@
 
 import re
 from dataclasses import dataclass
-from functools import lru_cache
 
+from chirotend.core.memos import by_value
 from chirotend.formats.spelled.numbers import NUMBER, as_number, tidied
 
 _HOURS = r"(?:h|hr|hrs|hours?|std|stdn?|stunden?|heures?|ore|ora|horas?)\b\.?"
@@ -33,7 +33,7 @@ class Length:
 LOOKS_LIKE_HOURS = 8
 
 
-@lru_cache(maxsize=20_000)
+@by_value(20_000)
 def length_of(text: str) -> Length | None:
     """Return the length that `text` spells, or None; sums ("45 + 30") are added up."""
     parts = [_one(part) for part in tidied(text).split("+")]

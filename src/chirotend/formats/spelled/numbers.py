@@ -2,7 +2,8 @@
 
 import re
 from dataclasses import dataclass
-from functools import lru_cache
+
+from chirotend.core.memos import by_value
 
 NUMBER = r"\d{1,6}(?:[.,]\d{1,6})?"
 _HALVES = {"½": ".5", "¼": ".25", "¾": ".75"}
@@ -39,7 +40,7 @@ def tidied(text: str) -> str:
     return re.sub(r"\b(\d) 1/2\b", r"\1.5", found)
 
 
-@lru_cache(maxsize=20_000)
+@by_value(20_000)
 def number_of(text: str) -> SpelledNumber | None:
     """Return the number that `text` spells, or None."""
     found = _FORM.fullmatch(tidied(text))

@@ -2,12 +2,13 @@
 
 import re
 import unicodedata
-from functools import lru_cache
+
+from chirotend.core.memos import by_value
 
 _APART = re.compile(r"[^\w&+]+|_+")
 
 
-@lru_cache(maxsize=20_000)
+@by_value(20_000)
 def plain(text: str) -> str:
     """Return `text` in small letters without accents and punctuation: "Übe-Zeit (min.)" becomes "ube zeit min".
 

@@ -147,10 +147,11 @@ def _days(days: WholeDays) -> Iterator[date]:
 
 
 def brought(desk: Desk) -> list[Any]:
-    """Return the calendars that can still be taken back (uid, at_utc, names), newest first."""
+    """Return the imports that can still be taken back (uid, at_utc, names), newest first; of others nothing is left."""
+    left = {row.import_uid for row in desk.store.shelf(EngagementRow).some(("import_uid",))}
     since = BroughtRow.at_utc > desk.now - TAKEN_BACK_FOR
     rows = desk.store.shelf(BroughtRow).all(since, order=(BroughtRow.at_utc.desc(),))
-    return [row for row in rows if CALENDAR in row.document]
+    return [row for row in rows if CALENDAR in row.document and row.uid in left]
 
 
 def take_back(desk: Desk, import_uid: str) -> None:

@@ -27,6 +27,8 @@ from chirotend.store.models import JobRow, PlayerRow
 
 log = logging.getLogger(__name__)
 PAUSE_S = 30
+#: what stays of a job's result when it is over, beside how it ended
+LASTING = ("names", "probe")
 #: a file that nothing names is swept once it is so old: one that is being brought is not named yet
 UNNAMED_FOR_S = 3600.0
 
@@ -137,7 +139,9 @@ class Worker(Memo):
         """Write how a job ended; a job whose record was deleted meanwhile has no end to write."""
         row = jobs.job(db, player_id, uid)
         if row is not None:
-            row.state, row.result = state, {**row.result, **result}
+            # once it is over nothing of a diary stays with its job: what was deleted since would stand there still
+            kept = row.result if state == "ready" else {k: row.result[k] for k in LASTING if k in row.result}
+            row.state, row.result = state, {**kept, **result}
             db.commit()
         if state != "ready":
             self.read.pop(uid, None)

@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, Field, ValidationError
 
+from chirotend.core.errors import MethodError
 from chirotend.formats.diary.match import Answered, Column, Match
 from chirotend.formats.diary.text import ENCODINGS
 from chirotend.formats.diary.words import fits
@@ -94,7 +95,7 @@ def answered(before: Answers, typed: Mapping[str, str], shown: Mapping[str, Any]
         for name, value in typed.items():
             _take(found, name, value, shown)
         return Answers.model_validate(found)
-    except (ValidationError, ValueError, KeyError, IndexError) as error:
+    except (ValidationError, MethodError, ValueError, KeyError, IndexError) as error:
         raise Refused("answers", "An answer on this page is none of those offered. Choose it again.") from error
 
 

@@ -31,9 +31,11 @@ def prepared(desk: Desk, folder: Path, said: Answers, step: Step) -> tuple[Read,
 
 
 def saved(desk: Desk, row: JobRow, found: Read, step: Step) -> dict[str, Any]:
-    """Save what was read, compared with the record as it stands now; returns what was written, to be shown."""
+    """Save what was read, compared with the record as it stands now; returns counts of what was written."""
     plan: Plan = compared(desk, found, answers_of(row))
-    told = shown(desk, found, plan)
+    told = {"known": plan.known, "changed": sum(change.taken for change in plan.changes)}
+    told |= {"sessions": len(plan.sessions), "checks": len(plan.checks), "days": len(plan.notes)}
+    told |= {"joined": len(plan.joined), "bad_count": len({(b.file, b.line) for b in plan.bad})}
     save.bring(desk, row.uid, row.result.get("names", []), plan, found, step)
     answers.keep_words(desk, answers_of(row).words)
     return told

@@ -8,6 +8,7 @@ from datetime import date
 from pathlib import Path
 from typing import Any
 
+from chirotend.core.days import zone_named
 from chirotend.core.record import Record, Session
 from chirotend.formats import csv_log, json_record
 from chirotend.formats.cells import BadCell, UnreadableFile
@@ -141,8 +142,9 @@ def _table(desk: Desk, sheet: Sheet, number: int, said: Match | None, words: Wor
     columns = [match.columns.get(n, column) for n, column in enumerate(guessed(sheet))]
     if not any(c.meaning == "day" for c in columns) and not _dated(sheet, columns):
         return None
-    diary = reading.read(sheet, columns, match, words, desk.zone, desk.today, step)
-    return Table(number, diary, match, shape, oddities(diary))
+    clock = zone_named(match.zone) if match.zone else desk.zone
+    diary = reading.read(sheet, columns, match, words, clock, desk.today, step)
+    return Table(number, diary, match, shape, oddities(diary, desk.now))
 
 
 def _dated(sheet: Sheet, columns: Sequence[Column]) -> bool:

@@ -58,7 +58,7 @@ def shown(desk: Desk, found: Read, plan: Plan) -> dict[str, Any]:
         "added": {name: len(rows) for name, rows in plan.added.tables.items() if rows} if plan.added else {},
         "behind": plan.added.behind if plan.added else {},
         "empty": plan.is_empty,
-        "tables": {str(n): _table(table) for n, table in enumerate(found.tables)},
+        "tables": {str(n): _table(table, desk.player.zone) for n, table in enumerate(found.tables)},
         "remarks": [*found.remarks, *(r for t in found.tables for r in t.diary.remarks)],
         "encodings": {str(n): _encoding(n, found) for n in found.encodings},
         "readings": {str(n): reading for n, reading in found.encodings.items()},
@@ -69,7 +69,7 @@ def shown(desk: Desk, found: Read, plan: Plan) -> dict[str, Any]:
     }
 
 
-def _table(table: Table) -> dict[str, Any]:
+def _table(table: Table, zone: str) -> dict[str, Any]:
     diary, sheet = table.diary, table.diary.sheet
     samples: list[list[str]] = [[] for _ in sheet.header]
     for _, cells in sheet.rows[:400]:
@@ -87,7 +87,8 @@ def _table(table: Table) -> dict[str, Any]:
         "columns": [c.model_dump() for c in diary.columns],
         "match": table.match.model_dump(mode="json"),
         "questions": [asdict(q) for q in diary.questions],
-        "chosen": {q.code: q.chosen for q in diary.questions},
+        "chosen": {q.code: q.chosen for q in diary.questions} | {"zone": table.match.zone or zone},
+        "timed": any(taken.session.start_utc for taken in diary.sessions),
         "odd": [
             {
                 "line": o.line,
