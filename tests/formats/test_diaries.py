@@ -11,6 +11,7 @@ from zoneinfo import ZoneInfo
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from openpyxl import Workbook
 
 from chirotend.core.days import FIRST_DAY
 from chirotend.formats.cells import UnreadableFile
@@ -220,6 +221,20 @@ def places(diary: Diary) -> Counter[tuple[str, str, str, float]]:
 def test_complaints_in_words_have_their_places(cell, found):
     diary = table(f'Date;Min;Beschwerden\n2026-10-01;30;"{cell}"\n')
     assert set(places(diary)) == found and list(diary.felt) == [(date(2026, 10, 1), "playing")]
+
+
+def test_sheets_of_one_shape_are_one_diary_with_their_lines_counted_through():
+    book = Workbook()
+    for month, day in (("September", 3), ("October", 5)):
+        sheet = book.create_sheet(month)
+        sheet.append(["Day", "Min"])
+        sheet.append([date(2026, 9 if day == 3 else 10, day), 30])
+    out = io.BytesIO()
+    book.save(out)
+    (whole,) = [s for s in sheets(out.getvalue(), "year.xlsx") if s.header]
+    assert [(line, cells[0]) for line, cells in whole.rows] == [(2, "2026-09-03"), (4, "2026-10-05")]
+    assert whole.remarks == ("2 sheets are read as one, their lines counted through: September, October.",)
+    assert minutes(read(whole)) == [30, 30]
 
 
 def test_no_word_is_lost_and_no_log_is_no_answer():

@@ -106,7 +106,29 @@ def _workbook(data: bytes, file: str) -> list[Sheet]:
         if type(error).__name__ != "PanicException":  # how the reader says that it gave up
             raise
         raise UnreadableFile(f"{file} cannot be read as a spreadsheet.") from error
-    return [_sheet(file, name, _spelled(rows, file)) for name, rows in found if rows]
+    return _joined([_sheet(file, name, _spelled(rows, file)) for name, rows in found if rows])
+
+
+def _joined(found: list[Sheet]) -> list[Sheet]:
+    """Put sheets with the same first line together, such as one a month: their lines are counted through."""
+    kept: dict[tuple[str, ...], list[Sheet]] = {}
+    for sheet in found:
+        kept.setdefault(sheet.header, []).append(sheet)
+    return [alike[0] if len(alike) == 1 else _as_one(alike) for alike in kept.values()]
+
+
+def _as_one(found: list[Sheet]) -> Sheet:
+    rows: list[Row] = []
+    bad: list[BadCell] = []
+    counted = 0
+    for sheet in found:
+        rows += [(counted + line, cells) for line, cells in sheet.rows]
+        bad += [replace(b, line=counted + b.line) for b in sheet.bad]
+        counted += max((line for line, _ in sheet.rows), default=0)
+    names = ", ".join(sheet.name for sheet in found)
+    told = f"{len(found)} sheets are read as one, their lines counted through: {names[:120]}."
+    remarks = dict.fromkeys(remark for sheet in found for remark in sheet.remarks)
+    return Sheet(found[0].file, names[:60], found[0].header, tuple(rows), (told, *remarks), tuple(bad))
 
 
 def _spelled(rows: list[list[Any]], file: str) -> Iterator[tuple[int, list[str] | BadCell]]:

@@ -126,9 +126,9 @@ def _diaries(desk: Desk, found: Read, files: Sequence[tuple[int, str, bytes]], a
             if (sheet.text is not None and not sheet.text.certain) or said:
                 encodings[number] = readings(data)
             table = _table(desk, sheet, number, answers.tables.get(len(tables)), words, step)
-            if table is None:
+            if table is None and sheet.rows:
                 remarks.append(f"“{sheet.name or name}” is left out: no column of it holds days.")
-            else:
+            elif table is not None:
                 tables.append(table)
     if not tables and not found.record.sessions and not found.bad and not found.record.logged_days:
         raise UnreadableFile(f"{files[0][1]} holds no diary: no column of it holds days.")
