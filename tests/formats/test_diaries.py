@@ -11,6 +11,9 @@ from zoneinfo import ZoneInfo
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from odf.opendocument import OpenDocumentSpreadsheet
+from odf.table import Table, TableCell, TableRow
+from odf.text import P
 from openpyxl import Workbook
 
 from chirotend.core.days import FIRST_DAY
@@ -262,6 +265,24 @@ def test_her_own_word_goes_before_the_list():
 )
 def test_whatever_stands_between_the_cells_they_are_found(data):
     assert minutes(read(sheets(data, "x.dat")[0])) == [30]
+
+
+def test_a_small_file_that_asks_for_gigabytes_is_refused():
+    document = OpenDocumentSpreadsheet()
+    sheet, row, cell = (
+        Table(name="a"),
+        TableRow(numberrowsrepeated=90_000),
+        TableCell(valuetype="string", numbercolumnsrepeated=500),
+    )
+    cell.addElement(P(text="x" * 20))
+    row.addElement(cell)
+    sheet.addElement(row)
+    document.spreadsheet.addElement(sheet)
+    out = io.BytesIO()
+    document.write(out)
+    assert len(out.getvalue()) < 5000
+    with pytest.raises(UnreadableFile, match="this server gives one file"):
+        sheets(out.getvalue(), "x.ods")
 
 
 @pytest.mark.parametrize(

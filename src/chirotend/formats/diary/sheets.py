@@ -8,16 +8,13 @@ import io
 import json
 import zipfile
 import zlib
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field, replace
-from datetime import date, datetime, time, timedelta
-from typing import Any
-
-from python_calamine import CalamineError, load_workbook
 
 from chirotend.formats.cells import BadCell, UnreadableFile, too_long
 from chirotend.formats.diary.layout import Row, laid_out
 from chirotend.formats.diary.text import Decoded, decoded, delimited
+from chirotend.formats.diary.workbooks import sheets_of, spelled
 
 ZIP, OLD_OFFICE = b"PK\x03\x04", b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
 UNPACKED_MAX, MEMBERS_MAX, FILES_MAX, COLUMNS_MAX, ROWS_MAX = 256 * 2**20, 5000, 50, 120, 200_000
@@ -97,75 +94,36 @@ def unpacked(data: bytes, file: str) -> list[tuple[str, bytes]]:
 
 
 def _workbook(data: bytes, file: str) -> list[Sheet]:
-    try:
-        book = load_workbook(io.BytesIO(data))
-        found = [(name, book.get_sheet_by_name(name).to_python(skip_empty_area=False)) for name in book.sheet_names]
-    except (CalamineError, ValueError, OSError) as error:
-        raise UnreadableFile(f"{file} cannot be read as a spreadsheet: {error}.") from error
-    except BaseException as error:
-        if type(error).__name__ != "PanicException":  # how the reader says that it gave up
-            raise
-        raise UnreadableFile(f"{file} cannot be read as a spreadsheet.") from error
-    return _joined([_sheet(file, name, _spelled(rows, file)) for name, rows in found if rows])
+    found = sheets_of(data, file)
+    several = len(found) > 1
+    read = (_sheet(f"{file}, {name}" if several else file, name, _numbered(rows)) for name, rows in found)
+    return _joined(file, list(read))
 
 
-def _joined(found: list[Sheet]) -> list[Sheet]:
+def _numbered(rows: list[list[str]]) -> Iterator[tuple[int, list[str] | BadCell]]:
+    return ((line, cells) for line, cells in enumerate(rows, start=1) if any(cells))
+
+
+def _joined(file: str, found: list[Sheet]) -> list[Sheet]:
     """Put sheets with the same first line together, such as one a month: their lines are counted through."""
     kept: dict[tuple[str, ...], list[Sheet]] = {}
     for sheet in found:
         kept.setdefault(sheet.header, []).append(sheet)
-    return [alike[0] if len(alike) == 1 else _as_one(alike) for alike in kept.values()]
+    return [alike[0] if len(alike) == 1 else _as_one(file, alike) for alike in kept.values()]
 
 
-def _as_one(found: list[Sheet]) -> Sheet:
+def _as_one(file: str, found: list[Sheet]) -> Sheet:
     rows: list[Row] = []
     bad: list[BadCell] = []
     counted = 0
     for sheet in found:
         rows += [(counted + line, cells) for line, cells in sheet.rows]
-        bad += [replace(b, line=counted + b.line) for b in sheet.bad]
+        bad += [replace(b, file=file, line=counted + b.line) for b in sheet.bad]
         counted += max((line for line, _ in sheet.rows), default=0)
     names = ", ".join(sheet.name for sheet in found)
     told = f"{len(found)} sheets are read as one, their lines counted through: {names[:120]}."
     remarks = dict.fromkeys(remark for sheet in found for remark in sheet.remarks)
-    return Sheet(found[0].file, names[:60], found[0].header, tuple(rows), (told, *remarks), tuple(bad))
-
-
-def _spelled(rows: list[list[Any]], file: str) -> Iterator[tuple[int, list[str] | BadCell]]:
-    for line, row in enumerate(rows, start=1):
-        cells = [_text(value) for value in row]
-        if any(cells):
-            yield line, cells
-
-
-def _text(value: Any) -> str:
-    spelled = _SPELLINGS.get(type(value))
-    return spelled(value) if spelled else str(value)
-
-
-def _moment(value: datetime) -> str:
-    """A day alone where no time is meant; a day of 1899 or 1900 is how old files keep a length."""
-    if value.year < 1901:
-        return _length(value - datetime(1899, 12, 31))
-    return value.date().isoformat() if value.time() == time(0) else value.isoformat(timespec="seconds")
-
-
-def _length(value: timedelta) -> str:
-    seconds = round(value.total_seconds())
-    return f"{seconds // 3600}:{seconds // 60 % 60:02}:{seconds % 60:02}"
-
-
-_SPELLINGS: dict[type, Callable[[Any], str]] = {
-    str: str.strip,
-    float: lambda v: str(int(v)) if v.is_integer() and abs(v) < 1e15 else repr(round(v, 9)),
-    int: str,
-    bool: lambda v: "yes" if v else "no",
-    date: date.isoformat,
-    datetime: _moment,
-    time: lambda v: v.isoformat(timespec="seconds"),
-    timedelta: _length,
-    type(None): lambda v: "",
-}
+    return Sheet(file, names[:60], found[0].header, tuple(rows), (told, *remarks), tuple(bad))
 
 
 def _objects(data: bytes, file: str) -> Sheet:
@@ -184,7 +142,7 @@ def _objects(data: bytes, file: str) -> Sheet:
         own = {str(key).strip(): value for key, value in each.items()}
         nested = next((key for key, value in own.items() if isinstance(value, dict | list)), None)
         if nested is None:
-            rows.append((number, tuple(_text(own.get(key)).strip() for key in header)))
+            rows.append((number, tuple(spelled(own.get(key)).strip() for key in header)))
         else:
             bad.append(BadCell(file, number, nested, str(own[nested]), "one value, not a list of them"))
     return Sheet(file, "", header, tuple(rows), (), tuple(bad))
