@@ -11,7 +11,7 @@ from chirotend.services.body import checks
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.play import sitting
 from chirotend.services.record import corrections, exports, log
-from chirotend.services.record.bring import jobs, save, uploads
+from chirotend.services.record.bring import answers, jobs, save, uploads
 from chirotend.services.server.worker import Worker
 from chirotend.services.today import days_call
 from chirotend.store.models import JobRow, KitRow
@@ -36,8 +36,8 @@ def read(desk: Desk, worker: Worker, *files: tuple[str, bytes]) -> JobRow:
 
 def confirm(desk: Desk, worker: Worker, job: JobRow, leave_bad_out: bool = False, **typed: str) -> JobRow:
     """Answer what was shown as the page would, confirm and save; returns the job at its end."""
-    answers = {name.replace("__", "."): [value] for name, value in typed.items()}
-    jobs.answer(desk, job.uid, answers, worker.uploads)
+    said = {name.replace("__", "."): [value] for name, value in typed.items()}
+    jobs.answer(desk, job.uid, said, worker.uploads)
     desk.db.commit()
     worker.run_one()  # a large file is read again in the background
     desk.db.expire_all()
@@ -421,3 +421,13 @@ def test_nothing_of_a_diary_stays_with_its_job_and_what_is_deleted_is_gone_from_
     assert "neck_back" in json.dumps(kept.document)
     corrections.delete(desk, "check", "2026-10-12 playing")
     assert "neck_back" not in json.dumps(kept.document)
+
+
+def test_a_kept_word_is_changed_and_forgotten_but_never_made_nonsense(desk):
+    answers.keep_words(desk, {"zone zwick": "thumb_ball", "kind hp": "rehearsal"})
+    answers.change_word(desk, "zone zwick", "palm_centre")
+    for key, to in (("zone zwick", "rehearsal"), ("zone never", "thumb_ball")):
+        with pytest.raises(Refused, match="Choose one"):
+            answers.change_word(desk, key, to)
+    answers.change_word(desk, "kind hp", "")
+    assert answers.her_words(desk) == {"zone zwick": "palm_centre"}
