@@ -87,6 +87,26 @@ def test_answers_change_what_is_shown_and_the_import_can_be_left_found_again_and
     expect(page.locator(".facts").first).to_contain_text("0")
 
 
+def test_a_place_is_touched_on_the_body_by_hand_and_by_keys(serve, page: Page):
+    server = serve("bassoonist")
+    empty(page, server)
+    chosen(page, Taps(), "worst.csv")
+    page.get_by_role("button", name="thumb: touch the place").click()
+    assert_accessible(page)
+    with page.expect_response("**/answer"):
+        page.get_by_role("button", name="right thumb ball").first.click()
+    expect(page.get_by_label("thumb: where")).to_have_value("thumb_ball")
+    expect(page.get_by_label("thumb: side")).to_have_value("right")
+    page.get_by_role("button", name="neck a.m.: touch the place").click()
+    page.get_by_role("button", name="left back of the neck").first.focus()
+    with page.expect_response("**/answer"):
+        page.keyboard.press("Enter")
+    expect(page.get_by_label("neck a.m.: side")).to_have_value("left")
+    page.get_by_role("button", name="thumb: touch the place").click()
+    page.get_by_role("button", name="Leave it as it is").click()
+    expect(page.get_by_label("thumb: where")).to_have_value("thumb_ball")
+
+
 def test_a_changed_value_is_ticked_and_saved(serve, page: Page, tmp_path):
     server = serve("bassoonist")
     empty(page, server)

@@ -12,6 +12,7 @@ from wtforms.validators import InputRequired, Optional
 from chirotend.core.memos import forget_diaries
 from chirotend.core.record import Block, DayNote, Session
 from chirotend.core.record.words import BLOCK_KINDS
+from chirotend.drawing import bodymap
 from chirotend.services.desk import Refused
 from chirotend.services.play import takes
 from chirotend.services.record import corrections, entries, exports, lists, log
@@ -187,6 +188,8 @@ def _job(problem: Refused | None = None, code: int = 200, uid: str = "") -> Resp
         again="again" in request.args,
         choices=menus.menus(),
         fortnight=preview.fortnight(desk(), row.result),
+        maps=bodymap.maps(),
+        untouched=frozenset(),
     ), code
 
 
