@@ -362,3 +362,17 @@ def test_a_row_has_the_same_id_wherever_it_stands_in_the_file(rows, chance):
     shuffled = list(rows)
     chance.shuffle(shuffled)
     assert ids(rows) == ids(shuffled) and len(set(ids(rows))) == len(rows)
+
+
+def test_a_night_that_ends_after_four_is_one_sitting_of_its_evening():
+    (taken,) = table("Date;Start;End\n2026-10-01;20:00;05:00\n").sessions
+    assert (taken.session.minutes, taken.session.day) == (540, date(2026, 10, 1))
+
+
+def test_nought_is_asked_and_nothing_there():
+    assert table("Date;Min;left thumb\n2026-10-01;30;0\n").felt == {(date(2026, 10, 1), "playing"): {}}
+
+
+def test_an_effort_from_six_to_twenty_becomes_one_from_nought_to_ten():
+    diary = table("Date;Min;RPE\n2026-10-01;30;6\n2026-10-02;30;13\n2026-10-03;30;20\n")
+    assert [taken.session.effort for taken in diary.sessions] == [0, 5, 10]
