@@ -272,6 +272,16 @@ def test_days_carry_what_was_asked_and_the_urgent_list():
     assert draft.checks[date(2026, 11, 1), "daily"].other_uses == "some"
 
 
+@pytest.mark.parametrize(("cell", "found"), [("90", 90), ("1h30", 90), ("1:30", 90), ("1,5 h", 90), ("1.5", 1.5)])
+def test_minutes_are_read_as_people_write_them(cell, found):
+    assert [s.minutes for s in read("sessions", f'day,minutes\n2026-11-01,"{cell}"\n').sessions] == [found]
+
+
+def test_a_small_number_with_a_comma_could_be_hours_and_is_refused():
+    (bad,) = read("sessions", "day;minutes\n2026-11-01;1,5\n").bad
+    assert bad.column == "minutes" and "1h30 or 1,5 h" in bad.expected
+
+
 def test_the_files_are_told_apart_by_their_first_line():
     assert csv_log.own_kind(b"day;minutes\n") == "sessions"
     assert csv_log.own_kind(b"day,timing,zone,side,kind,intensity\n") == "symptoms"

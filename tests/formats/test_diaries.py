@@ -376,3 +376,10 @@ def test_nought_is_asked_and_nothing_there():
 def test_an_effort_from_six_to_twenty_becomes_one_from_nought_to_ten():
     diary = table("Date;Min;RPE\n2026-10-01;30;6\n2026-10-02;30;13\n2026-10-03;30;20\n")
     assert [taken.session.effort for taken in diary.sessions] == [0, 5, 10]
+
+
+def test_a_length_beyond_its_times_and_a_start_of_another_day_look_odd():
+    diary = table(
+        "Date;Start;End;Min\n2026-10-01;10:00;11:00;90\n2026-10-02;2026-10-03 10:00;;30\n2026-10-04;9:00;10:00;60\n"
+    )
+    assert [(o.line, o.column) for o in oddities(diary, NOW)] == [(2, "minutes"), (3, "start")]
