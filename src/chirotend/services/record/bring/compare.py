@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
+from functools import cached_property
 from typing import Any
 
 from chirotend.core.body.zones import zone
@@ -55,6 +56,11 @@ class Plan:
     replaces: bool = False
 
     @property
+    def bad_rows(self) -> int:
+        """How many rows cannot be taken, whatever the number of their cells."""
+        return len({(b.file, b.line) for b in self.bad})
+
+    @property
     def is_empty(self) -> bool:
         """True when there is nothing to write."""
         added = self.added is not None and any(self.added.tables.values())
@@ -65,12 +71,12 @@ class Plan:
 def compared(desk: Desk, found: Read, answers: Answers) -> Plan:
     """Compare what was read with the record as it stands now."""
     record = found.record
-    if found.kept is not None and (answers.whole == "replace" or exports.is_empty(desk)):
-        whole = list(record.sessions), list(record.checks), list(record.notes)
-        replaces = not exports.is_empty(desk)
-        return Plan(*whole, bad=list(found.bad), settings=found.settings, kept=found.kept, replaces=replaces)
     plan = Plan(bad=list(found.bad))
     if found.kept is not None:
+        empty = exports.is_empty(desk)
+        if empty or answers.whole == "replace":
+            whole = list(record.sessions), list(record.checks), list(record.notes)
+            return Plan(*whole, bad=list(found.bad), settings=found.settings, kept=found.kept, replaces=not empty)
         plan.added = missing(desk, found.kept)
     days = found.days
     if days:
@@ -86,13 +92,18 @@ class _Ticks:
     """Which changes are taken: those she ticked; unasked, those of entries that she did not write or mend here."""
 
     def __init__(self, desk: Desk, answers: Answers) -> None:
-        brought = {row.act for row in desk.store.shelf(BroughtRow).some(("act",))}
-        rows = desk.store.shelf(ChangeRow).some(("subject", "key", "act"))
-        self.by_hand = {f"{row.subject} {row.key}" for row in rows if row.act not in brought}
-        self.answers = answers
+        self.desk, self.answers = desk, answers
+
+    @cached_property
+    def by_hand(self) -> set[str]:
+        """What she wrote or mended here: asked for only where something changes."""
+        brought = {row.act for row in self.desk.store.shelf(BroughtRow).some(("act",))}
+        rows = self.desk.store.shelf(ChangeRow).some(("subject", "key", "act"))
+        return {f"{row.subject} {row.key}" for row in rows if row.act not in brought}
 
     def change(self, key: str, said: Iterable[str], document: Written) -> Change:
-        taken = self.answers.changes.get(key, key not in self.by_hand)
+        said_of_it = self.answers.changes.get(key)
+        taken = key not in self.by_hand if said_of_it is None else said_of_it
         return Change(key, document.day, tuple(said), document, taken)
 
 
@@ -111,13 +122,18 @@ def _sessions(plan: Plan, found: Read, there: Record, same: bool, ticks: _Ticks)
         else:
             matched.add(old.uid)
             _known_or_changed(plan, old, session, ticks)
-    free: dict[date, list[Session]] = {}
-    for s in there.sessions:
-        if s.uid not in matched:
-            free.setdefault(s.day, []).append(s)
+    near = _by_day(there.sessions)
+    free = _by_day(s for s in there.sessions if s.uid not in matched)
     mended = _is_this_diary(found.record, there, matched)
     for session in left:
-        _place(plan, found, session, free, there, (same, mended), ticks)
+        _place(plan, found, session, free, near, (same, mended), ticks)
+
+
+def _by_day(sessions: Iterable[Session]) -> dict[date, list[Session]]:
+    found: dict[date, list[Session]] = {}
+    for session in sessions:
+        found.setdefault(session.day, []).append(session)
+    return found
 
 
 def _is_this_diary(record: Record, there: Record, matched: set[str]) -> bool:
@@ -132,7 +148,7 @@ def _place(
     found: Read,
     session: Session,
     free: dict[date, list[Session]],
-    there: Record,
+    near: dict[date, list[Session]],
     allowed: tuple[bool, bool],
     ticks: _Ticks,
 ) -> None:
@@ -154,7 +170,7 @@ def _place(
         if same:
             plan.known["sessions"] += 1
             return
-    around = [s for s in there.sessions if abs((s.day - session.day).days) <= 1] if session.start_utc else []
+    around = [s for n in (-1, 0, 1) for s in near.get(session.day + timedelta(days=n), ())]
     clash = overlap(session, around)
     if clash is None:
         plan.sessions.append(session)

@@ -35,7 +35,7 @@ def saved(desk: Desk, row: JobRow, found: Read, step: Step) -> dict[str, Any]:
     plan: Plan = compared(desk, found, answers_of(row))
     told = {"known": plan.known, "changed": sum(change.taken for change in plan.changes)}
     told |= {"sessions": len(plan.sessions), "checks": len(plan.checks), "days": len(plan.notes)}
-    told |= {"joined": len(plan.joined), "bad_count": len({(b.file, b.line) for b in plan.bad})}
+    told |= {"joined": len(plan.joined), "bad_count": plan.bad_rows}
     save.bring(desk, row.uid, row.result.get("names", []), plan, found, step)
     answers.keep_words(desk, answers_of(row).words)
     return told

@@ -31,7 +31,7 @@ def shown(desk: Desk, found: Read, plan: Plan) -> dict[str, Any]:
     """Return what the page shows of a plan, as JSON values."""
     record = found.record
     days = found.days
-    rows_bad = {(b.file, b.line) for b in plan.bad}
+    words = found.words.asked()[:WORDS_SHOWN]
     return {
         "sessions": len(plan.sessions),
         "blocks": sum(len(s.blocks) for s in plan.sessions),
@@ -50,7 +50,7 @@ def shown(desk: Desk, found: Read, plan: Plan) -> dict[str, Any]:
         "change_count": len(plan.changes),
         "bad": [str(b) for b in plan.bad[:BAD_SHOWN]],
         "bad_groups": _grouped(plan.bad, found),
-        "bad_count": len(rows_bad),
+        "bad_count": plan.bad_rows,
         "first": _day(min(days)) if days else None,
         "last": _day(max(days)) if days else None,
         "everything": plan.kept is not None,
@@ -62,8 +62,8 @@ def shown(desk: Desk, found: Read, plan: Plan) -> dict[str, Any]:
         "remarks": [*found.remarks, *(r for t in found.tables for r in t.diary.remarks)],
         "encodings": {str(n): _encoding(n, found) for n in found.encodings},
         "readings": {str(n): reading for n, reading in found.encodings.items()},
-        "words": {f"{w.of} {plain(w.word)}": w.to for w in found.words.asked()[:WORDS_SHOWN]},
-        "words_asked": [asdict(w) | {"key": f"{w.of} {plain(w.word)}"} for w in found.words.asked()[:WORDS_SHOWN]],
+        "words": {f"{w.of} {plain(w.word)}": w.to for w in words},
+        "words_asked": [asdict(w) | {"key": f"{w.of} {plain(w.word)}"} for w in words],
         "fortnight": _fortnight(record, days),
         "gives": _gives(desk, record, days),
     }
