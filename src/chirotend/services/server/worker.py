@@ -16,7 +16,7 @@ from chirotend.services.desk import Desk
 from chirotend.services.record.bring import jobs as imports
 from chirotend.services.record.bring import uploads
 from chirotend.services.record.bring.answers import Answers
-from chirotend.services.record.bring.read import Read, read
+from chirotend.services.record.bring.read import Read, understood
 from chirotend.services.record.bring.save import TAKEN_BACK_FOR
 from chirotend.services.record.corrections import UNDO_FOR
 from chirotend.services.server.database import trouble
@@ -170,7 +170,8 @@ class Worker(Memo):
 
     def _work(self, desk: Desk, uid: str, folder: Path, saving: bool) -> tuple[str, dict[str, object]]:
         row = uploads.job_of(desk, uid)
-        lines = sum(data.count(b"\n") for _, data in uploads.uploaded(folder))
+        files = uploads.uploaded(folder)
+        lines = sum(data.count(b"\n") for _, data in files)
         self.progress[uid] = (0, lines * (2 if saving else 1))
 
         def step(rows: int) -> None:
@@ -182,12 +183,12 @@ class Worker(Memo):
         step(0)
         said = imports.answers_of(row)
         if not saving:
-            found, told = imports.prepared(desk, folder, said, step)
+            found, told = imports.prepared(desk, files, said, step)
             self.read = {uid: (said, found)}
             return "ready", told
         kept = self.read.pop(uid, None)
         # a restarted server reads the files again, and so does one that was answered since
-        found = kept[1] if kept is not None and kept[0] == said else read(desk, folder, said, step)
+        found = kept[1] if kept is not None and kept[0] == said else understood(desk, files, said, step)
         told = imports.saved(desk, row, found, step)
         step(0)
         desk.db.commit()

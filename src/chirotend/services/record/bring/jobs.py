@@ -8,7 +8,7 @@ from chirotend.services.desk import Desk, Refused
 from chirotend.services.record.bring import answers, save
 from chirotend.services.record.bring.answers import Answers
 from chirotend.services.record.bring.compare import Plan, compared
-from chirotend.services.record.bring.read import Read, read
+from chirotend.services.record.bring.read import Read, understood
 from chirotend.services.record.bring.shown import shown
 from chirotend.services.record.bring.to_mend import rows_to_mend
 from chirotend.services.record.bring.uploads import job_of, uploaded
@@ -24,9 +24,11 @@ def answers_of(row: JobRow) -> Answers:
     return Answers.model_validate(row.result.get("answers", {}))
 
 
-def prepared(desk: Desk, folder: Path, said: Answers, step: Step) -> tuple[Read, dict[str, Any]]:
-    """Read the files and return what they hold, and what the page shows of it."""
-    found = read(desk, folder, said, step)
+def prepared(
+    desk: Desk, files: Sequence[tuple[str, bytes]], said: Answers, step: Step = lambda rows: None
+) -> tuple[Read, dict[str, Any]]:
+    """Read files and return what they hold, and what the page shows of it."""
+    found = understood(desk, files, said, step)
     return found, shown(desk, found, compared(desk, found, said))
 
 
@@ -51,8 +53,9 @@ def answer(desk: Desk, uid: str, typed: Mapping[str, Sequence[str]], uploads: Pa
     if said == answers_of(row):
         return False
     row.result = {**row.result, "answers": said.model_dump(mode="json")}
-    if sum(len(data) for _, data in uploaded(uploads / uid)) <= AT_ONCE_BYTES:
-        _, told = prepared(desk, uploads / uid, said, lambda rows: None)
+    files = uploaded(uploads / uid)
+    if sum(len(data) for _, data in files) <= AT_ONCE_BYTES:
+        _, told = prepared(desk, files, said)
         row.result = {**row.result, **told}
     else:
         row.state = "waiting"
@@ -84,5 +87,4 @@ def _ready(desk: Desk, uid: str) -> JobRow:
 def rows_left(desk: Desk, uid: str, uploads: Path) -> str:
     """Return the rows that cannot be read as CSV text, with why beside them, to be mended and brought again."""
     row = _ready(desk, uid)
-    found = read(desk, uploads / uid, answers_of(row), lambda rows: None)
-    return rows_to_mend(found)
+    return rows_to_mend(understood(desk, uploaded(uploads / uid), answers_of(row)))

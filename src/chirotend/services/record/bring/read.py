@@ -5,7 +5,6 @@ from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from datetime import date
-from pathlib import Path
 from typing import Any
 
 from chirotend.core.days import zone_named
@@ -24,7 +23,6 @@ from chirotend.formats.diary.words import Words
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.record import exports
 from chirotend.services.record.bring.answers import Answers, her_words, remembered
-from chirotend.services.record.bring.uploads import uploaded
 from chirotend.services.record.kept import faults
 
 Step = Callable[[int], None]
@@ -64,15 +62,13 @@ class Read:
         return [*(s.day for s in record.sessions), *(c.day for c in record.checks), *(n.day for n in record.notes)]
 
 
-def read(desk: Desk, folder: Path, answers: Answers, step: Step) -> Read:
-    """Read the files of `folder`. `step(rows)` may raise to stop."""
-    return understood(desk, uploaded(folder), answers, step)
-
-
 def understood(
     desk: Desk, files: Sequence[tuple[str, bytes]], answers: Answers, step: Step = lambda rows: None
 ) -> Read:
-    """Read files by name and content; `UnreadableFile` when one is nothing that can be read."""
+    """Read files by name and content; `UnreadableFile` when one is nothing that can be read.
+
+    `step(rows)` may raise to stop.
+    """
     with _uncollected():
         return _understood(desk, files, answers, step)
 

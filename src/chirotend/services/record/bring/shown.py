@@ -8,7 +8,7 @@ from typing import Any
 
 from chirotend.core.judge.call import todays_call
 from chirotend.core.judge.evidence import Evidence
-from chirotend.core.judge.rules import NOT_ENOUGH, rules
+from chirotend.core.judge.rules import rules
 from chirotend.core.judge.usual import usual_range
 from chirotend.core.judge.way_back import Standing
 from chirotend.core.load.series import load_series
@@ -34,7 +34,6 @@ def shown(desk: Desk, found: Read, plan: Plan) -> dict[str, Any]:
     words = found.words.asked()[:WORDS_SHOWN]
     return {
         "sessions": len(plan.sessions),
-        "blocks": sum(len(s.blocks) for s in plan.sessions),
         "minutes": round(sum(s.minutes for s in plan.sessions)),
         "checks": len(plan.checks),
         "joined": len(plan.joined),
@@ -80,7 +79,6 @@ def _table(table: Table, zone: str) -> dict[str, Any]:
     rows = {line: cells for line, cells in sheet.rows if line in {o.line for o in odd}}
     return {
         "file": sheet.file,
-        "name": sheet.name,
         "rows": len(sheet.rows),
         "labels": [sheet.label(n) for n in range(len(sheet.header))],
         "samples": [[_short(cell) for cell in found] for found in samples],
@@ -157,7 +155,7 @@ def _grouped(bad: Sequence[BadCell], found: Read) -> list[dict[str, Any]]:
 
 
 def _bad_row(b: BadCell, at: tuple[int, tuple[str, ...]] | None, found: Read) -> dict[str, Any]:
-    row = {"file": b.file, "line": b.line, "value": _short(b.value), "cells": _short(b.value)}
+    row: dict[str, Any] = {"line": b.line, "cells": _short(b.value)}
     if at is None:
         return row
     number, cells = at
@@ -201,9 +199,9 @@ def fortnight_of(document: dict[str, Any]) -> tuple[date, Record]:
 
 
 def _gives(desk: Desk, record: Record, days: Sequence[date]) -> dict[str, Any]:
-    """What the diary gives on its last day: days written, the usual range, and what the signs would have said."""
+    """What the diary gives on its last day: rated sittings, the usual range, and what the signs would have said."""
     if not days:
-        return {"played": 0, "rated": 0, "usual": None, "call": None, "reasons": []}
+        return {"rated": 0, "usual": None, "reasons": []}
     last = max(days)
     series = load_series(record, last - timedelta(days=ROOM_BEFORE), last)
     usual = usual_range(series.load, ROOM_BEFORE)
@@ -215,9 +213,7 @@ def _gives(desk: Desk, record: Record, days: Sequence[date]) -> dict[str, Any]:
     )
     call = todays_call(Evidence(seen, last, desk.now), Standing())
     return {
-        "played": len({s.day for s in record.sessions}),
         "rated": sum(s.effort is not None for s in record.sessions),
         "usual": [round(usual.low), round(usual.high)] if usual else None,
-        "call": None if call.call == NOT_ENOUGH else call.call,
         "reasons": [reason(finding).sentence for finding in call.findings if finding.level > 0][:3],
     }
