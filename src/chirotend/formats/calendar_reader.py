@@ -5,19 +5,16 @@
 
 import base64
 import json
-import resource
 import signal
-import subprocess
-import sys
 from datetime import date, datetime
 
 from chirotend.core.days import zone_named
-from chirotend.formats import ical
+from chirotend.formats import apart, ical
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.ical import CalendarEntry, CalendarRead, WholeDays
 
 #: what starting the process takes, and what a calendar may take in it
-START_SECONDS, SECONDS, MEMORY_BYTES = 8, 2, 1024**3
+START_SECONDS, SECONDS = 8, 2
 
 
 def read(data: bytes, file: str, zone: str, first: date, last: date, seconds: float = SECONDS) -> CalendarRead:
@@ -31,19 +28,13 @@ def read(data: bytes, file: str, zone: str, first: date, last: date, seconds: fl
         "seconds": seconds,
     }
     try:
-        done = subprocess.run(
-            [sys.executable, "-m", __name__],
-            input=json.dumps(request).encode(),
-            capture_output=True,
-            timeout=START_SECONDS + seconds,
-        )
-    except subprocess.TimeoutExpired as error:
+        answer = apart.asked(__name__, json.dumps(request).encode(), START_SECONDS + seconds)
+    except apart.TooSlow as error:
         raise UnreadableFile(
             f"{file} asks for more than can be read in {seconds:.0f} seconds. Export less of it."
         ) from error
-    if done.returncode:
-        raise UnreadableFile(f"{file} asks for more than this server gives one calendar. Export less of it.")
-    answer = json.loads(done.stdout)
+    except apart.TooMuch as error:
+        raise UnreadableFile(f"{file} asks for more than this server gives one calendar. Export less of it.") from error
     if "refused" in answer:
         raise UnreadableFile(answer["refused"])
     entries = (
@@ -54,8 +45,7 @@ def read(data: bytes, file: str, zone: str, first: date, last: date, seconds: fl
 
 
 def main() -> None:
-    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_BYTES, MEMORY_BYTES))
-    asked = json.loads(sys.stdin.buffer.read())
+    asked = json.loads(apart.request())
     signal.setitimer(signal.ITIMER_REAL, asked["seconds"])  # from here on the calendar itself takes the time
     try:
         found = ical.read(
@@ -73,7 +63,7 @@ def main() -> None:
         }
     except UnreadableFile as error:
         answer = {"refused": str(error)}
-    sys.stdout.write(json.dumps(answer))
+    apart.answer(answer)
 
 
 if __name__ == "__main__":

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from chirotend.core.memos import by_value
-from chirotend.formats.spelled import plain
+from chirotend.formats.spelled import plain, runs_of
 from chirotend.library.loader import diary_columns, diary_words
 
 
@@ -46,8 +46,8 @@ def _said(words: list[str]) -> dict[str, str]:
     """What is said beside a place, each word or pair of words once."""
     found = {}
     for part, of in (("side", "side"), ("kind", "symptom"), ("timing", "timing")):
-        pairs = [" ".join(words[n : n + size]) for size in (3, 2, 1) for n in range(len(words) - size + 1)]
-        found[part] = next((diary_words(of)[p] for p in pairs if p in diary_words(of)), "")
+        known = diary_words(of)
+        found[part] = next((known[run] for run in runs_of(words, 3) if run in known), "")
     return found
 
 

@@ -4,35 +4,32 @@
 """
 
 import io
-import json
-import resource
-import subprocess
-import sys
 from collections.abc import Callable
 from datetime import date, datetime, time, timedelta
 from typing import Any
 
 from python_calamine import CalamineError, load_workbook
 
+from chirotend.formats import apart
 from chirotend.formats.cells import UnreadableFile
 
-SECONDS, MEMORY_BYTES = 30, 1024**3
+SECONDS = 30
 #: a year that only old files have, which keep a length as a day of it
 LENGTHS_UNTIL = 1901
 
 
 def sheets_of(data: bytes, file: str) -> list[tuple[str, list[list[str]]]]:
     """Return the name of each sheet that holds anything, and its rows as text; `UnreadableFile` when it is none."""
-    command = [sys.executable, "-m", __name__]
     try:
-        done = subprocess.run(command, input=data, capture_output=True, timeout=SECONDS)
-    except subprocess.TimeoutExpired as error:
+        answer = apart.asked(__name__, data, SECONDS)
+    except apart.TooSlow as error:
         raise UnreadableFile(
             f"{file} takes longer to read than this server gives one file. Bring less of it."
         ) from error
-    if done.returncode:
-        raise UnreadableFile(f"{file} asks for more memory than this server gives one file. Bring less of it.")
-    answer = json.loads(done.stdout)
+    except apart.TooMuch as error:
+        raise UnreadableFile(
+            f"{file} asks for more memory than this server gives one file. Bring less of it."
+        ) from error
     if "refused" in answer:
         raise UnreadableFile(f"{file} cannot be read as a spreadsheet: {answer['refused']}.")
     return [(name, rows) for name, rows in answer["sheets"] if rows]
@@ -70,16 +67,16 @@ _SPELLINGS: dict[type, Callable[[Any], str]] = {
 
 
 def main() -> None:
-    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_BYTES, MEMORY_BYTES))
+    data = apart.request()
     try:
-        book = load_workbook(io.BytesIO(sys.stdin.buffer.read()))
+        book = load_workbook(io.BytesIO(data))
         found = [(name, book.get_sheet_by_name(name).to_python(skip_empty_area=False)) for name in book.sheet_names]
         answer: dict[str, Any] = {
             "sheets": [(name, [[spelled(v) for v in row] for row in rows]) for name, rows in found]
         }
     except (CalamineError, ValueError, OSError) as error:
         answer = {"refused": str(error)}
-    sys.stdout.write(json.dumps(answer))
+    apart.answer(answer)
 
 
 if __name__ == "__main__":

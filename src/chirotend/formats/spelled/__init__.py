@@ -4,7 +4,7 @@ from chirotend.formats.spelled.clocks import clock_of, clocks_of
 from chirotend.formats.spelled.days import SpelledDay, day_of
 from chirotend.formats.spelled.lengths import Length, length_of
 from chirotend.formats.spelled.numbers import SpelledNumber, number_of
-from chirotend.formats.spelled.plain import plain
+from chirotend.formats.spelled.plain import plain, runs_of
 
 __all__ = [
     "Length",
@@ -16,4 +16,5 @@ __all__ = [
     "length_of",
     "number_of",
     "plain",
+    "runs_of",
 ]

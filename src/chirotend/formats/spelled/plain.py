@@ -2,6 +2,7 @@
 
 import re
 import unicodedata
+from collections.abc import Iterator, Sequence
 
 from chirotend.core.memos import by_value
 
@@ -17,3 +18,8 @@ def plain(text: str) -> str:
     letters = unicodedata.normalize("NFKD", text.casefold())
     kept = "".join(c for c in letters if not unicodedata.combining(c))
     return _APART.sub(" ", kept).strip() or text.strip()
+
+
+def runs_of(words: Sequence[str], longest: int) -> Iterator[str]:
+    """Yield every run of up to `longest` words that stand together, the longest first."""
+    return (" ".join(words[n : n + size]) for size in range(longest, 0, -1) for n in range(len(words) - size + 1))

@@ -8,7 +8,7 @@ from chirotend.core.days import practice_day
 from chirotend.core.errors import MethodError
 from chirotend.core.plan.week import ENGAGEMENT_KINDS, PLAYED_KINDS, Engagement
 from chirotend.core.record import Block, Session, overlap
-from chirotend.formats.spelled import plain
+from chirotend.formats.spelled import plain, runs_of
 from chirotend.library.loader import diary_words, kind_words
 from chirotend.library.schema import KindWords
 from chirotend.services.desk import Desk, NotThere, Refused
@@ -68,8 +68,7 @@ def usual_for(title: str, kind: str = "") -> KindWords:
 
 def _in_other_tongues(title: str) -> KindWords | None:
     """The kind that a title tells by the word list of diaries: its longest run of words that is one."""
-    words = plain(title).split()
-    runs = (" ".join(words[n : n + size]) for size in (3, 2, 1) for n in range(len(words) - size + 1))
+    runs = runs_of(plain(title).split(), 3)
     kinds = {k.kind: k for k in kind_words()}
     return next((kinds[kind] for run in runs if (kind := diary_words("kind").get(run)) in kinds), None)
 
