@@ -372,6 +372,7 @@ class DiaryWord(Strict):
         "symptom",
         "timing",
         "nothing",
+        "empty",
         "sleep",
         "effort",
         "strength",

@@ -12,41 +12,6 @@ PARTED = re.compile(r"[,;\n]+|/(?!\d)|\s\+\s")
 _NUMBER = re.compile(r"(?<!\w)\d+(?:[.,]\d+)?(?:\s*(?:-|–|/)\s*\d+(?:[.,]\d+)?)?(?!\w)")
 #: the longest place of the word list has so many words
 LONGEST = 4
-#: words that say nothing by themselves
-EMPTY = {
-    "in",
-    "the",
-    "of",
-    "a",
-    "my",
-    "on",
-    "at",
-    "im",
-    "am",
-    "an",
-    "bei",
-    "der",
-    "die",
-    "das",
-    "den",
-    "und",
-    "and",
-    "et",
-    "e",
-    "y",
-    "la",
-    "le",
-    "les",
-    "il",
-    "lo",
-    "el",
-    "de",
-    "du",
-    "della",
-    "del",
-    "is",
-    "was",
-}
 
 
 @dataclass(frozen=True)
@@ -119,7 +84,7 @@ def _said(tokens: list[str], words: Words) -> tuple[dict[str, str], list[str]]:
                 at += length
                 break
         else:
-            if tokens[at] not in EMPTY:
+            if tokens[at] not in diary_words("empty"):
                 rest.append(tokens[at])
             at += 1
     return said, rest
@@ -131,7 +96,7 @@ def _side_in(run: list[str], words: Words) -> dict[str, str]:
 
 
 def _list_of(run: str, said: dict[str, str], words: Words) -> str | None:
-    if run in EMPTY:
+    if run in diary_words("empty"):
         return None
     for of in ("zone", "side", "symptom", "timing", "strength"):
         if of not in said and words.known(of, run) is not None:

@@ -33,7 +33,7 @@ def guessed(sheet: Sheet) -> list[Column]:
 
 
 def _sample(sheet: Sheet, n: int) -> list[str]:
-    return [cells[n].strip() for _, cells in sheet.rows[:LOOKED_AT] if cells[n].strip()]
+    return [cells[n] for _, cells in sheet.rows[:LOOKED_AT] if cells[n]]
 
 
 def _share(cells: Sequence[str], fits: Callable[[str], object]) -> float:

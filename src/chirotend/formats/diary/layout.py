@@ -29,15 +29,15 @@ def laid_out(rows: Sequence[Row]) -> Laid:
     at = _header_at(rows)
     remarks = []
     if at:
-        title = " · ".join(cell.strip() for _, cells in rows[:at] for cell in cells if cell.strip())
+        title = " · ".join(cell for _, cells in rows[:at] for cell in cells if cell)
         remarks.append(f"Above the table stands “{title[:80]}”; it is left out.")
     body = rows[at + 1 :] if at is not None else rows
-    names = rows[at][1] if at is not None else ()
+    names: tuple[str, ...] = rows[at][1] if at is not None else ()
     width = max((_width(cells) for _, cells in body), default=0)
     width = max(width, _width(names))
     if at is None:
         remarks.append("The table has no line of names.")
-    header = tuple(names[n].strip() if n < len(names) else "" for n in range(width))
+    header = (names + ("",) * width)[:width]
     blank = ("",) * width
     kept = [(line, (cells + blank)[:width]) for line, cells in body if any(cells)]
     totals = _totals(kept)
@@ -53,14 +53,14 @@ def laid_out(rows: Sequence[Row]) -> Laid:
 
 
 def _width(cells: Sequence[str]) -> int:
-    return max((n + 1 for n, cell in enumerate(cells) if cell.strip()), default=0)
+    return max((n + 1 for n, cell in enumerate(cells) if cell), default=0)
 
 
 def _header_at(rows: Sequence[Row]) -> int | None:
     """The line of names: most of its words are known, else the line above the first day; None when there is none."""
     best, at = 0, None
     for n, (_, cells) in enumerate(rows[:LOOKED_AT]):
-        named = [cell for cell in cells if cell.strip()]
+        named = [cell for cell in cells if cell]
         if any(_is_day(cell) for cell in named):
             break
         known = sum(head_of(cell) is not None for cell in named)
@@ -69,7 +69,7 @@ def _header_at(rows: Sequence[Row]) -> int | None:
     if best >= 2:
         return at
     first = next((n for n, (_, c) in enumerate(rows[:LOOKED_AT]) if any(_is_day(cell) for cell in c[:4])), None)
-    above = [n for n in range(first or 0) if len([c for c in rows[n][1] if c.strip()]) > 1]
+    above = [n for n in range(first or 0) if sum(map(bool, rows[n][1])) > 1]
     return above[-1] if above else (at if first != 0 else None)
 
 

@@ -69,10 +69,10 @@ def end_question(
     code: str, asked: str, cells: Sequence[str], ends: Sequence[int], chosen: int, answered: bool
 ) -> Question:
     """Ask what a number is out of; each answer shows what becomes of the highest."""
-    highest = max((cell for cell in set(cells) if number_of(cell)), key=lambda c: number_of(c).middle)  # type: ignore[union-attr]
-    found = number_of(highest)
+    top = max((cell for cell in set(cells) if number_of(cell)), key=lambda c: number_of(c).middle)  # type: ignore[union-attr]
+    found = number_of(top)
     options = tuple(
-        Option(str(end), ENDS[end], f"{highest} is {ten:g} of 10")
+        Option(str(end), ENDS[end], f"{top} is {ten:g} of 10")
         for end in ends
         if found and (ten := Scale(end).ten(found)) is not None
     )

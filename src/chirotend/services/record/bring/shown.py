@@ -73,7 +73,7 @@ def _table(table: Table, zone: str) -> dict[str, Any]:
     samples: list[list[str]] = [[] for _ in sheet.header]
     for _, cells in sheet.rows[:400]:
         for n, cell in enumerate(cells):
-            if cell.strip() and len(samples[n]) < SAMPLES and cell not in samples[n]:
+            if cell and len(samples[n]) < SAMPLES and cell not in samples[n]:
                 samples[n].append(cell)
     odd = table.odd[:ODD_SHOWN]
     rows = {line: cells for line, cells in sheet.rows if line in {o.line for o in odd}}
@@ -112,7 +112,7 @@ def _short(cell: str) -> str:
 
 
 def _row(cells: Sequence[str]) -> str:
-    return " · ".join(_short(cell.strip()) for cell in cells if cell.strip())[:160]
+    return " · ".join(_short(cell) for cell in cells if cell)[:160]
 
 
 def _mend(table: Table, meaning: str, cells: Sequence[str]) -> dict[str, Any]:
