@@ -5,6 +5,7 @@ Sources: openpyxl 3.1, odfpy 1.4, pandas 3.1 (`read_excel`, `Timedelta`), python
 
 import io
 import random
+import zipfile
 from datetime import date, datetime, time, timedelta
 
 import pandas
@@ -97,6 +98,21 @@ def test_a_spreadsheet_reads_to_the_values_that_pandas_reads(write, engine):
         assert length_of(cells[2]).number == pytest.approx(minutes_of(theirs["Length"]))
         assert float(cells[3]) == theirs["Minutes"]
         assert cells[4] == theirs["Words"]
+
+
+def test_a_workbook_with_macros_is_read_as_one_without():
+    """An xlsm is an xlsx that says it carries macros and holds a file of them: they are left where they are."""
+    plain = xlsx(rows(4))
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(plain)) as source, zipfile.ZipFile(out, "w") as made:
+        for name in source.namelist():
+            said = source.read(name).replace(b"spreadsheetml.sheet.main", b"ms-excel.sheet.macroEnabled.main")
+            made.writestr(name, said)
+        made.writestr("xl/vbaProject.bin", b"\xd0\xcf\x11\xe0" + bytes(512))
+    (expected,) = sheets(plain, "diary.xlsx")
+    (found,) = sheets(out.getvalue(), "diary.xlsm")
+    assert found.header == expected.header
+    assert found.rows == expected.rows
 
 
 DAYS = ["%Y-%m-%d", "%d/%m/%Y", "%d.%m.%Y", "%d-%m-%y", "%d %B %Y", "%d %b %y", "%B %d, %Y", "%a %d %b %Y", "%Y/%m/%d"]

@@ -150,6 +150,22 @@ def test_the_order_of_day_and_month_is_settled_or_asked(cells, order, questions)
     assert order in {taken.session.day for taken in diary.sessions} and asked(diary) == questions
 
 
+@pytest.mark.parametrize(
+    ("cells", "first"),
+    [
+        (["3.2.", "28.1.", "30.12.", "5.3."], 2026),
+        (["5.9.", "30.12.", "28.1.", "3.2."], 2025),
+        (["12.11.", "13.11."], 2025),
+        (["20.12.", "5.7.", "1.2.", "30.9."], 2025),
+    ],
+)
+def test_the_year_of_the_first_row_is_the_latest_that_puts_no_row_after_today(cells, first):
+    """Common practice, no source: a diary is kept oldest first or newest first, and none is kept ahead."""
+    diary = table("Date,Minutes\n" + "".join(f"{cell},30\n" for cell in cells))
+    assert diary.sessions[0].session.day.year == first
+    assert max(taken.session.day for taken in diary.sessions) <= TODAY
+
+
 def test_days_without_a_year_go_on_over_new_year():
     diary = table("Date,Minutes\n30 Dec,30\n31 Dec,30\n1 Jan,30\n2 Jan,30\n")
     assert [t.session.day for t in diary.sessions][::3] == [date(2025, 12, 30), date(2026, 1, 2)]

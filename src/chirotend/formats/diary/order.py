@@ -3,11 +3,14 @@
 import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date
 
 from chirotend.formats.diary.asked import Option, Question
 from chirotend.formats.spelled import SpelledDay, day_of
 from chirotend.formats.spelled.days import serial_day
+
+HALF_A_YEAR = 180
+LONGEST_DIARY_YEARS = 60
 
 
 @dataclass(frozen=True)
@@ -29,15 +32,18 @@ class Calendar:
     def day(self, cell: str) -> date | None:
         """Return the day in a cell, or None."""
         found = day_of(cell)
-        if found is None:
-            return serial_day(cell)
-        day = found.as_date(self.order.day_first, self.last.year if self.last else self.order.year)
-        if day is not None and found.year is None and self.last is not None:
-            if (self.last - day).days > 180:
-                day = found.as_date(self.order.day_first, self.last.year + 1) or day
-            elif (day - self.last).days > 180:
-                day = found.as_date(self.order.day_first, self.last.year - 1) or day
-        self.last = day or self.last
+        return serial_day(cell) if found is None else self.take(found)
+
+    def take(self, found: SpelledDay) -> date | None:
+        """Return the day that is spelled: with no year, the one of the three around the day before that is nearest."""
+        last = self.last
+        day = found.as_date(self.order.day_first, last.year if last else self.order.year)
+        if day is not None and found.year is None and last is not None:
+            if (last - day).days > HALF_A_YEAR:
+                day = found.as_date(self.order.day_first, last.year + 1) or day
+            elif (day - last).days > HALF_A_YEAR:
+                day = found.as_date(self.order.day_first, last.year - 1) or day
+        self.last = day or last
         return day
 
 
@@ -91,16 +97,10 @@ def _order_question(
 
 
 def _year(days: Sequence[SpelledDay], day_first: bool, today: date) -> int:
-    """The year of the first day with which the last one is the latest that is not after today."""
-    for year in range(today.year, today.year - 60, -1):
+    """The latest year of the first day with which none of the days is after today."""
+    for year in range(today.year, today.year - LONGEST_DIARY_YEARS, -1):
         calendar = Calendar(Order(day_first, year, ()))
-        last = None
-        for spelled in days:
-            day = spelled.as_date(day_first, calendar.last.year if calendar.last else year)
-            if day is not None and calendar.last is not None and (calendar.last - day).days > 180:
-                day += timedelta(days=365)
-            calendar.last = last = day or calendar.last
-        if last is None or last <= today:
+        if all(day is None or day <= today for day in map(calendar.take, days)):
             return year
     return today.year
 
