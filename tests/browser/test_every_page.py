@@ -9,7 +9,8 @@ from tests.web.steps import TECHNIQUE
 
 
 @pytest.mark.parametrize(
-    "path", ["/", "/body/", "/record/session/new", "/score/", "/plan/", "/kit/?strap=100", "/warm-up"]
+    "path",
+    ["/", "/body/", "/record/session/new", "/score/", "/plan/", "/plan/programmes/", "/kit/?strap=100", "/warm-up"],
 )
 def test_pages_work_without_scripts(serve, browser, path: str):
     server = serve("bassoonist")
@@ -77,6 +78,7 @@ def test_no_page_is_wider_than_the_screen_and_axe_is_content(serve, page: Page, 
         "/plan/?week=2026-11-16",
         "/plan/?week=2026-11-16&line=Sa+21%2C+10.00%2C+octet%2C+3+h",
         "/plan/engagement",
+        "/plan/programmes/?begin=season",
         "/kit/",
         "/kit/bench/string",
         "/kit/bench/holes",

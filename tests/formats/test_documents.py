@@ -24,7 +24,7 @@ def test_every_document_comes_back_the_same(record):
 @pytest.mark.parametrize(
     ("change", "sentence"),
     [
-        ({"version": 6}, "reads up to version 5"),
+        ({"version": 7}, "reads up to version 6"),
         ({"sessions": [3]}, "sessions number 1: expected an object"),
         ({"checks": [{"uid": "a", "day": "2026-11-12", "timing": "noon"}]}, "checks number 1"),
         (

@@ -9,6 +9,7 @@ import pytest
 import chirotend
 from chirotend.core.body.redflags import red_flags
 from chirotend.core.body.zones import regions, zones
+from chirotend.core.judge.evidence import Ceiling
 from chirotend.core.judge.findings import Finding
 from chirotend.core.record.words import FLAGS, KINDS, LASTING, TIMINGS
 from chirotend.core.tables import numbers
@@ -114,7 +115,7 @@ def every_finding() -> dict[str, Finding]:
     slow = Diary().steady(until=25)
     for back in range(24, -1, -1):
         slow.plays(back, 70).checks_in(back, "waking", mark("tension", 2))
-    found = {}
+    found = {f.code: f for f in steady.call(ceilings=(Ceiling("return", 10.0, "start"),)).findings}
     for diary in (*diaries, steady, nights, tight, pushed, slow):
         call = diary.call()
         held = diary.call(0, call.standing) if call.standing.level else call
@@ -133,6 +134,14 @@ def test_every_finding_can_be_said_with_its_rule_and_source():
         reason = words.reason(finding)
         assert reason.sentence and reason.rule and reason.source
         assert not re.search(r"[{}]|None|nan", " ".join((reason.sentence, reason.rule, reason.do)))
+
+
+def test_every_reason_of_a_dose_can_be_said():
+    """Each code that a walk, or a week, gives as its reason has its sentence, and no sentence has no code."""
+    codes = set(re.findall(r'"([a-z_]+)"', (ROOT / "core/plan/programmes/walk.py").read_text(encoding="utf-8")))
+    said = set(loader.dose_reasons())
+    assert said - {"stopped", "week", "season"} == codes & said
+    assert {"felt", "sign", "morning", "gap", "quiet", "first_day", "held", "over", "ask"} <= said
 
 
 @pytest.mark.parametrize("code", sorted(red_flags()))

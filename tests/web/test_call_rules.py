@@ -22,6 +22,8 @@ OFFERS = [
     ("POST", "/play/start/plan"),
     ("GET", "/plan/"),
     ("POST", "/plan/lay"),
+    ("GET", "/plan/programmes/"),
+    ("POST", "/plan/programmes/begin/return"),
     ("POST", "/plan/aim"),
     ("POST", "/plan/take"),
     ("POST", "/plan/block/x/move"),

@@ -26,6 +26,7 @@ from chirotend.store.models import (
     PlannedRow,
     ProbeRow,
     ProfileRow,
+    ProgrammeRow,
     TakeRow,
 )
 from tests.conftest import add_player, sign_in
@@ -172,6 +173,20 @@ def the_week(walk: Walk, clock) -> None:
     days = {"source": "tour 20261120", "title": "Tour", "first": "2026-11-20", "last": "2026-11-21"}
     walk.post("/plan/calendar/days", start="10:00", end="13:00", **days)
     assert len([row for row in walk.rows(EngagementRow) if row.title == "Tour"]) == 2
+
+
+def a_programme(walk: Walk) -> None:
+    start = {"why": "layoff", "start_min": "10", "aim_min": "60"}
+    walk.post("/plan/programmes/begin/return", **start)
+    (row,) = walk.rows(ProgrammeRow)
+    walk.post(f"/plan/programmes/{row.uid}/dose", dose="8")
+    assert "Today 8 minutes" in walk.page("/plan/programmes/")
+    night = {"title": "Night", "kind": "performance", "day": "2026-11-13", "start": "19:00", "end": "22:00"}
+    walk.post("/plan/engagement", minutes="100", **night)
+    uid = next(row.uid for row in walk.rows(EngagementRow) if row.title == "Night")
+    walk.post(f"/plan/programmes/date/{uid}", how="lighten")
+    walk.post(f"/plan/programmes/{row.uid}/end", note="Well again.")
+    assert "Well again." in walk.page("/plan/programmes/")
 
 
 def at_the_stand(walk: Walk, clock) -> None:
@@ -325,6 +340,7 @@ def test_every_form_is_sent_once_and_taken(walk: Walk, clock):
     the_morning(walk, clock)
     hands_and_kit(walk)
     the_week(walk, clock)
+    a_programme(walk)
     technique(walk)
     the_record(walk)
     at_the_stand(walk, clock)

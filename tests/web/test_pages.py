@@ -41,6 +41,7 @@ PAGES = [
     "/body/history/thumb_ball/left",
     "/plan/",
     "/plan/engagement",
+    "/plan/programmes/",
     "/plan/plan.ics",
     "/kit/",
     "/kit/bench/string",

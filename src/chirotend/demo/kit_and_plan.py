@@ -1,14 +1,26 @@
 """What the demo player has set up: hands, kit, room, the fortnight's dates and aims. All invented."""
 
-from datetime import date, time, timedelta
+from dataclasses import replace
+from datetime import date, datetime, time, timedelta
 
 from chirotend.services.desk import Desk
 from chirotend.services.kit import hands, things
 from chirotend.services.kit.profile import say
 from chirotend.services.plan import engagements, laying, week_aims
 from chirotend.services.plan.engagements import Typed
+from chirotend.services.plan.programmes import begin
 from chirotend.services.plan.week_aims import TypedAim
 
+PROGRAMMES = (
+    (
+        date(2026, 9, 28),
+        "weak_hand",
+        {"hand": "left"},
+        date(2026, 10, 26),
+        "The left is nearer the right in thirds. I keep the slow minute.",
+    ),
+    (date(2026, 11, 2), "change_beside", {"what": "left thumb off the tube"}, None, ""),
+)
 HANDS = {
     "left": {
         "span": "198",
@@ -86,6 +98,16 @@ AIMS = (
 )
 
 
+def begun_and_ended(desk: Desk) -> None:
+    """A programme that is over, and one in its second week."""
+    zone = desk.zone
+    for first, key, typed, ended, note in PROGRAMMES:
+        then = replace(desk, now=datetime.combine(first, time(9), zone))
+        uid = begin.begin(then, key, typed)
+        if ended is not None:
+            begin.end(replace(desk, now=datetime.combine(ended, time(9), zone)), uid, note)
+
+
 def set_up(desk: Desk) -> None:
     """Write the demo player's hands, kit, room, dates and aims, and let the next week be laid."""
     for side, values in HANDS.items():
@@ -113,10 +135,11 @@ def set_up(desk: Desk) -> None:
         rest_weekday="0",
         rest_school="light day",
     )
+    begun_and_ended(desk)
     monday = date(2026, 11, 9)
-    for offset, begin, end, title, kind, instrument, minutes, effort in DATES:
+    for offset, start, end, title, kind, instrument, minutes, effort in DATES:
         day = monday + timedelta(days=offset)
-        engagements.write(desk, Typed(day, begin, end, title, kind, instrument, minutes, effort))
+        engagements.write(desk, Typed(day, start, end, title, kind, instrument, minutes, effort))
     for offset, aim in AIMS:
         week_aims.write_aim(desk, monday + timedelta(days=offset), aim)
     laying.lay(desk, monday + timedelta(days=7))

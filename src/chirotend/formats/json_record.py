@@ -9,9 +9,10 @@ from chirotend.formats import documents
 from chirotend.formats.cells import UnreadableFile, decoded
 
 NUMBER_DIGITS = 18
-FORMAT, VERSION = "chirotend-record", 5
-#: version 1 had only the first four tables, 2 no known complaints and answers to signs, 3 no probes, 4 no habits
-READS = (1, 2, 3, 4, 5)
+FORMAT, VERSION = "chirotend-record", 6
+#: version 1 had only the first four tables, 2 no known complaints and answers to signs, 3 no probes, 4 no habits,
+#: 5 no programmes
+READS = (1, 2, 3, 4, 5, 6)
 KEPT = (
     "events",
     "calls",
@@ -30,6 +31,7 @@ KEPT = (
     "sign_answers",
     "probes",
     "habits",
+    "programmes",
 )
 
 

@@ -24,7 +24,7 @@ from chirotend.core.session.events import EVENT_KINDS
 from chirotend.core.texts import can_be_kept
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import probe_data
-from chirotend.library.loader import wordings
+from chirotend.library.loader import programmes, wordings
 
 WHOLE_MAX = 2**31 - 1
 
@@ -305,6 +305,42 @@ class HabitEntry(Row):
     document: dict[str, Any]
 
 
+class ProgrammeData(Row):
+    """What a programme was begun with, in minutes a day (`usual_week_min`, `target_min` a week); "", null = not asked.
+
+    `usual_min`: her usual day when it began. `given`: doses named by whoever she asked, by day.
+    """
+
+    why: Literal["", "layoff", "illness", "operation"] = ""
+    by_clinician: bool = False
+    start_min: Annotated[float, Field(ge=1, le=240)] | None = None
+    aim_min: Annotated[float, Field(ge=1, le=600)] | None = None
+    instrument: Name = ""
+    what: Annotated[Text, Field(max_length=120)] = ""
+    teacher: Annotated[Text, Field(max_length=120)] = ""
+    until: Day | None = None
+    target_min: Annotated[float, Field(ge=60, le=4200)] | None = None
+    hand: Literal["", "left", "right"] = ""
+    usual_min: Annotated[float, Field(ge=0, le=1440)] | None = None
+    usual_week_min: Annotated[float, Field(ge=0, le=10_080)] | None = None
+    given: Annotated[dict[Day, Annotated[float, Field(ge=1, le=240)]], Field(max_length=100)] = {}
+
+    @model_validator(mode="after")
+    def _climbs(self) -> "ProgrammeData":
+        if self.start_min is not None and (self.aim_min is None or self.aim_min < self.start_min):
+            raise ValueError("its aim is not under its start")
+        return self
+
+
+class ProgrammeEntry(Row):
+    uid: Id
+    programme: Literal[tuple(programmes())]  # type: ignore[valid-type]
+    first: Day
+    ended: Day | None
+    data: ProgrammeData
+    note: Words
+
+
 ENTRIES: dict[str, type[Row]] = {
     "events": EventEntry,
     "calls": CallEntry,
@@ -323,6 +359,7 @@ ENTRIES: dict[str, type[Row]] = {
     "sign_answers": SignAnswerEntry,
     "probes": ProbeEntry,
     "habits": HabitEntry,
+    "programmes": ProgrammeEntry,
 }
 
 

@@ -25,9 +25,9 @@ from chirotend.library.schema import (
     KindWords,
     OtherComplaint,
     OtherUse,
+    ProgrammeEntry,
     PromptEntry,
     RestGuide,
-    RetrainingSchool,
     SelfCheck,
     StickModel,
     Strict,
@@ -117,8 +117,25 @@ def hole_layouts() -> dict[str, HoleLayout]:
 
 
 @cache
-def retraining_schools() -> dict[str, RetrainingSchool]:
-    return _by_id("retraining", "school", RetrainingSchool)
+def programmes() -> dict[str, ProgrammeEntry]:
+    """Return the programmes by id; one that excludes an unknown one is refused."""
+    found = _by_id("programmes", "programme", ProgrammeEntry)
+    for key, entry in found.items():
+        if unknown := set(entry.excludes) - set(found):
+            raise ValueError(f"programmes.toml: “{key}” excludes unknown programmes {sorted(unknown)}")
+    return found
+
+
+@cache
+def dose_reasons() -> dict[str, str]:
+    """Return why a dose of a programme is what it is: a sentence a code, {number} filled in."""
+    return {str(code): str(said["sentence"]) for code, said in _toml("said/programme").items()}  # type: ignore[call-overload]
+
+
+@cache
+def retraining_schools() -> dict[str, ProgrammeEntry]:
+    """Return the schools of changing a hold for good, by the name of the school."""
+    return {entry.school: entry for entry in programmes().values() if entry.school}
 
 
 @cache

@@ -12,6 +12,9 @@ from chirotend.core.plan.warmup import OPENING, STAGES
 #: stages of exercises; only those of the composer become steps of a warm-up
 EXERCISE_STAGES = (*STAGES, OPENING, "relaxation", "body awareness")
 
+#: what a programme can be asked for when it begins
+PROGRAMME_ASKS = ("start_min", "aim_min", "why", "instrument", "what", "teacher", "until", "target_min", "hand")
+
 
 class Strict(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -286,15 +289,41 @@ class HoleLayout(Strict):
     source: Short
 
 
-class RetrainingSchool(Strict):
-    """A school of changing a grip for good: how it goes, how long it takes, what it costs."""
+class ProgrammeEntry(Strict):
+    """A programme: what it is for, how it goes, how long, what it is asked for, what cannot run beside it.
+
+    `weeks`: share of her usual minutes (-1 = as otherwise), share of the new way, 1 = easy material only. `school` and
+    `costs`: of the two schools of changing a hold for good. `days`: its length where it has no weeks; minutes a day.
+    `nothing_new`: nothing new and hard is laid while it runs.
+    """
 
     id: Id
     name: Name
+    rule: Literal["steps", "weeks", "season", "daily", "hand"]
+    for_what: Short
     how: Long
-    calendar: Long
-    costs: Long
+    calendar: Short
+    review: Short
+    asks: tuple[Literal[PROGRAMME_ASKS], ...]  # type: ignore[valid-type]
+    excludes: tuple[Id, ...] = ()
+    school: Literal["", "stop", "beside"] = ""
+    costs: Long = ""
+    weeks: tuple[tuple[float, float, int], ...] = ()
+    days: Annotated[int, Field(ge=0, le=180)] = 0
+    floor_min: Annotated[float, Field(ge=0, le=120)] = 0
+    bad_day_min: Annotated[float, Field(ge=0, le=120)] = 0
+    nothing_new: bool = False
     source: Short
+
+    @model_validator(mode="after")
+    def _of_its_rule(self) -> "ProgrammeEntry":
+        if (self.rule == "weeks") != bool(self.weeks):
+            raise ValueError("a programme of weeks says what each of them is, and no other does")
+        if any(not (share == -1 or 0 < share <= 2) or not 0 <= new <= 1 for share, new, _ in self.weeks):
+            raise ValueError("a week is -1 or up to 2 of the usual minutes, and 0 to 1 of the new way")
+        if (self.rule in ("daily", "hand")) != bool(self.days):
+            raise ValueError("a programme of days says how many, and no other does")
+        return self
 
 
 class OtherComplaint(Strict):

@@ -11,7 +11,7 @@ from chirotend.core.judge.findings import Finding
 from chirotend.core.record import Place
 from chirotend.core.record.measures import measure_of
 from chirotend.core.record.words import Eased, Flag, Kind, Lasting, OtherUses, SignAnswer, Timing
-from chirotend.library.loader import instrument_name, wordings
+from chirotend.library.loader import dose_reasons, instrument_name, programmes, wordings
 
 KIND_WORDS, TIMING_WORDS, LASTING_WORDS, FLAG_WORDS, EASED_WORDS, USES_WORDS = (
     {word.value: word.said for word in words} for words in (Kind, Timing, Lasting, Flag, Eased, OtherUses)
@@ -194,9 +194,18 @@ def _spoken(finding: Finding) -> dict[str, Any]:
         values["before"] = _before_sentence(finding.values)
     if finding.code == "way_back":
         values["held_sentence"] = _way_back_sentence(finding.values)
+    if finding.code == "programme":
+        values["programme_name"] = programmes()[str(values["programme"])].name
+        values["minutes"] = "nothing more" if finding.values["why"] == "stopped" else f"{values['dose_min']} minutes"
+        values["why_sentence"] = dose_reason(str(finding.values["why"]), float(finding.values["number"]))
     if finding.code == "not_enough":
         values["logged_sentence"] = _not_enough_sentence(finding.values)
     return values
+
+
+def dose_reason(why: str, number: float) -> str:
+    """Return why the dose of a programme is what it is today."""
+    return dose_reasons()[why].format(number=f"{number:g}")
 
 
 def _way_back_sentence(values: dict[str, Any]) -> str:

@@ -445,6 +445,20 @@ class ChangeRow(Personal):
     before: Mapped[dict[str, Any] | None] = mapped_column(JSON)
 
 
+class ProgrammeRow(Personal):
+    """A programme that she began; `data` as the record's description has it. `ended` None = it runs."""
+
+    __tablename__ = "programme"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    #: which one of the library
+    programme: Mapped[str] = mapped_column(String(60))
+    first: Mapped[date]
+    ended: Mapped[date | None]
+    data: Mapped[dict[str, Any]]
+    #: what she wrote when it ended
+    note: Mapped[str] = mapped_column(default="")
+
+
 class HabitRow(Personal):
     """How she keeps her diary: what the columns of a first line mean, and what her words mean."""
 

@@ -16,7 +16,21 @@ from chirotend.services.server.database import open_database, secret_key
 from chirotend.services.server.worker import Worker
 from chirotend.web import assets, errors, filters, security, signin, transaction
 from chirotend.web.incoming import CleanRequest
-from chirotend.web.pages import account, away, body, curtain, help, kit, plan, play, record, score, technique, today
+from chirotend.web.pages import (
+    account,
+    away,
+    body,
+    curtain,
+    help,
+    kit,
+    plan,
+    play,
+    programmes,
+    record,
+    score,
+    technique,
+    today,
+)
 
 #: the most a request may bring, in bytes: little, but where files are brought
 BODY_MAX = 1024 * 1024
@@ -30,7 +44,7 @@ UPLOADS = {
     "technique.bring_strokes": 201 * 1024 * 1024,
 }
 UPLOAD_MAX = max(UPLOADS.values())
-PAGES = (today, plan, play, body, score, technique, kit, record, curtain, away, account, help)
+PAGES = (today, plan, programmes, play, body, score, technique, kit, record, curtain, away, account, help)
 
 
 def real_clock() -> datetime:

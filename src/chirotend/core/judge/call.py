@@ -106,7 +106,7 @@ def todays_call(evidence: Evidence, before: Standing) -> Call:
         LEVELS[level],
         row,
         tuple(found),
-        muted(level, usual_before(standing, evidence), standing.start_dose_min),
+        _within_programmes(muted(level, usual_before(standing, evidence), standing.start_dose_min), evidence),
         standing,
         rules().version,
     )
@@ -153,10 +153,16 @@ def muted(level: int, usual_minutes: float | None, start_dose_min: float | None)
 
 
 def _open_dose(found: list[Finding], evidence: Evidence) -> Dose:
-    minutes = [float(f.values["dose_min"]) for f in found if f.code == "return"]
+    minutes = [float(f.values["dose_min"]) for f in found if f.code in ("return", "programme")]
     if not minutes and any(f.row == 9 and f.code not in NOT_CAPPING for f in found) and evidence.usual_minutes_range:
         minutes = [evidence.usual_minutes_range.high]
     return Dose(min(minutes) if minutes else None, OPEN_BLOCK_MIN, OPEN_REST_MIN, "", 100.0)
+
+
+def _within_programmes(dose: Dose, evidence: Evidence) -> Dose:
+    """A level never allows more than a programme does."""
+    least = min((c.minutes for c in evidence.ceilings), default=None)
+    return dose if least is None or dose.minutes is None else replace(dose, minutes=min(dose.minutes, least))
 
 
 def seen_by_clinician(day: date, start_dose_min: float) -> Standing:

@@ -246,6 +246,8 @@ def not_enough(e: Evidence) -> Findings:
 
 def return_after_gap(e: Evidence) -> Findings:
     """Row 8: after 7 days off half of usual, after 28 a quarter; then at most 10 minutes more a played day."""
+    if any(c.instead for c in e.ceilings):
+        return
     r = rules()
     days = [day for day, _ in e.played if day < e.today] + [e.today]
     for i in range(len(days) - 1, 0, -1):
@@ -264,6 +266,13 @@ def return_after_gap(e: Evidence) -> Findings:
             }
             yield Finding("return", 8, OPEN, values, ())
         return
+
+
+def programme_dose(e: Evidence) -> Findings:
+    """Row 8: while a programme runs, its dose is the ceiling of the day."""
+    for c in e.ceilings:
+        values: dict[str, str | float | int] = {"programme": c.programme, "dose_min": c.minutes, "why": c.why}
+        yield Finding("programme", 8, OPEN, values | {"number": c.number}, ())
 
 
 def stands_out(e: Evidence) -> Findings:
@@ -288,6 +297,7 @@ ROWS: tuple[Callable[[Evidence], Findings], ...] = (
     rising_tightness,
     not_enough,
     return_after_gap,
+    programme_dose,
     stands_out,
     beside_the_places,
 )

@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, fields, replace
 from datetime import UTC, date, datetime, timedelta
 from functools import cached_property
+from typing import Any
 
 from chirotend.core.judge.known import Known, above
 from chirotend.core.judge.rules import rules
@@ -23,6 +24,20 @@ USUAL_WATCH = "usual"
 
 
 @dataclass(frozen=True)
+class Ceiling:
+    """What a programme allows today: its id, minutes, the reason of the dose as a code with its number.
+
+    `instead`: it stands in the place of the dose after days off.
+    """
+
+    programme: str
+    minutes: float
+    why: str
+    number: float = 0.0
+    instead: bool = False
+
+
+@dataclass(frozen=True)
 class Evidence:
     """Everything the rows of the call table look at.
 
@@ -31,7 +46,7 @@ class Evidence:
     minutes) of the last played days before the sessions of `record` begin, oldest first, so that a long lay-off does
     not make her usual forgotten. `watch`: one of `WATCHES`. `known`: complaints a clinician has seen that are stable.
     `answered`: places whose sign she answered, each with the day: it is settled until then. `measured`: what was
-    measured on her, each kind a series.
+    measured on her, each kind a series. `ceilings`: what her programmes allow today.
     """
 
     record: Record
@@ -44,6 +59,7 @@ class Evidence:
     known: tuple[Known, ...] = ()
     answered: tuple[tuple[Place, date], ...] = ()
     measured: tuple[Series, ...] = ()
+    ceilings: tuple[Ceiling, ...] = ()
 
     @property
     def above_known(self) -> "Evidence":
@@ -73,8 +89,13 @@ class Evidence:
         return found
 
     def settled(self, until: date | None) -> "Evidence":
-        """Return this evidence with another settled day; what was worked out does not depend on it and stays."""
-        other = replace(self, settled_until=until)
+        """Return this evidence with another settled day."""
+        return self.but(settled_until=until)
+
+    def but(self, **changes: Any) -> "Evidence":
+        """Return this evidence with other `settled_until` or `ceilings`; what was worked out depends on neither and
+        stays."""
+        other = replace(self, **changes)
         own = {field.name for field in fields(self)}
         other.__dict__.update({name: value for name, value in self.__dict__.items() if name not in own})
         return other

@@ -12,6 +12,7 @@ from chirotend.services.desk import Desk
 from chirotend.services.kit import own_library
 from chirotend.services.plan import credit, engagements
 from chirotend.services.plan.own_blocks import blocks_between
+from chirotend.services.plan.programmes import running
 from chirotend.services.plan.week_aims import as_aim
 from chirotend.services.today.days_call import Said, issue, said
 from chirotend.store.models import AimRow, CallRow
@@ -74,7 +75,7 @@ def ahead(desk: Desk, first: date, last: date, judged: Judged | None = None) -> 
         usual.low if usual else None,
         usual.high if usual else None,
         week.high if week else None,
-        _ceilings(desk, said(row)),
+        _ceilings(desk, said(row), evidence, last),
         said(row).effective,
         _played_days(evidence),
         evidence,
@@ -82,16 +83,18 @@ def ahead(desk: Desk, first: date, last: date, judged: Judged | None = None) -> 
     )
 
 
-def _ceilings(desk: Desk, today: Said) -> dict[date, float]:
-    """Minutes a day the call allows; a level counts until its clear wakings could be over."""
+def _ceilings(desk: Desk, today: Said, evidence: Evidence, last: date) -> dict[date, float]:
+    """Minutes a day the call and her programmes allow; a level counts until its clear wakings could be over."""
+    found = running.doses_ahead(desk, evidence, desk.today + timedelta(days=1), last)
+    days, dose = 1, today.dose.minutes
     if today.effective == "tacet":
-        return {desk.today + timedelta(days=n): 0.0 for n in range(today.standing.wakings_needed + 1)}
-    if today.effective.startswith("muted") and today.dose.minutes is not None:
-        days = today.standing.wakings_needed - today.standing.clear
-        return {desk.today + timedelta(days=n): today.dose.minutes for n in range(max(1, days))}
-    if today.dose.minutes is not None:
-        return {desk.today: today.dose.minutes}
-    return {}
+        days, dose = today.standing.wakings_needed + 1, 0.0
+    elif today.effective.startswith("muted"):
+        days = max(1, today.standing.wakings_needed - today.standing.clear)
+    for n in range(days if dose is not None else 0):
+        day = desk.today + timedelta(days=n)
+        found[day] = min(dose or 0.0, found.get(day, dose or 0.0))
+    return found
 
 
 def _played_days(evidence: Evidence) -> dict[str, int]:

@@ -16,6 +16,7 @@ from chirotend.services.kit.profile import Profile, profile
 from chirotend.services.plan import credit, engagements
 from chirotend.services.plan.days_ahead import Ahead, ahead, first_doses
 from chirotend.services.plan.own_blocks import values_of
+from chirotend.services.plan.programmes import running
 from chirotend.services.plan.week_aims import aims, as_aim
 from chirotend.services.record import corrections
 from chirotend.store.models import AimRow, PlannedRow
@@ -56,8 +57,8 @@ def _laid_anew(desk: Desk, week: date, first: date, last: date) -> int:
     missing = {n.aim.uid: n for n in laid.not_laid}
     for aim in rows:
         unlaid = why_not_laid(missing[aim.uid]) if aim.uid in missing else ""
-        if aim.uid not in {a.uid for a in wanted} and aim.new_hard and what.call.startswith("muted"):
-            unlaid = f"{aim.title}: nothing new while Muted; it waits."
+        if aim.uid not in {a.uid for a in wanted} and aim.new_hard and (why := _nothing_new(desk, what)):
+            unlaid = f"{aim.title}: nothing new {why}; it waits."
         corrections.change_row(desk, "aim", aim, unlaid=unlaid)
     for block in _placed(desk, problem, laid):
         corrections.put_row(desk, "planned", values_of(block))
@@ -80,12 +81,37 @@ def _problem(
     wanted = tuple(
         replace(as_aim(a), minutes=max(0.0, a.minutes - done.get(a.uid, 0.0)))
         for a in rows
-        if a.minutes > done.get(a.uid, 0.0) and not (a.new_hard and what.call.startswith("muted"))
+        if a.minutes > done.get(a.uid, 0.0) and not (a.new_hard and _nothing_new(desk, what))
     )
-    week_left = {week: what.week_high - sum(what.loads.values())} if what.week_high is not None else {}
     return wanted, week_problem.Problem(
-        wanted, windows, {d: _room(what, me, near, d) for d in days}, week_left, _ramps(desk, what, wanted, days)
+        wanted,
+        windows,
+        {d: _room(what, me, near, d) for d in days},
+        _week_left(desk, what, wanted),
+        _ramps(desk, what, wanted, days),
     )
+
+
+def _nothing_new(desk: Desk, what: Ahead) -> str:
+    """Why what is new and hard waits; "" = it need not."""
+    if what.call.startswith("muted"):
+        return "while Muted"
+    quiet = next((p for p in running.running(desk) if p.entry.nothing_new), None)
+    return f"while “{quiet.entry.name}” runs" if quiet else ""
+
+
+def _week_left(desk: Desk, what: Ahead, wanted: Sequence[Aim]) -> dict[date, float]:
+    """The load the week still takes: up to her usual week, and up to what a season allows it.
+
+    A season counts minutes: at the lightest effort wanted, so that the minutes laid never pass it.
+    """
+    limits = [] if what.week_high is None else [what.week_high - sum(what.loads.values())]
+    played = sum(m for m in (what.evidence.load.on(day)[0] for day in what.loads) if m == m)
+    standing = sum(e.minutes for e in what.engagements if e.uid in what.open and e.kind in PLAYED_KINDS)
+    left = running.season_left(desk, what.first, played + standing + sum(what.left.values()))
+    if left is not None and wanted:
+        limits.append(left * min(a.effort for a in wanted))
+    return {what.first: min(limits)} if limits else {}
 
 
 def _room(what: Ahead, me: Profile, near: Sequence[Engagement], day: date) -> week_problem.DayRoom:
@@ -117,11 +143,14 @@ def _room(what: Ahead, me: Profile, near: Sequence[Engagement], day: date) -> we
 def _ramps(desk: Desk, what: Ahead, wanted: Sequence[Aim], days: Sequence[date]) -> dict[tuple[str, date], float]:
     """Minutes a day for each wanted instrument that is new to her, less what stands there already."""
     starts, found = first_doses(desk, what), {}
-    for instrument in {a.instrument for a in wanted if a.instrument in starts}:
-        most = ramp_minutes(what.played_days.get(instrument, 0), starts[instrument])
-        if most is None:
-            continue
+    climbing = running.instrument_doses(desk, what.evidence, days[0], days[-1])
+    for instrument in {a.instrument for a in wanted}:
+        new = starts.get(instrument)
+        ramp = None if new is None else ramp_minutes(what.played_days.get(instrument, 0), new)
         for day in days:
+            most = climbing.get((instrument, day), ramp)
+            if most is None:
+                continue
             taken = sum(e.minutes for e in what.engagements if e.day == day and e.instrument == instrument)
             taken += sum(b.minutes for b in what.blocks if b.day == day and b.instrument == instrument)
             found[instrument, day] = max(0.0, most - taken)

@@ -179,4 +179,6 @@ def _bars(desk: Desk, state: Running, today: Said, resting: bool, played: float)
     if today.effective.startswith("muted"):
         play = follow = min(play, today.dose.block_min)
         rest = max(rest, today.dose.rest_min)  # a level asks for rests, it never shortens one
+    if today.dose.minutes is not None and before < today.dose.minutes:
+        play = min(play, today.dose.minutes - before)  # the bar ends where the day's dose does
     return (rest, "play", follow) if resting else (play, "rest", rest)

@@ -25,6 +25,7 @@ from chirotend.store.models import (
     PlannedRow,
     ProbeRow,
     ProfileRow,
+    ProgrammeRow,
     SignAnswerRow,
 )
 from chirotend.store.shelf import Shelf, as_document, as_values, columns
@@ -43,6 +44,7 @@ ROWS: dict[str, type[Personal]] = {
     "known": KnownRow,
     "sign_answer": SignAnswerRow,
     "probe": ProbeRow,
+    "programme": ProgrammeRow,
 }
 
 

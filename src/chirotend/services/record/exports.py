@@ -33,6 +33,7 @@ from chirotend.store.models import (
     PlannedRow,
     ProbeRow,
     ProfileRow,
+    ProgrammeRow,
     SignAnswerRow,
     TakeRow,
     WarmupRow,
@@ -59,6 +60,7 @@ KEPT: dict[str, tuple[type[Personal], tuple[Any, ...]]] = {
     "sign_answers": (SignAnswerRow, (SignAnswerRow.day,)),
     "probes": (ProbeRow, (ProbeRow.day,)),
     "habits": (HabitRow, ()),
+    "programmes": (ProgrammeRow, ()),
 }
 
 

@@ -34,6 +34,7 @@ SUBJECTS = {
     "known": "known",
     "sign_answer": "sign_answers",
     "probe": "probes",
+    "programme": "programmes",
 }
 
 

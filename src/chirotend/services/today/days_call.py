@@ -21,6 +21,7 @@ from chirotend.formats.kept_rows import dose_from, finding_from, standing_from
 from chirotend.library.loader import wordings
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit.profile import profile
+from chirotend.services.plan.programmes import running as programmes
 from chirotend.services.record import measured
 from chirotend.services.units import decimal
 from chirotend.services.words import Reason, reason
@@ -88,7 +89,7 @@ def evidence_on(desk: Desk, day: date, before: Standing, morning: bool = False) 
     if morning:
         record = record.until_morning(day)
     clearance = store.latest_clearance()
-    return Evidence(
+    found = Evidence(
         record,
         day,
         desk.now,
@@ -100,6 +101,7 @@ def evidence_on(desk: Desk, day: date, before: Standing, morning: bool = False) 
         tuple(((r.region, r.side), r.day) for r in store.shelf(SignAnswerRow).all()),
         measured.series_until(desk, day),
     )
+    return programmes.with_ceilings(desk, found)
 
 
 def known_of(row: KnownRow) -> Known:

@@ -28,6 +28,7 @@ from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.kit import holds, own_library
 from chirotend.services.kit.holds import Usual
 from chirotend.services.kit.profile import profile, say
+from chirotend.services.plan.programmes import running
 from chirotend.services.technique import least_pressure
 from chirotend.services.technique.least_pressure import HIGH_PCT
 from chirotend.services.today.days_call import issue, said
@@ -139,7 +140,7 @@ def page(desk: Desk) -> ShownWarmup:
         wish.call,
         warmup,
         tuple(_shown(desk, wish, step, entries, free[step.exercise.stage]) for step in warmup.steps),
-        (*_shorter(asked, warmup), *_left_out(warmup)),
+        (*_for_a_programme(asked, wish), *_shorter(replace(asked, minutes=wish.minutes), warmup), *_left_out(warmup)),
         _music_tags(offered, wish.family),
         kept,
         asked.grip,
@@ -182,8 +183,9 @@ def _wish(desk: Desk, asked: _Asked) -> Wish:
     now = condition(desk, evidence, played)
     note = evidence.record.note(desk.today)
     call = said(row).effective
+    weaker = running.weaker_hand(desk) or me.weak_hand
     return Wish(
-        asked.minutes,
+        _minutes_of(desk, asked),
         played.family if played else "",
         desk.today,
         asked.tags,
@@ -192,7 +194,7 @@ def _wish(desk: Desk, asked: _Asked) -> Wish:
         "open" if call == "not_enough" else call,
         now,
         bool(note and note.hands == "cold") or me.cold_hands == "often" or "cold_intolerance" in now.states,
-        "" if hand_marked(now, me.weak_hand) else me.weak_hand,
+        "" if hand_marked(now, weaker) else weaker,
         me.long_sticks == "yes",
         done_before(desk),
         frozenset(asked.skipped),
@@ -200,6 +202,15 @@ def _wish(desk: Desk, asked: _Asked) -> Wish:
         asked.instrument,
         dict(asked.swaps),
     )
+
+
+def _minutes_of(desk: Desk, asked: _Asked) -> float:
+    """What she asked for; while a programme keeps the day short, half of its dose at most."""
+    row, evidence = issue(desk)
+    dose = said(row).dose.minutes
+    if not evidence.ceilings or dose is None:
+        return asked.minutes
+    return min(asked.minutes, max(MIN_MINUTES, round(dose / 2)))
 
 
 def _pressed_hard(desk: Desk, instrument: str) -> LeastPressure | None:
@@ -226,6 +237,12 @@ def _shown(
         note = f"For today’s {listed(answered)}."
     instead = tuple((e.id, e.name) for e in free[:8])
     return ShownStep(step, entries[step.exercise.id], note, instead, step.exercise.id in profile(desk).kept_steps)
+
+
+def _for_a_programme(asked: _Asked, wish: Wish) -> tuple[str, ...]:
+    if wish.minutes >= asked.minutes:
+        return ()
+    return (f"{wish.minutes:g} minutes instead of {asked.minutes:g}: half of what your programme allows today.",)
 
 
 def _shorter(asked: _Asked, warmup: Warmup) -> tuple[str, ...]:

@@ -15,6 +15,7 @@ from chirotend.services.desk import Refused
 from chirotend.services.kit import things
 from chirotend.services.kit.profile import profile, say
 from chirotend.services.plan import engagements, plan_page
+from chirotend.services.plan.programmes import shown as programmes
 from chirotend.services.play import sitting
 from chirotend.services.record import corrections, log, uses
 from chirotend.services.review import week as review
@@ -53,6 +54,7 @@ def _page(problem: Refused | None = None, code: int = 200, what_if: WhatIf | Non
         ahead=plan_page.ahead_lines(d),
         tonight=plan_page.tonight_over(d, shown.said.dose.minutes) if not shown.said.overrule else "",
         suits=suited.lines(d),
+        programmes=programmes.todays_lines(d) if shown.said.effective != "tacet" else (),
         due=[t for t in things.kit(d) if t.due],
         known=known.shown(d),
         week_over=review.due(d),

@@ -1,0 +1,1 @@
+"""Programmes: begun, shown, obeyed, ended."""

@@ -1,0 +1,206 @@
+"""Programmes are begun, obeyed by the call, the plan, the warm-up and the stand, and ended."""
+
+from dataclasses import replace
+from datetime import date, time, timedelta
+
+import pytest
+
+from chirotend.core.record import Check
+from chirotend.formats.csv_log import check_uid
+from chirotend.services.body.checks import as_usual
+from chirotend.services.desk import NotThere, Refused
+from chirotend.services.kit.profile import say
+from chirotend.services.plan import days_ahead, engagements, laying, own_blocks, week_aims
+from chirotend.services.plan.engagements import Typed
+from chirotend.services.plan.programmes import begin, shown
+from chirotend.services.plan.week_aims import TypedAim
+from chirotend.services.record import corrections, log
+from chirotend.services.today import warmups
+from chirotend.services.today.days_call import issue, said, todays_page
+from chirotend.store.models import EngagementRow, ProgrammeRow
+from tests.services.conftest import NEXT
+
+RETURN = {"why": "illness", "start_min": "10", "aim_min": "60"}
+
+
+def later(desk, days):
+    return replace(desk, now=desk.now + timedelta(days=days))
+
+
+def nothing_felt(desk):
+    corrections.put(desk, Check(check_uid(desk.today, "after"), desk.today, "after"))
+
+
+def played_quietly(desk, minutes):
+    """A day played within its dose and asked about, the morning after asked too; returns the desk of that morning."""
+    log.write_session(desk, log.TypedSession(desk.today, minutes, time(8), 3, "bassoon"))
+    nothing_felt(desk)
+    tomorrow = later(desk, 1)
+    as_usual(tomorrow)
+    return tomorrow
+
+
+def test_its_dose_is_the_ceiling_of_the_call_and_says_why(played):
+    begin.begin(played, "return", RETURN)
+    today = todays_page(played).said
+    assert (today.effective, today.dose.minutes) == ("open", 10)
+    (why,) = [r for r in today.reasons if r.code == "programme"]
+    assert why.sentence == "Back after time off: 10 minutes today. It begins with this dose."
+    desk = played_quietly(played_quietly(played, 10), 10)
+    assert todays_page(desk).said.dose.minutes == 12
+
+
+def test_a_muted_day_never_allows_more_and_is_no_step(played):
+    begin.begin(played, "return", RETURN)
+    played_quietly(played, 10)
+    desk = later(played, 1)
+    nothing_felt(desk)
+    log.write_session(desk, log.TypedSession(desk.today, 10, time(8), 3, "bassoon"))
+    desk.store.add_call(
+        **{
+            **{
+                name: getattr(issue(desk)[0], name)
+                for name in ("day", "issued_utc", "version", "row", "findings", "dose", "standing")
+            },
+            "call": "muted_mp",
+        }
+    )
+    tomorrow = later(desk, 1)
+    as_usual(tomorrow)
+    (line,) = shown.page(tomorrow).running
+    assert line.headline == "Today 10 minutes, the first step."
+    assert line.why == "Yesterday’s call was not Open: what was played is no step."
+
+
+def test_the_plan_the_warm_up_and_the_stand_keep_to_it(played):
+    begin.begin(played, "return", RETURN)
+    ahead = days_ahead.ahead(played, NEXT, NEXT + timedelta(days=6))
+    assert ahead.ceilings[NEXT] == 14
+    week_aims.write_aim(played, NEXT, TypedAim("Thirds", 280, 4, "bassoon"))
+    week_aims.write_aim(played, NEXT, TypedAim("New octet", 60, 4, "bassoon", new_hard=True))
+    laying.lay(played, NEXT)
+    blocks = own_blocks.blocks_between(played, NEXT, NEXT + timedelta(days=6))
+    by_day = {day: sum(b.minutes for b in blocks if b.day == day) for day in {b.day for b in blocks}}
+    assert all(minutes <= ahead.ceilings[day] for day, minutes in by_day.items())
+    (waits,) = [a.unlaid for a in week_aims.aims(played, NEXT) if a.new_hard]
+    assert waits == "New octet: nothing new while “Back after time off” runs; it waits."
+    page = warmups.page(played)
+    assert page.warmup.minutes <= 5
+    assert page.left_out[0] == "5 minutes instead of 12: half of what your programme allows today."
+
+
+def test_a_date_above_the_dose_is_handed_over_lightened_or_taken_with_a_reason(played):
+    begin.begin(played, "return", RETURN)
+    for day in range(3):
+        when = NEXT + timedelta(days=day)
+        engagements.write(played, Typed(when, time(19), time(21), f"Night {day}", "performance", "bassoon", 95, 6))
+    rows = {c.row.title: c for c in shown.page(played).conflicts}
+    assert rows["Night 0"].sentence == "Monday 16 November: Night 0 asks 95 minutes, that day’s dose is 14."
+    shown.settle(played, rows["Night 0"].row.uid, "lighten", "")
+    shown.settle(played, rows["Night 1"].row.uid, "hand_over", "")
+    with pytest.raises(Refused) as refused:
+        shown.settle(played, rows["Night 2"].row.uid, "take", " ")
+    assert refused.value.field == "reason"
+    shown.settle(played, rows["Night 2"].row.uid, "take", "Nobody else knows it.")
+    assert not shown.page(played).conflicts
+    left = {r.title: (r.minutes, r.reason) for r in played.store.shelf(EngagementRow).all()}
+    assert left == {"Night 0": (14, ""), "Night 2": (95, "Nobody else knows it.")}
+    with pytest.raises(NotThere):
+        shown.settle(played, rows["Night 1"].row.uid, "hand_over", "")
+
+
+@pytest.mark.parametrize(
+    ("key", "typed", "field"),
+    [
+        ("return", {**RETURN, "start_min": "0"}, "start_min"),
+        ("return", {**RETURN, "start_min": "600"}, "start_min"),
+        ("return", {**RETURN, "start_min": "soon"}, "start_min"),
+        ("return", {**RETURN, "aim_min": "5"}, "aim_min"),
+        ("return", {**RETURN, "why": "operation"}, "start_min"),
+        ("return", {**RETURN, "why": "operation", "by_clinician": "yes", "start_min": ""}, "start_min"),
+        ("return", {**RETURN, "why": ""}, "why"),
+        ("return", {**RETURN, "first": "2020-01-01"}, "first"),
+        ("new_instrument", {"instrument": "kazoo", "aim_min": "30"}, "instrument"),
+        ("change_stop", {"what": " "}, "what"),
+        ("retraining", {"what": "embouchure"}, "teacher"),
+        ("season", {"until": "2026-11-14", "target_min": "20"}, "until"),
+        ("season", {"until": "2027-01-14", "target_min": "200"}, "target_min"),
+        ("weak_hand", {}, "hand"),
+    ],
+)
+def test_what_cannot_be_begun_says_what_is_wrong_and_keeps_nothing(played, key, typed, field):
+    with pytest.raises(Refused) as refused:
+        begin.begin(played, key, typed)
+    assert refused.value.field == field
+    assert not played.store.shelf(ProgrammeRow).all()
+
+
+def test_one_programme_on_top_of_another_is_refused_by_name(played):
+    begin.begin(played, "return", RETURN)
+    with pytest.raises(Refused, match="“Back after time off” is there since 12 November"):
+        begin.begin(played, "half_hour", {})
+    begin_uid = played.store.shelf(ProgrammeRow).all()[0].uid
+    begin.end(played, begin_uid, "Well again.")
+    begin.begin(played, "half_hour", {})
+    assert [p.note for p in shown.page(played).ended] == ["Well again."]
+
+
+def test_a_month_of_nothing_else_takes_no_engagement(played):
+    begin.begin(played, "change_stop", {"what": "left thumb off the tube"})
+    engagements.write(played, Typed(NEXT, time(19), time(20), "Night", "performance", "bassoon", 5, 6))
+    (clash,) = shown.page(played).conflicts
+    assert clash.sentence.endswith("asks 5 minutes, easy music only, no engagements.")
+    assert clash.left_min == 0
+    assert todays_page(played).said.dose.minutes == round(0.15 * (issue(played)[1].usual_minutes or 0))
+
+
+def test_a_new_instrument_climbs_beside_the_others(played):
+    begin.begin(played, "new_instrument", {"instrument": "contrabassoon", "start_min": "", "aim_min": "30"})
+    assert said(issue(played)[0]).dose.minutes is None or todays_page(played).said.dose.minutes > 60
+    week_aims.write_aim(played, NEXT, TypedAim("Low notes", 200, 4, "contrabassoon"))
+    laying.lay(played, NEXT)
+    blocks = own_blocks.blocks_between(played, NEXT, NEXT + timedelta(days=6))
+    assert all(sum(b.minutes for b in blocks if b.day == day) <= 10 for day in {b.day for b in blocks})
+    assert shown.todays_lines(played)[0].startswith("A new or larger instrument: Today 5 minutes, the first step.")
+
+
+def test_a_season_never_lays_more_than_its_week(played):
+    begin.begin(played, "season", {"until": "2027-01-15", "target_min": "9", "first": "2026-11-12"})
+    tired = later(played, 4)
+    week_aims.write_aim(tired, NEXT, TypedAim("Thirds", 900, 4, "bassoon"))
+    laying.lay(tired, NEXT)
+    laid = sum(b.minutes for b in own_blocks.blocks_between(tired, NEXT, NEXT + timedelta(days=6)))
+    (line,) = shown.page(tired).running
+    assert 0 < laid <= line.programme.season_min[0]
+
+
+def test_the_weaker_hand_has_its_time_and_the_half_hour_its_strokes(played):
+    say(played, warm_minutes=40)
+    assert not any(s.step.hand == "right" and s.step.exercise.hands == "weak" for s in warmups.page(played).steps)
+    begin.begin(played, "weak_hand", {"hand": "right"})
+    begin.begin(played, "half_hour", {})
+    alone = [s.step for s in warmups.page(played).steps if s.step.exercise.stage == "one hand alone"]
+    minutes = {hand: sum(s.minutes for s in alone if s.hand == hand) for hand in ("left", "right")}
+    assert minutes["right"] > minutes["left"]
+    desk = played_quietly(played_quietly(played, 40), 6)
+    line = next(s for s in shown.page(desk).running if s.programme.entry.id == "half_hour")
+    assert line.why.startswith("Today 0 of 30 minutes. 2 of 3 days kept")
+
+
+def test_who_was_asked_names_the_dose(played):
+    uid = begin.begin(played, "return", RETURN)
+    begin.give(played, uid, {"dose": "7"})
+    assert todays_page(played).said.dose.minutes == 7
+    with pytest.raises(Refused):
+        begin.give(played, uid, {"dose": "0"})
+    begin.end(played, uid, "")
+    with pytest.raises(NotThere):
+        begin.give(played, uid, {"dose": "7"})
+    assert corrections.offered(played) is not None
+
+
+def test_one_that_has_not_begun_is_taken_out_whole(played):
+    uid = begin.begin(played, "half_hour", {"first": date(2026, 12, 1).isoformat()})
+    assert shown.page(played).running[0].headline == "It begins on Tuesday 1 December."
+    begin.end(played, uid, "")
+    assert not played.store.shelf(ProgrammeRow).all()
