@@ -78,14 +78,18 @@ def serve(
         app = create_app(tmp_path / "data", clock=clock, demo=player is not None)
         server = create_server(app, host="127.0.0.1", port=0, threads=4)
         closing = threading.Event()
-        threading.Thread(target=_run, args=(server, closing), daemon=True).start()
-        running.append((server, app, closing))
+        loop = threading.Thread(target=_run, args=(server, closing), daemon=True)
+        loop.start()
+        running.append((server, app, closing, loop))
         return Server(f"http://127.0.0.1:{server.effective_port}", app, clock)
 
     yield start
-    for server, app, closing in running:
+    for server, app, closing, loop in running:
         closing.set()
+        # an answer still being written would go into whatever file is opened next under its socket's number
+        server.task_dispatcher.shutdown()
         server.close()
+        loop.join(timeout=5)
         app.extensions["database"].engine.dispose()
 
 

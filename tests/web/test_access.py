@@ -187,6 +187,9 @@ def furnish(client) -> dict[str, str]:
     """One of each thing an address can name, and its id by endpoint."""
     client.post("/record/session/new", data={"day": "2026-11-11", "minutes": "30", "kind": "lesson"})
     client.post("/kit/thing", data={"kind": "chair", "name": "Chair"})
+    trial = {"what": "a chair", "change": "chair", "measure": "effort||||", "order": "pairs", "days": "12"}
+    assert client.post("/score/trials/begin", data=trial).status_code == 302
+    assert client.post("/plan/programmes/begin/half_hour", data={}).status_code == 302
     client.post("/plan/aim", data={"aim_title": "Thirds", "aim_minutes": "40", "week": "2026-11-09"})
     engagement = {"day": "2026-11-14", "start": "19:00", "end": "21:00", "title": "Concert"}
     client.post("/plan/engagement", data=engagement)
@@ -203,6 +206,8 @@ def furnish(client) -> dict[str, str]:
     return {
         **{row["kind"]: row["uid"] for row in everything["probes"]},
         "known": everything["known"][0]["uid"],
+        "trial": everything["trials"][0]["uid"],
+        "programme": everything["programmes"][0]["uid"],
         "record": everything["sessions"][0]["uid"],
         "kit": everything["kit"][0]["uid"],
         "aim": everything["aims"][0]["uid"],
@@ -234,6 +239,10 @@ def built(rule, ids: dict[str, str]) -> str:
         if name == "kit.remove"
         else ids["known"]
         if "known" in name
+        else ids["trial"]
+        if name.startswith("trials")
+        else ids["programme"]
+        if name.startswith("programmes")
         else ids["kit"]
         if name.startswith("kit")
         else ids["record"]

@@ -24,6 +24,8 @@ OFFERS = [
     ("POST", "/plan/lay"),
     ("GET", "/plan/programmes/"),
     ("POST", "/plan/programmes/begin/return"),
+    ("GET", "/score/trials/"),
+    ("POST", "/score/trials/begin"),
     ("POST", "/plan/aim"),
     ("POST", "/plan/take"),
     ("POST", "/plan/block/x/move"),

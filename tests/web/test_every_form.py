@@ -28,6 +28,7 @@ from chirotend.store.models import (
     ProfileRow,
     ProgrammeRow,
     TakeRow,
+    TrialRow,
 )
 from tests.conftest import add_player, sign_in
 from tests.web.steps import probes
@@ -189,6 +190,17 @@ def a_programme(walk: Walk) -> None:
     assert "Well again." in walk.page("/plan/programmes/")
 
 
+def a_trial(walk: Walk) -> None:
+    typed = {"what": "a chair", "change": "chair", "measure": "effort||||", "order": "pairs", "days": "12"}
+    walk.post("/score/trials/begin", **typed)
+    (row,) = walk.rows(TrialRow)
+    walk.post(f"/score/trials/{row.uid}/longer")
+    walk.post(f"/score/trials/{row.uid}/decide", outcome="back")
+    assert "You went back to how it was." in walk.page(f"/score/trials/{row.uid}")
+    walk.post(f"/score/trials/{row.uid}/delete")
+    assert walk.rows(TrialRow) == []
+
+
 def at_the_stand(walk: Walk, clock) -> None:
     walk.post("/play/start", instrument="bassoon", block_kind="repertoire")
     session = re.search(r'data-session="([^"]+)"', walk.page("/play/"))[1]
@@ -341,6 +353,7 @@ def test_every_form_is_sent_once_and_taken(walk: Walk, clock):
     hands_and_kit(walk)
     the_week(walk, clock)
     a_programme(walk)
+    a_trial(walk)
     technique(walk)
     the_record(walk)
     at_the_stand(walk, clock)

@@ -42,6 +42,7 @@ PAGES = [
     "/plan/",
     "/plan/engagement",
     "/plan/programmes/",
+    "/score/trials/",
     "/plan/plan.ics",
     "/kit/",
     "/kit/bench/string",

@@ -3,6 +3,7 @@
 from dataclasses import replace
 from datetime import date, datetime, time, timedelta
 
+from chirotend.formats.kept_rows import TrialData, TrialMeasure
 from chirotend.services.desk import Desk
 from chirotend.services.kit import hands, things
 from chirotend.services.kit.profile import say
@@ -10,6 +11,7 @@ from chirotend.services.plan import engagements, laying, week_aims
 from chirotend.services.plan.engagements import Typed
 from chirotend.services.plan.programmes import begin
 from chirotend.services.plan.week_aims import TypedAim
+from chirotend.services.record import corrections
 
 PROGRAMMES = (
     (
@@ -108,6 +110,28 @@ def begun_and_ended(desk: Desk) -> None:
             begin.end(replace(desk, now=datetime.combine(ended, time(9), zone)), uid, note)
 
 
+def try_one_change(desk: Desk) -> None:
+    """A trial that is over and waits to be decided; its lot was drawn once, and what it says comes from the diary."""
+    rest = next(t.row.uid for t in things.kit(desk) if t.row.kind == "rest")
+    letters = "A" * 16 + "B" * 18
+    data = TrialData(
+        change="rest",
+        what="the hand rest 8 mm out",
+        instrument="bassoon",
+        thing=rest,
+        measure=TrialMeasure(kind="mark", region="forearm", side="right", timing="after"),
+        better="lower",
+        order="phases",
+        least=5,
+        letters=letters,
+        lot_days=len(letters),
+    )
+    first = date(2026, 9, 29)
+    values = {"uid": "hand-rest", "title": f"Did {data.what} help?", "first": first, "ended": None, "outcome": ""}
+    last = first + timedelta(days=len(letters) - 1)
+    corrections.put_row(desk, "trial", {**values, "last": last, "data": data.model_dump(mode="json")})
+
+
 def set_up(desk: Desk) -> None:
     """Write the demo player's hands, kit, room, dates and aims, and let the next week be laid."""
     for side, values in HANDS.items():
@@ -136,6 +160,7 @@ def set_up(desk: Desk) -> None:
         rest_school="light day",
     )
     begun_and_ended(desk)
+    try_one_change(desk)
     monday = date(2026, 11, 9)
     for offset, start, end, title, kind, instrument, minutes, effort in DATES:
         day = monday + timedelta(days=offset)

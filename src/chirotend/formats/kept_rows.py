@@ -22,10 +22,26 @@ from chirotend.core.plan.week import ENGAGEMENT_KINDS, LAID_BY
 from chirotend.core.record.words import KIT_KINDS, MEDIA, PROBE_KINDS, PROBE_MEDIA, SIDES, SIGN_ANSWERS
 from chirotend.core.session.events import EVENT_KINDS
 from chirotend.core.texts import can_be_kept
+from chirotend.core.trial.effect import BETTER
+from chirotend.core.trial.order import DAYS_MAX, DAYS_MIN, LEAST, ORDERS, check_order
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import probe_data
 from chirotend.library.loader import programmes, wordings
 
+#: what can be changed in a trial, and when a mark of it is made
+TRIAL_CHANGES = (
+    "grip",
+    "rest",
+    "strap",
+    "stick",
+    "chair",
+    "warm-up",
+    "dynamics",
+    "rests",
+    "fingering",
+    "other",
+)
+TRIAL_TIMINGS = ("playing", "after", "waking")
 WHOLE_MAX = 2**31 - 1
 
 
@@ -341,6 +357,71 @@ class ProgrammeEntry(Row):
     note: Words
 
 
+class TrialMeasure(Row):
+    """What a trial is measured by: a mark of a place at a timing, effort at equal load, or a measure by its key."""
+
+    kind: Literal["mark", "effort", "measure"]
+    region: Literal[("", *regions())] = ""  # type: ignore[valid-type]
+    side: Literal[("", *SIDES)] = ""  # type: ignore[valid-type]
+    timing: Literal[("", *TRIAL_TIMINGS)] = ""  # type: ignore[valid-type]
+    key: Annotated[Text, Field(max_length=300)] = ""
+
+    @model_validator(mode="after")
+    def _says_what(self) -> "TrialMeasure":
+        if (self.kind == "mark") != bool(self.region and self.side and self.timing):
+            raise ValueError("a mark has its place and timing, and nothing else has")
+        if (self.kind == "measure") != bool(self.key):
+            raise ValueError("a measure has its key, and nothing else has")
+        return self
+
+
+class TrialData(Row):
+    """A trial as it was begun; `letters`: A (without) or B (with) for each day, as drawn or laid.
+
+    `thing`, `hold`: what of her kit or of the grip book it is about; "" = neither. `detects`: the change that such a
+    trial would show four times in five, in the measure's unit; null = none looked at, or nothing known before.
+    `lot_days`: its days when the lot was drawn; more may have been added since.
+    """
+
+    change: Literal[TRIAL_CHANGES]  # type: ignore[valid-type]
+    what: Annotated[Text, Field(min_length=1, max_length=100)]
+    instrument: Name = ""
+    thing: MaybeId = ""
+    hold: MaybeId = ""
+    measure: TrialMeasure
+    better: Literal[BETTER]  # type: ignore[valid-type]
+    order: Literal[ORDERS]  # type: ignore[valid-type]
+    least: Annotated[int, Field(ge=LEAST, le=DAYS_MAX)]
+    letters: Annotated[str, Field(pattern=rf"^[AB]{{{DAYS_MIN},{DAYS_MAX}}}$")]
+    detects: Annotated[float, Field(ge=0, le=1e9)] | None = None
+    lot_days: Annotated[int, Field(ge=DAYS_MIN, le=DAYS_MAX)]
+
+    @model_validator(mode="after")
+    def _in_its_order(self) -> "TrialData":
+        check_order(self.order, self.lot_days, self.least)
+        if self.lot_days > len(self.letters):
+            raise ValueError("days are added to a trial, never taken")
+        if self.order == "phases" and "BA" in self.letters:
+            raise ValueError("phases have their days without before those with it")
+        return self
+
+
+class TrialEntry(Row):
+    uid: Id
+    title: Annotated[Text, Field(min_length=1, max_length=120)]
+    first: Day
+    last: Day
+    ended: Day | None
+    outcome: Literal["", "kept", "back"]
+    data: TrialData
+
+    @model_validator(mode="after")
+    def _days(self) -> "TrialEntry":
+        if (self.last - self.first).days + 1 != len(self.data.letters):
+            raise ValueError("its days are as many as its letters")
+        return self
+
+
 ENTRIES: dict[str, type[Row]] = {
     "events": EventEntry,
     "calls": CallEntry,
@@ -360,6 +441,7 @@ ENTRIES: dict[str, type[Row]] = {
     "probes": ProbeEntry,
     "habits": HabitEntry,
     "programmes": ProgrammeEntry,
+    "trials": TrialEntry,
 }
 
 

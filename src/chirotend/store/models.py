@@ -459,6 +459,21 @@ class ProgrammeRow(Personal):
     note: Mapped[str] = mapped_column(default="")
 
 
+class TrialRow(Personal):
+    """A change that is tried: what, measured by what, in which order of days; `data` as the record's description."""
+
+    __tablename__ = "trial"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    title: Mapped[str] = mapped_column(String(120))
+    first: Mapped[date]
+    #: its last day as planned
+    last: Mapped[date]
+    ended: Mapped[date | None]
+    #: "" = not decided, kept, back
+    outcome: Mapped[str] = mapped_column(String(8), default="")
+    data: Mapped[dict[str, Any]]
+
+
 class HabitRow(Personal):
     """How she keeps her diary: what the columns of a first line mean, and what her words mean."""
 

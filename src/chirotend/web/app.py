@@ -30,6 +30,7 @@ from chirotend.web.pages import (
     score,
     technique,
     today,
+    trials,
 )
 
 #: the most a request may bring, in bytes: little, but where files are brought
@@ -44,7 +45,7 @@ UPLOADS = {
     "technique.bring_strokes": 201 * 1024 * 1024,
 }
 UPLOAD_MAX = max(UPLOADS.values())
-PAGES = (today, plan, programmes, play, body, score, technique, kit, record, curtain, away, account, help)
+PAGES = (today, plan, programmes, play, body, score, trials, technique, kit, record, curtain, away, account, help)
 
 
 def real_clock() -> datetime:

@@ -107,6 +107,12 @@ def write(desk: Desk, uid: str | None, typed: Mapping[str, str]) -> str:
     return str(values["uid"])
 
 
+def note_down(desk: Desk, uid: str, line: str) -> None:
+    """Add a line to the note of a thing; an older one goes where there is no room."""
+    row = thing(desk, uid)
+    corrections.change_row(desk, "kit", row, note="\n".join(part for part in (row.note, line) if part)[-NOTE_MAX:])
+
+
 def _day(field: str, text: str, latest: date | None) -> date | None:
     if not text.strip():
         return None

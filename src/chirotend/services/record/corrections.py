@@ -27,6 +27,7 @@ from chirotend.store.models import (
     ProfileRow,
     ProgrammeRow,
     SignAnswerRow,
+    TrialRow,
 )
 from chirotend.store.shelf import Shelf, as_document, as_values, columns
 
@@ -45,6 +46,7 @@ ROWS: dict[str, type[Personal]] = {
     "sign_answer": SignAnswerRow,
     "probe": ProbeRow,
     "programme": ProgrammeRow,
+    "trial": TrialRow,
 }
 
 

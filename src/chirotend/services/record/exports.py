@@ -36,6 +36,7 @@ from chirotend.store.models import (
     ProgrammeRow,
     SignAnswerRow,
     TakeRow,
+    TrialRow,
     WarmupRow,
 )
 from chirotend.store.shelf import as_document, as_values
@@ -61,6 +62,7 @@ KEPT: dict[str, tuple[type[Personal], tuple[Any, ...]]] = {
     "probes": (ProbeRow, (ProbeRow.day,)),
     "habits": (HabitRow, ()),
     "programmes": (ProgrammeRow, ()),
+    "trials": (TrialRow, ()),
 }
 
 

@@ -35,6 +35,7 @@ SUBJECTS = {
     "sign_answer": "sign_answers",
     "probe": "probes",
     "programme": "programmes",
+    "trial": "trials",
 }
 
 

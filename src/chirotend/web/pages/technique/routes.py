@@ -26,6 +26,7 @@ from chirotend.services.technique import (
     suggested,
     traces,
 )
+from chirotend.services.trial import trials
 from chirotend.web import fields
 from chirotend.web.background import run_jobs
 from chirotend.web.guard import rules_all_of
@@ -347,9 +348,11 @@ def answer_look(key: str) -> ResponseReturnValue:
 @bp.get("/grips")
 def grips(problem: Refused | None = None, code: int = 200, instrument: str = "") -> ResponseReturnValue:
     d = desk()
+    book = grip_book.page(d, instrument or request.values.get("instrument", ""))
     return _page(
         "grips",
-        book=grip_book.page(d, instrument or request.values.get("instrument", "")),
+        book=book,
+        tried=trials.of_hold(d, book.instrument),
         retraining=retraining_schools().values(),
         chosen=profile(d).retraining,
         problem=problem,

@@ -21,6 +21,7 @@ from chirotend.services.record import corrections, log, uses
 from chirotend.services.review import week as review
 from chirotend.services.score import score_page
 from chirotend.services.today import days_call, first_days, suited, warmups
+from chirotend.services.trial import shown as trials
 from chirotend.web import fields
 from chirotend.web.guard import offers_playing
 from chirotend.web.refusals import refusing
@@ -57,6 +58,7 @@ def _page(problem: Refused | None = None, code: int = 200, what_if: WhatIf | Non
         programmes=programmes.todays_lines(d) if shown.said.effective != "tacet" else (),
         due=[t for t in things.kit(d) if t.due],
         known=known.shown(d),
+        trial=trials.todays_line(d),
         week_over=review.due(d),
         ask_states=not profile(d).states_asked,
     ), code

@@ -1,0 +1,1 @@
+"""Did the change help? One player, days without and days with it."""

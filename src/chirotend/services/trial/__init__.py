@@ -1,0 +1,1 @@
+"""Changes that are tried: begun, shown, decided."""

@@ -1,0 +1,252 @@
+"""Trials: looked at before they begin, begun with a lot, lengthened, decided. What ends one by itself is told."""
+
+import math
+import random
+import secrets
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date, timedelta
+from uuid import uuid4
+
+from chirotend.core.errors import MethodError
+from chirotend.core.trial.answer import Answer, answered, detectable
+from chirotend.core.trial.order import DAYS_MAX, DAYS_MIN, LEAST, check_order, drawn
+from chirotend.formats.kept_rows import TRIAL_CHANGES, TrialData
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.kit import holds, own_library, things
+from chirotend.services.plan.programmes.running import OPEN_CALLS, all_of
+from chirotend.services.record import corrections
+from chirotend.services.today.days_call import issue, said
+from chirotend.services.trial.measures import better_of, measure_from, noise_before, values
+from chirotend.services.units import whole
+from chirotend.services.words import call_words
+from chirotend.store.models import KitRow, TrialRow
+
+WHAT_MAX = 100
+#: gains that are looked for, beside the spread of her own days
+GAINS = (0.5, 0.75, 1.0, 1.25, 1.5, 2.0, 2.5, 3.0, 4.0)
+MARK_GAINS = (1.0, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0)
+#: a trial is made longer by so many days
+MORE_DAYS = 10
+
+
+@dataclass(frozen=True)
+class Trial:
+    """A trial of hers. `broken`: the first day that no longer counts, and why ("" = all count)."""
+
+    uid: str
+    title: str
+    first: date
+    last: date
+    ended: date | None
+    outcome: str
+    data: TrialData
+    broken_on: date | None
+    broken_by: str
+
+    @property
+    def end(self) -> date:
+        """The last day that counts, as planned or as it ended."""
+        ends = [self.last, *(d for d in (self.ended,) if d)]
+        if self.broken_on is not None:
+            ends.append(self.broken_on - timedelta(days=1))
+        return min(ends)
+
+    def letter(self, day: date) -> str:
+        """Return A or B for a day; "" outside it."""
+        n = (day - self.first).days
+        return self.data.letters[n] if 0 <= n < len(self.data.letters) else ""
+
+
+@dataclass(frozen=True)
+class Preview:
+    """What a trial could show, before it begins. `detects` None = not even the largest gain; `known`: her own days."""
+
+    data: TrialData
+    known: int
+    detects: float | None
+
+
+def trial_of(desk: Desk, row: TrialRow) -> Trial:
+    data = TrialData.model_validate(row.data)
+    on, by = _broken(desk, row)
+    return Trial(row.uid, row.title, row.first, row.last, row.ended, row.outcome, data, on, by)
+
+
+def _broken(desk: Desk, row: TrialRow) -> tuple[date | None, str]:
+    """The first day on which something else changed: a call that was not Open, or a programme that began."""
+    last = min(row.last, row.ended or row.last, desk.today)
+    begun = [
+        (p.first, f"“{p.entry.name}” began on {p.first:%-d %B}.") for p in all_of(desk) if row.first < p.first <= last
+    ]
+    muted = [
+        (day, f"{day:%-d %B} was {call_words(call)}.")
+        for day, call in desk.store.said_calls(row.first, last).items()
+        if call not in OPEN_CALLS
+    ]
+    return min([*begun, *muted], default=(None, ""))
+
+
+def all_trials(desk: Desk) -> tuple[Trial, ...]:
+    """Return her trials, the newest first."""
+    return tuple(trial_of(desk, row) for row in desk.store.shelf(TrialRow).all(order=(TrialRow.first.desc(),)))
+
+
+def trial(desk: Desk, uid: str) -> Trial:
+    return trial_of(desk, _row(desk, uid))
+
+
+def _row(desk: Desk, uid: str) -> TrialRow:
+    row = desk.store.shelf(TrialRow).get(uid)
+    if row is None:
+        raise NotThere(uid)
+    return row
+
+
+def runs(desk: Desk) -> Trial | None:
+    """Return the trial that goes on today, if one does."""
+    wanted = (TrialRow.ended.is_(None), TrialRow.first <= desk.today, TrialRow.last >= desk.today)
+    found = (trial_of(desk, row) for row in desk.store.shelf(TrialRow).all(*wanted))
+    return next((t for t in found if t.broken_on is None), None)
+
+
+def answer_of(desk: Desk, t: Trial) -> tuple[tuple[float | None, ...], Answer]:
+    """Return the values of the days so far, and what they say. A morning that is still to come is missing."""
+    last = min(t.end, desk.today)
+    found = values(desk, t.data.measure, t.first, last) if last >= t.first else ()
+    d = t.data
+    lowest = 0.0 if d.measure.kind == "mark" else None
+    return found, answered(found, d.letters, d.order, d.better, d.least, d.lot_days, lowest)
+
+
+# --- before it begins
+
+
+def preview(desk: Desk, typed: Mapping[str, str]) -> Preview:
+    """Return what was typed as a trial, with what it could show; its letters are not drawn yet."""
+    data = _typed(desk, typed, chance=None)
+    noise = noise_before(desk, data.measure, data.better)
+    if not noise:
+        return Preview(data, 0, None)
+    middle = sorted(noise)[len(noise) // 2]
+    about = tuple(round(v - middle, 6) for v in noise)
+    floor = -middle if data.measure.kind == "mark" else -math.inf
+    detects = detectable(about, data.order, len(data.letters), data.least, _gains(data, about), floor)
+    return Preview(data, len(noise), detects)
+
+
+def _gains(data: TrialData, noise: tuple[float, ...]) -> tuple[float, ...]:
+    if data.measure.kind == "mark":
+        return MARK_GAINS
+    spread = (max(noise) - min(noise)) / 4 or 1.0
+    return tuple(float(f"{gain * spread:.2g}") for gain in GAINS)
+
+
+def begin(desk: Desk, typed: Mapping[str, str]) -> str:
+    """Begin a trial tomorrow with its order drawn; returns its id. `Refused` names the field."""
+    if said(issue(desk)[0]).effective not in OPEN_CALLS:
+        raise Refused("what", "Begin it on a day that is Open: while Muted something else changes too.")
+    if (other := next((t for t in all_trials(desk) if t.ended is None and t.last >= desk.today), None)) is not None:
+        raise Refused("what", f"“{other.title}” still runs: one change at a time. End it first.")
+    looked = preview(desk, typed)
+    data = _typed(desk, typed, random.Random(secrets.randbits(64))).model_copy(update={"detects": looked.detects})
+    uid, first = uuid4().hex, desk.today + timedelta(days=1)
+    row = {"uid": uid, "title": f"Did {data.what} help?", "first": first, "ended": None, "outcome": ""}
+    last = first + timedelta(days=len(data.letters) - 1)
+    corrections.put_row(desk, "trial", {**row, "last": last, "data": data.model_dump(mode="json")})
+    return uid
+
+
+def _typed(desk: Desk, typed: Mapping[str, str], chance: random.Random | None) -> TrialData:
+    """The trial that was typed; without `chance` its days are put in the plainest order there is."""
+    what = typed.get("what", "").strip().rstrip("?")
+    if not 1 <= len(what) <= WHAT_MAX:
+        raise Refused("what", "Name the one change in a few words, such as: the thumb rest.")
+    if typed.get("change", "") not in TRIAL_CHANGES:
+        raise Refused("change", "Choose what kind of change it is.")
+    measure = measure_from(desk, typed.get("measure", ""))
+    days, least = whole(typed.get("days", "")), whole(typed.get("least", "") or str(LEAST))
+    order = typed.get("order", "")
+    if days is None or not DAYS_MIN <= days <= DAYS_MAX:
+        raise Refused(
+            "days", f"Type the days it takes, from {DAYS_MIN} to {DAYS_MAX}. Under three of each say nothing."
+        )
+    try:
+        check_order(order, days, least or 0)
+    except MethodError as error:
+        sentence = f"Each kind has {LEAST} days at least, and they fit into the {days} days together."
+        raise Refused("order" if error.field == "order" else "least", sentence) from error
+    instrument, thing, hold = (typed.get(name, "") for name in ("instrument", "thing", "hold"))
+    if instrument and instrument not in own_library.instruments(desk):
+        raise Refused("instrument", "Choose the instrument.")
+    if thing and desk.store.shelf(KitRow).get(thing) is None:
+        raise Refused("thing", "Choose a thing of your kit.")
+    if hold and hold not in {g.id for g in holds.fitting(desk, instrument)}:
+        raise Refused("hold", "Choose a hold of this instrument.")
+    least = least or LEAST
+    letters = drawn(order, days, least, chance) if chance else drawn("turn", days, least, random.Random(0))
+    if chance is None and order == "phases":
+        letters = "A" * (days // 2) + "B" * (days - days // 2)
+    return TrialData(
+        change=typed["change"],
+        what=what,
+        instrument=instrument,
+        thing=thing,
+        hold=hold,
+        measure=measure,
+        better=better_of(measure),
+        order=order,
+        least=least,
+        letters=letters,
+        lot_days=days,
+    )
+
+
+# --- while it goes on, and after
+
+
+def lengthen(desk: Desk, uid: str) -> None:
+    """Add ten days: with the change where it came in phases, else drawn or laid on as before."""
+    row, t = _row(desk, uid), trial(desk, uid)
+    total = len(t.data.letters) + MORE_DAYS
+    if t.outcome or t.broken_on is not None or t.ended or total > DAYS_MAX or t.last < desk.today - timedelta(days=3):
+        raise Refused("more", "This one cannot be made longer: begin another, with its own lot.")
+    chance = random.Random(secrets.randbits(64))
+    added = "B" * MORE_DAYS if t.data.order == "phases" else drawn(t.data.order, MORE_DAYS, LEAST, chance)
+    if t.data.order == "turn":
+        added = ("AB" * total)[len(t.data.letters) : total]
+    data = t.data.model_copy(update={"letters": t.data.letters + added})
+    last = t.last + timedelta(days=MORE_DAYS)
+    corrections.change_row(desk, "trial", row, last=last, data=data.model_dump(mode="json"))
+
+
+def decide(desk: Desk, uid: str, outcome: str) -> None:
+    """Keep the change or go back to how it was; it ends the trial and is written beside the thing it is about."""
+    row, t = _row(desk, uid), trial(desk, uid)
+    if outcome not in ("kept", "back"):
+        raise Refused("outcome", "Keep it, or go back to how it was.")
+    with corrections.as_one(desk):
+        ended = t.ended or min(t.last, desk.today)
+        corrections.change_row(desk, "trial", row, outcome=outcome, ended=max(ended, t.first))
+        if t.data.thing and desk.store.shelf(KitRow).get(t.data.thing) is not None:
+            things.note_down(desk, t.data.thing, f"{desk.today:%-d %B %Y}: {result_words(desk, t, outcome)}")
+
+
+def result_words(desk: Desk, t: Trial, outcome: str) -> str:
+    """Return what came of a trial in one line: what it was, what was decided, the pairs."""
+    _, found = answer_of(desk, t)
+    done = {"kept": "kept", "back": "given up", "": "not decided"}[outcome]
+    pairs = f", {round(100 * found.share)} of 100 day pairs better" if not found.few else ", too few days to say"
+    return f"{t.data.what}, {done} after {found.n_a + found.n_b} days{pairs}."
+
+
+def drop(desk: Desk, uid: str) -> None:
+    """Take a trial out whole."""
+    _row(desk, uid)
+    corrections.delete(desk, "trial", uid)
+
+
+def of_hold(desk: Desk, instrument: str) -> tuple[tuple[Trial, str], ...]:
+    """Return the decided trials that were about how an instrument is held, each with what came of it."""
+    mine = (t for t in all_trials(desk) if t.outcome and t.data.hold and t.data.instrument == instrument)
+    return tuple((t, result_words(desk, t, t.outcome)) for t in mine)
