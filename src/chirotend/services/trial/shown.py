@@ -12,7 +12,7 @@ from chirotend.drawing.trial import TrialDay, all_pairs, trial_days
 from chirotend.services.desk import Desk
 from chirotend.services.today.days_call import issue
 from chirotend.services.trial.measures import name_of, scale_of
-from chirotend.services.trial.trials import Preview, Trial, all_trials, answer_of, runs, trial
+from chirotend.services.trial.trials import Preview, Trial, all_trials, answer_of, can_grow, runs, trial
 from chirotend.services.words import amount
 
 #: a load of the days with it this far from that of the days without is named as the first other reason
@@ -49,7 +49,7 @@ class TrialPage:
     days: int
     today_letter: str
     detects: str
-    over: bool
+    growable: bool
 
 
 def page(desk: Desk, uid: str) -> TrialPage:
@@ -81,7 +81,7 @@ def page(desk: Desk, uid: str) -> TrialPage:
         len(found),
         t.letter(desk.today) if t.ended is None and t.broken_on is None else "",
         detects_words(t.data.detects, len(t.data.letters)),
-        desk.today > t.last or t.ended is not None or t.broken_on is not None,
+        can_grow(desk, t),
     )
 
 

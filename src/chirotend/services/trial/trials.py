@@ -205,11 +205,18 @@ def _typed(desk: Desk, typed: Mapping[str, str], chance: random.Random | None) -
 # --- while it goes on, and after
 
 
+def can_grow(desk: Desk, t: Trial) -> bool:
+    """True while days can be added: it goes on, or ended by its plan within the last three days."""
+    decided = t.outcome or t.ended is not None or t.broken_on is not None
+    fits = len(t.data.letters) + MORE_DAYS <= DAYS_MAX
+    return not decided and fits and t.last >= desk.today - timedelta(days=3)
+
+
 def lengthen(desk: Desk, uid: str) -> None:
     """Add ten days: with the change where it came in phases, else drawn or laid on as before."""
     row, t = _row(desk, uid), trial(desk, uid)
     total = len(t.data.letters) + MORE_DAYS
-    if t.outcome or t.broken_on is not None or t.ended or total > DAYS_MAX or t.last < desk.today - timedelta(days=3):
+    if not can_grow(desk, t):
         raise Refused("more", "This one cannot be made longer: begin another, with its own lot.")
     chance = random.Random(secrets.randbits(64))
     added = "B" * MORE_DAYS if t.data.order == "phases" else drawn(t.data.order, MORE_DAYS, LEAST, chance)
