@@ -68,7 +68,6 @@ def test_a_change_that_helped_is_kept_and_written_beside_its_thing(marked, monke
     assert page.headline == "Better with it, as far as 28 days can tell."
     assert page.share[0] == 100
     assert page.middles.startswith("On the middle day without it 2.5")
-    assert not page.growable
     trials.decide(desk, uid, "kept")
     note = desk.store.shelf(KitRow).get(thing).note
     assert note.endswith("the thumb rest, kept after 28 days, 100 of 100 day pairs better.")
