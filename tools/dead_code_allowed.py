@@ -7,7 +7,16 @@ from chirotend.services.kit.bench import knobs
 templates = words
 templates.trend_numbers, templates.CALL_DYNAMICS, templates.EASED_WORDS, templates.USES_WORDS
 fields = knobs
-fields.all_tags, fields.day_off, fields.heads, fields.last_day, fields.last_kept, fields.per_day, fields.room_open
+(
+    fields.all_tags,
+    fields.day_off,
+    fields.growable,
+    fields.heads,
+    fields.last_day,
+    fields.last_kept,
+    fields.per_day,
+    fields.room_open,
+)
 fields.tablet, fields.this_week, fields.today_letter, fields.usual_low, fields.was_share
 
 # answers of hers: written by name from a form, read by name in templates and in the rules that leave things out
