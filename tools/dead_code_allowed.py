@@ -14,6 +14,7 @@ fields = knobs
     fields.heads,
     fields.last_day,
     fields.last_kept,
+    fields.looked_utc,
     fields.per_day,
     fields.room_open,
 )

@@ -18,6 +18,7 @@ KNOWLEDGE = {
     "chirotend.core.record.shape",
     "chirotend.core.session.ladder",
     "chirotend.core.tables",
+    "chirotend.core.trial.order",
     "chirotend.drawing.holds",
     "chirotend.drawing.pictures",
     "chirotend.drawing.score",

@@ -152,7 +152,7 @@ def test_a_large_body_is_refused_before_it_is_read_but_where_files_are_brought(a
 # --- the matrix, read off the map of addresses ----------------------------------------------------------------
 
 OPEN = {"asset", "account.sign_in_page", "account.first_run", "help.urgent", "help.urgent_offline", "help.manifest"}
-OPEN |= {"help.service_worker", "help.health"}
+OPEN |= {"help.service_worker", "help.health", "report.ask_code", "report.look"}
 #: what stands for a variable part: an id of hers, made by `furnish`
 PARTS = {
     "kind": "exercise",
@@ -190,6 +190,7 @@ def furnish(client) -> dict[str, str]:
     trial = {"what": "a chair", "change": "chair", "measure": "effort||||", "order": "pairs", "days": "12"}
     assert client.post("/score/trials/begin", data=trial).status_code == 302
     assert client.post("/plan/programmes/begin/half_hour", data={}).status_code == 302
+    assert client.post("/record/reports/", data={"audience": "clinician"}).status_code == 302
     client.post("/plan/aim", data={"aim_title": "Thirds", "aim_minutes": "40", "week": "2026-11-09"})
     engagement = {"day": "2026-11-14", "start": "19:00", "end": "21:00", "title": "Concert"}
     client.post("/plan/engagement", data=engagement)
@@ -208,6 +209,7 @@ def furnish(client) -> dict[str, str]:
         "known": everything["known"][0]["uid"],
         "trial": everything["trials"][0]["uid"],
         "programme": everything["programmes"][0]["uid"],
+        "report": everything["reports"][0]["uid"],
         "record": everything["sessions"][0]["uid"],
         "kit": everything["kit"][0]["uid"],
         "aim": everything["aims"][0]["uid"],
@@ -243,6 +245,8 @@ def built(rule, ids: dict[str, str]) -> str:
         if name.startswith("trials")
         else ids["programme"]
         if name.startswith("programmes")
+        else ids["report"]
+        if name.startswith("report.")
         else ids["kit"]
         if name.startswith("kit")
         else ids["record"]

@@ -27,6 +27,7 @@ from chirotend.store.models import (
     ProbeRow,
     ProfileRow,
     ProgrammeRow,
+    ReportRow,
     TakeRow,
     TrialRow,
 )
@@ -201,6 +202,17 @@ def a_trial(walk: Walk) -> None:
     assert walk.rows(TrialRow) == []
 
 
+def a_report(walk: Walk) -> None:
+    walk.post("/record/reports/", audience="teacher", question_1="Is the thumb free now?")
+    (row,) = walk.rows(ReportRow)
+    code = re.search(r'share-code">([0-9 ]+)', walk.post(f"/record/reports/{row.uid}/show").text)[1]
+    assert "Is the thumb free now?" in walk.post("/shown", code=code).text
+    walk.post(f"/record/reports/{row.uid}/take-back")
+    assert "Taken back." in walk.page(f"/record/reports/{row.uid}")
+    walk.post(f"/record/reports/{row.uid}/delete")
+    assert walk.rows(ReportRow) == []
+
+
 def at_the_stand(walk: Walk, clock) -> None:
     walk.post("/play/start", instrument="bassoon", block_kind="repertoire")
     session = re.search(r'data-session="([^"]+)"', walk.page("/play/"))[1]
@@ -354,6 +366,7 @@ def test_every_form_is_sent_once_and_taken(walk: Walk, clock):
     the_week(walk, clock)
     a_programme(walk)
     a_trial(walk)
+    a_report(walk)
     technique(walk)
     the_record(walk)
     at_the_stand(walk, clock)

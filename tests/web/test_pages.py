@@ -43,6 +43,7 @@ PAGES = [
     "/plan/engagement",
     "/plan/programmes/",
     "/score/trials/",
+    "/record/reports/",
     "/plan/plan.ics",
     "/kit/",
     "/kit/bench/string",

@@ -12,6 +12,7 @@ from chirotend.services.plan.engagements import Typed
 from chirotend.services.plan.programmes import begin
 from chirotend.services.plan.week_aims import TypedAim
 from chirotend.services.record import corrections
+from chirotend.services.report import reports
 
 PROGRAMMES = (
     (
@@ -23,6 +24,15 @@ PROGRAMMES = (
     ),
     (date(2026, 11, 2), "change_beside", {"what": "left thumb off the tube"}, None, ""),
 )
+REPORT = {
+    "audience": "clinician",
+    "why": "My left thumb has woken tight since the end of October. Two fingers tingled on two mornings.",
+    "question_1": "May I play the contra nights of 14 and 15 November?",
+    "question_2": "Is the tingling from the wrist, or from further up?",
+    "question_3": "What should I watch for on waking?",
+    "medicines": "none",
+    "named": "yes",
+}
 HANDS = {
     "left": {
         "span": "198",
@@ -161,6 +171,7 @@ def set_up(desk: Desk) -> None:
     )
     begun_and_ended(desk)
     try_one_change(desk)
+    reports.make(desk, REPORT)
     monday = date(2026, 11, 9)
     for offset, start, end, title, kind, instrument, minutes, effort in DATES:
         day = monday + timedelta(days=offset)

@@ -40,9 +40,9 @@ class Map:
     marks: tuple[Shape, ...]
 
 
-def maps(marked: Sequence[Marked] = ()) -> list[Map]:
-    """Return every map with today's marks on it."""
-    return [replace(blank, marks=_marks(outlines, marked)) for blank, outlines in _blank_maps()]
+def maps(marked: Sequence[Marked] = (), scale: float = 1.1) -> list[Map]:
+    """Return every map with the marks on it, drawn at `scale`."""
+    return [replace(blank, marks=_marks(outlines, marked, scale)) for blank, outlines in _blank_maps()]
 
 
 def part_of(asked: frozenset[str]) -> str:
@@ -99,7 +99,7 @@ def _zones(outlines: Outlines) -> tuple[ZoneShape, ...]:
     return tuple(shapes)
 
 
-def _marks(outlines: Outlines, marked: Sequence[Marked]) -> tuple[Shape, ...]:
+def _marks(outlines: Outlines, marked: Sequence[Marked], scale: float) -> tuple[Shape, ...]:
     """The signs of one zone stand side by side about its middle."""
     by_zone: dict[str, list[Marked]] = {}
     for mark in marked:
@@ -112,5 +112,5 @@ def _marks(outlines: Outlines, marked: Sequence[Marked]) -> tuple[Shape, ...]:
         x, y = sum(p[0] for p in points) / len(points), sum(p[1] for p in points) / len(points)
         kinds = {m[2]: m for m in sorted(found, key=lambda m: m[3])}
         for i, (_, _, kind, intensity) in enumerate(kinds.values()):
-            shapes += symptom(kind, x + 14 * (i - (len(kinds) - 1) / 2), y, sign_radius(intensity, 1.1))
+            shapes += symptom(kind, x + 13 * scale * (i - (len(kinds) - 1) / 2), y, sign_radius(intensity, scale))
     return tuple(shapes)

@@ -42,6 +42,8 @@ TRIAL_CHANGES = (
     "other",
 )
 TRIAL_TIMINGS = ("playing", "after", "waking")
+#: whom a report is for
+AUDIENCES = ("clinician", "teacher", "repairer")
 WHOLE_MAX = 2**31 - 1
 
 
@@ -422,6 +424,30 @@ class TrialEntry(Row):
         return self
 
 
+class ReportData(Row):
+    """What she typed for a report; `named`: her name stands on it."""
+
+    why: Annotated[Text, Field(max_length=400)] = ""
+    questions: Annotated[list[Annotated[Text, Field(min_length=1, max_length=160)]], Field(max_length=3)] = []
+    medicines: Annotated[Text, Field(max_length=200)] = ""
+    named: bool = False
+
+
+class ReportEntry(Row):
+    uid: Id
+    audience: Literal[AUDIENCES]  # type: ignore[valid-type]
+    first: Day
+    last: Day
+    made_utc: Instant
+    data: ReportData
+
+    @model_validator(mode="after")
+    def _in_order(self) -> "ReportEntry":
+        if self.last < self.first:
+            raise ValueError("it ends before it begins")
+        return self
+
+
 ENTRIES: dict[str, type[Row]] = {
     "events": EventEntry,
     "calls": CallEntry,
@@ -442,6 +468,7 @@ ENTRIES: dict[str, type[Row]] = {
     "habits": HabitEntry,
     "programmes": ProgrammeEntry,
     "trials": TrialEntry,
+    "reports": ReportEntry,
 }
 
 

@@ -1,6 +1,6 @@
 """Pages written as HTML made into a PDF, with nothing but what ships: no address is ever asked."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from typing import Any
 
 
@@ -10,6 +10,14 @@ class NoPdf(RuntimeError):
 
 def from_html(html: str, shipped: Callable[[str], bytes]) -> bytes:
     """Return `html` as a PDF; addresses in it are names of files that ship. `NoPdf` where Pango is missing."""
+    return one_page([html], shipped, tagged=False)
+
+
+def one_page(versions: Iterable[str], shipped: Callable[[str], bytes], tagged: bool = True) -> bytes:
+    """Return the first of `versions` (fullest first) that fits on one page, the last one where none does, as a PDF.
+
+    `tagged`: with its structure, for those who have it read aloud. `NoPdf` where Pango is missing.
+    """
     try:
         # a second to import, and only when a PDF is wanted; it fails without the system library
         from weasyprint import HTML
@@ -20,5 +28,10 @@ def from_html(html: str, shipped: Callable[[str], bytes]) -> bytes:
     def fetch(url: str, *_: Any, **__: Any) -> Any:
         return URLFetcherResponse(url, shipped(url.removeprefix("shipped:")))
 
-    found = HTML(string=html, base_url="shipped:", url_fetcher=fetch).write_pdf()
+    document = None
+    for html in versions:
+        document = HTML(string=html, base_url="shipped:", url_fetcher=fetch).render()
+        if len(document.pages) == 1:
+            break
+    found = document.write_pdf(pdf_tags=tagged) if document is not None else None
     return bytes(found or b"")

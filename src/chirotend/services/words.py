@@ -145,7 +145,9 @@ def series_words(name: str) -> tuple[str, str]:
         return SERIES_WORDS[name]
     method, instrument, hand, what = (*name.split("|", 3), "")[:4]  # calls said before had no fourth part
     kind = measure_of(method)
-    parts = (kind.name, instrument_name(instrument).lower(), hand, what)
+    family = f"{kind.name}."  # an angle says of what
+    which = method.removeprefix(family).replace("_", " ") if method.startswith(family) else kind.name
+    parts = (which, instrument_name(instrument).lower(), hand, what)
     return ", ".join(p for p in parts if p), kind.unit
 
 

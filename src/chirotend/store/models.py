@@ -474,6 +474,32 @@ class TrialRow(Personal):
     data: Mapped[dict[str, Any]]
 
 
+class ReportRow(Personal):
+    """A page for a clinician, a teacher or a repairer: its span, and what she typed for it."""
+
+    __tablename__ = "report"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    audience: Mapped[str] = mapped_column(String(12))
+    first: Mapped[date]
+    last: Mapped[date]
+    made_utc: Mapped[datetime]
+    data: Mapped[dict[str, Any]]
+
+
+class ShareRow(Personal):
+    """A report that opens without an account by a code, for ten minutes; `looks` counts how often it was opened."""
+
+    __tablename__ = "share"
+    #: SHA-256 of the code: the code itself is kept nowhere
+    digest: Mapped[str] = mapped_column(String(64), primary_key=True)
+    report: Mapped[str] = mapped_column(String(64))
+    until_utc: Mapped[datetime]
+    revoked: Mapped[bool] = mapped_column(default=False)
+    looks: Mapped[int] = mapped_column(default=0)
+    looked_utc: Mapped[datetime | None]
+    __table_args__ = (Index("ix_share_digest", "digest", unique=True),)
+
+
 class HabitRow(Personal):
     """How she keeps her diary: what the columns of a first line mean, and what her words mean."""
 

@@ -27,6 +27,7 @@ from chirotend.web.pages import (
     play,
     programmes,
     record,
+    report,
     score,
     technique,
     today,
@@ -45,7 +46,23 @@ UPLOADS = {
     "technique.bring_strokes": 201 * 1024 * 1024,
 }
 UPLOAD_MAX = max(UPLOADS.values())
-PAGES = (today, plan, programmes, play, body, score, trials, technique, kit, record, curtain, away, account, help)
+PAGES = (
+    today,
+    plan,
+    programmes,
+    play,
+    body,
+    score,
+    trials,
+    technique,
+    kit,
+    record,
+    report,
+    curtain,
+    away,
+    account,
+    help,
+)
 
 
 def real_clock() -> datetime:
@@ -106,7 +123,7 @@ def create_app(
     errors.init_app(app)
     for page in PAGES:
         app.register_blueprint(page.bp)
-    for guessed in ("account.sign_in_page", "account.first_run"):
+    for guessed in ("account.sign_in_page", "account.first_run", "report.ask_code", "report.look"):
         limit = limiter.limit("12 per minute", methods=["POST"])
         page_function: Any = app.view_functions[guessed]
         app.view_functions[guessed] = limit(page_function)

@@ -28,6 +28,7 @@ STYLES = (
     "css/plan.css",
     "css/warmup.css",
     "css/bring.css",
+    "css/report.css",
     "css/narrow.css",
     "css/paper.css",
 )

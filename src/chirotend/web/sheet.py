@@ -78,7 +78,7 @@ def as_pdf(title: str, name: str, pages: Sequence[Sequence[Part]]) -> bytes:
         f"page-{n}.svg": render_template("score/sheet_page.svg", parts=parts, width=WIDTH, style=style()).encode()
         for n, parts in enumerate(pages, start=1)
     }
-    html = render_template("score/sheet.html", title=title, name=name, pages=list(drawn), fonts=_fonts())
+    html = render_template("score/sheet.html", title=title, name=name, pages=list(drawn), fonts=fonts())
     return pdf.from_html(html, lambda name: drawn[name] if name in drawn else assets.content(name))
 
 
@@ -94,7 +94,7 @@ def style() -> str:
     return re.sub(r"var\(--([a-z0-9-]+)\)", lambda m: families.get(m[1]) or colours[m[1]], looks)
 
 
-def _fonts() -> str:
+def fonts() -> str:
     """The rules that name the fonts, each at the file that ships; a range of weights is not understood on paper."""
     faces = re.findall(r"@font-face\{.*?\}", re.sub(r"font-weight:\d+ \d+;", "", _text("tokens")), re.DOTALL)
     return "\n".join(face.replace("../vendor/", "shipped:vendor/") for face in faces)

@@ -25,6 +25,8 @@ OPEN_PAGES = {
     "help.service_worker",
     "help.manifest",
     "help.health",
+    "report.ask_code",
+    "report.look",
 }
 LOOPBACK = {"127.0.0.1", "::1"}
 LOCAL_HOSTS = {"127.0.0.1", "localhost"}

@@ -26,6 +26,7 @@ from chirotend.store.models import (
     ProbeRow,
     ProfileRow,
     ProgrammeRow,
+    ReportRow,
     SignAnswerRow,
     TrialRow,
 )
@@ -47,6 +48,7 @@ ROWS: dict[str, type[Personal]] = {
     "probe": ProbeRow,
     "programme": ProgrammeRow,
     "trial": TrialRow,
+    "report": ReportRow,
 }
 
 

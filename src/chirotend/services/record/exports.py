@@ -34,6 +34,7 @@ from chirotend.store.models import (
     ProbeRow,
     ProfileRow,
     ProgrammeRow,
+    ReportRow,
     SignAnswerRow,
     TakeRow,
     TrialRow,
@@ -63,6 +64,7 @@ KEPT: dict[str, tuple[type[Personal], tuple[Any, ...]]] = {
     "habits": (HabitRow, ()),
     "programmes": (ProgrammeRow, ()),
     "trials": (TrialRow, ()),
+    "reports": (ReportRow, ()),
 }
 
 

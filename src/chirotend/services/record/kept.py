@@ -36,6 +36,7 @@ SUBJECTS = {
     "probe": "probes",
     "programme": "programmes",
     "trial": "trials",
+    "report": "reports",
 }
 
 

@@ -1,0 +1,1 @@
+"""Pages to take along: for a clinician, a teacher, a repairer."""

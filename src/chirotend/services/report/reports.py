@@ -1,0 +1,124 @@
+"""Reports: made, shown to someone by a code for ten minutes, taken back."""
+
+import hashlib
+import ipaddress
+import secrets
+from collections.abc import Mapping
+from datetime import datetime, timedelta
+from uuid import uuid4
+
+from sqlalchemy.orm import Session as Db
+
+from chirotend.formats.kept_rows import AUDIENCES, ReportData
+from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.record import corrections
+from chirotend.services.report.contents import Report, report
+from chirotend.services.units import typed_day
+from chirotend.store.models import ReportRow, ShareRow
+from chirotend.store.shares import share_of
+
+SPAN_DAYS, SPAN_MIN_DAYS, SPAN_MAX_DAYS = 70, 7, 366
+SHOWN_FOR = timedelta(minutes=10)
+CODE_DIGITS = 8
+WHY_MAX, QUESTION_MAX, MEDICINES_MAX = 400, 160, 200
+
+
+def reports(desk: Desk) -> list[ReportRow]:
+    """Return her reports, the newest first."""
+    return desk.store.shelf(ReportRow).all(order=(ReportRow.made_utc.desc(),))
+
+
+def row_of(desk: Desk, uid: str) -> ReportRow:
+    row = desk.store.shelf(ReportRow).get(uid)
+    if row is None:
+        raise NotThere(uid)
+    return row
+
+
+def make(desk: Desk, typed: Mapping[str, str]) -> str:
+    """Make a report from what was typed; returns its id. `Refused` names the field."""
+    audience = typed.get("audience", "")
+    if audience not in AUDIENCES:
+        raise Refused("audience", "Choose whom it is for.")
+    last = typed_day("last", typed.get("last", "") or desk.today.isoformat())
+    first = typed_day("first", typed.get("first", "") or (last - timedelta(days=SPAN_DAYS - 1)).isoformat())
+    if last > desk.today:
+        raise Refused("last", "The span ends today at the latest.")
+    if not timedelta(days=SPAN_MIN_DAYS - 1) <= last - first <= timedelta(days=SPAN_MAX_DAYS - 1):
+        raise Refused("first", f"A span has {SPAN_MIN_DAYS} days at least and a year at most.")
+    questions = [q for n in (1, 2, 3) if (q := _words(typed, f"question_{n}", QUESTION_MAX))]
+    data = ReportData(
+        why=_words(typed, "why", WHY_MAX),
+        questions=questions,
+        medicines=_words(typed, "medicines", MEDICINES_MAX),
+        named=typed.get("named") == "yes",
+    )
+    uid = uuid4().hex
+    row = {"uid": uid, "audience": audience, "first": first, "last": last, "made_utc": desk.now}
+    corrections.put_row(desk, "report", {**row, "data": data.model_dump(mode="json")})
+    return uid
+
+
+def _words(typed: Mapping[str, str], name: str, most: int) -> str:
+    text = " ".join(typed.get(name, "").split())
+    if len(text) > most:
+        raise Refused(name, f"At most {most} characters: it is one page.")
+    return text
+
+
+def delete(desk: Desk, uid: str) -> None:
+    """Delete a report and every code that opens it."""
+    row_of(desk, uid)
+    desk.store.shelf(ShareRow).drop_all(ShareRow.report == uid)
+    corrections.delete(desk, "report", uid)
+
+
+# --- shown to someone
+
+
+def show(desk: Desk, uid: str) -> str:
+    """Return a new code that opens a report for ten minutes; an older one of it stops working."""
+    row_of(desk, uid)
+    desk.store.shelf(ShareRow).drop_all(ShareRow.report == uid)
+    code = "".join(secrets.choice("0123456789") for _ in range(CODE_DIGITS))
+    values = {"digest": _digest(code), "report": uid, "until_utc": desk.now + SHOWN_FOR, "revoked": False, "looks": 0}
+    desk.store.shelf(ShareRow).put({**values, "looked_utc": None})
+    return f"{code[:4]} {code[4:]}"
+
+
+def shares(desk: Desk, uid: str) -> ShareRow | None:
+    """Return the newest code of a report, working or not; None when there was none."""
+    found = desk.store.shelf(ShareRow).all(ShareRow.report == uid, order=(ShareRow.until_utc.desc(),), most=1)
+    return found[0] if found else None
+
+
+def take_back(desk: Desk, uid: str) -> None:
+    """Let no code open a report any more."""
+    for row in desk.store.shelf(ShareRow).all(ShareRow.report == uid):
+        row.revoked = True
+
+
+def is_near(address: str | None) -> bool:
+    """True for an address of this machine or of the network it stands in."""
+    try:
+        found = ipaddress.ip_address(address or "")
+    except ValueError:
+        return False
+    return found.is_private or found.is_loopback or found.is_link_local
+
+
+def opened(db: Db, code: str, address: str | None, now: datetime) -> Report:
+    """Return the report that a code opens now, and note the look. `Refused` never says which code there is."""
+    if not is_near(address):
+        raise Refused("code", "This opens only on the network it is shown on.")
+    found = share_of(db, _digest("".join(code.split())))
+    if found is None or found[0].revoked or found[0].until_utc < now:
+        raise Refused("code", "No page opens with this code now. Ask for a new one: it lasts ten minutes.")
+    share, player = found
+    share.looks, share.looked_utc = share.looks + 1, now
+    desk = Desk(db, player, now)
+    return report(desk, row_of(desk, share.report))
+
+
+def _digest(code: str) -> str:
+    return hashlib.sha256(code.encode()).hexdigest()

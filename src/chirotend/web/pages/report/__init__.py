@@ -1,0 +1,5 @@
+"""The pages of report."""
+
+from chirotend.web.pages.report.routes import bp
+
+__all__ = ["bp"]

@@ -1,0 +1,78 @@
+"""Reports against general libraries: the bundle by fhir.resources (R4B) 8.3, the page by pypdf 7.1."""
+
+import base64
+import io
+import json
+import re
+
+import pytest
+from fhir.resources.R4B.bundle import Bundle
+from pypdf import PdfReader
+
+from tests.conftest import add_player, sign_in
+
+WHY = "My left thumb wakes tight; two fingers tingled."
+
+
+@pytest.fixture
+def address(client):
+    """A report with marks, a name in right-to-left letters among its questions, as its player has made it."""
+    for day, zone in (("2026-10-01", "thumb_ball.left"), ("2026-11-10", "index_tip_palm.left")):
+        mark = {"places": zone, "kind": "pain", "intensity": "2", "timings": "after", "day": day}
+        client.post("/body/", data=mark)
+    client.post("/record/session/new", data={"day": "2026-11-11", "minutes": "30", "kind": "lesson"})
+    typed = {"audience": "clinician", "why": WHY, "question_1": "שלום, may I play?", "named": "yes"}
+    answer = client.post("/record/reports/", data=typed)
+    return answer.headers["Location"]
+
+
+def test_the_page_is_one_with_its_text_title_fonts_and_structure(client, address):
+    pdf = PdfReader(io.BytesIO(client.get(f"{address}/page.pdf").data))
+    assert len(pdf.pages) == 1
+    assert pdf.metadata.title.startswith("A player’s record, 2026-09-04 to 2026-11-12")
+    text = re.sub(r"\s+", " ", pdf.pages[0].extract_text())
+    for words in (WHY, "may I play?", "שלום"[::-1], "not a medical record", "no rule has been reviewed by a clinician"):
+        assert words in text or words[::-1] in text, words
+    root = pdf.trailer["/Root"]
+    assert root["/MarkInfo"]["/Marked"]
+    assert "/StructTreeRoot" in root
+    assert "en" in root["/Lang"]
+    fonts = [font.get_object() for font in pdf.pages[0]["/Resources"]["/Font"].values()]
+    assert fonts
+    for font in fonts:
+        described = font["/DescendantFonts"][0].get_object()["/FontDescriptor"].get_object()
+        assert {"/FontFile2", "/FontFile3"} & set(described), font["/BaseFont"]
+
+
+def test_the_bundle_is_valid_and_holds_what_the_page_says(client, address):
+    text = client.get(f"{address}/bundle.json").text
+    bundle = Bundle.model_validate_json(text)
+    kinds = [entry.resource.get_resource_type() for entry in bundle.entry]
+    assert kinds[0] == "Patient"
+    assert kinds[-1] == "DocumentReference"
+    values = json.loads(client.get(f"{address}/page.json").text)
+    marks = [e.resource for e in bundle.entry if e.resource.get_resource_type() == "Observation"][
+        : len(values["marks"])
+    ]
+    assert [m.valueInteger for m in marks] == [round(m["intensity"]) for m in values["marks"]]
+    assert bundle.entry[0].resource.name[0].text == values["who"] == "Ilse"
+    document = base64.b64decode(json.loads(text)["entry"][-1]["resource"]["content"][0]["attachment"]["data"])
+    assert document.startswith(b"%PDF")
+    assert len({e.fullUrl for e in bundle.entry}) == len(bundle.entry)
+
+
+def test_without_her_consent_no_name_leaves(client):
+    address = client.post("/record/reports/", data={"audience": "teacher"}).headers["Location"]
+    for kind in ("page.json", "page.csv", "bundle.json"):
+        assert "Ilse" not in client.get(f"{address}/{kind}").text, kind
+    bundle = Bundle.model_validate_json(client.get(f"{address}/bundle.json").text)
+    assert bundle.entry[0].resource.name is None
+
+
+def test_nobody_else_opens_it(app, client, address):
+    add_player(app, "jonas")
+    stranger = app.test_client()
+    sign_in(stranger, "jonas")
+    for kind in ("", "/page.pdf", "/page.json", "/page.csv", "/bundle.json"):
+        assert stranger.get(address + kind).status_code == 404
+    assert stranger.post(f"{address}/show").status_code == 404
