@@ -57,3 +57,6 @@ fields.MAX_IMAGE_PIXELS, fields.pix_fmt
 fields.handle_endtag, fields.handle_data
 # what is said of the first days, read by templates
 fields.day_one, fields.asked_now, fields.reached
+
+# a switch of another package, set back
+fields.LOAD_TRUNCATED_IMAGES

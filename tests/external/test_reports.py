@@ -9,6 +9,9 @@ import pytest
 from fhir.resources.R4B.bundle import Bundle
 from pypdf import PdfReader
 
+from chirotend.devices import camera
+from chirotend.formats.cells import UnreadableFile
+from chirotend.formats.picture import made_again
 from tests.conftest import add_player, sign_in
 
 WHY = "My left thumb wakes tight; two fingers tingled."
@@ -59,6 +62,13 @@ def test_the_bundle_is_valid_and_holds_what_the_page_says(client, address):
     document = base64.b64decode(json.loads(text)["entry"][-1]["resource"]["content"][0]["attachment"]["data"])
     assert document.startswith(b"%PDF")
     assert len({e.fullUrl for e in bundle.entry}) == len(bundle.entry)
+
+
+def test_a_picture_that_is_cut_off_is_refused_after_a_page_was_made_too(client, address):
+    """The library that sets pages has pictures read however little of them is there, unless it is told otherwise."""
+    assert client.get(f"{address}/page.pdf").status_code == 200
+    with pytest.raises(UnreadableFile, match="cut off"):
+        made_again(camera.picture(camera.Pose())[:2000])
 
 
 def test_without_her_consent_no_name_leaves(client):

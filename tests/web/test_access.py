@@ -9,6 +9,7 @@ from flask import url_for
 
 from chirotend.services.account import accounts
 from tests.conftest import add_player, sign_in
+from tests.parts import score, simple
 from tests.web.steps import probes
 
 COOKIE = "chirotend-0"
@@ -191,6 +192,8 @@ def furnish(client) -> dict[str, str]:
     assert client.post("/score/trials/begin", data=trial).status_code == 302
     assert client.post("/plan/programmes/begin/half_hour", data={}).status_code == 302
     assert client.post("/record/reports/", data={"audience": "clinician"}).status_code == 302
+    part = {"instrument": "bassoon", "file": (io.BytesIO(score(simple())), "night.musicxml")}
+    assert client.post("/plan/parts/", data=part).status_code == 302
     client.post("/plan/aim", data={"aim_title": "Thirds", "aim_minutes": "40", "week": "2026-11-09"})
     engagement = {"day": "2026-11-14", "start": "19:00", "end": "21:00", "title": "Concert"}
     client.post("/plan/engagement", data=engagement)
@@ -210,6 +213,7 @@ def furnish(client) -> dict[str, str]:
         "trial": everything["trials"][0]["uid"],
         "programme": everything["programmes"][0]["uid"],
         "report": everything["reports"][0]["uid"],
+        "part": everything["parts"][0]["uid"],
         "record": everything["sessions"][0]["uid"],
         "kit": everything["kit"][0]["uid"],
         "aim": everything["aims"][0]["uid"],
@@ -247,6 +251,8 @@ def built(rule, ids: dict[str, str]) -> str:
         if name.startswith("programmes")
         else ids["report"]
         if name.startswith("report.")
+        else ids["part"]
+        if name.startswith("parts")
         else ids["kit"]
         if name.startswith("kit")
         else ids["record"]

@@ -26,6 +26,8 @@ OFFERS = [
     ("POST", "/plan/programmes/begin/return"),
     ("GET", "/score/trials/"),
     ("POST", "/score/trials/begin"),
+    ("GET", "/plan/parts/"),
+    ("POST", "/plan/parts/"),
     ("POST", "/plan/aim"),
     ("POST", "/plan/take"),
     ("POST", "/plan/block/x/move"),

@@ -23,6 +23,7 @@ from chirotend.store.models import (
     JobRow,
     KitRow,
     OwnItemRow,
+    PartRow,
     PlannedRow,
     ProbeRow,
     ProfileRow,
@@ -32,6 +33,7 @@ from chirotend.store.models import (
     TrialRow,
 )
 from tests.conftest import add_player, sign_in
+from tests.parts import score, simple
 from tests.web.steps import probes
 
 CALENDAR = b"""BEGIN:VCALENDAR\r
@@ -213,6 +215,17 @@ def a_report(walk: Walk) -> None:
     assert walk.rows(ReportRow) == []
 
 
+def a_part(walk: Walk) -> None:
+    walk.post("/plan/parts/", instrument="bassoon", files={"file": (io.BytesIO(score(simple())), "night.musicxml")})
+    (row,) = walk.rows(PartRow)
+    walk.post(f"/plan/parts/{row.uid}/lay")
+    assert any("Night music" in aim.title for aim in walk.rows(AimRow))
+    for aim in walk.rows(AimRow):
+        walk.post(f"/plan/aim/{aim.uid}/rub-out")
+    walk.post(f"/plan/parts/{row.uid}/delete")
+    assert walk.rows(PartRow) == []
+
+
 def at_the_stand(walk: Walk, clock) -> None:
     walk.post("/play/start", instrument="bassoon", block_kind="repertoire")
     session = re.search(r'data-session="([^"]+)"', walk.page("/play/"))[1]
@@ -367,6 +380,7 @@ def test_every_form_is_sent_once_and_taken(walk: Walk, clock):
     a_programme(walk)
     a_trial(walk)
     a_report(walk)
+    a_part(walk)
     technique(walk)
     the_record(walk)
     at_the_stand(walk, clock)

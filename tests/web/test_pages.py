@@ -44,6 +44,7 @@ PAGES = [
     "/plan/programmes/",
     "/score/trials/",
     "/record/reports/",
+    "/plan/parts/",
     "/plan/plan.ics",
     "/kit/",
     "/kit/bench/string",

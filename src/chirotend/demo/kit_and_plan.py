@@ -3,7 +3,7 @@
 from dataclasses import replace
 from datetime import date, datetime, time, timedelta
 
-from chirotend.formats.kept_rows import TrialData, TrialMeasure
+from chirotend.formats.kept_rows import PartData, TrialData, TrialMeasure
 from chirotend.services.desk import Desk
 from chirotend.services.kit import hands, things
 from chirotend.services.kit.profile import say
@@ -142,6 +142,23 @@ def try_one_change(desk: Desk) -> None:
     corrections.put_row(desk, "trial", {**values, "last": last, "data": data.model_dump(mode="json")})
 
 
+def a_part(desk: Desk) -> None:
+    """An invented part of 64 bars: broken thirds that speed up, a long low note, rests before the last page."""
+    notes: list[tuple[float, float, int | None, bool]] = []
+    for bar in range(64):
+        begins, kind = 4.0 * bar, bar // 8
+        if kind in (3, 6):
+            notes.append((begins, 4.0 if bar % 2 == 0 else 2.0, 34, False))
+        elif kind != 5 or bar % 2:
+            step = (0.5, 0.25, 0.25, 0.0, 0.5, 0.5, 0.0, 0.25)[kind]
+            for n in range(int(4 / step)):
+                notes.append((begins + n * step, step * 0.98, 46 + (0, 4, 2, 5, 16, 5, 9, 7)[n % 8] - kind, kind >= 4))
+    bars = [(bar + 1, 4.0 * bar, 4.0 * bar + 4.0, 96.0 if bar < 32 else 112.0) for bar in range(64)]
+    data = PartData(notes=notes, bars=bars, has_tempo=True)
+    row = {"uid": "salzfahrer", "title": "Die Salzfahrer, Act III", "instrument": "bassoon", "day": desk.today}
+    corrections.put_row(desk, "part", {**row, "pace": 1.0, "data": data.model_dump(mode="json")})
+
+
 def set_up(desk: Desk) -> None:
     """Write the demo player's hands, kit, room, dates and aims, and let the next week be laid."""
     for side, values in HANDS.items():
@@ -172,6 +189,7 @@ def set_up(desk: Desk) -> None:
     begun_and_ended(desk)
     try_one_change(desk)
     reports.make(desk, REPORT)
+    a_part(desk)
     monday = date(2026, 11, 9)
     for offset, start, end, title, kind, instrument, minutes, effort in DATES:
         day = monday + timedelta(days=offset)

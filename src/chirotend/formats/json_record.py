@@ -11,7 +11,7 @@ from chirotend.formats.cells import UnreadableFile, decoded
 NUMBER_DIGITS = 18
 FORMAT, VERSION = "chirotend-record", 6
 #: version 1 had only the first four tables, 2 no known complaints and answers to signs, 3 no probes, 4 no habits,
-#: 5 no programmes, trials and reports
+#: 5 no programmes, trials, reports and parts
 READS = (1, 2, 3, 4, 5, 6)
 KEPT = (
     "events",
@@ -34,6 +34,7 @@ KEPT = (
     "programmes",
     "trials",
     "reports",
+    "parts",
 )
 
 

@@ -448,6 +448,41 @@ class ReportEntry(Row):
         return self
 
 
+Quarters = Annotated[float, Field(ge=0, le=1e6)]
+
+
+class PartData(Row):
+    """A part: notes as (onset, length in quarters, MIDI pitch or null, loud), bars as (number, from, to, quarters a
+    minute), and the aims that were made of it."""
+
+    notes: Annotated[
+        list[tuple[Quarters, Quarters, Annotated[int, Field(ge=0, le=127)] | None, bool]], Field(max_length=60_000)
+    ]
+    bars: Annotated[
+        list[
+            tuple[Annotated[int, Field(ge=0, le=100_000)], Quarters, Quarters, Annotated[float, Field(ge=20, le=400)]]
+        ],
+        Field(min_length=1, max_length=2000),
+    ]
+    has_tempo: bool
+    aims: Annotated[list[Id], Field(max_length=200)] = []
+
+    @model_validator(mode="after")
+    def _bars_last(self) -> "PartData":
+        if any(ends <= begins for _, begins, ends, _ in self.bars):
+            raise ValueError("a bar ends after it begins")
+        return self
+
+
+class PartEntry(Row):
+    uid: Id
+    title: Annotated[Text, Field(min_length=1, max_length=120)]
+    instrument: Name
+    day: Day
+    pace: Annotated[float, Field(ge=0.3, le=2)]
+    data: PartData
+
+
 ENTRIES: dict[str, type[Row]] = {
     "events": EventEntry,
     "calls": CallEntry,
@@ -469,6 +504,7 @@ ENTRIES: dict[str, type[Row]] = {
     "programmes": ProgrammeEntry,
     "trials": TrialEntry,
     "reports": ReportEntry,
+    "parts": PartEntry,
 }
 
 

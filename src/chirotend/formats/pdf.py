@@ -3,6 +3,8 @@
 from collections.abc import Callable, Iterable
 from typing import Any
 
+from PIL import ImageFile
+
 
 class NoPdf(RuntimeError):
     """This machine lacks the text library that PDFs are set with (Pango)."""
@@ -24,6 +26,8 @@ def one_page(versions: Iterable[str], shipped: Callable[[str], bytes], tagged: b
         from weasyprint.urls import URLFetcherResponse
     except OSError as error:
         raise NoPdf(str(error)) from error
+    # it asks for pictures that are cut off to be taken, everywhere: those that are brought here must be whole
+    ImageFile.LOAD_TRUNCATED_IMAGES = False
 
     def fetch(url: str, *_: Any, **__: Any) -> Any:
         return URLFetcherResponse(url, shipped(url.removeprefix("shipped:")))

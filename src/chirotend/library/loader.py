@@ -8,6 +8,7 @@ from typing import Any, TypeVar
 
 from chirotend.core.body.redflags import red_flags
 from chirotend.core.body.zones import zones
+from chirotend.core.load.part import WEIGHTS
 from chirotend.core.record.words import BLOCK_KINDS, KINDS, SLEEP, TIMINGS
 from chirotend.library.schema import (
     BackgroundMethod,
@@ -25,6 +26,7 @@ from chirotend.library.schema import (
     KindWords,
     OtherComplaint,
     OtherUse,
+    PartWording,
     ProgrammeEntry,
     PromptEntry,
     RestGuide,
@@ -130,6 +132,15 @@ def programmes() -> dict[str, ProgrammeEntry]:
 def dose_reasons() -> dict[str, str]:
     """Return why a dose of a programme is what it is: a sentence a code, {number} filled in."""
     return {str(code): str(said["sentence"]) for code, said in _toml("said/programme").items()}  # type: ignore[call-overload]
+
+
+@cache
+def part_wordings() -> dict[str, PartWording]:
+    """Return what is said of what a bar of a part asks, by its code."""
+    found = {code: PartWording.model_validate(said) for code, said in _toml("said/part").items()}
+    if set(found) != set(WEIGHTS):
+        raise ValueError(f"part.toml: {sorted(set(found) ^ set(WEIGHTS))} are said or asked alone")
+    return found
 
 
 @cache

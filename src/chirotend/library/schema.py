@@ -372,6 +372,13 @@ class Wording(Strict):
     source: str
 
 
+class PartWording(Strict):
+    """What a bar of a part asks, and what to try."""
+
+    asks: Short
+    tries: Annotated[str, Field(max_length=200, alias="try")]
+
+
 class FirstDaysStep(Strict):
     """What a new player is told to expect, when, and what must be there for it: a count, and the rule it must reach."""
 

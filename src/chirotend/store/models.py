@@ -474,6 +474,19 @@ class TrialRow(Personal):
     data: Mapped[dict[str, Any]]
 
 
+class PartRow(Personal):
+    """A written part that was brought: its notes and bars, for her instrument."""
+
+    __tablename__ = "part"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    title: Mapped[str] = mapped_column(String(120))
+    instrument: Mapped[str] = mapped_column(String(80), default="")
+    day: Mapped[date]
+    #: her own tempo as a share of the written one (1 = as written)
+    pace: Mapped[float] = mapped_column(default=1.0)
+    data: Mapped[dict[str, Any]]
+
+
 class ReportRow(Personal):
     """A page for a clinician, a teacher or a repairer: its span, and what she typed for it."""
 

@@ -23,6 +23,7 @@ from chirotend.web.pages import (
     curtain,
     help,
     kit,
+    parts,
     plan,
     play,
     programmes,
@@ -40,6 +41,7 @@ UPLOADS = {
     "record.begin_import": 32 * 1024 * 1024,
     "play.record_take": 31 * 1024 * 1024,
     "plan.bring_calendar": 3 * 1024 * 1024,
+    "parts.bring": 9 * 1024 * 1024,
     "technique.bring_picture": 26 * 1024 * 1024,
     "technique.bring_sound": 201 * 1024 * 1024,
     "technique.bring_trace": 201 * 1024 * 1024,
@@ -47,21 +49,8 @@ UPLOADS = {
 }
 UPLOAD_MAX = max(UPLOADS.values())
 PAGES = (
-    today,
-    plan,
-    programmes,
-    play,
-    body,
-    score,
-    trials,
-    technique,
-    kit,
-    record,
-    report,
-    curtain,
-    away,
-    account,
-    help,
+    *(today, plan, programmes, parts, play, body, score, trials),
+    *(technique, kit, record, report, curtain, away, account, help),
 )
 
 

@@ -21,6 +21,7 @@ from chirotend.store.models import (
     KnownRow,
     MeasurementRow,
     OwnItemRow,
+    PartRow,
     Personal,
     PlannedRow,
     ProbeRow,
@@ -49,6 +50,7 @@ ROWS: dict[str, type[Personal]] = {
     "programme": ProgrammeRow,
     "trial": TrialRow,
     "report": ReportRow,
+    "part": PartRow,
 }
 
 

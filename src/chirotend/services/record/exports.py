@@ -29,6 +29,7 @@ from chirotend.store.models import (
     KnownRow,
     MeasurementRow,
     OwnItemRow,
+    PartRow,
     Personal,
     PlannedRow,
     ProbeRow,
@@ -65,6 +66,7 @@ KEPT: dict[str, tuple[type[Personal], tuple[Any, ...]]] = {
     "programmes": (ProgrammeRow, ()),
     "trials": (TrialRow, ()),
     "reports": (ReportRow, ()),
+    "parts": (PartRow, ()),
 }
 
 

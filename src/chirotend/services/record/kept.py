@@ -37,6 +37,7 @@ SUBJECTS = {
     "programme": "programmes",
     "trial": "trials",
     "report": "reports",
+    "part": "parts",
 }
 
 

@@ -1,0 +1,177 @@
+"""A written part: MusicXML (plain or zipped) and MIDI read with partitura, as notes and bars of our own.
+
+What asks for others' files or grows by itself (entities, a zip that unpacks to more than it may) is refused unread.
+"""
+
+import io
+import re
+import tempfile
+import warnings
+import zipfile
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from chirotend.core.load.part import BPM_MAX, BPM_MIN, WrittenBar, WrittenNote
+from chirotend.formats.cells import UnreadableFile
+
+#: bytes brought, and unpacked; staves, bars and notes that are read
+FILE_MAX, UNPACKED_MAX = 8 * 1024 * 1024, 40 * 1024 * 1024
+STAVES_MAX, BARS_MAX, NOTES_MAX = 20, 2000, 60_000
+NO_TEMPO_BPM = 90.0
+LOUD = frozenset({"f", "ff", "fff", "ffff", "sf", "sfz", "sffz", "fz", "fp", "sfp", "rf", "rfz"})
+_TITLE = re.compile(rb"<(?:work-title|movement-title)>([^<]{1,200})<")
+
+
+@dataclass(frozen=True)
+class WrittenPart:
+    """A part of a file: its name, notes and bars, whether a tempo is written, semitones it sounds from what is written.
+
+    `rests`, `ties`, `repeats`: counts, to be checked. Repeats are counted and not played out.
+    """
+
+    name: str
+    notes: tuple[WrittenNote, ...]
+    bars: tuple[WrittenBar, ...]
+    has_tempo: bool
+    transposes: int
+    rests: int
+    ties: int
+    repeats: int
+
+
+@dataclass(frozen=True)
+class WrittenFile:
+    title: str
+    parts: tuple[WrittenPart, ...]
+
+
+def read(data: bytes, name: str) -> WrittenFile:
+    """Return the parts of a file; `UnreadableFile` says what is wrong and how to mend it."""
+    if len(data) > FILE_MAX:
+        raise UnreadableFile(f"{name} is larger than {FILE_MAX // 2**20} MB. Bring your own part alone, not the score.")
+    if data[:4] == b"MThd":
+        return WrittenFile(Path(name).stem, _loaded(data, ".mid", name))
+    text = _in_utf8(_unpacked(data, name) if data[:2] == b"PK" else data, name)
+    head = text[:4000]
+    if b"<!ENTITY" in text[:20_000] or b"SYSTEM" in head.split(b"<score")[0].replace(b'SYSTEM ""', b""):
+        raise UnreadableFile(f"{name} names things outside itself and was not opened. Export it again as MusicXML.")
+    if b"<score-partwise" not in text and b"<score-timewise" not in text:
+        raise UnreadableFile(
+            f"{name} is no MusicXML and no MIDI file. Export the part as MusicXML (.musicxml or .mxl)."
+        )
+    for tag, most, what in ((b"<note", NOTES_MAX, "notes"), (b"<score-part ", STAVES_MAX, "parts")):
+        if text.count(tag) > most:
+            raise UnreadableFile(f"{name} has more than {most} {what}. Bring your own part alone, not the score.")
+    found = _TITLE.search(text)
+    title = found[1].decode("utf-8", "replace").strip() if found else Path(name).stem
+    return WrittenFile(title, _loaded(text, ".musicxml", name))
+
+
+def _in_utf8(text: bytes, name: str) -> bytes:
+    """The text of a file with a mark of UTF-16 in UTF-8, so that what is looked for can be found in it."""
+    if text[:2] not in (b"\xff\xfe", b"\xfe\xff"):
+        return text.removeprefix(b"\xef\xbb\xbf")
+    try:
+        return re.sub(r"^<\?xml[^>]*\?>", "", text.decode("utf-16").lstrip()).encode()
+    except UnicodeError as error:
+        raise UnreadableFile(f"{name} is no text that can be read. Export it again.") from error
+
+
+def _unpacked(data: bytes, name: str) -> bytes:
+    """The score of a zipped file: the one its container names, else the first."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            members = [i for i in archive.infolist() if not i.is_dir() and not i.filename.startswith("META-INF")]
+            scores = [i for i in members if i.filename.lower().endswith((".xml", ".musicxml"))]
+            if not scores or scores[0].file_size > UNPACKED_MAX:
+                raise UnreadableFile(f"{name} holds no part that can be read. Export it again.")
+            with archive.open(scores[0]) as opened:
+                text = opened.read(UNPACKED_MAX + 1)
+    except (zipfile.BadZipFile, OSError, EOFError, NotImplementedError, RuntimeError, ValueError) as error:
+        raise UnreadableFile(f"{name} is a damaged zip file. Export it again.") from error
+    if len(text) > UNPACKED_MAX:
+        raise UnreadableFile(f"{name} unpacks to more than {UNPACKED_MAX // 2**20} MB and was not opened.")
+    return text
+
+
+def _loaded(data: bytes, suffix: str, name: str) -> tuple[WrittenPart, ...]:
+    """Read with partitura, which warns of whatever it passes over: nothing of that is an error of ours."""
+    with tempfile.TemporaryDirectory() as folder, warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        import partitura  # seconds to import, and only when a part is brought
+
+        path = Path(folder) / f"part{suffix}"
+        path.write_bytes(data)
+        try:
+            load = partitura.load_score_midi if suffix == ".mid" else partitura.load_musicxml
+            parts = tuple(_part(part) for part in load(str(path)).parts)
+        except UnreadableFile:
+            raise
+        except Exception as error:  # whatever a stranger's file does to the reader: it is the file that is refused
+            raise UnreadableFile(f"{name} could not be read ({type(error).__name__}). Export it again.") from error
+    if not any(p.notes for p in parts):
+        raise UnreadableFile(f"{name} holds no notes.")
+    return parts
+
+
+def _part(part: Any) -> WrittenPart:
+    from partitura import score as s
+
+    measures = sorted(part.measures, key=lambda m: m.start.t)
+    if len(measures) > BARS_MAX:
+        raise UnreadableFile(f"The part has more than {BARS_MAX} bars. Bring it in two files.")
+    begins = float(part.quarter_map(measures[0].start.t)) if measures else 0.0
+
+    def quarters(at: int) -> float:  # a pickup lies before the first full bar: all is counted from its first note
+        return float(part.quarter_map(at)) - begins
+
+    tempi = sorted((quarters(t.start.t), float(t.bpm)) for t in part.iter_all(s.Tempo) if t.bpm)
+    loud_from = sorted(
+        (quarters(d.start.t), str(d.text).strip().lower() in LOUD) for d in part.iter_all(s.ConstantLoudnessDirection)
+    )
+    notes = [
+        WrittenNote(
+            quarters(n.start.t),
+            quarters(n.end_tied.t) - quarters(n.start.t) if not isinstance(n, s.GraceNote) else 0.0,
+            None if isinstance(n, s.UnpitchedNote) else int(n.midi_pitch),
+            _last(loud_from, quarters(n.start.t), False),
+        )
+        for n in part.iter_all(s.GenericNote, include_subclasses=True)
+        if not isinstance(n, s.Rest) and getattr(n, "tie_prev", None) is None
+    ]
+    bars = [
+        WrittenBar(
+            int(m.number or at),
+            quarters(m.start.t),
+            quarters(m.end.t),
+            min(BPM_MAX, max(BPM_MIN, _last(tempi, quarters(m.start.t), NO_TEMPO_BPM))),
+        )
+        for at, m in enumerate(measures, start=1)
+        if m.end is not None and m.end.t > m.start.t
+    ]
+    shifts = [
+        int(t.chromatic or 0) + 12 * int(getattr(t, "octave_change", 0) or 0) for t in part.iter_all(s.Transposition)
+    ]
+    return WrittenPart(
+        str(part.part_name or part.id or "part")[:80],
+        tuple(sorted(notes, key=lambda n: (n.onset, n.pitch or 0))),
+        tuple(bars),
+        bool(tempi),
+        shifts[0] if shifts else 0,
+        sum(1 for _ in part.iter_all(s.Rest)),
+        sum(
+            1 for n in part.iter_all(s.GenericNote, include_subclasses=True) if getattr(n, "tie_prev", None) is not None
+        ),
+        sum(1 for _ in part.iter_all(s.Repeat)),
+    )
+
+
+def _last(changes: list[tuple[float, Any]], at: float, otherwise: Any) -> Any:
+    """What holds at a place: the last change up to it."""
+    found = otherwise
+    for where, value in changes:
+        if where > at + 1e-9:
+            break
+        found = value
+    return found

@@ -1,0 +1,62 @@
+"""B Plan, parts: what a part will ask of the hands before the first rehearsal."""
+
+from flask import Blueprint, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+
+from chirotend.services.desk import Refused
+from chirotend.services.kit import own_library
+from chirotend.services.plan import parts
+from chirotend.services.record import corrections
+from chirotend.web import fields
+from chirotend.web.guard import offers_playing
+from chirotend.web.refusals import refusing
+from chirotend.web.transaction import desk
+
+bp = Blueprint("parts", __name__, url_prefix="/plan/parts")
+
+
+def _list(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    d = desk()
+    return render_template(
+        "parts/index.html",
+        parts=parts.all_parts(d),
+        instruments=[(key, i.name) for key, i in own_library.instruments(d).items()],
+        typed=request.form,
+        problem=problem,
+        undo=corrections.offered(d),
+    ), code
+
+
+@bp.get("/")
+@offers_playing
+def index() -> ResponseReturnValue:
+    return _list()
+
+
+@bp.post("/")
+@offers_playing
+@refusing(_list)
+def bring() -> ResponseReturnValue:
+    file = request.files.get("file")
+    name, data = (file.filename or "", file.read()) if file else ("", b"")
+    return redirect(url_for(".one", uid=parts.bring(desk(), name, data, request.form)))
+
+
+@bp.get("/<uid>")
+@offers_playing
+def one(uid: str) -> ResponseReturnValue:
+    return render_template("parts/one.html", page=parts.page(desk(), uid), undo=corrections.offered(desk()))
+
+
+@bp.post("/<uid>/lay")
+@offers_playing
+def lay(uid: str) -> ResponseReturnValue:
+    """Make aims of its heaviest passages for a week; the plan shows them."""
+    week = parts.lay(desk(), uid, fields.day("week") or desk().today)
+    return redirect(url_for("plan.index", week=week.isoformat()))
+
+
+@bp.post("/<uid>/delete")
+def delete(uid: str) -> ResponseReturnValue:
+    parts.drop(desk(), uid)
+    return redirect(url_for(".index"))
