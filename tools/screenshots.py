@@ -58,11 +58,16 @@ def tour(page: Page, base: str) -> None:
         ("plan", "/plan/?week=2026-11-16&line=Sa+21%2C+10.00%2C+octet%2C+contra%2C+3+h"),
         ("kit", "/kit/?strap=120"),
         ("years", "/score/years"),
-        ("load", "/score/load"),
-        ("week", "/score/week?of=2026-11-08"),
         ("warmup", "/warm-up"),
+        ("programme", "/plan/programmes/"),
+        ("trial", "/score/trials/hand-rest"),
+        ("part", "/plan/parts/salzfahrer"),
+        ("report", "/record/reports/"),
     ):
         page.goto(base + path)
+        if name == "report":
+            page.get_by_role("link", name="A player’s record").click()
+            page.wait_for_load_state()
         shot(page, name)
     page.goto(f"{base}/record/")
     page.locator("#files").set_input_files(DIARY)
@@ -86,7 +91,6 @@ def tour(page: Page, base: str) -> None:
     shots(page, "play", "-390")
     page.get_by_role("button", name="Stop").click()
     page.wait_for_selector("#wrap-form")
-    shot(page, "wrapup")
     page.goto(base + "/urgent")
     shot(page, "urgent")
     page.goto(base + "/curtain/")
@@ -100,9 +104,8 @@ def tour(page: Page, base: str) -> None:
 
 def technique(page: Page, base: str) -> None:
     """F and two of its probes, a search in the middle of its second run."""
-    for name, path in (("technique", "/technique/"), ("grips", "/technique/grips")):
-        page.goto(base + path)
-        shot(page, name)
+    page.goto(f"{base}/technique/")
+    shot(page, "technique")
     page.goto(f"{base}/technique/pressure")
     page.get_by_role("button", name="Start, 90 seconds").click()
     ear = hears(66, 2, 4)
