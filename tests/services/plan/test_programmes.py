@@ -161,7 +161,7 @@ def test_a_new_instrument_climbs_beside_the_others(played):
     laying.lay(played, NEXT)
     blocks = own_blocks.blocks_between(played, NEXT, NEXT + timedelta(days=6))
     assert all(sum(b.minutes for b in blocks if b.day == day) <= 10 for day in {b.day for b in blocks})
-    assert shown.todays_lines(played)[0].startswith("A new or larger instrument: Today 5 minutes, the first step.")
+    assert shown.todays_lines(played)[0].startswith("A new or larger instrument. Today 5 minutes, the first step.")
 
 
 def test_a_season_never_lays_more_than_its_week(played):

@@ -105,5 +105,5 @@ def test_an_empty_record_makes_a_page_that_says_so(desk):
     assert (r.marks, r.measures, r.week_minutes, r.written) == ((), (), (), 0)
     assert r.maps[0].lines == ()
     assert replace(r, parts=()).days == 70
-    assert contents.as_rows(r)[0] == ("subject", "day", "what", "value", "unit")
+    assert contents.as_rows(r)[0] == ("kind", "day", "what", "value", "unit")
     assert date.fromisoformat(contents.as_values(r)["first"]) == r.first

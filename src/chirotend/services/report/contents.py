@@ -293,8 +293,8 @@ def as_values(r: Report) -> dict[str, Any]:
 
 
 def as_rows(r: Report) -> list[tuple[str, str, str, str, str]]:
-    """Return the same as rows of a table: subject, day, what, value, unit."""
-    rows = [("subject", "day", "what", "value", "unit")]
+    """Return the same as rows of a table: kind, day, what, value, unit."""
+    rows = [("kind", "day", "what", "value", "unit")]
     for m in r.marks:
         what = f"{KIND_WORDS[m.entry.kind]}, {zone(m.entry.zone).spoken(m.entry.side)}, {TIMING_WORDS[m.timing]}"
         rows.append(("mark", m.day.isoformat(), what, f"{m.entry.intensity:g}", "of 10"))

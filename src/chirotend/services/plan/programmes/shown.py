@@ -108,7 +108,7 @@ def todays_lines(desk: Desk) -> tuple[str, ...]:
     _, evidence = issue(desk)
     said_already = {c.programme for c in evidence.ceilings}
     shown = (_shown(desk, p, evidence) for p in running(desk) if p.entry.id not in said_already)
-    return tuple(f"{s.programme.entry.name}: {s.headline} {s.why}" for s in shown)
+    return tuple(f"{s.programme.entry.name}. {s.headline} {s.why}" for s in shown)
 
 
 def _shown(desk: Desk, p: Programme, e: Evidence) -> Shown:
@@ -237,7 +237,7 @@ def _weeks(desk: Desk, p: Programme, dose: float | None) -> Shown:
         day = min(p.data.usual_min * (week.share or 1.0), p.data.usual_min if dose is None else dose)
         way = "all of it the new way" if week.new >= 1 else f"the new way first, {day * week.new:.0f} minutes of it"
         headline = f"Week {number} of {len(p.weeks)}: {way}."
-    why = "Easy music only, no engagements." if week.easy else "The new way comes first, on easy music."
+    why = "Easy music only, no engagements." if week.easy else "On easy music."
     return Shown(p, _subject(desk, p), headline, why, (), shown, shown, "running")
 
 
