@@ -8,10 +8,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from chirotend.core.errors import OutOfRange
-from chirotend.core.plan.programmes.seen import DaySeen
+from chirotend.core.judge.evidence import Ceiling
+from chirotend.core.plan.programmes.seen import DaySeen, seen_days
 from chirotend.core.plan.programmes.steps import hands, next_minutes, pain_zone, steps_to_goal
 from chirotend.core.plan.programmes.walk import ASK, REACHED, Climb, walked
 from chirotend.core.plan.programmes.weeks import season, week_of, weeks_from
+from tests.core.diary import TODAY, Diary, mark
 
 START = date(2027, 1, 4)
 
@@ -155,6 +157,26 @@ def test_quiet_days_reach_the_goal_by_the_ladder(start, aim):
             break
     assert walk.state == REACHED
     assert tuple(dict.fromkeys(s.dose for s in walk.steps)) == steps_to_goal(start, aim, 0.2, 10)
+
+
+def test_a_habit_of_tightness_is_no_step_back_and_a_night_is():
+    diary = Diary()
+    for back in range(30, -1, -1):
+        diary.plays(back, 40).checks_in(back, "after", mark("tension", 3)).checks_in(back, "waking")
+    diary.checks_in(1, "night", mark("tension", 1)).checks_in(0, "playing", mark("pain", 3))
+    days = {d.day: d for d in seen_days(diary.evidence(), TODAY - timedelta(days=3))}
+    assert [days[TODAY - timedelta(days=back)].felt for back in (2, 0)] == [0, 3]
+    assert [days[TODAY - timedelta(days=back)].woke_with for back in (1, 0)] == [False, True]
+
+
+def test_a_level_never_allows_more_than_a_programme_and_days_off_give_way_to_it():
+    ceiling = Ceiling("return", 10.0, "start", instead=True)
+    sore = Diary().steady().checks_in(0, "waking", mark("pain", 3))
+    assert sore.call().dose.minutes > 10
+    assert (sore.call(ceilings=(ceiling,)).call, sore.call(ceilings=(ceiling,)).dose.minutes) == (sore.call().call, 10)
+    off = Diary().steady(until=9).off(8).checks_in(0, "waking")
+    assert "return" in {f.code for f in off.call().findings}
+    assert {f.code for f in off.call(ceilings=(ceiling,)).findings} & {"return", "programme"} == {"programme"}
 
 
 def test_a_season_builds_up_by_a_tenth_and_eases():

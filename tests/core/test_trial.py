@@ -142,6 +142,7 @@ def test_days_already_on_their_way_are_no_evidence():
     assert found.trend is not None
     assert found.low > 0.5
     assert found.trend.tau_u < found.trend.tau_ab
+    assert found.verdict == CANNOT_TELL, "the lot shows as large a gap wherever the change is put"
 
 
 def test_the_length_that_shows_a_change_agrees_with_brute_force():

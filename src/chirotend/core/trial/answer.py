@@ -18,10 +18,8 @@ from chirotend.core.trial.lot import TIE, LotTest, differences_of, lot_test
 from chirotend.core.trial.order import drawn, pair_choices, phase_rows
 
 BETTER, WORSE, CANNOT_TELL = "better", "worse", "cannot_tell"
-#: a lot of fewer orders can show nothing by itself
-LOT_LEAST = 10
-#: at most such a share of the lot may look as large
-LOT_SHARE = 0.10
+#: at most such a share of the lot may look as large: one of fewer than ten orders can show nothing by itself
+LOT_SHARE, LOT_LEAST = 0.10, 10
 #: a trend of the days without, from here on it is said
 TREND_P = 0.10
 #: shown in so many of 100 simulated trials = "would have been seen"
@@ -81,7 +79,7 @@ def answered(
     lot = lot_test(y, letters, order, better, least, lot_days)
     trend = _trend(known_a, known_b, better)
     other = lot_test(y, letters, order, _other(better), least, lot_days)
-    verdict = _verdict(low, high, lot, trend, other)
+    verdict = _verdict(low, high, lot, other)
     more = None
     if verdict == CANNOT_TELL:
         noise = tuple([v - middle_a for v in known_a] + [v - middle_b for v in known_b])
@@ -108,15 +106,15 @@ def _trend(a: Sequence[float], b: Sequence[float], better: str) -> TauU | None:
     return tau_u(a, b, better)
 
 
-def _verdict(low: float, high: float, lot: LotTest | None, trend: TauU | None, worse_lot: LotTest | None) -> str:
-    """Both the pairs and the lot must show it; days that were getting better before are no evidence of the change."""
-    if low > 0.5 and _rare(lot) and not (trend is not None and trend.S_A > 0 and trend.tau_u <= 0.2):
+def _verdict(low: float, high: float, lot: LotTest | None, worse_lot: LotTest | None) -> str:
+    """Both the pairs and the lot must show it: days that were getting better before fool the pairs, not the lot."""
+    if low > 0.5 and _rare(lot):
         return BETTER
     return WORSE if high < 0.5 and _rare(worse_lot) else CANNOT_TELL
 
 
 def _rare(lot: LotTest | None) -> bool:
-    return lot is None or (lot.n_arr >= LOT_LEAST and lot.p <= LOT_SHARE)
+    return lot is None or lot.p <= LOT_SHARE
 
 
 # --- what a trial of this length can show, simulated from her own days
@@ -170,7 +168,7 @@ def _shows(y: NDArray[np.float64], with_it: NDArray[np.bool_], first_b: int, ord
         gains = signs * (y[1 : 2 * pairs : 2] - y[0 : 2 * pairs : 2])
         found = np.where(pair_choices(pairs), 1.0, -1.0) @ gains
         observed = gains.sum()
-    return len(found) >= LOT_LEAST and float((found >= observed - TIE).mean()) <= LOT_SHARE
+    return float((found >= observed - TIE).mean()) <= LOT_SHARE
 
 
 def detectable(
