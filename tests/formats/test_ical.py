@@ -183,7 +183,7 @@ def test_what_a_calendar_asks_for_is_counted_as_it_comes_and_stopped():
     with pytest.raises(UnreadableFile, match="more than 5000"):
         hourly = calendar_with("FREQ=HOURLY", "20261101T100000")
         ical.read(hourly, "x.ics", VIENNA, date(2026, 11, 5), date(2027, 11, 1))
-    assert time.monotonic() - began < 20
+    assert time.monotonic() - began < 60
     with pytest.raises(UnreadableFile, match="asks for more than"):
         calendar_reader.read(
             calendar_with("FREQ=DAILY"), "x.ics", "Europe/Vienna", date(2026, 11, 5), date(2027, 5, 1), 0.01
