@@ -12,6 +12,7 @@ from chirotend.core.days import practice_day, zone_named
 from chirotend.library.loader import instrument_name
 from chirotend.store.models import PlayerRow
 from chirotend.store.player_store import PlayerStore
+from chirotend.store.shelf import R
 
 T = TypeVar("T")
 
@@ -44,6 +45,13 @@ class Desk:
     @property
     def store(self) -> PlayerStore:
         return PlayerStore(self.db, self.player.id)
+
+    def row(self, model: type[R], uid: str) -> R:
+        """Return a row of hers by its id; `NotThere` when she has none of that id."""
+        found = self.store.shelf(model).get(uid)
+        if found is None:
+            raise NotThere(uid)
+        return found
 
     @property
     def zone(self) -> ZoneInfo:

@@ -7,7 +7,7 @@ from uuid import uuid4
 
 from chirotend.core.judge.known import KINDS, LEVEL_MAX, REVIEW_DAYS, Known
 from chirotend.core.record import Place
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.desk import Desk, Refused
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue, known_of
 from chirotend.services.units import decimal, typed_day
@@ -88,9 +88,7 @@ def write(desk: Desk, typed: Mapping[str, str]) -> None:
 
 def review(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
     """Go on with a known complaint after a clinician has seen it again; `NotThere` if she has none of that id."""
-    row = desk.store.shelf(KnownRow).get(uid)
-    if row is None:
-        raise NotThere(uid)
+    row = desk.row(KnownRow, uid)
     corrections.change_row(desk, "known", row, level=_level(typed.get("level", "")), **_days(desk, typed))
     issue(desk)
 

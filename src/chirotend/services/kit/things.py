@@ -7,7 +7,7 @@ from uuid import uuid4
 
 from chirotend.core.record.words import KIT_KINDS as KINDS
 from chirotend.services import units
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.record import corrections
 from chirotend.services.units import typed_day, whole
@@ -65,10 +65,7 @@ def due(row: KitRow, today: date) -> str:
 
 
 def thing(desk: Desk, uid: str) -> KitRow:
-    found = desk.store.shelf(KitRow).get(uid)
-    if found is None:
-        raise NotThere(uid)
-    return found
+    return desk.row(KitRow, uid)
 
 
 def write(desk: Desk, uid: str | None, typed: Mapping[str, str]) -> str:

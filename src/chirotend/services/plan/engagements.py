@@ -11,7 +11,7 @@ from chirotend.core.record import Block, Session, overlap
 from chirotend.formats.spelled import plain, runs_of
 from chirotend.library.loader import diary_words, kind_words
 from chirotend.library.schema import KindWords
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.desk import Desk, Refused
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue
 from chirotend.store.models import EngagementRow
@@ -45,10 +45,7 @@ def rows_between(desk: Desk, first: date, last: date) -> list[EngagementRow]:
 
 
 def row_of(desk: Desk, uid: str) -> EngagementRow:
-    found = desk.store.shelf(EngagementRow).get(uid)
-    if found is None:
-        raise NotThere(uid)
-    return found
+    return desk.row(EngagementRow, uid)
 
 
 def _value(row: EngagementRow) -> Engagement:

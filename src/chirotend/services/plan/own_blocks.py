@@ -4,7 +4,7 @@ from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
 
 from chirotend.core.plan.week import Engagement, PlannedBlock
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.desk import Desk, Refused
 from chirotend.services.plan import engagements
 from chirotend.services.record import corrections
 from chirotend.store.models import PlannedRow
@@ -30,10 +30,7 @@ def values_of(block: PlannedBlock) -> dict[str, object]:
 
 
 def block_of(desk: Desk, uid: str) -> PlannedBlock:
-    row = desk.store.shelf(PlannedRow).get(uid)
-    if row is None:
-        raise NotThere(uid)
-    return _block(row)
+    return _block(desk.row(PlannedRow, uid))
 
 
 def move(desk: Desk, uid: str, minutes: float = 0, days: int = 0, longer: float = 0) -> PlannedBlock:

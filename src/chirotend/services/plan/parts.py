@@ -15,7 +15,7 @@ from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.kept_rows import PartData
 from chirotend.formats.musicxml import WrittenPart
 from chirotend.library.loader import part_wordings
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit import hands, own_library
 from chirotend.services.plan import week_aims
 from chirotend.services.plan.week_aims import TypedAim
@@ -76,13 +76,6 @@ def all_parts(desk: Desk) -> list[PartRow]:
     return desk.store.shelf(PartRow).all(order=(PartRow.day.desc(), PartRow.title))
 
 
-def part_row(desk: Desk, uid: str) -> PartRow:
-    row = desk.store.shelf(PartRow).get(uid)
-    if row is None:
-        raise NotThere(uid)
-    return row
-
-
 def bring(desk: Desk, name: str, data: bytes, typed: Mapping[str, str]) -> str:
     """Keep the part of a file that is hers; returns its id. `Refused` names the field."""
     instrument = typed.get("instrument", "")
@@ -120,7 +113,7 @@ def _hers(desk: Desk, parts: tuple[WrittenPart, ...], instrument: str, asked: st
 
 
 def drop(desk: Desk, uid: str) -> None:
-    part_row(desk, uid)
+    desk.row(PartRow, uid)
     corrections.delete(desk, "part", uid)
 
 
@@ -143,7 +136,7 @@ def asks_of(desk: Desk, row: PartRow) -> tuple[BarAsk, ...]:
 
 def page(desk: Desk, uid: str) -> PartPage:
     """Return the page of a part; `NotThere` when she has none of that id."""
-    row = part_row(desk, uid)
+    row = desk.row(PartRow, uid)
     asks = asks_of(desk, row)
     heavy, let_go = heaviest(asks), let_gos(asks)
     at = {id(a): n for n, a in enumerate(asks)}
@@ -212,7 +205,8 @@ def _effort(desk: Desk, row: PartRow) -> tuple[float, bool]:
 
 def lay(desk: Desk, uid: str, week: date) -> date:
     """Make aims of the heaviest passages for a week; returns its Monday. The planner lays them when she asks it to."""
-    row, shown = part_row(desk, uid), page(desk, uid)
+    shown = page(desk, uid)
+    row = shown.row
     start = monday(max(week, desk.today))
     there = {a.title for a in week_aims.aims(desk, start)}
     made = []

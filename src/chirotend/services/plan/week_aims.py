@@ -6,7 +6,7 @@ from uuid import uuid4
 
 from chirotend.core.plan.week import Aim
 from chirotend.core.plan.week_problem import monday
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.record import corrections
 from chirotend.store.models import AimRow, PlannedRow
@@ -41,8 +41,8 @@ class TypedAim:
 
 def write_aim(desk: Desk, week: date, typed: TypedAim, uid: str | None = None) -> str:
     """Write an aim (new, or in the place of `uid`); returns its id. `Refused` names the field."""
-    if uid is not None and desk.store.shelf(AimRow).get(uid) is None:
-        raise NotThere(uid)
+    if uid is not None:
+        desk.row(AimRow, uid)
     if not 1 <= len(typed.title.strip()) <= TITLE_MAX:
         raise Refused("aim_title", f"Say the aim in a few words, up to {TITLE_MAX} characters.")
     if typed.minutes is None or not 5 <= typed.minutes <= 1200:
@@ -87,16 +87,12 @@ def holds_for(desk: Desk, postures: bool) -> dict[str, str]:
 
 def finish_aim(desk: Desk, uid: str) -> None:
     """Give credit: the aim is done. `NotThere` if she has none of that id."""
-    row = desk.store.shelf(AimRow).get(uid)
-    if row is None:
-        raise NotThere(uid)
-    corrections.change_row(desk, "aim", row, done=True, unlaid="")
+    corrections.change_row(desk, "aim", desk.row(AimRow, uid), done=True, unlaid="")
 
 
 def drop_aim(desk: Desk, uid: str) -> None:
     """Rub out an aim and what the planner laid for it ahead."""
-    if desk.store.shelf(AimRow).get(uid) is None:
-        raise NotThere(uid)
+    desk.row(AimRow, uid)
     laid = desk.store.shelf(PlannedRow).all(
         PlannedRow.aim_uid == uid, PlannedRow.laid_by == "planner", PlannedRow.start_utc > desk.now
     )

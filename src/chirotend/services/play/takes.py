@@ -45,10 +45,7 @@ def named(desk: Desk) -> tuple[tuple[str, str], ...]:
 
 
 def take_of(desk: Desk, uid: str) -> TakeRow:
-    found = desk.store.shelf(TakeRow).get(uid)
-    if found is None:
-        raise NotThere(uid)
-    return found
+    return desk.row(TakeRow, uid)
 
 
 def record(

@@ -10,7 +10,7 @@ from uuid import uuid4
 from sqlalchemy.orm import Session as Db
 
 from chirotend.formats.kept_rows import AUDIENCES, ReportData
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.desk import Desk, Refused
 from chirotend.services.record import corrections
 from chirotend.services.report.contents import Report, report
 from chirotend.services.units import typed_day
@@ -29,10 +29,7 @@ def reports(desk: Desk) -> list[ReportRow]:
 
 
 def row_of(desk: Desk, uid: str) -> ReportRow:
-    row = desk.store.shelf(ReportRow).get(uid)
-    if row is None:
-        raise NotThere(uid)
-    return row
+    return desk.row(ReportRow, uid)
 
 
 def make(desk: Desk, typed: Mapping[str, str]) -> str:

@@ -141,7 +141,7 @@ def drop_file(desk: Desk, folder: Path, name: str) -> None:
 
 def change_file(desk: Desk, uid: str, file: File) -> None:
     """Put another file in the place of a probe's."""
-    row = _row(desk, uid)
+    row = desk.row(ProbeRow, uid)
     row.blob, row.bytes, row.media = file.name, file.size, file.media
     desk.db.flush()
 
@@ -172,12 +172,12 @@ def _put(desk: Desk, uid: str, kind: str, about: About, state: str, data: Data, 
 
 def change(desk: Desk, uid: str, data: Data, state: str = OPEN) -> None:
     """Put new data in the place of a probe's; what was worked out of it before is for the caller to keep again."""
-    corrections.change_row(desk, "probe", _row(desk, uid), data=data.model_dump(mode="json"), state=state)
+    corrections.change_row(desk, "probe", desk.row(ProbeRow, uid), data=data.model_dump(mode="json"), state=state)
 
 
 def finish(desk: Desk, uid: str, data: Data, values: Mapping[str, float]) -> None:
     """End a probe and keep what was measured, by method; a method it had before and has no more goes."""
-    row = _row(desk, uid)
+    row = desk.row(ProbeRow, uid)
     with corrections.as_one(desk):
         change(desk, uid, data, DONE)
         for old in values_of(desk, uid):
@@ -190,16 +190,9 @@ def finish(desk: Desk, uid: str, data: Data, values: Mapping[str, float]) -> Non
                 raise Refused("value", f"{error}. Nothing of it was kept.") from error
 
 
-def _row(desk: Desk, uid: str) -> ProbeRow:
-    row = desk.store.shelf(ProbeRow).get(uid)
-    if row is None:
-        raise NotThere(uid)
-    return row
-
-
 def probe(desk: Desk, uid: str, kind: str) -> Probe:
     """Return a probe of hers of that kind; `NotThere` when there is none."""
-    found = _read(_row(desk, uid))
+    found = _read(desk.row(ProbeRow, uid))
     if found.kind != kind:
         raise NotThere(uid)
     return found
@@ -271,7 +264,7 @@ def values_of(desk: Desk, uid: str) -> list[MeasurementRow]:
 
 def delete(desk: Desk, uid: str) -> None:
     """Delete a probe with its values, as one deed; its file goes once it cannot be undone any more."""
-    _row(desk, uid)
+    desk.row(ProbeRow, uid)
     with corrections.as_one(desk):
         corrections.delete(desk, "probe", uid)
         for value in values_of(desk, uid):
@@ -280,7 +273,7 @@ def delete(desk: Desk, uid: str) -> None:
 
 def file_of(desk: Desk, folder: Path, uid: str) -> tuple[Path, str]:
     """Return the file of a probe and its kind; `NotThere` without one."""
-    row = _row(desk, uid)
+    row = desk.row(ProbeRow, uid)
     path = blobs.path_of(folder, row.blob) if row.blob else None
     if path is None:
         raise NotThere(uid)

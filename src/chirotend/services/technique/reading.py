@@ -30,9 +30,7 @@ def begin(desk: Desk, folder: Path, kind: str, uid: str) -> str:
 
     `Refused` when it cannot be read: then nothing of the probe stays.
     """
-    row = desk.store.shelf(ProbeRow).get(uid)
-    if row is None:
-        raise NotThere(uid)
+    row = desk.row(ProbeRow, uid)
     if row.bytes > AT_ONCE_BYTES:
         return jobs.queue(desk.db, desk.player.id, kind, {"probe": uid}, desk.now)
     try:

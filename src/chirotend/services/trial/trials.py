@@ -12,7 +12,7 @@ from chirotend.core.errors import MethodError
 from chirotend.core.trial.answer import Answer, answered, detectable
 from chirotend.core.trial.order import DAYS_MAX, DAYS_MIN, LEAST, check_order, drawn
 from chirotend.formats.kept_rows import TRIAL_CHANGES, TrialData
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit import holds, own_library, things
 from chirotend.services.plan.programmes.running import OPEN_CALLS, all_of
 from chirotend.services.record import corrections
@@ -93,14 +93,7 @@ def all_trials(desk: Desk) -> tuple[Trial, ...]:
 
 
 def trial(desk: Desk, uid: str) -> Trial:
-    return trial_of(desk, _row(desk, uid))
-
-
-def _row(desk: Desk, uid: str) -> TrialRow:
-    row = desk.store.shelf(TrialRow).get(uid)
-    if row is None:
-        raise NotThere(uid)
-    return row
+    return trial_of(desk, desk.row(TrialRow, uid))
 
 
 def runs(desk: Desk) -> Trial | None:
@@ -214,7 +207,8 @@ def can_grow(desk: Desk, t: Trial) -> bool:
 
 def lengthen(desk: Desk, uid: str) -> None:
     """Add ten days: with the change where it came in phases, else drawn or laid on as before."""
-    row, t = _row(desk, uid), trial(desk, uid)
+    row = desk.row(TrialRow, uid)
+    t = trial_of(desk, row)
     total = len(t.data.letters) + MORE_DAYS
     if not can_grow(desk, t):
         raise Refused("more", "This one cannot be made longer: begin another, with its own lot.")
@@ -229,7 +223,8 @@ def lengthen(desk: Desk, uid: str) -> None:
 
 def decide(desk: Desk, uid: str, outcome: str) -> None:
     """Keep the change or go back to how it was; it ends the trial and is written beside the thing it is about."""
-    row, t = _row(desk, uid), trial(desk, uid)
+    row = desk.row(TrialRow, uid)
+    t = trial_of(desk, row)
     if outcome not in ("kept", "back"):
         raise Refused("outcome", "Keep it, or go back to how it was.")
     with corrections.as_one(desk):
@@ -249,7 +244,7 @@ def result_words(desk: Desk, t: Trial, outcome: str) -> str:
 
 def drop(desk: Desk, uid: str) -> None:
     """Take a trial out whole."""
-    _row(desk, uid)
+    desk.row(TrialRow, uid)
     corrections.delete(desk, "trial", uid)
 
 

@@ -179,7 +179,7 @@ def end(desk: Desk, uid: str, note: str) -> None:
 
 
 def _own(desk: Desk, uid: str) -> tuple[ProgrammeRow, Programme]:
-    row = desk.store.shelf(ProgrammeRow).get(uid)
-    if row is None or row.ended is not None:
+    row = desk.row(ProgrammeRow, uid)
+    if row.ended is not None:
         raise NotThere(uid)
     return row, programme_of(row)
