@@ -52,6 +52,16 @@ def test_a_pickup_repeats_transposition_and_no_tempo():
     assert (part.has_tempo, part.bars[0].bpm) == (False, NO_TEMPO_BPM)
 
 
+@pytest.mark.parametrize("at", range(60, 400, 20))
+def test_a_zip_whose_inside_is_damaged_is_refused_wherever_it_is(at):
+    data = bytearray(zipped(score(simple())))
+    data[at : at + 8] = b"\xff" * 8
+    try:
+        read(bytes(data), "x.mxl")
+    except UnreadableFile as error:
+        assert "damaged zip" in str(error) or "could not be read" in str(error) or "holds no part" in str(error)
+
+
 def test_midi_is_read_too():
     file = mido.MidiFile()
     track = mido.MidiTrack()

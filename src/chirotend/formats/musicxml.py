@@ -3,16 +3,15 @@
 What asks for others' files or grows by itself (entities, a zip that unpacks to more than it may) is refused unread.
 """
 
-import io
 import re
 import tempfile
 import warnings
-import zipfile
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 from chirotend.core.load.part import BPM_MAX, BPM_MIN, WrittenBar, WrittenNote
+from chirotend.formats import zips
 from chirotend.formats.cells import UnreadableFile
 
 #: bytes brought, and unpacked; staves, bars and notes that are read
@@ -52,7 +51,7 @@ def read(data: bytes, name: str) -> WrittenFile:
         raise UnreadableFile(f"{name} is larger than {FILE_MAX // 2**20} MB. Bring your own part alone, not the score.")
     if data[:4] == b"MThd":
         return WrittenFile(Path(name).stem, _loaded(data, ".mid", name))
-    text = _in_utf8(_unpacked(data, name) if data[:2] == b"PK" else data, name)
+    text = _in_utf8(_unpacked(data, name) if data.startswith(zips.ZIP) else data, name)
     head = text[:4000]
     if b"<!ENTITY" in text[:20_000] or b"SYSTEM" in head.split(b"<score")[0].replace(b'SYSTEM ""', b""):
         raise UnreadableFile(f"{name} names things outside itself and was not opened. Export it again as MusicXML.")
@@ -79,17 +78,14 @@ def _in_utf8(text: bytes, name: str) -> bytes:
 
 
 def _unpacked(data: bytes, name: str) -> bytes:
-    """The score of a zipped file: the one its container names, else the first."""
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            members = [i for i in archive.infolist() if not i.is_dir() and not i.filename.startswith("META-INF")]
-            scores = [i for i in members if i.filename.lower().endswith((".xml", ".musicxml"))]
-            if not scores or scores[0].file_size > UNPACKED_MAX:
-                raise UnreadableFile(f"{name} holds no part that can be read. Export it again.")
-            with archive.open(scores[0]) as opened:
-                text = opened.read(UNPACKED_MAX + 1)
-    except (zipfile.BadZipFile, OSError, EOFError, NotImplementedError, RuntimeError, ValueError) as error:
-        raise UnreadableFile(f"{name} is a damaged zip file. Export it again.") from error
+    """The first score in a zipped file."""
+    with zips.opened(data, f"{name} is a damaged zip file. Export it again.") as archive:
+        members = [i for i in archive.infolist() if not i.filename.startswith("META-INF")]
+        scores = [i for i in members if i.filename.lower().endswith((".xml", ".musicxml"))]
+        if not scores:
+            raise UnreadableFile(f"{name} holds no part that can be read. Export it again.")
+        with archive.open(scores[0]) as score:
+            text = score.read(UNPACKED_MAX + 1)
     if len(text) > UNPACKED_MAX:
         raise UnreadableFile(f"{name} unpacks to more than {UNPACKED_MAX // 2**20} MB and was not opened.")
     return text

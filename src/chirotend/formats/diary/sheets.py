@@ -4,19 +4,17 @@ Every cell comes as text. What a spreadsheet holds as a day, a time or a length 
 taken for another: 2026-10-12, 10:30:00.
 """
 
-import io
 import json
-import zipfile
-import zlib
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field, replace
 
+from chirotend.formats import zips
 from chirotend.formats.cells import BadCell, UnreadableFile, too_long
 from chirotend.formats.diary.layout import Row, laid_out
 from chirotend.formats.diary.text import Decoded, decoded, delimited
 from chirotend.formats.diary.workbooks import sheets_of, spelled
 
-ZIP, OLD_OFFICE = b"PK\x03\x04", b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
+OLD_OFFICE = b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
 UNPACKED_MAX, MEMBERS_MAX, FILES_MAX, COLUMNS_MAX, ROWS_MAX = 256 * 2**20, 5000, 50, 120, 200_000
 TABLES = (".csv", ".tsv", ".txt")
 
@@ -48,7 +46,7 @@ def sheets(data: bytes, file: str, encoding: str = "") -> list[Sheet]:
 
     `UnreadableFile` when it is no table, or larger than can be.
     """
-    if data.startswith((ZIP, OLD_OFFICE)):
+    if data.startswith((zips.ZIP, OLD_OFFICE)):
         return _workbook(data, file)
     if data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] == b"[":
         return [_objects(data, file)]
@@ -76,21 +74,18 @@ def _sheet(file: str, name: str, found: Iterable[tuple[int, list[str] | BadCell]
 
 def unpacked(data: bytes, file: str) -> list[tuple[str, bytes]]:
     """Return the tables packed in a zip by name; any other file, a spreadsheet too, comes back as it is."""
-    if not data.startswith(ZIP):
+    if not data.startswith(zips.ZIP):
         return [(file, data)]
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            members = archive.infolist()
-            if sum(m.file_size for m in members) > UNPACKED_MAX or len(members) > MEMBERS_MAX:
-                raise UnreadableFile(f"{file} is too large once it is unpacked. Bring it in parts.")
-            if {"mimetype", "[Content_Types].xml"} & {m.filename for m in members}:
-                return [(file, data)]
-            tables = [m for m in members if m.filename.lower().endswith(TABLES)][:FILES_MAX]
-            if not tables:
-                raise UnreadableFile(f"{file} holds no table (CSV or TSV).")
-            return [(m.filename.rsplit("/", 1)[-1], archive.read(m)) for m in tables]
-    except (zipfile.BadZipFile, NotImplementedError, RuntimeError, EOFError, OSError, zlib.error) as error:
-        raise UnreadableFile(f"{file} is damaged or locked, and cannot be unpacked.") from error
+    with zips.opened(data, f"{file} is damaged or locked, and cannot be unpacked.") as archive:
+        members = archive.infolist()
+        if sum(m.file_size for m in members) > UNPACKED_MAX or len(members) > MEMBERS_MAX:
+            raise UnreadableFile(f"{file} is too large once it is unpacked. Bring it in parts.")
+        if {"mimetype", "[Content_Types].xml"} & {m.filename for m in members}:
+            return [(file, data)]
+        tables = [m for m in members if m.filename.lower().endswith(TABLES)][:FILES_MAX]
+        if not tables:
+            raise UnreadableFile(f"{file} holds no table (CSV or TSV).")
+        return [(m.filename.rsplit("/", 1)[-1], archive.read(m)) for m in tables]
 
 
 def _workbook(data: bytes, file: str) -> list[Sheet]:
