@@ -52,8 +52,8 @@ def read(data: bytes, name: str) -> WrittenFile:
     if data[:4] == b"MThd":
         return WrittenFile(Path(name).stem, _loaded(data, ".mid", name))
     text = _in_utf8(_unpacked(data, name) if data.startswith(zips.ZIP) else data, name)
-    head = text[:4000]
-    if b"<!ENTITY" in text[:20_000] or b"SYSTEM" in head.split(b"<score")[0].replace(b'SYSTEM ""', b""):
+    before_the_score = text.split(b"<score", 1)[0].replace(b'SYSTEM ""', b"")
+    if b"<!ENTITY" in text or b"SYSTEM" in before_the_score:
         raise UnreadableFile(f"{name} names things outside itself and was not opened. Export it again as MusicXML.")
     if b"<score-partwise" not in text and b"<score-timewise" not in text:
         raise UnreadableFile(
@@ -114,53 +114,56 @@ def _loaded(data: bytes, suffix: str, name: str) -> tuple[WrittenPart, ...]:
 def _part(part: Any) -> WrittenPart:
     from partitura import score as s
 
-    measures = sorted(part.measures, key=lambda m: m.start.t)
+    measures = sorted((m for m in part.measures if m.end is not None and m.end.t > m.start.t), key=lambda m: m.start.t)
     if len(measures) > BARS_MAX:
         raise UnreadableFile(f"The part has more than {BARS_MAX} bars. Bring it in two files.")
-    begins = float(part.quarter_map(measures[0].start.t)) if measures else 0.0
-
-    def quarters(at: int) -> float:  # a pickup lies before the first full bar: all is counted from its first note
-        return float(part.quarter_map(at)) - begins
-
-    tempi = sorted((quarters(t.start.t), float(t.bpm)) for t in part.iter_all(s.Tempo) if t.bpm)
-    loud_from = sorted(
-        (quarters(d.start.t), str(d.text).strip().lower() in LOUD) for d in part.iter_all(s.ConstantLoudnessDirection)
+    tempi, dynamics = ([*part.iter_all(kind)] for kind in (s.Tempo, s.ConstantLoudnessDirection))
+    written = [n for n in part.iter_all(s.GenericNote, include_subclasses=True) if not isinstance(n, s.Rest)]
+    struck = [n for n in written if n.tie_prev is None]
+    quarters = _quarters(
+        part, [*measures, *tempi, *dynamics, *struck], [m.end.t for m in measures] + [n.end_tied.t for n in struck]
     )
+    tempo_from = sorted((quarters[t.start.t], float(t.bpm)) for t in tempi if t.bpm)
+    loud_from = sorted((quarters[d.start.t], str(d.text).strip().lower() in LOUD) for d in dynamics)
     notes = [
         WrittenNote(
-            quarters(n.start.t),
-            quarters(n.end_tied.t) - quarters(n.start.t) if not isinstance(n, s.GraceNote) else 0.0,
+            quarters[n.start.t],
+            0.0 if isinstance(n, s.GraceNote) else quarters[n.end_tied.t] - quarters[n.start.t],
             None if isinstance(n, s.UnpitchedNote) else int(n.midi_pitch),
-            _last(loud_from, quarters(n.start.t), False),
+            _last(loud_from, quarters[n.start.t], False),
         )
-        for n in part.iter_all(s.GenericNote, include_subclasses=True)
-        if not isinstance(n, s.Rest) and getattr(n, "tie_prev", None) is None
+        for n in struck
     ]
     bars = [
         WrittenBar(
             int(m.number or at),
-            quarters(m.start.t),
-            quarters(m.end.t),
-            min(BPM_MAX, max(BPM_MIN, _last(tempi, quarters(m.start.t), NO_TEMPO_BPM))),
+            quarters[m.start.t],
+            quarters[m.end.t],
+            min(BPM_MAX, max(BPM_MIN, _last(tempo_from, quarters[m.start.t], NO_TEMPO_BPM))),
         )
         for at, m in enumerate(measures, start=1)
-        if m.end is not None and m.end.t > m.start.t
     ]
-    shifts = [
-        int(t.chromatic or 0) + 12 * int(getattr(t, "octave_change", 0) or 0) for t in part.iter_all(s.Transposition)
-    ]
+    shifts = [int(t.chromatic or 0) for t in part.iter_all(s.Transposition)]
     return WrittenPart(
         str(part.part_name or part.id or "part")[:80],
         tuple(sorted(notes, key=lambda n: (n.onset, n.pitch or 0))),
         tuple(bars),
-        bool(tempi),
+        bool(tempo_from),
         shifts[0] if shifts else 0,
         sum(1 for _ in part.iter_all(s.Rest)),
-        sum(
-            1 for n in part.iter_all(s.GenericNote, include_subclasses=True) if getattr(n, "tie_prev", None) is not None
-        ),
+        len(written) - len(struck),
         sum(1 for _ in part.iter_all(s.Repeat)),
     )
+
+
+def _quarters(part: Any, things: list[Any], ends: list[int]) -> dict[int, float]:
+    """Return the place in quarters of every beginning and end, from the first bar on: a pickup lies before the first
+    full one. Asked all at once: the reader makes its map anew each time."""
+    places = sorted({*(thing.start.t for thing in things), *ends})
+    found = [float(q) for q in part.quarter_map(places)] if places else []
+    first = min((thing.start.t for thing in things), default=0)
+    begins = dict(zip(places, found, strict=True)).get(first, 0.0)
+    return {place: q - begins for place, q in zip(places, found, strict=True)}
 
 
 def _last(changes: list[tuple[float, Any]], at: float, otherwise: Any) -> Any:
