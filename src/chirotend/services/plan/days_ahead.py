@@ -91,9 +91,10 @@ def _ceilings(desk: Desk, today: Said, evidence: Evidence, last: date) -> dict[d
         days, dose = today.standing.wakings_needed + 1, 0.0
     elif today.effective.startswith("muted"):
         days = max(1, today.standing.wakings_needed - today.standing.clear)
-    for n in range(days if dose is not None else 0):
-        day = desk.today + timedelta(days=n)
-        found[day] = min(dose or 0.0, found.get(day, dose or 0.0))
+    if dose is not None:
+        for n in range(days):
+            day = desk.today + timedelta(days=n)
+            found[day] = min(dose, found.get(day, dose))
     return found
 
 

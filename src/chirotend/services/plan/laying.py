@@ -49,7 +49,8 @@ def _laid_anew(desk: Desk, week: date, first: date, last: date) -> int:
         corrections.delete(desk, "planned", row.uid)
     what = ahead(desk, week, last)
     rows = [a for a in aims(desk, week) if not a.done]
-    wanted, problem = _problem(desk, what, rows, first)
+    waits = _nothing_new(desk, what)
+    problem = _problem(desk, what, [a for a in rows if not (a.new_hard and waits)], first)
     try:
         laid = planner.lay(problem)
     except MethodError as error:
@@ -57,17 +58,15 @@ def _laid_anew(desk: Desk, week: date, first: date, last: date) -> int:
     missing = {n.aim.uid: n for n in laid.not_laid}
     for aim in rows:
         unlaid = why_not_laid(missing[aim.uid]) if aim.uid in missing else ""
-        if aim.uid not in {a.uid for a in wanted} and aim.new_hard and (why := _nothing_new(desk, what)):
-            unlaid = f"{aim.title}: nothing new {why}; it waits."
+        if aim.new_hard and waits:
+            unlaid = f"{aim.title}: nothing new {waits}; it waits."
         corrections.change_row(desk, "aim", aim, unlaid=unlaid)
     for block in _placed(desk, problem, laid):
         corrections.put_row(desk, "planned", values_of(block))
     return round(sum(p.units for p in laid.pieces) * plan_rules().unit_min)
 
 
-def _problem(
-    desk: Desk, what: Ahead, rows: Sequence[AimRow], first: date
-) -> tuple[tuple[Aim, ...], week_problem.Problem]:
+def _problem(desk: Desk, what: Ahead, rows: Sequence[AimRow], first: date) -> week_problem.Problem:
     """Put the week's limits together: free windows, room of each day, the week, instruments that ramp up."""
     me, r = profile(desk), plan_rules()
     week, last = what.first, what.last
@@ -81,9 +80,9 @@ def _problem(
     wanted = tuple(
         replace(as_aim(a), minutes=max(0.0, a.minutes - done.get(a.uid, 0.0)))
         for a in rows
-        if a.minutes > done.get(a.uid, 0.0) and not (a.new_hard and _nothing_new(desk, what))
+        if a.minutes > done.get(a.uid, 0.0)
     )
-    return wanted, week_problem.Problem(
+    return week_problem.Problem(
         wanted,
         windows,
         {d: _room(what, me, near, d) for d in days},

@@ -48,14 +48,10 @@ class Programme:
         assert d.until is not None and d.target_min is not None and d.usual_week_min is not None
         return season(self.first, d.until, d.usual_week_min, d.target_min)
 
-    @property
-    def last(self) -> date | None:
-        """Its last day; None for one that ends when its aim is reached."""
-        if self.entry.rule == "weeks":
-            return self.first + timedelta(weeks=len(self.entry.weeks)) - timedelta(days=1)
-        if self.entry.rule == "season":
-            return self.data.until
-        return self.first + timedelta(days=self.entry.days - 1) if self.entry.days else None
+    def season_week_min(self, day: date) -> float | None:
+        """Return the minutes that a season allows the week of `day`, counted from its first day; None outside it."""
+        weeks, number = self.season_min, (day - self.first).days // 7
+        return weeks[number] if 0 <= number < len(weeks) else None
 
 
 def programme_of(row: ProgrammeRow) -> Programme:
@@ -65,21 +61,21 @@ def programme_of(row: ProgrammeRow) -> Programme:
 
 def all_of(desk: Desk) -> tuple[Programme, ...]:
     """Return every programme of hers, the newest first."""
-    return tuple(map(programme_of, desk.store.shelf(ProgrammeRow).all(order=(ProgrammeRow.first.desc(),))))
+    rows = desk.store.shelf(ProgrammeRow)
+    return desk.once("programmes", lambda: tuple(map(programme_of, rows.all(order=(ProgrammeRow.first.desc(),)))))
 
 
 def running(desk: Desk) -> tuple[Programme, ...]:
-    """Return the programmes that have begun and are not ended."""
-    return desk.once("programmes", lambda: _running(desk))
-
-
-def _running(desk: Desk) -> tuple[Programme, ...]:
-    wanted = (ProgrammeRow.ended.is_(None), ProgrammeRow.first <= desk.today)
-    return tuple(map(programme_of, desk.store.shelf(ProgrammeRow).all(*wanted)))
+    """Return the programmes that have begun and are not ended, the newest first."""
+    return tuple(p for p in all_of(desk) if p.ended is None and p.first <= desk.today)
 
 
 def walk_of(desk: Desk, programme: Programme, evidence: Evidence) -> Walk:
     """Return how a programme of steps has gone up to the day of `evidence`."""
+    return desk.once(f"walk {programme.uid}", lambda: _walk(desk, programme, evidence))
+
+
+def _walk(desk: Desk, programme: Programme, evidence: Evidence) -> Walk:
     before = evidence.today - timedelta(days=1)
     said = desk.store.said_calls(programme.first, before).items()
     held = {day for day, call in said if call not in OPEN_CALLS}
@@ -100,11 +96,12 @@ def _ceiling(desk: Desk, p: Programme, e: Evidence) -> Iterator[Ceiling]:
             step = walk.today
             yield Ceiling(p.entry.id, step.allowed, "stopped" if step.stopped else step.why, step.number, instead=True)
     elif p.entry.rule == "weeks" and (minutes := _week_minutes(p, e.today)) is not None:
-        here = week_of(p.weeks, e.today)
-        yield Ceiling(p.entry.id, minutes, "week", here[0] if here else 0)
-    elif p.entry.rule == "season":
-        left = _season_left(p, e)
-        if left is not None and e.usual_minutes is not None and left < e.usual_minutes:
+        yield Ceiling(p.entry.id, minutes, "week", (e.today - p.first).days // 7 + 1)
+    elif p.entry.rule == "season" and (allowed := p.season_week_min(e.today)) is not None:
+        days = (e.today - timedelta(days=n) for n in range(1, (e.today - p.first).days % 7 + 1))
+        played = sum(m for m in (e.load.on(day)[0] for day in days) if m == m)
+        left = float(round(max(0.0, allowed - played)))
+        if e.usual_minutes is not None and left < e.usual_minutes:
             yield Ceiling(p.entry.id, left, "season")
 
 
@@ -113,17 +110,6 @@ def _week_minutes(p: Programme, day: date) -> float | None:
     if here is None or here[1].share is None or p.data.usual_min is None:
         return None
     return float(round(here[1].share * p.data.usual_min))
-
-
-def _season_left(p: Programme, e: Evidence) -> float | None:
-    """Minutes that the week of a season still has; None outside it."""
-    number = (e.today - p.first).days // 7
-    if not 0 <= number < len(p.season_min):
-        return None
-    monday = p.first + timedelta(weeks=number)
-    days = (monday + timedelta(days=n) for n in range((e.today - monday).days))
-    played = sum(m for m in (e.load.on(day)[0] for day in days) if m == m)
-    return float(round(max(0.0, p.season_min[number] - played)))
 
 
 def doses_ahead(desk: Desk, evidence: Evidence, first: date, last: date) -> dict[date, float]:
@@ -170,9 +156,8 @@ def instrument_doses(desk: Desk, evidence: Evidence, first: date, last: date) ->
 def season_left(desk: Desk, week: date, taken_min: float) -> float | None:
     """Return the minutes that a season leaves of the week of `week` beside `taken_min`; None without a season."""
     for p in running(desk):
-        number = (week - p.first).days // 7
-        if p.entry.rule == "season" and 0 <= number < len(p.season_min):
-            return max(0.0, p.season_min[number] - taken_min)
+        if p.entry.rule == "season" and (allowed := p.season_week_min(week)) is not None:
+            return max(0.0, allowed - taken_min)
     return None
 
 

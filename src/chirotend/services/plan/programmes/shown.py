@@ -137,20 +137,18 @@ def _subject(desk: Desk, p: Programme) -> str:
     return ", ".join(part for part in parts if part)
 
 
-def _ordinal(number: int) -> str:
-    return ORDINALS[number - 1] if number <= len(ORDINALS) else f"{number}th"
-
-
 # --- a dose that climbs
+
+
+def _which(number: int) -> str:
+    return f"the {ORDINALS[number - 1]} step" if number <= len(ORDINALS) else f"step {number}"
 
 
 def _steps(desk: Desk, p: Programme, e: Evidence) -> Shown:
     walk = walk_of(desk, p, e)
     today = walk.today
     state = {ASK: "ask", REACHED: "reached"}.get(walk.state, "running")
-    headline = (
-        "Nothing more today." if today.stopped else f"Today {today.dose:g} minutes, the {_ordinal(walk.number)} step."
-    )
+    headline = "Nothing more today." if today.stopped else f"Today {today.dose:g} minutes, {_which(walk.number)}."
     asks = _asked_of_days(desk, p)
     days = _dosed(desk, p, walk, asks)
     top = max(20.0, min(p.climb.aim_min, max(d.dose or 0 for d in days) * 1.1))
