@@ -78,8 +78,12 @@ def answered(
     low, high = nap_interval(share, len(known_a), len(known_b), alike(a, b))
     lot = lot_test(y, letters, order, better, least, lot_days)
     trend = _trend(known_a, known_b, better)
-    other = lot_test(y, letters, order, _other(better), least, lot_days)
-    verdict = _verdict(low, high, lot, other)
+    verdict = CANNOT_TELL
+    # both must show it: days that were getting better before fool the pairs, not the lot
+    if low > 0.5 and _rare(lot):
+        verdict = BETTER
+    elif high < 0.5 and _rare(lot_test(y, letters, order, _other(better), least, lot_days)):
+        verdict = WORSE
     more = None
     if verdict == CANNOT_TELL:
         noise = tuple([v - middle_a for v in known_a] + [v - middle_b for v in known_b])
@@ -104,13 +108,6 @@ def _trend(a: Sequence[float], b: Sequence[float], better: str) -> TauU | None:
     except (TooFew, Degenerate):
         return None
     return tau_u(a, b, better)
-
-
-def _verdict(low: float, high: float, lot: LotTest | None, worse_lot: LotTest | None) -> str:
-    """Both the pairs and the lot must show it: days that were getting better before fool the pairs, not the lot."""
-    if low > 0.5 and _rare(lot):
-        return BETTER
-    return WORSE if high < 0.5 and _rare(worse_lot) else CANNOT_TELL
 
 
 def _rare(lot: LotTest | None) -> bool:
@@ -150,7 +147,7 @@ def _grid(noise: tuple[float, ...]) -> float:
 
 
 def _shows(y: NDArray[np.float64], with_it: NDArray[np.bool_], first_b: int, order: str, least: int) -> bool:
-    """The same test as `_verdict`, for lower is better and no missing day."""
+    """The same test as `answered`, for lower is better and no missing day."""
     a, b = y[~with_it], y[with_it]
     if min(len(a), len(b)) < LEAST:
         return False

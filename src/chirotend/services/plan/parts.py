@@ -18,7 +18,7 @@ from chirotend.library.loader import part_wordings
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit import hands, own_library
 from chirotend.services.plan import week_aims
-from chirotend.services.plan.week_aims import TypedAim
+from chirotend.services.plan.week_aims import TITLE_MAX, TypedAim
 from chirotend.services.record import corrections
 from chirotend.services.units import decimal
 from chirotend.services.words import listed
@@ -139,8 +139,7 @@ def page(desk: Desk, uid: str) -> PartPage:
     row = desk.row(PartRow, uid)
     asks = asks_of(desk, row)
     heavy, let_go = heaviest(asks), let_gos(asks)
-    at = {id(a): n for n, a in enumerate(asks)}
-    rings = frozenset(at[id(a)] for a in heavy)
+    rings = frozenset(n for n, a in enumerate(asks) if a in heavy)
     ticks = frozenset(n for n, a in enumerate(asks) if a.number in let_go)
     minutes = sum(a.seconds for a in asks) / 60
     effort, calibrated = _effort(desk, row)
@@ -212,7 +211,7 @@ def lay(desk: Desk, uid: str, week: date) -> date:
     made = []
     with corrections.as_one(desk):
         for name in shown.passages:
-            title = f"{name}, {row.title}"[:120]
+            title = f"{name}, {row.title}"[:TITLE_MAX]
             if title in there:
                 continue
             effort = min(10.0, shown.forecasts[0].effort)

@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
-from itertools import pairwise
+from itertools import islice, pairwise
 from typing import Any
 
 from chirotend.core.body.zones import zone
@@ -96,8 +96,8 @@ class Report:
 def report(desk: Desk, row: ReportRow) -> Report:
     """Return a report from what is written in its span."""
     data = ReportData.model_validate(row.data)
-    record = desk.store.record(row.first - timedelta(days=USUAL_BEFORE_DAYS), row.last)
-    inside = _inside(record, row.first, row.last)
+    inside = desk.store.record(row.first, row.last)
+    with_usual = desk.store.record(row.first - timedelta(days=USUAL_BEFORE_DAYS), row.last)
     marks = tuple(m for c in inside.checks for m in c.marks)
     return Report(
         row.uid,
@@ -109,25 +109,17 @@ def report(desk: Desk, row: ReportRow) -> Report:
         row.first,
         row.last,
         desk.today,
-        len({d for d in inside.logged_days if row.first <= d <= row.last}),
+        len(inside.logged_days),
         data,
         tuple(_maps(marks, row.first, row.last)),
-        _weeks(desk, record, marks, row.first, row.last),
-        tuple(_measures(desk, row.first, row.last)),
-        tuple(_tried(desk, row.first, row.last))[:TRIED_MOST],
+        _weeks(desk, with_usual, marks, row.first, row.last),
+        tuple(islice(_measures(desk, row.first, row.last), MEASURES_MOST)),
+        tuple(islice(_tried(desk, row.first, row.last), TRIED_MOST)),
         tuple(_also(desk, inside, data, row)),
         tuple(_aims(desk, row)),
         tuple(_kit(desk)),
         marks,
-        tuple(_week_minutes(record, row.first, row.last)),
-    )
-
-
-def _inside(record: Record, first: date, last: date) -> Record:
-    return Record(
-        tuple(s for s in record.sessions if first <= s.day <= last),
-        tuple(c for c in record.checks if first <= c.day <= last),
-        tuple(n for n in record.notes if first <= n.day <= last),
+        tuple(_week_minutes(inside, row.first, row.last)),
     )
 
 
@@ -163,29 +155,29 @@ def _weeks(desk: Desk, record: Record, marks: Sequence[Mark], first: date, last:
     series = load_series(record, first - timedelta(days=USUAL_BEFORE_DAYS), last)
     top = Counter(m.place[0] for m in marks).most_common(3)
     rows = [region for region, _ in top]
+    strongest: dict[tuple[date, str], Mark] = {}
+    for m in marks:
+        before = strongest.get((m.day, m.place[0]))
+        if before is None or m.entry.intensity > before.entry.intensity:
+            strongest[m.day, m.place[0]] = m
     played = {e.day for e in engagements.between(desk, first, last) if e.kind == "performance"}
     days = []
     for n in range((last - first).days + 1):
         day = first + timedelta(days=n)
-        here: dict[str, tuple[str, float]] = {}
-        for m in marks:
-            if m.day == day and m.entry.intensity > here.get(m.place[0], ("", 0.0))[1]:
-                here[m.place[0]] = m.entry.kind, m.entry.intensity
+        here = (strongest.get((day, region)) for region in rows)
         load = series.on(day)[1]
         usual = usual_range(series.load, series.index(day))
-        signs = tuple(here.get(region) for region in rows)
+        signs = tuple((m.entry.kind, m.entry.intensity) if m else None for m in here)
         band = (usual.low, usual.high) if usual else None
         days.append(ReportDay(day, signs, None if load != load else load, band, day in played))
     return report_weeks(days, [SHORT_REGIONS.get(region, region) for region in rows])
 
 
 def _measures(desk: Desk, first: date, last: date) -> Iterator[MeasureLine]:
-    found = 0
     for key, rows in sorted(measured.followed(desk).items()):
         here = [r for r in rows if first <= r.day <= last]
-        if len(here) > 1 and found < MEASURES_MOST and measure_of(here[0].method).better:
+        if len(here) > 1 and measure_of(here[0].method).better:
             name, unit = series_words(key)
-            found += 1
             yield MeasureLine(_short(name), unit, here[0].value, here[0].day, here[-1].value, here[-1].day)
 
 

@@ -116,8 +116,8 @@ def answer_of(desk: Desk, t: Trial) -> tuple[tuple[float | None, ...], Answer]:
 
 
 def preview(desk: Desk, typed: Mapping[str, str]) -> Preview:
-    """Return what was typed as a trial, with what it could show; its letters are not drawn yet."""
-    data = _typed(desk, typed, chance=None)
+    """Return what was typed as a trial, with what it could show; its letters are drawn anew when it begins."""
+    data = _typed(desk, typed)
     noise = noise_before(desk, data.measure, data.better)
     if not noise:
         return Preview(data, 0, None)
@@ -142,7 +142,9 @@ def begin(desk: Desk, typed: Mapping[str, str]) -> str:
     if (other := next((t for t in all_trials(desk) if t.ended is None and t.last >= desk.today), None)) is not None:
         raise Refused("what", f"“{other.title}” still runs: one change at a time. End it first.")
     looked = preview(desk, typed)
-    data = _typed(desk, typed, random.Random(secrets.randbits(64))).model_copy(update={"detects": looked.detects})
+    d, chance = looked.data, random.Random(secrets.randbits(64))
+    letters = drawn(d.order, len(d.letters), d.least, chance)
+    data = d.model_copy(update={"letters": letters, "detects": looked.detects})
     uid, first = uuid4().hex, desk.today + timedelta(days=1)
     row = {"uid": uid, "title": f"Did {data.what} help?", "first": first, "ended": None, "outcome": ""}
     last = first + timedelta(days=len(data.letters) - 1)
@@ -150,8 +152,8 @@ def begin(desk: Desk, typed: Mapping[str, str]) -> str:
     return uid
 
 
-def _typed(desk: Desk, typed: Mapping[str, str], chance: random.Random | None) -> TrialData:
-    """The trial that was typed; without `chance` its days are put in the plainest order there is."""
+def _typed(desk: Desk, typed: Mapping[str, str]) -> TrialData:
+    """The trial that was typed, its days in one of the orders the lot can draw."""
     what = typed.get("what", "").strip().rstrip("?")
     if not 1 <= len(what) <= WHAT_MAX:
         raise Refused("what", "Name the one change in a few words, such as: the thumb rest.")
@@ -177,9 +179,7 @@ def _typed(desk: Desk, typed: Mapping[str, str], chance: random.Random | None) -
     if hold and hold not in {g.id for g in holds.fitting(desk, instrument)}:
         raise Refused("hold", "Choose a hold of this instrument.")
     least = least or LEAST
-    letters = drawn(order, days, least, chance) if chance else drawn("turn", days, least, random.Random(0))
-    if chance is None and order == "phases":
-        letters = "A" * (days // 2) + "B" * (days - days // 2)
+    letters = drawn(order, days, least, random.Random(0))
     return TrialData(
         change=typed["change"],
         what=what,
