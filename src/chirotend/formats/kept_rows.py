@@ -19,7 +19,17 @@ from chirotend.core.judge.rules import LEVELS, NOT_ENOUGH, Dose
 from chirotend.core.judge.way_back import Standing
 from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES
 from chirotend.core.plan.week import ENGAGEMENT_KINDS, LAID_BY
-from chirotend.core.record.words import KIT_KINDS, MEDIA, PROBE_KINDS, PROBE_MEDIA, SIDES, SIGN_ANSWERS
+from chirotend.core.record.words import (
+    AUDIENCES,
+    KIT_KINDS,
+    MEDIA,
+    PROBE_KINDS,
+    PROBE_MEDIA,
+    SIDES,
+    SIGN_ANSWERS,
+    TRIAL_CHANGES,
+    TRIAL_TIMINGS,
+)
 from chirotend.core.session.events import EVENT_KINDS
 from chirotend.core.texts import can_be_kept
 from chirotend.core.trial.effect import BETTER
@@ -28,22 +38,6 @@ from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import probe_data
 from chirotend.library.loader import programmes, wordings
 
-#: what can be changed in a trial, and when a mark of it is made
-TRIAL_CHANGES = (
-    "grip",
-    "rest",
-    "strap",
-    "stick",
-    "chair",
-    "warm-up",
-    "dynamics",
-    "rests",
-    "fingering",
-    "other",
-)
-TRIAL_TIMINGS = ("playing", "after", "waking")
-#: whom a report is for
-AUDIENCES = ("clinician", "teacher", "repairer")
 WHOLE_MAX = 2**31 - 1
 
 

@@ -153,6 +153,23 @@ KIT_KINDS = (
     "other",
 )
 
+#: what can be changed in a trial, and when a mark of it is made
+TRIAL_CHANGES = (
+    "grip",
+    "rest",
+    "strap",
+    "stick",
+    "chair",
+    "warm-up",
+    "dynamics",
+    "rests",
+    "fingering",
+    "other",
+)
+TRIAL_TIMINGS = ("playing", "after", "waking")
+#: whom a report is for
+AUDIENCES = ("clinician", "teacher", "repairer")
+
 INTENSITY_MAX = 10.0
 EFFORT_MAX = 10.0
 SESSION_MAX_MIN = 1440.0

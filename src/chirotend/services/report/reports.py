@@ -9,7 +9,8 @@ from uuid import uuid4
 
 from sqlalchemy.orm import Session as Db
 
-from chirotend.formats.kept_rows import AUDIENCES, ReportData
+from chirotend.core.record.words import AUDIENCES
+from chirotend.formats.kept_rows import ReportData
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.record import corrections
 from chirotend.services.report.contents import Report, report

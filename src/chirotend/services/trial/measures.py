@@ -7,9 +7,9 @@ from datetime import date, timedelta
 from chirotend.core.judge.beside import ALIKE_DAYS, diary_series
 from chirotend.core.record import Record
 from chirotend.core.record.measures import measure_of
-from chirotend.core.record.words import NERVE_KINDS
+from chirotend.core.record.words import NERVE_KINDS, TRIAL_TIMINGS
 from chirotend.drawing.trial import Scale
-from chirotend.formats.kept_rows import TRIAL_TIMINGS, TrialMeasure
+from chirotend.formats.kept_rows import TrialMeasure
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.record import measured
 from chirotend.services.words import TIMING_WORDS, place_name, series_words

@@ -9,9 +9,10 @@ from datetime import date, timedelta
 from uuid import uuid4
 
 from chirotend.core.errors import MethodError
+from chirotend.core.record.words import TRIAL_CHANGES
 from chirotend.core.trial.answer import Answer, answered, detectable
 from chirotend.core.trial.order import DAYS_MAX, DAYS_MIN, LEAST, check_order, drawn
-from chirotend.formats.kept_rows import TRIAL_CHANGES, TrialData
+from chirotend.formats.kept_rows import TrialData
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit import holds, own_library, things
 from chirotend.services.plan.programmes.running import OPEN_CALLS, all_of

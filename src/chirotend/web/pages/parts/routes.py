@@ -3,6 +3,7 @@
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
+from chirotend.core.load.part import FULL_HELD_S, FULL_NOTES_S, FULL_RUN_S, WEIGHTS
 from chirotend.services.desk import Refused
 from chirotend.services.kit import own_library
 from chirotend.services.plan import parts
@@ -45,7 +46,13 @@ def bring() -> ResponseReturnValue:
 @bp.get("/<uid>")
 @offers_playing
 def one(uid: str) -> ResponseReturnValue:
-    return render_template("parts/one.html", page=parts.page(desk(), uid), undo=corrections.offered(desk()))
+    return render_template(
+        "parts/one.html",
+        page=parts.page(desk(), uid),
+        weights=[(name, round(100 * share)) for name, share in WEIGHTS.items()],
+        full={"pace": FULL_NOTES_S, "run": FULL_RUN_S, "held": FULL_HELD_S},
+        undo=corrections.offered(desk()),
+    )
 
 
 @bp.post("/<uid>/lay")

@@ -8,8 +8,8 @@ from dataclasses import replace
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
+from chirotend.core.record.words import AUDIENCES
 from chirotend.formats import fhir
-from chirotend.formats.kept_rows import AUDIENCES
 from chirotend.formats.pdf import NoPdf, one_page
 from chirotend.services.desk import Refused
 from chirotend.services.record import corrections

@@ -3,8 +3,8 @@
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
+from chirotend.core.record.words import TRIAL_CHANGES
 from chirotend.core.trial.order import DAYS_MAX, DAYS_MIN, LEAST
-from chirotend.formats.kept_rows import TRIAL_CHANGES
 from chirotend.services.desk import Refused
 from chirotend.services.kit import holds, own_library, things
 from chirotend.services.record import corrections
