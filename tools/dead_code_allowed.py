@@ -57,6 +57,8 @@ fields.MAX_IMAGE_PIXELS, fields.pix_fmt
 fields.handle_endtag, fields.handle_data
 # what is said of the first days, read by templates
 fields.day_one, fields.asked_now, fields.reached
+# where to let go in a part, read by templates
+fields.let_go_in_rests, fields.let_go_in_notes
 
 # a switch of another package, set back
 fields.LOAD_TRUNCATED_IMAGES

@@ -52,6 +52,43 @@ def test_a_pickup_repeats_transposition_and_no_tempo():
     assert (part.has_tempo, part.bars[0].bpm) == (False, NO_TEMPO_BPM)
 
 
+def test_endings_are_played_and_what_sounds_is_an_octave_below_what_is_written():
+    attributes = FIRST.replace(
+        "</attributes>",
+        "<transpose><diatonic>0</diatonic><chromatic>0</chromatic><octave-change>-1</octave-change></transpose></attributes>",
+    )
+    whole = NOTE.format(pitch("C", 3), 16, "")
+    first = '<barline location="left"><ending number="1" type="start"/></barline>'
+    back = '<barline location="right"><ending number="1" type="stop"/><repeat direction="backward"/></barline>'
+    second = '<barline location="left"><ending number="2" type="start"/></barline>'
+    done = '<barline location="right"><ending number="2" type="stop"/></barline>'
+    bars = [bar(1, whole, attributes), bar(2, first + whole + back), bar(3, second + whole + done), bar(4, whole)]
+    part = one(*bars)
+    assert (part.played, part.followed) == ((0, 1, 0, 2, 3), True)
+    assert (part.transposes, {n.pitch for n in part.notes}) == (-12, {36})
+    unnumbered = one(*(b.replace('number="2" type', 'number="" type') for b in bars))
+    assert (unnumbered.played, unnumbered.followed) == ((), False)
+    assert one(bar(1, whole, FIRST), bar(2, whole)).played == ()
+
+
+def test_a_tempo_over_the_first_part_is_that_of_every_part_and_of_the_bars_before_it():
+    silent = FIRST.split("<direction>")[0]
+    later = bar(2, NOTE.format(pitch(), 16, ""), '<direction><sound tempo="72"/></direction>')
+    flute = ("Flute", [bar(1, NOTE.format(pitch(), 16, ""), silent), later])
+    bassoon = ("Bassoon", [bar(1, NOTE.format(pitch(), 16, ""), silent), bar(2, NOTE.format(pitch(), 16, ""))])
+    for part in read(score(flute, bassoon), "x.musicxml").parts:
+        assert (part.has_tempo, [b.bpm for b in part.bars]) == (True, [72, 72])
+
+
+@pytest.mark.parametrize(("staff", "kept"), [("2", 2), ("-3", 1), ("999", 20), ("x", 1)])
+def test_a_staff_is_one_of_the_part(staff, kept):
+    try:
+        part = one(bar(1, NOTE.format(pitch(), 16, f"<staff>{staff}</staff>"), FIRST))
+    except UnreadableFile:
+        return
+    assert [n.staff for n in part.notes] == [kept]
+
+
 @pytest.mark.parametrize("at", range(60, 400, 20))
 def test_a_zip_whose_inside_is_damaged_is_refused_wherever_it_is(at):
     data = bytearray(zipped(score(simple())))

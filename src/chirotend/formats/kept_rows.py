@@ -446,8 +446,12 @@ Quarters = Annotated[float, Field(ge=0, le=1e6)]
 
 
 class PartData(Row):
-    """A part: notes as (onset, length in quarters, MIDI pitch or null, loud), bars as (number, from, to, quarters a
-    minute), and the aims that were made of it."""
+    """A part: notes as (onset, length in quarters, MIDI pitch as it sounds or null, loud), bars as (number, from, to,
+    quarters a minute), and the aims that were made of it.
+
+    `staves`: of each note (none = all on one); `played`: the bars in the order they are played, places from 0 (none =
+    straight through); `followed`: False = its repeats make no sense and are not played.
+    """
 
     notes: Annotated[
         list[tuple[Quarters, Quarters, Annotated[int, Field(ge=0, le=127)] | None, bool]], Field(max_length=60_000)
@@ -460,11 +464,18 @@ class PartData(Row):
     ]
     has_tempo: bool
     aims: Annotated[list[Id], Field(max_length=200)] = []
+    staves: Annotated[list[Annotated[int, Field(ge=1, le=20)]], Field(max_length=60_000)] = []
+    played: Annotated[list[Annotated[int, Field(ge=0)]], Field(max_length=8000)] = []
+    followed: bool = True
 
     @model_validator(mode="after")
-    def _bars_last(self) -> "PartData":
+    def _whole(self) -> "PartData":
         if any(ends <= begins for _, begins, ends, _ in self.bars):
             raise ValueError("a bar ends after it begins")
+        if self.staves and len(self.staves) != len(self.notes):
+            raise ValueError("each note has a staff, or none has")
+        if any(n >= len(self.bars) for n in self.played):
+            raise ValueError("what is played are bars of the part")
         return self
 
 

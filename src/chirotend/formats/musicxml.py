@@ -5,8 +5,11 @@ What asks for others' files or grows by itself (entities, a zip that unpacks to 
 
 import re
 import tempfile
+import threading
 import warnings
 from dataclasses import dataclass
+from functools import cache
+from importlib import import_module
 from pathlib import Path
 from typing import Any
 
@@ -17,16 +20,22 @@ from chirotend.formats.cells import UnreadableFile
 #: bytes brought, and unpacked; staves, bars and notes that are read
 FILE_MAX, UNPACKED_MAX = 8 * 1024 * 1024, 40 * 1024 * 1024
 STAVES_MAX, BARS_MAX, NOTES_MAX = 20, 2000, 60_000
+#: bars played, repeats with them
+PLAYED_MAX = 8000
 NO_TEMPO_BPM = 90.0
 LOUD = frozenset({"f", "ff", "fff", "ffff", "sf", "sfz", "sffz", "fz", "fp", "sfp", "rf", "rfz"})
+_LOADING = threading.Lock()
+_PART = re.compile(rb"""<part\s+id=["']([^"']+)["'][^>]*>(.*?)</part>""", re.DOTALL)
+_OCTAVES = re.compile(rb"<octave-change>\s*(-?[0-3])\s*</octave-change>")
 _TITLE = re.compile(rb"<(?:work-title|movement-title)>([^<]{1,200})<")
 
 
 @dataclass(frozen=True)
 class WrittenPart:
-    """A part of a file: its name, notes and bars, whether a tempo is written, semitones it sounds from what is written.
+    """A part of a file: its name, notes as they sound, bars, whether a tempo is written, semitones from what is written
+    to what sounds, and its bars in the order they are played (places from 0; none = straight through).
 
-    `rests`, `ties`, `repeats`: counts, to be checked. Repeats are counted and not played out.
+    `rests`, `ties`, `repeats`: counts, to be checked. `followed`: False = its repeats make no sense and are not played.
     """
 
     name: str
@@ -34,6 +43,8 @@ class WrittenPart:
     bars: tuple[WrittenBar, ...]
     has_tempo: bool
     transposes: int
+    played: tuple[int, ...]
+    followed: bool
     rests: int
     ties: int
     repeats: int
@@ -43,6 +54,19 @@ class WrittenPart:
 class WrittenFile:
     title: str
     parts: tuple[WrittenPart, ...]
+
+
+@cache
+def warm() -> None:
+    """Begin to load the reader in the background: it takes seconds, and she is choosing her file meanwhile."""
+    threading.Thread(target=_reader, name="part reader", daemon=True).start()
+
+
+def _reader() -> Any:
+    """The reader, loaded once: it warns of what it passes over, and nothing of that is an error of ours."""
+    with _LOADING, warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        return import_module("partitura")
 
 
 def read(data: bytes, name: str) -> WrittenFile:
@@ -92,16 +116,18 @@ def _unpacked(data: bytes, name: str) -> bytes:
 
 
 def _loaded(data: bytes, suffix: str, name: str) -> tuple[WrittenPart, ...]:
-    """Read with partitura, which warns of whatever it passes over: nothing of that is an error of ours."""
+    partitura = _reader()
     with tempfile.TemporaryDirectory() as folder, warnings.catch_warnings():
         warnings.simplefilter("ignore")
-        import partitura  # seconds to import, and only when a part is brought
-
         path = Path(folder) / f"part{suffix}"
         path.write_bytes(data)
         try:
             load = partitura.load_score_midi if suffix == ".mid" else partitura.load_musicxml
-            parts = tuple(_part(part) for part in load(str(path)).parts)
+            octaves = _octaves(data)
+            found = load(str(path)).parts
+            # a score has its tempo over the first part alone
+            tempi = sorted({tempo for part in found for tempo in _tempi(part)})
+            parts = tuple(_part(part, octaves.get(str(part.id), 0), tempi) for part in found)
         except UnreadableFile:
             raise
         except Exception as error:  # whatever a stranger's file does to the reader: it is the file that is refused
@@ -111,26 +137,48 @@ def _loaded(data: bytes, suffix: str, name: str) -> tuple[WrittenPart, ...]:
     return parts
 
 
-def _part(part: Any) -> WrittenPart:
+def _octaves(text: bytes) -> dict[str, int]:
+    """Return the octaves from what is written to what sounds, in semitones, by part: the reader leaves them out."""
+    found = {}
+    for part in _PART.finditer(text):
+        change = _OCTAVES.search(part[2])
+        if change is not None:
+            found[part[1].decode("utf-8", "replace")] = 12 * int(change[1])
+    return found
+
+
+def _tempi(part: Any) -> list[tuple[float, float]]:
+    """Each tempo of a part: from which place (quarters), quarters a minute."""
+    from partitura import score as s
+
+    marks = [t for t in part.iter_all(s.Tempo) if t.bpm]
+    quarters = _quarters(part, [*part.measures, *marks], [])
+    return [(quarters[t.start.t], float(t.bpm)) for t in marks]
+
+
+def _part(part: Any, octaves: int, tempi: list[tuple[float, float]]) -> WrittenPart:
     from partitura import score as s
 
     measures = sorted((m for m in part.measures if m.end is not None and m.end.t > m.start.t), key=lambda m: m.start.t)
     if len(measures) > BARS_MAX:
         raise UnreadableFile(f"The part has more than {BARS_MAX} bars. Bring it in two files.")
-    tempi, dynamics = ([*part.iter_all(kind)] for kind in (s.Tempo, s.ConstantLoudnessDirection))
+    dynamics = [*part.iter_all(s.ConstantLoudnessDirection)]
     written = [n for n in part.iter_all(s.GenericNote, include_subclasses=True) if not isinstance(n, s.Rest)]
     struck = [n for n in written if n.tie_prev is None]
     quarters = _quarters(
-        part, [*measures, *tempi, *dynamics, *struck], [m.end.t for m in measures] + [n.end_tied.t for n in struck]
+        part, [*measures, *dynamics, *struck], [m.end.t for m in measures] + [n.end_tied.t for n in struck]
     )
-    tempo_from = sorted((quarters[t.start.t], float(t.bpm)) for t in tempi if t.bpm)
+    at_first = tempi[0][1] if tempi else NO_TEMPO_BPM
     loud_from = sorted((quarters[d.start.t], str(d.text).strip().lower() in LOUD) for d in dynamics)
+    # the first one holds for the part: a change of instrument within it is not followed
+    transposes = next((int(t.chromatic or 0) for t in part.iter_all(s.Transposition)), 0) + octaves
     notes = [
         WrittenNote(
             quarters[n.start.t],
             0.0 if isinstance(n, s.GraceNote) else quarters[n.end_tied.t] - quarters[n.start.t],
-            None if isinstance(n, s.UnpitchedNote) else int(n.midi_pitch),
+            None if isinstance(n, s.UnpitchedNote) else min(127, max(0, int(n.midi_pitch) + transposes)),
             _last(loud_from, quarters[n.start.t], False),
+            min(STAVES_MAX, max(1, int(n.staff or 1))),
         )
         for n in struck
     ]
@@ -139,21 +187,39 @@ def _part(part: Any) -> WrittenPart:
             int(m.number or at),
             quarters[m.start.t],
             quarters[m.end.t],
-            min(BPM_MAX, max(BPM_MIN, _last(tempo_from, quarters[m.start.t], NO_TEMPO_BPM))),
+            min(BPM_MAX, max(BPM_MIN, _last(tempi, quarters[m.start.t], at_first))),
         )
         for at, m in enumerate(measures, start=1)
     ]
-    shifts = [int(t.chromatic or 0) for t in part.iter_all(s.Transposition)]
+    played = _played(part, measures)
     return WrittenPart(
         str(part.part_name or part.id or "part")[:80],
-        tuple(sorted(notes, key=lambda n: (n.onset, n.pitch or 0))),
+        tuple(sorted(notes, key=lambda n: n.onset)),
         tuple(bars),
-        bool(tempo_from),
-        shifts[0] if shifts else 0,
+        bool(tempi),
+        transposes,
+        played or (),
+        played is not None,
         sum(1 for _ in part.iter_all(s.Rest)),
         len(written) - len(struck),
         sum(1 for _ in part.iter_all(s.Repeat)),
     )
+
+
+def _played(part: Any, measures: list[Any]) -> tuple[int, ...] | None:
+    """Return the bars in the order they are played, every repeat taken, also after a da capo: () when that is straight
+    through, None when the signs make no sense."""
+    from partitura import score as s
+
+    if not any(True for kind in (s.Repeat, s.Ending, s.DaCapo, s.DalSegno, s.ToCoda) for _ in part.iter_all(kind)):
+        return ()
+    try:
+        way = s.get_paths(part, all_repeats=True)[0]
+        parts = [(way.segments[name].start.t, way.segments[name].end.t) for name in way.path]
+    except Exception:  # an ending without a number, a segno without its sign: played once through, and said so
+        return None
+    found = tuple(n for begins, ends in parts for n, m in enumerate(measures) if begins <= m.start.t < ends)
+    return found if set(found) == set(range(len(measures))) and len(found) <= PLAYED_MAX else None
 
 
 def _quarters(part: Any, things: list[Any], ends: list[int]) -> dict[int, float]:

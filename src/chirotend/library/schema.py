@@ -143,6 +143,8 @@ class Instrument(Strict):
     new_player_start_minutes: Annotated[int, Field(ge=1, le=120)] = 10
     service_months: Annotated[int, Field(ge=0, le=120)] = 12
     string_length_mm: tuple[float, ...] = ()
+    #: the usual tuning as it sounds, lowest or first string first; none = not said
+    open_strings: tuple[Annotated[str, Field(pattern=r"^[A-G][#b]?[0-9]$")], ...] = ()
     #: neighbouring strings apart at the bridge; None = not said. Usual fingering system of the left hand; "" = not said
     string_spacing_mm: Annotated[float, Field(ge=5, le=40)] | None = None
     fingering: Literal["", "124", "134", "123", "1234", "thumb"] = ""

@@ -10,7 +10,7 @@ from chirotend.services.kit import hands
 from chirotend.services.plan import laying, own_blocks, parts, week_aims
 from chirotend.services.record import corrections
 from chirotend.store.models import PartRow
-from tests.parts import score, simple
+from tests.parts import FIRST, NOTE, bar, pitch, score, simple
 from tests.services.conftest import HAND, NEXT
 
 TYPED = {"instrument": "bassoon", "pace": "", "title": "", "part": ""}
@@ -24,10 +24,9 @@ def test_its_heaviest_bars_are_named_with_what_they_ask_and_what_to_try(played):
     page = parts.page(played, brought(played))
     assert (page.row.title, page.bars, page.has_tempo) == ("Night music", 16, True)
     assert page.minutes == pytest.approx(16 * 4 / 96)
-    heavy = [b for b in page.heavy if "notes a second" in b.asks.split(",")[0]]
-    assert {5, 6, 7} <= {b.number for b in heavy}
-    assert next(b for b in page.heavy if b.number == 6).asks.startswith("6.4 notes a second")
-    assert next(b for b in page.heavy if b.number == 6).tries == "Slow it until it is clean, then up by little."
+    heavy = {b.name: b for b in page.heavy}
+    assert heavy["Bars 5–7"].asks.startswith("6.4 notes a second")
+    assert heavy["Bars 5–7"].tries == "Slow it until it is clean, then up by little."
     assert (page.calibrated, page.forecasts[0].effort) == (False, 5)
 
 
@@ -61,10 +60,51 @@ def test_what_cannot_be_taken_says_what_is_wrong_and_keeps_nothing(played, typed
     assert not played.store.shelf(PartRow).all()
 
 
-def test_wide_is_her_own_span_on_keys(played):
-    assert parts.wide_for(played, "bassoon") == 12
+def wide_in(desk, instrument, *pitches):
+    inside = "".join(NOTE.format(pitch(step, octave), 4, "") for step, octave in pitches)
+    data = score(("Part", [bar(1, inside, FIRST)]))
+    return parts.page(desk, brought(desk, data, instrument=instrument))
+
+
+def test_wide_goes_by_her_own_hand_on_keys_and_strings_and_by_a_leap_elsewhere(played):
+    ninth, tenth, far = (("C", 4), ("D", 5)), (("C", 4), ("F", 5)), (("A", 3), ("C", 7))
+    for instrument, moves, wide in (
+        ("bassoon", ninth, True),
+        ("piano", ninth, True),
+        ("violin", ninth, False),
+        ("violin", far, True),
+    ):
+        assert ("wide moves: 1" in wide_in(played, instrument, *moves).heavy[0].asks) is wide, instrument
+    assert "first position" in wide_in(played, "violin", *ninth).wide
     hands.measure(played, "left", HAND)
-    assert parts.wide_for(played, "piano") == pytest.approx(198 / 13.7)
+    assert "wide" not in wide_in(played, "piano", *ninth).heavy[0].asks, "her span of 198 mm takes a ninth"
+    assert "wide moves: 1" in wide_in(played, "piano", *tenth).heavy[0].asks
+    assert "198 mm" in wide_in(played, "piano", *ninth).wide
+
+
+def test_holding_through_it_is_worked_out_with_what_is_typed(played):
+    uid = brought(played)
+    typed = {"joint": "shoulder", "load_pct": "5", "let_go_s": "1"}
+    found = parts.page(played, uid, typed).holding
+    left = [float(text.removesuffix(" %")) for text in (found.throughout, found.written, found.with_let_gos)]
+    assert left[0] <= left[1] <= left[2]
+    assert parts.page(played, uid, {**typed, "load_pct": "70"}).holding.throughout == "too little to hold on"
+    for field, value in (("joint", "ear"), ("load_pct", "0"), ("load_pct", "71"), ("let_go_s", "11"), ("let_go_s", "")):
+        with pytest.raises(Refused) as refused:
+            parts.page(played, uid, {**typed, field: value})
+        assert refused.value.field == field
+
+
+def test_repeats_are_played_in_minutes_and_forecast(played):
+    back = '<barline location="right"><repeat direction="backward"/></barline>'
+    once, twice = (
+        score(("Bassoon", [bar(1, NOTE.format(pitch(), 16, ""), FIRST), bar(2, NOTE.format(pitch(), 16, "") + end)]))
+        for end in ("", back)
+    )
+    short, long = (parts.page(played, brought(played, data)) for data in (once, twice))
+    assert (short.again, long.again, long.bars) == (0, 2, 2)
+    assert long.minutes == pytest.approx(2 * short.minutes)
+    assert long.forecasts[0].load == pytest.approx(2 * short.forecasts[0].load)
 
 
 def test_its_passages_are_laid_played_and_then_its_effort_is_hers(played):

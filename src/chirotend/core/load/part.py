@@ -3,11 +3,12 @@
 Times in seconds, pitches as MIDI numbers (60 = middle c), shares 0-1. The weights are ours, common practice, no source.
 """
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
-from itertools import pairwise
+from itertools import groupby
 
-from chirotend.core.errors import TooFew, check_range
+from chirotend.core.errors import TooFew
+from chirotend.core.fit.moves import Beyond
 
 #: a silence of so many seconds lets the hands go
 LET_GO_S = 0.25
@@ -16,17 +17,21 @@ HELD_S = 3.0
 #: at this pace, run and hold a share is full
 FULL_NOTES_S, FULL_RUN_S, FULL_HELD_S = 8.0, 60.0, 8.0
 WEIGHTS = {"pace": 0.35, "run": 0.2, "held": 0.15, "wide": 0.15, "repeated": 0.05, "loud": 0.1}
+#: less of a bar is no rest
+REST_SHARE = 0.02
 BPM_MIN, BPM_MAX = 20.0, 400.0
 
 
 @dataclass(frozen=True)
 class WrittenNote:
-    """A note as written: onset and length in quarters, its pitch (None = unpitched), whether it is to be loud."""
+    """A note: onset and length in quarters (0 = a grace note), its pitch as it sounds (None = unpitched), whether it is
+    to be loud, and its staff (of keys, each hand has one)."""
 
     onset: float
     length: float
     pitch: int | None
     loud: bool = False
+    staff: int = 1
 
 
 @dataclass(frozen=True)
@@ -58,32 +63,58 @@ class BarAsk:
     asks: tuple[str, ...]
 
 
-def bar_asks(notes: Sequence[WrittenNote], bars: Sequence[WrittenBar], wide_semitones: float) -> tuple[BarAsk, ...]:
-    """Return what each bar asks. A move or chord wider than `wide_semitones` (1-60) is wide for this hand.
+def bar_asks(notes: Sequence[WrittenNote], bars: Sequence[WrittenBar], beyond: Beyond) -> tuple[BarAsk, ...]:
+    """Return what each bar asks; `beyond` says which moves and chords are wide for this hand (`core.fit.moves`).
 
-    `TooFew` without bars; notes of no length (grace notes) count as struck, and never as held.
+    `TooFew` without bars; grace notes count as struck, and never as held.
     """
     if not bars:
         raise TooFew("bars", "no bar")
-    reach = check_range("wide_semitones", wide_semitones, 1, 60)
     starts = _starts(bars)
-    ordered = sorted(notes, key=lambda n: (n.onset, n.pitch or 0))
-    timed = [(n, _at(bars, starts, n.onset), _at(bars, starts, n.onset + n.length)) for n in ordered]
-    runs = _runs([(a, b) for _, a, b in timed])
+    timed = [
+        _Timed(n, _at(bars, starts, n.onset), _at(bars, starts, n.onset + n.length), repeated, wide)
+        for n, repeated, wide in sorted(_moved(notes, beyond), key=lambda m: m[0].onset)
+    ]
+    runs = _runs([(t.begins, t.ends) for t in timed])
     found, first = [], 0
     for n, bar in enumerate(bars):
         begins, seconds = starts[n], (bar.end - bar.start) * 60 / bar.bpm
         ends = begins + seconds
-        while first < len(timed) and timed[first][0].onset < bar.start - 1e-9:
+        while first < len(timed) and timed[first].note.onset < bar.start - 1e-9:
             first += 1
         here = []
         for each in timed[first:]:
-            if each[0].onset >= bar.end - 1e-9:
+            if each.note.onset >= bar.end - 1e-9:
                 break
             here.append(each)
-        before = timed[first - 1][0] if first else None
-        found.append(_asked(bar.number, begins, ends, here, before, timed, runs, reach))
+        found.append(_asked(bar.number, begins, ends, here, runs))
     return tuple(found)
+
+
+def _moved(notes: Sequence[WrittenNote], beyond: Beyond) -> list[tuple[WrittenNote, bool, bool]]:
+    """Each note, whether it was struck just before, and whether it is a wide move or the wide part of a chord.
+
+    A move is wide when none of the notes before is within reach; a chord, where a note is beyond its lowest.
+    """
+    found = []
+    for staff in sorted({n.staff for n in notes}):
+        line = sorted((n for n in notes if n.staff == staff), key=lambda n: (n.onset, n.length > 0))
+        before: tuple[int, ...] = ()
+        # a grace note stands alone before what it is written to
+        for _, group in groupby(enumerate(line), key=lambda n: (n[1].onset, n[1].length > 0 or -1 - n[0])):
+            chord = sorted((n for _, n in group), key=lambda n: n.pitch or 0)
+            pitches = tuple(n.pitch for n in chord if n.pitch is not None)
+            for n in chord:
+                again = n.pitch is not None and n.pitch in before
+                if n.pitch is None or again:
+                    wide = False
+                elif n.pitch == pitches[0]:
+                    wide = bool(before) and all(beyond(p, n.pitch, False) for p in before)
+                else:
+                    wide = beyond(pitches[0], n.pitch, True)
+                found.append((n, again, wide))
+            before = pitches or before
+    return found
 
 
 def _starts(bars: Sequence[WrittenBar]) -> list[float]:
@@ -116,29 +147,27 @@ def _runs(spans: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
     return found
 
 
-Timed = tuple[WrittenNote, float, float]
+@dataclass(frozen=True)
+class _Timed:
+    """A note with its seconds, and whether it is repeated or wide."""
+
+    note: WrittenNote
+    begins: float
+    ends: float
+    repeated: bool
+    wide: bool
 
 
 def _asked(
-    number: int,
-    begins: float,
-    ends: float,
-    here: Sequence[Timed],
-    before: WrittenNote | None,
-    timed: Sequence[Timed],
-    runs: Sequence[tuple[float, float]],
-    reach: float,
+    number: int, begins: float, ends: float, here: Sequence[_Timed], runs: Sequence[tuple[float, float]]
 ) -> BarAsk:
     seconds = max(1e-6, ends - begins)
-    chain = [before, *(n for n, _, _ in here)] if before is not None else [n for n, _, _ in here]
-    pairs = [(a, b) for a, b in pairwise(chain) if a.pitch is not None and b.pitch is not None]
-    repeated = sum(a.pitch == b.pitch for a, b in pairs)
-    wide = sum(abs(b.pitch - a.pitch) > reach for a, b in pairs if a.pitch is not None and b.pitch is not None)
-    onsets = len({round(a, 4) for _, a, _ in here})
+    repeated, wide = sum(t.repeated for t in here), sum(t.wide for t in here)
+    onsets = len({round(t.begins, 4) for t in here})
     sounding = sum(min(ends, b) - max(begins, a) for a, b in runs if a < ends and b > begins)
     run = max((b - a for a, b in runs if a < ends and b > begins), default=0.0)
-    held = max((b - a for _, a, b in here), default=0.0)
-    loud = sum(n.loud for n, _, _ in here) / len(here) if here else 0.0
+    held = max((t.ends - t.begins for t in here), default=0.0)
+    loud = sum(t.note.loud for t in here) / len(here) if here else 0.0
     shares = {
         "pace": min(1.0, onsets / seconds / FULL_NOTES_S),
         "run": min(1.0, run / FULL_RUN_S) if here else 0.0,
@@ -183,15 +212,45 @@ def passages(bars: Sequence[BarAsk], near: int = 2) -> tuple[tuple[int, int], ..
     return tuple(found)
 
 
-def let_gos(asks: Sequence[BarAsk], after_s: float = 30.0) -> tuple[int, ...]:
-    """Return the bars in which a let-go could be: of each `after_s` seconds the one with the most rest."""
-    found, since, best = [], 0.0, None
+@dataclass(frozen=True)
+class LetGo:
+    """A bar in which a let-go could be; `rests`: the part rests there, else it is the lightest of its stretch."""
+
+    number: int
+    rests: bool
+
+
+def let_gos(asks: Sequence[BarAsk], after_s: float = 30.0) -> tuple[LetGo, ...]:
+    """Return the bars in which a let-go could be: of each `after_s` seconds the one with the most rest, or where
+    nothing rests the one that asks least; of equals the last. A stretch begun at the end has none."""
+    found, since, stretch = [], 0.0, []
     for ask in asks:
         since += ask.seconds
-        if best is None or ask.rest > best.rest:
-            best = ask
+        stretch.append(ask)
         if since >= after_s:
-            if best.rest > 0.02:
-                found.append(best.number)
-            since, best = 0.0, None
+            best = max(stretch, key=lambda a: (a.rest if a.rest > REST_SHARE else 0.0, -a.weight, a.start_s))
+            found.append(LetGo(best.number, best.rest > REST_SHARE))
+            since, stretch = 0.0, []
     return tuple(found)
+
+
+def through(asks: Sequence[BarAsk], played: Sequence[int]) -> tuple[BarAsk, ...]:
+    """Return the bars in the order they are played, repeats and endings with them; `played`: places from 0, none =
+    straight through."""
+    return tuple(asks[n] for n in played) if played else tuple(asks)
+
+
+def holding(
+    asks: Sequence[BarAsk], load: float, let_go: Collection[int] = (), let_go_s: float = 0.0
+) -> tuple[tuple[float, float], ...]:
+    """Return the bars as (load 0-1, seconds) of holding and letting go in turn, for `industrial.holding`.
+
+    The hand lets go where the part rests, and at least `let_go_s` seconds in the bars numbered `let_go`.
+    """
+    found = []
+    for ask in asks:
+        free = ask.seconds * ask.rest
+        if ask.number in let_go:
+            free = min(ask.seconds, max(free, let_go_s))
+        found += [(load, ask.seconds - free), (0.0, free)]
+    return tuple(step for step in found if step[1] > 0)

@@ -1,12 +1,12 @@
 """Parts before the rehearsal: brought, read bar by bar for her hand, their heaviest bars laid into the week."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from uuid import uuid4
 
 from chirotend.core.judge.usual import median
-from chirotend.core.load.part import BarAsk, WrittenBar, WrittenNote, bar_asks, heaviest, let_gos, passages
+from chirotend.core.load.part import BarAsk, WrittenBar, WrittenNote, bar_asks, heaviest, let_gos, passages, through
 from chirotend.core.plan.week_problem import monday
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.part_ribbon import part_ribbon
@@ -16,18 +16,16 @@ from chirotend.formats.kept_rows import PartData
 from chirotend.formats.musicxml import WrittenPart
 from chirotend.library.loader import part_wordings
 from chirotend.services.desk import Desk, Refused
-from chirotend.services.kit import hands, own_library
-from chirotend.services.plan import week_aims
+from chirotend.services.kit import own_library
+from chirotend.services.plan import part_reach, week_aims
+from chirotend.services.plan.part_holding import Holding, held_through
+from chirotend.services.plan.part_reach import Reach
 from chirotend.services.plan.week_aims import TITLE_MAX, TypedAim
 from chirotend.services.record import corrections
 from chirotend.services.units import decimal
 from chirotend.services.words import listed
 from chirotend.store.models import PartRow, PlannedRow
 
-#: a move or chord is wide from so many semitones on, by family; on keys what her own span takes
-WIDE = dict.fromkeys(("upper_bowed", "cello", "double_bass", "viols", "fretted", "electric_bass"), 9.0)
-KEYS = ("keyboard", "organ", "accordion")
-WIDE_ELSE, KEY_MM = 12.0, 13.7
 PASSAGES_MOST, PASSAGE_MIN, USUAL_EFFORT = 5, 20.0, 5.0
 REHEARSAL_MIN, WEEK_RUNS = 100.0, 4
 #: new and hard to her: this share of its bars asks as much
@@ -35,8 +33,10 @@ HARD_WEIGHT, HARD_SHARE = 0.45, 0.15
 
 
 @dataclass(frozen=True)
-class HeavyBar:
-    number: int
+class HeavyBars:
+    """Bars in a row that ask the same."""
+
+    name: str
     asks: str
     tries: str
 
@@ -59,14 +59,20 @@ class PartPage:
     row: PartRow
     bars: int
     notes: int
+    #: bars played again; False = its repeats make no sense, each bar is taken once
+    again: int
+    followed: bool
     minutes: float
     has_tempo: bool
-    wide: float
+    wide: str
     ribbon: Picture
     narrow: Picture
-    heavy: tuple[HeavyBar, ...]
+    heavy: tuple[HeavyBars, ...]
     passages: tuple[str, ...]
-    let_go: tuple[int, ...]
+    #: bars where the part rests, and bars where nothing does
+    let_go_in_rests: tuple[int, ...]
+    let_go_in_notes: tuple[int, ...]
+    holding: Holding | None
     forecasts: tuple[Forecast, ...]
     calibrated: bool
     new_hard: bool
@@ -74,6 +80,11 @@ class PartPage:
 
 def all_parts(desk: Desk) -> list[PartRow]:
     return desk.store.shelf(PartRow).all(order=(PartRow.day.desc(), PartRow.title))
+
+
+def get_ready() -> None:
+    """Make ready to read a part: its reader takes seconds to load."""
+    musicxml.warm()
 
 
 def bring(desk: Desk, name: str, data: bytes, typed: Mapping[str, str]) -> str:
@@ -94,6 +105,9 @@ def bring(desk: Desk, name: str, data: bytes, typed: Mapping[str, str]) -> str:
         notes=[(n.onset, n.length, n.pitch, n.loud) for n in part.notes],
         bars=[(b.number, b.start, b.end, b.bpm) for b in part.bars],
         has_tempo=part.has_tempo,
+        staves=[n.staff for n in part.notes] if any(n.staff != 1 for n in part.notes) else [],
+        played=list(part.played),
+        followed=part.followed,
     )
     title = " ".join((typed.get("title", "") or found.title).split())[:120] or part.name
     row = {"uid": uid, "title": title, "instrument": instrument, "day": desk.today, "pace": pace}
@@ -117,45 +131,44 @@ def drop(desk: Desk, uid: str) -> None:
     corrections.delete(desk, "part", uid)
 
 
-def wide_for(desk: Desk, instrument: str) -> float:
-    """Return from how many semitones on a move is wide for her: on keys by her smaller span, else by the family."""
-    known = own_library.instruments(desk).get(instrument)
-    family = known.family if known else ""
-    spans = [h.span_mm for h in hands.measured(desk).hands.values() if h.span_mm is not None]
-    if family in KEYS and spans:
-        return max(1.0, min(24.0, min(spans) / KEY_MM))
-    return WIDE.get(family, WIDE_ELSE)
+def _asks(data: PartData, pace: float, reach: Reach) -> tuple[BarAsk, ...]:
+    """What each bar asks at her tempo, with her hand."""
+    bars = [WrittenBar(number, begins, ends, bpm * pace) for number, begins, ends, bpm in data.bars]
+    staves = data.staves or [1] * len(data.notes)
+    notes = [WrittenNote(*n, staff) for n, staff in zip(data.notes, staves, strict=True)]
+    return bar_asks(notes, bars, reach.beyond)
 
 
-def asks_of(desk: Desk, row: PartRow) -> tuple[BarAsk, ...]:
-    """Return what each bar asks at her tempo, with her hand."""
-    data = PartData.model_validate(row.data)
-    bars = [WrittenBar(number, begins, ends, bpm * row.pace) for number, begins, ends, bpm in data.bars]
-    return bar_asks([WrittenNote(*n) for n in data.notes], bars, wide_for(desk, row.instrument))
-
-
-def page(desk: Desk, uid: str) -> PartPage:
-    """Return the page of a part; `NotThere` when she has none of that id."""
+def page(desk: Desk, uid: str, typed: Mapping[str, str] | None = None) -> PartPage:
+    """Return the page of a part, with holding through it as `typed`. `NotThere`; `Refused` names the field."""
     row = desk.row(PartRow, uid)
-    asks = asks_of(desk, row)
-    heavy, let_go = heaviest(asks), let_gos(asks)
+    data = PartData.model_validate(row.data)
+    reach = part_reach.reach_for(desk, row.instrument)
+    asks = _asks(data, row.pace, reach)
+    heavy, found = heaviest(asks), let_gos(asks)
+    let_go = frozenset(g.number for g in found)
     rings = frozenset(n for n, a in enumerate(asks) if a in heavy)
     ticks = frozenset(n for n, a in enumerate(asks) if a.number in let_go)
-    minutes = sum(a.seconds for a in asks) / 60
+    played = through(asks, data.played)
+    minutes = sum(a.seconds for a in played) / 60
     effort, calibrated = _effort(desk, row)
-    share = sum(a.seconds for a in asks if a.notes_min) / max(1e-6, sum(a.seconds for a in asks))
+    share = sum(a.seconds for a in played if a.notes_min) / max(1e-6, 60 * minutes)
     return PartPage(
         row,
         len(asks),
-        len(row.data["notes"]),
+        len(data.notes),
+        len(played) - len(asks),
+        data.followed,
         minutes,
-        bool(row.data["has_tempo"]),
-        wide_for(desk, row.instrument),
+        data.has_tempo,
+        reach.said,
         part_ribbon(asks, rings, ticks, 1040.0, 40),
         part_ribbon(asks, rings, ticks, 354.0, 14),
-        tuple(_said(a) for a in heavy),
+        _said(heavy),
         tuple(_name(p) for p in passages(heavy)[:PASSAGES_MOST]),
-        let_go,
+        tuple(g.number for g in found if g.rests),
+        tuple(g.number for g in found if not g.rests),
+        held_through(played, let_go, typed) if typed is not None else None,
         (
             Forecast("a run-through", minutes, effort),
             Forecast("a rehearsal", REHEARSAL_MIN * share, effort),
@@ -166,7 +179,21 @@ def page(desk: Desk, uid: str) -> PartPage:
     )
 
 
-def _said(a: BarAsk) -> HeavyBar:
+def _said(heavy: Sequence[BarAsk]) -> tuple[HeavyBars, ...]:
+    found: list[HeavyBars] = []
+    first = last = -1
+    for ask in heavy:
+        asks = _asks_said(ask)
+        if found and ask.number == last + 1 and asks == found[-1].asks:
+            found.pop()
+        else:
+            first = ask.number
+        last = ask.number
+        found.append(HeavyBars(_name((first, last)), asks, part_wordings()[ask.asks[0]].tries if ask.asks else ""))
+    return tuple(found)
+
+
+def _asks_said(a: BarAsk) -> str:
     values = {
         "notes_s": f"{a.notes_min / 60:.1f}",
         "run": f"{a.run_s:.0f}",
@@ -176,8 +203,7 @@ def _said(a: BarAsk) -> HeavyBar:
         "loud": round(100 * a.loud),
     }
     words = part_wordings()
-    asks = ", ".join(words[code].asks.format(**values) for code in a.asks)
-    return HeavyBar(a.number, asks, words[a.asks[0]].tries if a.asks else "")
+    return ", ".join(words[code].asks.format(**values) for code in a.asks)
 
 
 def _name(passage: tuple[int, int]) -> str:

@@ -6,12 +6,13 @@ from typing import Any
 
 from chirotend.core.errors import MethodError
 from chirotend.core.load.industrial.hand_activity import FASTEST_HZ, hal_radwin, hal_tlv_2018
-from chirotend.core.load.industrial.holding import Fatigue, fatigue_pattern, rohmert_rest_pct
+from chirotend.core.load.industrial.holding import fatigue_pattern, rohmert_rest_pct
 from chirotend.core.load.industrial.strain_index import rsi, si1995
 from chirotend.core.load.industrial.tendon import wear_ratio
 from chirotend.library.loader import background_methods
 from chirotend.library.schema import BackgroundMethod
 from chirotend.services.desk import NotThere, Refused
+from chirotend.services.plan.part_holding import strength_left
 from chirotend.services.units import decimal
 
 Values = Mapping[str, Any]
@@ -49,15 +50,10 @@ def _letting_go(v: Values) -> dict[str, Any]:
     without = fatigue_pattern(v["joint"], [(load, seconds)], seconds)
     neither = with_rests.failed_at_s is not None and without.failed_at_s is not None
     return {
-        "with_pct": _left(with_rests),
-        "without_pct": _left(without),
+        "with_pct": strength_left(with_rests),
+        "without_pct": strength_left(without),
         "zones": ("neither" if neither else "sooner",),
     }
-
-
-def _left(found: Fatigue) -> str:
-    """What is left, in words: no time to fatigue is ever said."""
-    return f"{found.capacity_pct:.0f} %" if found.failed_at_s is None else "too little to hold on"
 
 
 def _rest_after_hold(v: Values) -> dict[str, Any]:

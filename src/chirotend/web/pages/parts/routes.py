@@ -4,9 +4,11 @@ from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from chirotend.core.load.part import FULL_HELD_S, FULL_NOTES_S, FULL_RUN_S, WEIGHTS
+from chirotend.library.loader import background_methods
 from chirotend.services.desk import Refused
 from chirotend.services.kit import own_library
 from chirotend.services.plan import parts
+from chirotend.services.plan.part_holding import EXAMPLE, JOINTS
 from chirotend.services.record import corrections
 from chirotend.web import fields
 from chirotend.web.guard import offers_playing
@@ -31,6 +33,7 @@ def _list(problem: Refused | None = None, code: int = 200) -> ResponseReturnValu
 @bp.get("/")
 @offers_playing
 def index() -> ResponseReturnValue:
+    parts.get_ready()
     return _list()
 
 
@@ -43,16 +46,27 @@ def bring() -> ResponseReturnValue:
     return redirect(url_for(".one", uid=parts.bring(desk(), name, data, request.form)))
 
 
-@bp.get("/<uid>")
-@offers_playing
-def one(uid: str) -> ResponseReturnValue:
+def _one(
+    problem: Refused | None = None, code: int = 200, *, uid: str, page: parts.PartPage | None = None
+) -> ResponseReturnValue:
     return render_template(
         "parts/one.html",
-        page=parts.page(desk(), uid),
+        page=page or parts.page(desk(), uid),
         weights=[(name, round(100 * share)) for name, share in WEIGHTS.items()],
         full={"pace": FULL_NOTES_S, "run": FULL_RUN_S, "held": FULL_HELD_S},
+        typed={**EXAMPLE, **request.args},
+        joints=[(joint, joint) for joint in JOINTS],
+        method=background_methods()["letting_go"],
+        problem=problem,
         undo=corrections.offered(desk()),
-    )
+    ), code
+
+
+@bp.get("/<uid>")
+@offers_playing
+@refusing(_one, of_address=True)
+def one(uid: str) -> ResponseReturnValue:
+    return _one(uid=uid, page=parts.page(desk(), uid, {**EXAMPLE, **request.args}))
 
 
 @bp.post("/<uid>/lay")

@@ -1,0 +1,66 @@
+"""Which moves of a part are wide for her: on keys by her own span, on strings by her own fingers, else by a leap."""
+
+from dataclasses import dataclass
+
+from chirotend.core.fit import moves, strings
+from chirotend.library.schema import Instrument
+from chirotend.services import units
+from chirotend.services.desk import Desk
+from chirotend.services.kit import hands, own_library
+from chirotend.services.kit.profile import profile
+
+KEYS = ("keyboard", "organ", "accordion")
+#: more than an octave: common practice, no source
+LEAP_SEMITONES = 12.0
+#: index to little finger
+FRAME = "1-4"
+
+
+@dataclass(frozen=True)
+class Reach:
+    """The rule, and how it is said on the page."""
+
+    beyond: moves.Beyond
+    said: str
+
+
+def reach_for(desk: Desk, instrument: str) -> Reach:
+    """Return what is wide for her on an instrument of the library or of her own."""
+    played = own_library.instruments(desk).get(instrument)
+    if played is not None and played.open_strings and played.string_length_mm:
+        return _on_strings(desk, played)
+    if played is not None and played.family in KEYS:
+        return _on_keys(desk)
+    return Reach(moves.leaps(LEAP_SEMITONES), "A move of more than an octave is called wide.")
+
+
+def _on_keys(desk: Desk) -> Reach:
+    spans = [h.span_mm for h in hands.measured(desk).hands.values() if h.span_mm is not None]
+    if not spans:
+        return Reach(
+            moves.leaps(LEAP_SEMITONES),
+            "What goes beyond an octave is called wide. Measure the span of your hands under Kit to have your own.",
+        )
+    span = min(spans)
+    return Reach(
+        moves.on_keys(span), f"What goes beyond your smaller span, {units.length(desk, span)}, is called wide."
+    )
+
+
+def _on_strings(desk: Desk, played: Instrument) -> Reach:
+    """A move is wide when no strings bring it under her fingers in one place."""
+    length = (min(played.string_length_mm) + max(played.string_length_mm)) / 2
+    side = "right" if profile(desk).mirrored == "yes" else "left"
+    gap = hands.measured(desk).hands[side].gaps.get(FRAME)
+    system = strings.fingerings()[played.fingering or "1234"]
+    reach = gap.ease_mm if gap is not None else strings.interval_span(length, 1, system.width)
+    whose = (
+        f"what your {side} hand spans at ease from index to little finger"
+        if gap is not None
+        else "what the usual fingering spans in first position: measure your hand under Kit to have your own"
+    )
+    return Reach(
+        moves.on_strings([moves.midi_of(name) for name in played.open_strings], length, reach),
+        f"Wide is a move that no strings bring within {units.length(desk, reach)}, {whose}. "
+        f"A string of {units.length(desk, length)} is taken, tuned {' '.join(played.open_strings)}.",
+    )
