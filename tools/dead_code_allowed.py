@@ -59,6 +59,8 @@ fields.handle_endtag, fields.handle_data
 fields.day_one, fields.asked_now, fields.reached
 # where to let go in a part, read by templates
 fields.let_go_in_rests, fields.let_go_in_notes
+# where a title stands on a sheet, read by a template
+(fields.title_at,)
 
 # a switch of another package, set back
 fields.LOAD_TRUNCATED_IMAGES

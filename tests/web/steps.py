@@ -1,11 +1,13 @@
 """Steps that tests of the pages share."""
 
 import io
+import json
 import re
 
 import soundfile
 
 from chirotend.devices import camera, microphone, muscle
+from tests.parts import score, simple
 
 HTMX = {"HX-Request": "true"}
 #: the pages of F Technique that open without a measure
@@ -52,3 +54,41 @@ def probes():
         ),
         ("/technique/trace", {"trace": (io.BytesIO(table.encode()), "band.csv")}, on),
     )
+
+
+def furnish(client) -> dict[str, str]:
+    """One of each thing an address can name, and its id by endpoint."""
+    client.post("/record/session/new", data={"day": "2026-11-11", "minutes": "30", "kind": "lesson"})
+    client.post("/kit/thing", data={"kind": "chair", "name": "Chair"})
+    trial = {"what": "a chair", "change": "chair", "measure": "effort||||", "order": "pairs", "days": "12"}
+    assert client.post("/score/trials/begin", data=trial).status_code == 302
+    assert client.post("/plan/programmes/begin/half_hour", data={}).status_code == 302
+    assert client.post("/record/reports/", data={"audience": "clinician"}).status_code == 302
+    part = {"instrument": "bassoon", "file": (io.BytesIO(score(simple())), "night.musicxml")}
+    assert client.post("/plan/parts/", data=part).status_code == 302
+    client.post("/plan/aim", data={"aim_title": "Thirds", "aim_minutes": "40", "week": "2026-11-09"})
+    engagement = {"day": "2026-11-14", "start": "19:00", "end": "21:00", "title": "Concert"}
+    client.post("/plan/engagement", data=engagement)
+    client.post(
+        "/kit/library/exercise/new", data={"name": "Mine", "family": "thumb_winds", "stage": "release", "minutes": "2"}
+    )
+    mark = {"places": "thumb_ball.left", "kind": "tingling", "intensity": "2", "timings": "after", "lasting": "brief"}
+    client.post("/body/", data=mark)
+    known = {"what": "wrist & thumb|left|tingling", "level": "2", "seen_on": "2026-11-12", "review": "2026-12-01"}
+    assert client.post("/body/known", data=known).status_code == 302
+    for path, files, form in probes():
+        assert client.post(path, data={**form, **files}).status_code == 302, path
+    everything = json.loads(client.get("/record/export.json").data)
+    return {
+        **{row["kind"]: row["uid"] for row in everything["probes"]},
+        "known": everything["known"][0]["uid"],
+        "trial": everything["trials"][0]["uid"],
+        "programme": everything["programmes"][0]["uid"],
+        "report": everything["reports"][0]["uid"],
+        "part": everything["parts"][0]["uid"],
+        "record": everything["sessions"][0]["uid"],
+        "kit": everything["kit"][0]["uid"],
+        "aim": everything["aims"][0]["uid"],
+        "engagement": everything["engagements"][0]["uid"],
+        "own": everything["own_items"][0]["uid"],
+    }

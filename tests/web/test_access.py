@@ -9,8 +9,7 @@ from flask import url_for
 
 from chirotend.services.account import accounts
 from tests.conftest import add_player, sign_in
-from tests.parts import score, simple
-from tests.web.steps import probes
+from tests.web.steps import furnish
 
 COOKIE = "chirotend-0"
 ELSEWHERE = [
@@ -157,6 +156,7 @@ OPEN |= {"help.service_worker", "help.health", "report.ask_code", "report.look"}
 #: what stands for a variable part: an id of hers, made by `furnish`
 PARTS = {
     "kind": "exercise",
+    "suffix": "svg",
     "tab": "carry",
     "zone_id": "thumb_ball",
     "side": "left",
@@ -184,44 +184,6 @@ def addresses(app):
             yield rule, method
 
 
-def furnish(client) -> dict[str, str]:
-    """One of each thing an address can name, and its id by endpoint."""
-    client.post("/record/session/new", data={"day": "2026-11-11", "minutes": "30", "kind": "lesson"})
-    client.post("/kit/thing", data={"kind": "chair", "name": "Chair"})
-    trial = {"what": "a chair", "change": "chair", "measure": "effort||||", "order": "pairs", "days": "12"}
-    assert client.post("/score/trials/begin", data=trial).status_code == 302
-    assert client.post("/plan/programmes/begin/half_hour", data={}).status_code == 302
-    assert client.post("/record/reports/", data={"audience": "clinician"}).status_code == 302
-    part = {"instrument": "bassoon", "file": (io.BytesIO(score(simple())), "night.musicxml")}
-    assert client.post("/plan/parts/", data=part).status_code == 302
-    client.post("/plan/aim", data={"aim_title": "Thirds", "aim_minutes": "40", "week": "2026-11-09"})
-    engagement = {"day": "2026-11-14", "start": "19:00", "end": "21:00", "title": "Concert"}
-    client.post("/plan/engagement", data=engagement)
-    client.post(
-        "/kit/library/exercise/new", data={"name": "Mine", "family": "thumb_winds", "stage": "release", "minutes": "2"}
-    )
-    mark = {"places": "thumb_ball.left", "kind": "tingling", "intensity": "2", "timings": "after", "lasting": "brief"}
-    client.post("/body/", data=mark)
-    known = {"what": "wrist & thumb|left|tingling", "level": "2", "seen_on": "2026-11-12", "review": "2026-12-01"}
-    assert client.post("/body/known", data=known).status_code == 302
-    for path, files, form in probes():
-        assert client.post(path, data={**form, **files}).status_code == 302, path
-    everything = json.loads(client.get("/record/export.json").data)
-    return {
-        **{row["kind"]: row["uid"] for row in everything["probes"]},
-        "known": everything["known"][0]["uid"],
-        "trial": everything["trials"][0]["uid"],
-        "programme": everything["programmes"][0]["uid"],
-        "report": everything["reports"][0]["uid"],
-        "part": everything["parts"][0]["uid"],
-        "record": everything["sessions"][0]["uid"],
-        "kit": everything["kit"][0]["uid"],
-        "aim": everything["aims"][0]["uid"],
-        "engagement": everything["engagements"][0]["uid"],
-        "own": everything["own_items"][0]["uid"],
-    }
-
-
 #: the kind of probe that an address of technique names
 PROBES = {
     **dict.fromkeys(("search", "answer_pressure", "back_pressure", "stop_pressure"), "pressure"),
@@ -237,6 +199,8 @@ def built(rule, ids: dict[str, str]) -> str:
     chosen = (
         ids.get(PROBES[name.partition(".")[2]], "x")
         if name.partition(".")[2] in PROBES
+        else ids.get(name.partition(".")[2], "x")
+        if name.startswith("drawings")
         else ids["engagement"]
         if "engagement" in name or "as_planned" in name
         else ids["aim"]

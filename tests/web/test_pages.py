@@ -27,6 +27,8 @@ PAGES = [
     "/score/years",
     "/score/sheet.svg",
     "/score/sheet.pdf",
+    "/score/sheet.png",
+    "/drawings/body/2026-11-12.svg",
     "/score/load",
     "/score/background",
     "/score/2026-11-12",

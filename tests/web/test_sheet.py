@@ -1,14 +1,18 @@
 """The score to take away: a drawing that stands by itself, pages of paper, and nothing asked of any network."""
 
 import builtins
+import io
 import re
 import socket
 import zlib
 from xml.etree import ElementTree
 
 import pytest
+from PIL import Image
 
+from chirotend.formats import pdf, png
 from chirotend.web import sheet
+from tests.web.steps import furnish
 
 SVG = "{http://www.w3.org/2000/svg}"
 
@@ -36,6 +40,31 @@ def test_the_drawing_stands_by_itself(client, asked):
     classes = {c for e in root.iter() for c in (e.get("class") or "").split()}
     assert classes and not {c for c in classes - {"today"} if f".{c}" not in style}
     assert "Written by the player; not a medical record." in answer.text
+
+
+def test_each_drawing_stands_by_itself_as_svg_and_png(client):
+    ids = furnish(client)
+    for address in [f"{kind}/{ids[kind]}" for kind in ("part", "programme", "trial", "report")] + ["body/2026-11-12"]:
+        answer = client.get(f"/drawings/{address}.svg")
+        root = ElementTree.fromstring(answer.data)
+        style = root.find(f"{SVG}style").text
+        classes = {c for e in root.iter() for c in (e.get("class") or "").split()}
+        assert classes and not {c for c in classes if f".{c}" not in style}, address
+        assert set(re.findall(r"url\(#([a-z-]+)\)", answer.text)) <= {e.get("id") for e in root.iter()}, address
+        assert "Written by the player; not a medical record." in answer.text
+        drawn = client.get(f"/drawings/{address}.png")
+        assert drawn.mimetype == "image/png" and "attachment" in drawn.headers["Content-Disposition"]
+        picture = Image.open(io.BytesIO(drawn.data))
+        width, height = (float(root.get(side)) for side in ("width", "height"))
+        assert picture.size == pytest.approx((2 * width, 2 * height), abs=2), address
+        assert picture.convert("L").getextrema()[0] < 60, "it is drawn on"
+        assert client.get(f"/drawings/{address}.gif").status_code == 404
+    assert client.get("/drawings/body/no-day.svg").status_code == 404
+
+
+def test_a_very_high_drawing_is_no_larger_than_a_picture_may_be():
+    tall = pdf.from_html("<style>@page{size:100px 30000px;margin:0}</style><p>x", lambda name: b"")
+    assert Image.open(io.BytesIO(png.of_page(tall, 2))).size == (40, 12_000)
 
 
 def test_what_was_chosen_is_in_the_title(client):

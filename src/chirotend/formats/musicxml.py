@@ -5,11 +5,8 @@ What asks for others' files or grows by itself (entities, a zip that unpacks to 
 
 import re
 import tempfile
-import threading
 import warnings
 from dataclasses import dataclass
-from functools import cache
-from importlib import import_module
 from pathlib import Path
 from typing import Any
 
@@ -24,7 +21,6 @@ STAVES_MAX, BARS_MAX, NOTES_MAX = 20, 2000, 60_000
 PLAYED_MAX = 8000
 NO_TEMPO_BPM = 90.0
 LOUD = frozenset({"f", "ff", "fff", "ffff", "sf", "sfz", "sffz", "fz", "fp", "sfp", "rf", "rfz"})
-_LOADING = threading.Lock()
 _PART = re.compile(rb"""<part\s+id=["']([^"']+)["'][^>]*>(.*?)</part>""", re.DOTALL)
 _OCTAVES = re.compile(rb"<octave-change>\s*(-?[0-3])\s*</octave-change>")
 _TITLE = re.compile(rb"<(?:work-title|movement-title)>([^<]{1,200})<")
@@ -54,19 +50,6 @@ class WrittenPart:
 class WrittenFile:
     title: str
     parts: tuple[WrittenPart, ...]
-
-
-@cache
-def warm() -> None:
-    """Begin to load the reader in the background: it takes seconds, and she is choosing her file meanwhile."""
-    threading.Thread(target=_reader, name="part reader", daemon=True).start()
-
-
-def _reader() -> Any:
-    """The reader, loaded once: it warns of what it passes over, and nothing of that is an error of ours."""
-    with _LOADING, warnings.catch_warnings():
-        warnings.simplefilter("ignore")
-        return import_module("partitura")
 
 
 def read(data: bytes, name: str) -> WrittenFile:
@@ -116,9 +99,11 @@ def _unpacked(data: bytes, name: str) -> bytes:
 
 
 def _loaded(data: bytes, suffix: str, name: str) -> tuple[WrittenPart, ...]:
-    partitura = _reader()
+    """Read with partitura, which warns of whatever it passes over: nothing of that is an error of ours."""
     with tempfile.TemporaryDirectory() as folder, warnings.catch_warnings():
         warnings.simplefilter("ignore")
+        import partitura  # seconds to import, and only when a part is brought
+
         path = Path(folder) / f"part{suffix}"
         path.write_bytes(data)
         try:

@@ -21,6 +21,7 @@ from chirotend.web.pages import (
     away,
     body,
     curtain,
+    drawings,
     help,
     kit,
     parts,
@@ -50,7 +51,7 @@ UPLOADS = {
 UPLOAD_MAX = max(UPLOADS.values())
 PAGES = (
     *(today, plan, programmes, parts, play, body, score, trials),
-    *(technique, kit, record, report, curtain, away, account, help),
+    *(technique, kit, record, report, drawings, curtain, away, account, help),
 )
 
 

@@ -82,11 +82,6 @@ def all_parts(desk: Desk) -> list[PartRow]:
     return desk.store.shelf(PartRow).all(order=(PartRow.day.desc(), PartRow.title))
 
 
-def get_ready() -> None:
-    """Make ready to read a part: its reader takes seconds to load."""
-    musicxml.warm()
-
-
 def bring(desk: Desk, name: str, data: bytes, typed: Mapping[str, str]) -> str:
     """Keep the part of a file that is hers; returns its id. `Refused` names the field."""
     instrument = typed.get("instrument", "")

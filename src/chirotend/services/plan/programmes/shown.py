@@ -29,7 +29,7 @@ from chirotend.services.plan.programmes.running import (
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue, said
 from chirotend.services.words import dose_reason
-from chirotend.store.models import EngagementRow
+from chirotend.store.models import EngagementRow, ProgrammeRow
 
 AHEAD = timedelta(days=28)
 ORDINALS = ("first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth")
@@ -99,6 +99,13 @@ def page(desk: Desk) -> ProgrammesPage:
         tuple(programmes().values()),
         evidence.usual_minutes,
     )
+
+
+def one(desk: Desk, uid: str) -> Shown:
+    """Return one of her programmes; `NotThere` when she has none of that id."""
+    desk.row(ProgrammeRow, uid)
+    _, evidence = issue(desk)
+    return next(_shown(desk, p, evidence) for p in all_of(desk) if p.uid == uid)
 
 
 def todays_lines(desk: Desk) -> tuple[str, ...]:

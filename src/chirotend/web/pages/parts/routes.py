@@ -33,7 +33,6 @@ def _list(problem: Refused | None = None, code: int = 200) -> ResponseReturnValu
 @bp.get("/")
 @offers_playing
 def index() -> ResponseReturnValue:
-    parts.get_ready()
     return _list()
 
 

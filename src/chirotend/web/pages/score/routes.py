@@ -83,6 +83,15 @@ def as_svg() -> ResponseReturnValue:
     return download(sheet.as_svg(*_pages()).encode(), "image/svg+xml", "score.svg")
 
 
+@bp.get("/sheet.png")
+def as_png() -> ResponseReturnValue:
+    """What is shown, as a picture."""
+    try:
+        return download(sheet.as_png(*_pages()), "image/png", "score.png")
+    except NoPdf:
+        return render_template("score/no_pdf.html"), 501
+
+
 @bp.get("/sheet.pdf")
 def as_pdf() -> ResponseReturnValue:
     """What is shown, as pages of paper; where this machine cannot set them, the page says what can be done instead."""
