@@ -22,6 +22,7 @@ from openpyxl import Workbook
 from sqlalchemy import text
 
 import bench_technique
+import bench_tried
 from chirotend.core.body.zones import zones
 from chirotend.core.judge.way_back import Standing
 from chirotend.core.record import Block, Check, DayNote, Entry, Session
@@ -335,6 +336,7 @@ def main() -> None:
         first_load(client)
         import_rows(app, desk)
         first_request(app)
+        bench_tried.pages(desk, client, partial(beside, floor=partial(bare_read, desk), times=times // 3))
         bench_technique.served(timed, desk, client, app.extensions["database"].blobs)
     bench_technique.files()
     gc.unfreeze()
