@@ -77,7 +77,7 @@ def test_the_lot_of_pairs_is_exact(y, number):
     assert lot_test(y, letters, "pairs", "lower").p == pytest.approx(expected)
 
 
-@given(st.sampled_from(["phases", "pairs", "turn"]), st.integers(6, 40), st.integers(0, 10**6))
+@given(st.sampled_from(["phases", "again", "pairs", "turn"]), st.integers(12, 40), st.integers(0, 10**6))
 def test_what_is_drawn_is_in_its_lot(order, days, seed):
     letters = drawn(order, days, 3, random.Random(seed))
     assert len(letters) == days
@@ -92,6 +92,20 @@ def test_days_added_later_do_not_make_the_lot_larger():
     letters = "A" * 6 + "B" * 18
     assert len(every_order(letters, "phases", 3, lot_days=14)) == 9
     assert lot_test([5.0] * 6 + [3.0] * 18, letters, "phases", "lower", 3, 14).n_arr == 9
+    again = every_order("AAAABBBBAAAABBBB" + "B" * 10, "again", 3, lot_days=16)
+    assert len(again) == abab_arrangements(16, 3) and again[:, 16:].all()
+
+
+def test_a_change_given_taken_away_and_given_again():
+    letters = "AAAABBBBAAAABBBB"
+    assert answered((6, 5, 6, 6, 3, 4, 3, 3, 6, 5, 5, 6, 3, 2, 3, 4), letters, "again", "lower").verdict == BETTER
+    fell = answered((9, 8, 8, 7, 7, 6, 6, 5, 5, 4, 4, 3, 3, 2, 2, 1), letters, "again", "lower")
+    assert fell.verdict == CANNOT_TELL, "what falls all the time falls also while it is taken away"
+    with pytest.raises(TooFew):
+        drawn("again", 11, 3, random.Random(1))
+    lengths = {drawn("again", 14, 3, random.Random(n)) for n in range(400)}
+    assert len(lengths) == lot_size("again", 14, 3) == 10
+    assert len(every_order(drawn("again", 60, 3, random.Random(1)), "again", 3)) in (4096, 4097)
 
 
 def test_an_order_without_any_value_is_never_evidence():
@@ -172,5 +186,5 @@ def test_the_length_that_shows_a_change_agrees_with_brute_force():
 def test_a_change_that_does_nothing_is_seldom_called_better():
     """Common practice: one in twenty; days that resemble each other are why the interval is widened."""
     noise = tuple(float(v) for v in (0, 1, -1, 0, 2, 1, 0, -1, 0, 1, 1, -1, 0, 0, -1, 1, 2, 0, -1, 0))
-    for order in ("phases", "pairs", "turn"):
+    for order in ("phases", "again", "pairs", "turn"):
         assert chance_to_show(noise, order, 28, 3, 1e-9) <= 0.08

@@ -6,6 +6,7 @@ effort 0-10; days and instants as ISO 8601 text. A field that may be null means 
 
 from collections.abc import Mapping
 from datetime import date, datetime, timedelta
+from itertools import pairwise
 from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, Field, ValidationError, model_validator
@@ -33,7 +34,7 @@ from chirotend.core.record.words import (
 from chirotend.core.session.events import EVENT_KINDS
 from chirotend.core.texts import can_be_kept
 from chirotend.core.trial.effect import BETTER
-from chirotend.core.trial.order import DAYS_MAX, DAYS_MIN, LEAST, ORDERS, check_order
+from chirotend.core.trial.order import DAYS_MAX, DAYS_MIN, LEAST, ORDERS, STRETCHES, check_order
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import probe_data
 from chirotend.library.loader import programmes, wordings
@@ -397,8 +398,9 @@ class TrialData(Row):
         check_order(self.order, self.lot_days, self.least)
         if self.lot_days > len(self.letters):
             raise ValueError("days are added to a trial, never taken")
-        if self.order == "phases" and "BA" in self.letters:
-            raise ValueError("phases have their days without before those with it")
+        turns = sum(a != b for a, b in pairwise(self.letters))
+        if self.order in STRETCHES and (self.letters[0] != "A" or turns >= STRETCHES[self.order]):
+            raise ValueError("stretches begin without it, and are as many as their order has")
         return self
 
 

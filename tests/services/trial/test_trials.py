@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 from datetime import date, time, timedelta
+from itertools import groupby
 
 import pytest
 
@@ -11,6 +12,7 @@ from chirotend.services.desk import NotThere, Refused
 from chirotend.services.kit import things
 from chirotend.services.plan.programmes import begin as programmes
 from chirotend.services.record import corrections, log
+from chirotend.services.record import measured as values
 from chirotend.services.today.days_call import issue
 from chirotend.services.trial import measures, shown, trials
 from chirotend.store.models import KitRow, TrialRow
@@ -118,6 +120,28 @@ def test_what_else_changes_ends_the_comparison_and_says_so(marked, how):
     assert page.doubts[0].lead == "Something else changed."
     with pytest.raises(Refused):
         trials.lengthen(desk, uid)
+
+
+def test_a_change_is_taken_away_and_given_again_by_lot(marked):
+    asked = {**TYPED, "order": "again", "days": "24"}
+    uid = trials.begin(marked, asked)
+    letters = trials.trial(marked, uid).data.letters
+    stretches = ["".join(group) for _, group in groupby(letters)]
+    assert [s[0] for s in stretches] == list("ABAB") and min(map(len, stretches)) >= 5
+    after = gone_through(marked, uid, 4, 2)
+    assert shown.page(after, uid).answer.verdict == "better"
+    trials.lengthen(marked, uid)
+    assert trials.trial(marked, uid).data.letters == letters + "B" * 10
+    with pytest.raises(Refused, match="Each of the four stretches has") as refused:
+        trials.preview(marked, {**asked, "days": "16"})
+    assert refused.value.field == "least"
+
+
+def test_a_probe_taken_once_is_offered_and_asked_for_daily(played):
+    values.keep(played, "pressure.wasted.key", 20.0, hand="left", instrument="bassoon")
+    key = next(c.key for c in measures.choices(played) if c.key.startswith("measure||||pressure.wasted.key"))
+    looked = trials.preview(played, {**TYPED, "measure": key})
+    assert shown.preview_words(looked).endswith("Measure it on each of its days.")
 
 
 def test_nerve_signs_are_no_measure(marked):

@@ -15,7 +15,7 @@ from chirotend.core.judge.usual import median
 from chirotend.core.memos import by_value
 from chirotend.core.trial.effect import LEAST, TauU, alike, half_width, nap, nap_interval, tau_u
 from chirotend.core.trial.lot import TIE, LotTest, differences_of, lot_test
-from chirotend.core.trial.order import drawn, pair_choices, phase_rows
+from chirotend.core.trial.order import STRETCHES, drawn, pair_choices, phase_rows
 
 BETTER, WORSE, CANNOT_TELL = "better", "worse", "cannot_tell"
 #: at most such a share of the lot may look as large: one of fewer than ten orders can show nothing by itself
@@ -136,7 +136,7 @@ def chance_to_show(
         with_it = np.array([c == "B" for c in letters])
         between = np.array([chance.random() for _ in range(days)])
         series -= with_it * grid * np.floor(gain / grid + between)
-        shown += _shows(np.maximum(series, floor), with_it, letters.index("B"), order, least)
+        shown += _shows(np.maximum(series, floor), with_it, order, least)
     return shown / SIMULATED
 
 
@@ -146,7 +146,7 @@ def _grid(noise: tuple[float, ...]) -> float:
     return max(1e-6, min((b - a for a, b in pairwise(values)), default=1.0))
 
 
-def _shows(y: NDArray[np.float64], with_it: NDArray[np.bool_], first_b: int, order: str, least: int) -> bool:
+def _shows(y: NDArray[np.float64], with_it: NDArray[np.bool_], order: str, least: int) -> bool:
     """The same test as `answered`, for lower is better and no missing day."""
     a, b = y[~with_it], y[with_it]
     if min(len(a), len(b)) < LEAST:
@@ -156,9 +156,9 @@ def _shows(y: NDArray[np.float64], with_it: NDArray[np.bool_], first_b: int, ord
         return False
     if order == "turn":
         return True
-    if order == "phases":
-        found = -differences_of(y, phase_rows(len(y), least))
-        observed = found[first_b - least]
+    if order in STRETCHES:
+        found = -differences_of(y, phase_rows(order, len(y), least))
+        observed = float(a.mean() - b.mean())
     else:
         pairs = len(y) // 2
         signs = np.where(with_it[0 : 2 * pairs : 2], 1.0, -1.0)
@@ -189,6 +189,6 @@ def more_days(
     if gain <= 0 or len(noise) < 2 * LEAST:
         return None
     for more in MORE:
-        if chance_to_show(noise, order, max(2 * least, days + more), least, gain, floor) >= SURE:
+        if chance_to_show(noise, order, max(STRETCHES.get(order, 2) * least, days + more), least, gain, floor) >= SURE:
             return more
     return None

@@ -1,4 +1,4 @@
-"""In which order the days without (A) and with (B) a change come: phases, pairs by lot, days in turn."""
+"""In which order the days without (A) and with (B) a change come: phases, phases again, pairs by lot, days in turn."""
 
 import itertools
 import math
@@ -10,8 +10,11 @@ from numpy.typing import NDArray
 
 from chirotend.core.errors import TooFew, check_range, check_word
 
-#: phases: A then B, the first day of B by lot; pairs: each two days in an order by lot; turn: A, B in turn, no lot
-ORDERS = ("phases", "pairs", "turn")
+#: phases: A then B, the first day of B by lot; again: A, B, A, B, the days of the changes by lot; pairs: each two days
+#: in an order by lot; turn: A, B in turn, no lot
+ORDERS = ("phases", "again", "pairs", "turn")
+#: stretches of days of an order, each of so many days at least
+STRETCHES = {"phases": 2, "again": 4}
 DAYS_MIN, DAYS_MAX = 6, 120
 LEAST = 3
 #: more orders than these are not listed but drawn, with one seed: the answer is the same each time
@@ -24,8 +27,9 @@ def check_order(order: str, days: int, least: int = LEAST) -> None:
     check_word("order", order, ORDERS)
     check_range("days", days, DAYS_MIN, DAYS_MAX, "days")
     check_range("least", least, LEAST, DAYS_MAX, "days")
-    if days < 2 * least:
-        raise TooFew("days", f"{days} days, {2 * least} are needed for {least} of each")
+    needed = STRETCHES.get(order, 2) * least
+    if days < needed:
+        raise TooFew("days", f"{days} days, {needed} are needed for {least} of each")
 
 
 def lot_size(order: str, days: int, least: int = LEAST) -> int:
@@ -33,6 +37,8 @@ def lot_size(order: str, days: int, least: int = LEAST) -> int:
     check_order(order, days, least)
     if order == "phases":
         return days - 2 * least + 1
+    if order == "again":
+        return abab_arrangements(days, least)
     return int(2 ** (days // 2)) if order == "pairs" else 1
 
 
@@ -42,6 +48,11 @@ def drawn(order: str, days: int, least: int, chance: random.Random) -> str:
     if order == "phases":
         first = chance.randint(least, days - least)
         return "A" * first + "B" * (days - first)
+    if order == "again":
+        spare = days - 4 * least
+        a, b, c = sorted(chance.sample(range(spare + 3), 3))
+        lengths = (a, b - a - 1, c - b - 1, spare + 2 - c)
+        return "".join(letter * (least + more) for letter, more in zip("ABAB", lengths, strict=True))
     if order == "turn":
         return ("AB" * days)[:days]
     letters = "".join(chance.choice(("AB", "BA")) for _ in range(days // 2))
@@ -58,8 +69,9 @@ def every_order(letters: str, order: str, least: int = LEAST, lot_days: int | No
     here = np.array([c == "B" for c in letters])
     if order == "turn":
         return here[None, :]
-    if order == "phases":
-        found = phase_rows(len(letters), least)[: (lot_days or len(letters)) - 2 * least + 1]
+    if order in STRETCHES:
+        added = len(letters) - (lot_days or len(letters))
+        found = np.pad(phase_rows(order, len(letters) - added, least), ((0, 0), (0, added)), constant_values=True)
     else:
         found = np.repeat(pair_choices(len(letters) // 2), 2, axis=1)
         found[:, 1::2] = ~found[:, 1::2]
@@ -69,9 +81,28 @@ def every_order(letters: str, order: str, least: int = LEAST, lot_days: int | No
 
 
 @cache
-def phase_rows(days: int, least: int) -> NDArray[np.bool_]:
-    """Return every A then B of so many days, B as early as it can begin first."""
-    return np.array([[n >= first for n in range(days)] for first in range(least, days - least + 1)])
+def phase_rows(order: str, days: int, least: int) -> NDArray[np.bool_]:
+    """Return every A then B (or A, B, A, B) of so many days, the earliest changes first; `LISTED` drawn of more."""
+    if order == "phases":
+        return np.array([[n >= first for n in range(days)] for first in range(least, days - least + 1)])
+    changes = np.array(again_changes(days, least))
+    if len(changes) > LISTED:
+        changes = changes[np.sort(np.random.default_rng(SEED).choice(len(changes), LISTED, replace=False))]
+    a, b, c = (changes[:, [n]] for n in range(3))
+    day = np.arange(days)
+    rows: NDArray[np.bool_] = ((a <= day) & (day < b)) | (day >= c)
+    return rows
+
+
+@cache
+def again_changes(days: int, least: int) -> tuple[tuple[int, int, int], ...]:
+    """Return the last days (from 1) of the first three stretches, for every A, B, A, B of `least` days each."""
+    return tuple(
+        (a, b, c)
+        for a in range(least, days - 3 * least + 1)
+        for b in range(a + least, days - 2 * least + 1)
+        for c in range(b + least, days - least + 1)
+    )
 
 
 @cache

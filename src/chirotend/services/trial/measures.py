@@ -16,8 +16,6 @@ from chirotend.services.words import TIMING_WORDS, place_name, series_words
 
 #: what was marked in so many days can be chosen
 MARKED_DAYS = 56
-#: a measure taken less often in that time is none for a trial
-OFTEN = 4
 #: her own days before a trial, from which it is told what it can show, and how many of them must be known
 BEFORE_DAYS, BEFORE_LEAST = 42, 8
 
@@ -49,8 +47,7 @@ def choices(desk: Desk) -> tuple[Choice, ...]:
 
 def _followed(desk: Desk) -> list[str]:
     rows = measured.followed(desk, desk.today - timedelta(days=MARKED_DAYS))
-    often = {key: values for key, values in rows.items() if len(values) >= OFTEN}
-    return [key for key, values in sorted(often.items()) if measure_of(values[0].method).better]
+    return [key for key, values in sorted(rows.items()) if measure_of(values[0].method).better]
 
 
 def key_of(m: TrialMeasure) -> str:

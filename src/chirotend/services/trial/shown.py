@@ -19,6 +19,7 @@ from chirotend.services.words import amount
 LOAD_DIFFERS = 0.15
 ORDER_WORDS = {
     "phases": "first without, then with it; the day of the change drawn by lot",
+    "again": "without, with, without, with; the days of the changes drawn by lot",
     "pairs": "each two days in an order drawn by lot",
     "turn": "a day without, a day with it, in turn",
 }
@@ -185,5 +186,6 @@ def todays_line(desk: Desk) -> str:
 def preview_words(p: Preview) -> str:
     """Return what a trial could show, before it begins."""
     if not p.known:
-        return "Too few of your own days are written to say what it could show. It can begin all the same."
+        daily = " Measure it on each of its days." if p.data.measure.kind == "measure" else ""
+        return f"Too few of your own days are written to say what it could show. It can begin all the same.{daily}"
     return f"{detects_words(p.detects, len(p.data.letters))} Simulated from {p.known} of your own last 42 days."

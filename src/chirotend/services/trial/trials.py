@@ -11,7 +11,7 @@ from uuid import uuid4
 from chirotend.core.errors import MethodError
 from chirotend.core.record.words import TRIAL_CHANGES
 from chirotend.core.trial.answer import Answer, answered, detectable
-from chirotend.core.trial.order import DAYS_MAX, DAYS_MIN, LEAST, check_order, drawn
+from chirotend.core.trial.order import DAYS_MAX, DAYS_MIN, LEAST, STRETCHES, check_order, drawn
 from chirotend.formats.kept_rows import TrialData
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit import holds, own_library, things
@@ -170,7 +170,8 @@ def _typed(desk: Desk, typed: Mapping[str, str]) -> TrialData:
     try:
         check_order(order, days, least or 0)
     except MethodError as error:
-        sentence = f"Each kind has {LEAST} days at least, and they fit into the {days} days together."
+        stretches = {"phases": "Each kind", "again": "Each of the four stretches"}.get(order, "Each kind")
+        sentence = f"{stretches} has {LEAST} days at least, and they fit into the {days} days together."
         raise Refused("order" if error.field == "order" else "least", sentence) from error
     instrument, thing, hold = (typed.get(name, "") for name in ("instrument", "thing", "hold"))
     if instrument and instrument not in own_library.instruments(desk):
@@ -214,7 +215,7 @@ def lengthen(desk: Desk, uid: str) -> None:
     if not can_grow(desk, t):
         raise Refused("more", "This one cannot be made longer: begin another, with its own lot.")
     chance = random.Random(secrets.randbits(64))
-    added = "B" * MORE_DAYS if t.data.order == "phases" else drawn(t.data.order, MORE_DAYS, LEAST, chance)
+    added = "B" * MORE_DAYS if t.data.order in STRETCHES else drawn(t.data.order, MORE_DAYS, LEAST, chance)
     if t.data.order == "turn":
         added = ("AB" * total)[len(t.data.letters) : total]
     data = t.data.model_copy(update={"letters": t.data.letters + added})
