@@ -296,7 +296,7 @@ class ProgrammeEntry(Strict):
 
     `weeks`: share of her usual minutes (-1 = as otherwise), share of the new way, 1 = easy material only. `school` and
     `costs`: of the two schools of changing a hold for good. `days`: its length where it has no weeks; minutes a day.
-    `nothing_new`: nothing new and hard is laid while it runs.
+    `nothing_new`: nothing new and hard is laid while it runs. `note_a_step`: each step is one note wider, too.
     """
 
     id: Id
@@ -315,6 +315,7 @@ class ProgrammeEntry(Strict):
     floor_min: Annotated[float, Field(ge=0, le=120)] = 0
     bad_day_min: Annotated[float, Field(ge=0, le=120)] = 0
     nothing_new: bool = False
+    note_a_step: bool = False
     source: Short
 
     @model_validator(mode="after")

@@ -2,9 +2,11 @@
 
 from dataclasses import replace
 from datetime import date, time, timedelta
+from itertools import combinations
 
 import pytest
 
+from chirotend.core.plan.week_problem import monday
 from chirotend.core.record import Check
 from chirotend.formats.csv_log import check_uid
 from chirotend.services.body.checks import as_usual
@@ -31,9 +33,9 @@ def nothing_felt(desk):
     corrections.put(desk, Check(check_uid(desk.today, "after"), desk.today, "after"))
 
 
-def played_quietly(desk, minutes):
+def played_quietly(desk, minutes, instrument="bassoon"):
     """A day played within its dose and asked about, the morning after asked too; returns the desk of that morning."""
-    log.write_session(desk, log.TypedSession(desk.today, minutes, time(8), 3, "bassoon"))
+    log.write_session(desk, log.TypedSession(desk.today, minutes, time(8), 3, instrument))
     nothing_felt(desk)
     tomorrow = later(desk, 1)
     as_usual(tomorrow)
@@ -162,6 +164,9 @@ def test_a_new_instrument_climbs_beside_the_others(played):
     blocks = own_blocks.blocks_between(played, NEXT, NEXT + timedelta(days=6))
     assert all(sum(b.minutes for b in blocks if b.day == day) <= 10 for day in {b.day for b in blocks})
     assert shown.todays_lines(played)[0].startswith("A new or larger instrument. Today 5 minutes, the first step.")
+    assert shown.todays_lines(played)[0].endswith("Keep to the few notes that sit best.")
+    desk = played_quietly(played_quietly(played, 5, "contrabassoon"), 5, "contrabassoon")
+    assert shown.todays_lines(desk)[0].endswith("One note wider than at the start, and no more.")
 
 
 def test_a_season_never_lays_more_than_its_week(played):
@@ -185,6 +190,30 @@ def test_the_weaker_hand_has_its_time_and_the_half_hour_its_strokes(played):
     desk = played_quietly(played_quietly(played, 40), 6)
     line = next(s for s in shown.page(desk).running if s.programme.entry.id == "half_hour")
     assert line.why.startswith("Today 0 of 30 minutes. 2 of 3 days kept")
+
+
+def test_the_half_hour_is_laid_on_the_days_that_have_less(played):
+    begin.begin(played, "half_hour", {})
+    engagements.write(played, Typed(NEXT, time(19), time(20), "Octet", "rehearsal", "bassoon", 20, 4))
+    engagements.write(
+        played, Typed(NEXT + timedelta(days=1), time(19), time(20), "Trio", "rehearsal", "bassoon", 40, 4)
+    )
+    say(played, rest_weekday=str((NEXT + timedelta(days=2)).weekday()), rest_school="day off")
+    week_aims.write_aim(played, NEXT, TypedAim("Thirds", 20, 4, "bassoon"))
+    days = [NEXT + timedelta(days=n) for n in range(7)]
+    for _ in range(2):
+        laying.lay(played, NEXT)
+        blocks = own_blocks.blocks_between(played, NEXT, days[-1])
+        minutes = [sum(b.minutes for b in blocks if b.day == day) for day in days]
+        kept = [b for b in blocks if b.title == "The daily half hour"]
+        assert minutes[0] in (10, 20, 30) and minutes[1:3] == [0, 0]
+        assert sum(minutes[3:]) in (120, 130), minutes
+        assert all(b.minutes <= 30 and b.laid_by == "planner" for b in kept)
+        assert not any(a.start_utc < b.end_utc and b.start_utc < a.end_utc for a, b in combinations(blocks, 2))
+    assert own_blocks.blocks_between(played, NEXT, days[-1]) == blocks
+    later_week = monday(played.today + timedelta(days=35))
+    laying.lay(played, later_week)
+    assert not own_blocks.blocks_between(played, later_week, later_week + timedelta(days=6)), "its month is over then"
 
 
 def test_who_was_asked_names_the_dose(played):

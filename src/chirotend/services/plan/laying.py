@@ -13,7 +13,7 @@ from chirotend.core.plan.week_problem import monday
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import Profile, profile
-from chirotend.services.plan import credit, engagements
+from chirotend.services.plan import credit, daily_minutes, engagements
 from chirotend.services.plan.days_ahead import Ahead, ahead, first_doses
 from chirotend.services.plan.own_blocks import values_of
 from chirotend.services.plan.programmes import running
@@ -61,9 +61,11 @@ def _laid_anew(desk: Desk, week: date, first: date, last: date) -> int:
         if aim.new_hard and waits:
             unlaid = f"{aim.title}: nothing new {waits}; it waits."
         corrections.change_row(desk, "aim", aim, unlaid=unlaid)
-    for block in _placed(desk, problem, laid):
+    placed = _placed(desk, problem, laid)
+    placed += daily_minutes.kept_up(desk, what, problem, placed)
+    for block in placed:
         corrections.put_row(desk, "planned", values_of(block))
-    return round(sum(p.units for p in laid.pieces) * plan_rules().unit_min)
+    return round(sum(b.minutes for b in placed))
 
 
 def _problem(desk: Desk, what: Ahead, rows: Sequence[AimRow], first: date) -> week_problem.Problem:

@@ -28,7 +28,7 @@ from chirotend.services.plan.programmes.running import (
 )
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue, said
-from chirotend.services.words import dose_reason
+from chirotend.services.words import amount, dose_reason
 from chirotend.store.models import EngagementRow, ProgrammeRow
 
 AHEAD = timedelta(days=28)
@@ -147,6 +147,13 @@ def _subject(desk: Desk, p: Programme) -> str:
 # --- a dose that climbs
 
 
+def _wider(step: int) -> str:
+    """How wide the range is on a step: one note wider with each."""
+    if step == 1:
+        return "Keep to the few notes that sit best."
+    return f"{amount(step - 1, 'note').capitalize()} wider than at the start, and no more."
+
+
 def _which(number: int) -> str:
     return f"the {ORDINALS[number - 1]} step" if number <= len(ORDINALS) else f"step {number}"
 
@@ -158,12 +165,13 @@ def _steps(desk: Desk, p: Programme, e: Evidence) -> Shown:
     headline = "Nothing more today." if today.stopped else f"Today {today.dose:g} minutes, {_which(walk.number)}."
     asks = _asked_of_days(desk, p)
     days = _dosed(desk, p, walk, asks)
+    why = dose_reason("stopped" if today.stopped else today.why, today.number)
     top = max(20.0, min(p.climb.aim_min, max(d.dose or 0 for d in days) * 1.1))
     return Shown(
         p,
         _subject(desk, p),
         headline,
-        dose_reason("stopped" if today.stopped else today.why, today.number),
+        f"{why} {_wider(walk.number)}" if p.entry.note_a_step and not today.stopped else why,
         _moves(p, walk) if state == "running" else (),
         tuple(_staff(days[i : i + 14], walk, desk.today, top) for i in range(0, len(days), 14)),
         tuple(_staff(days[i : i + 7], walk, desk.today, top) for i in range(0, len(days), 7)),
