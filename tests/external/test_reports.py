@@ -7,9 +7,11 @@ import re
 
 import pytest
 from fhir.resources.R4B.bundle import Bundle
+from PIL import Image
 from pypdf import PdfReader
 
 from chirotend.devices import camera
+from chirotend.formats import png
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.picture import made_again
 from tests.conftest import add_player, sign_in
@@ -45,6 +47,15 @@ def test_the_page_is_one_with_its_text_title_fonts_and_structure(client, address
     for font in fonts:
         described = font["/DescendantFonts"][0].get_object()["/FontDescriptor"].get_object()
         assert {"/FontFile2", "/FontFile3"} & set(described), font["/BaseFont"]
+
+
+def test_what_is_drawn_on_it_is_drawn_in_lines_and_not_filled_black(client, address):
+    """Painted by pdfium: hands and body are white inside, the player’s usual is grey."""
+    page = Image.open(io.BytesIO(png.of_page(client.get(f"{address}/page.pdf").data, 1))).convert("L")
+    shades = page.histogram()
+    assert sum(shades[:64]) / sum(shades) < 0.02
+    fonts = PdfReader(io.BytesIO(client.get(f"{address}/page.pdf").data)).pages[0]["/Resources"]["/Font"].values()
+    assert sum("DejaVu" in font["/BaseFont"] for font in fonts) <= 1, "only for letters that the own fonts lack"
 
 
 def test_the_bundle_is_valid_and_holds_what_the_page_says(client, address):
