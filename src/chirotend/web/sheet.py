@@ -22,6 +22,9 @@ SYSTEMS_A_PAGE, QUARTERS_A_PAGE = 3, 12
 WIDTH, LABEL, GAP, MARGIN = 1052.0, 130.0, 24.0, 20.0
 #: points of a PNG to a unit of the drawing
 SHARPNESS = 2.0
+#: what the patterns of hatched fields are drawn with
+HATCHES = ("hatch-line", "hatch-thin", "hatch-dot")
+_CLASS = re.compile(r"\.([A-Za-z][\w-]*)")
 _PAPER = re.compile(r"@media print\{(.*)\}\s*$", re.DOTALL)
 _COLOUR = re.compile(r"--([a-z0-9-]+):\s*(#[0-9A-Fa-f]{3,8})")
 
@@ -121,17 +124,21 @@ def as_png(title: str, pages: Iterable[Sequence[Part]]) -> bytes:
 def _alone(title: str, pages: Iterable[Sequence[Part]]) -> tuple[str, float]:
     """The parts as one SVG, and how high it is."""
     parts = _stacked(part for page in pages for part in page)
-    height = max((p.foot for p in parts), default=0.0) + 70
+    height, looks = max((p.foot for p in parts), default=0.0) + 70, _looks(parts)
     drawn = render_template(
-        "score/sheet.svg", title=title, parts=parts, width=WIDTH + 2 * MARGIN, height=height, style=style()
+        "score/sheet.svg", title=title, parts=parts, width=WIDTH + 2 * MARGIN, height=height, style=looks
     )
     return drawn, height
+
+
+def _looks(parts: Iterable[Part]) -> str:
+    return style_of((shape for part in parts for shape in part.shapes), HATCHES)
 
 
 def as_pdf(title: str, name: str, pages: Sequence[Sequence[Part]]) -> bytes:
     """Return the pages as A4. `NoPdf` where this machine cannot."""
     drawn = {
-        f"page-{n}.svg": render_template("score/sheet_page.svg", parts=parts, width=WIDTH, style=style()).encode()
+        f"page-{n}.svg": render_template("score/sheet_page.svg", parts=parts, width=WIDTH, style=_looks(parts)).encode()
         for n, parts in enumerate(pages, start=1)
     }
     html = render_template("score/sheet.html", title=title, name=name, pages=list(drawn), fonts=fonts())
@@ -148,6 +155,22 @@ def style() -> str:
     looks = _text("drawn") + paper[1]
     families = {"title": "Literata, Georgia, serif", "ui": "Atkinson Hyperlegible Next, Arial, sans-serif"}
     return re.sub(r"var\(--([a-z0-9-]+)\)", lambda m: families.get(m[1]) or colours[m[1]], looks)
+
+
+@cache
+def _rules() -> tuple[tuple[tuple[frozenset[str], ...], str], ...]:
+    """Each rule of `style` with the classes its selectors ask for."""
+    found = re.findall(r"([^{}]+)\{([^{}]*)\}", re.sub(r"/\*.*?\*/", "", style(), flags=re.DOTALL))
+    return tuple(
+        (tuple(frozenset(_CLASS.findall(one)) for one in selectors.split(",")), f"{selectors.strip()}{{{looks}}}")
+        for selectors, looks in found
+    )
+
+
+def style_of(shapes: Iterable[Shape], more: Iterable[str] = ()) -> str:
+    """Return those rules of `style` that `shapes` are looked at by, and those of `more` classes."""
+    used = {name for shape in shapes for name in str(shape.attrs.get("class", "")).split()} | set(more)
+    return "\n".join(rule for asked, rule in _rules() if any(one <= used for one in asked))
 
 
 def fonts() -> str:

@@ -3,12 +3,14 @@
 import csv
 import io
 import json
+from collections.abc import Iterator
 from dataclasses import replace
 
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from chirotend.core.record.words import AUDIENCES
+from chirotend.drawing.shapes import Shape
 from chirotend.formats import fhir
 from chirotend.formats.pdf import NoPdf, one_page
 from chirotend.services.desk import Refused
@@ -94,15 +96,18 @@ def _pdf(r: Report) -> bytes:
         versions.append(replace(r, maps=r.maps[n:]))
     for part in GOES_FIRST:
         versions.append(replace(versions[-1], parts=tuple(p for p in versions[-1].parts if p != part)))
-    pages = (
-        render_template("report/sheet.html", r=v, style=sheet.style(), fonts=sheet.fonts(), looks=_looks())
-        for v in versions
-    )
+    drawn = sheet.style_of(_drawn(r), ("report-map", "skin"))
+    looks = assets.content("css/report.css").decode()
+    pages = (render_template("report/sheet.html", r=v, drawn=drawn, fonts=sheet.fonts(), looks=looks) for v in versions)
     return one_page(pages, assets.content)
 
 
-def _looks() -> str:
-    return assets.content("css/report.css").decode()
+def _drawn(r: Report) -> Iterator[Shape]:
+    for part in r.maps:
+        for each in part.maps:
+            yield from (*each.lines, *each.marks)
+    if r.weeks is not None:
+        yield from r.weeks.shapes
 
 
 @bp.get("/record/reports/<uid>/page.pdf")
