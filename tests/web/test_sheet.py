@@ -95,8 +95,9 @@ def test_without_the_library_of_texts_the_page_says_what_to_do(client, monkeypat
         return real(name, *rest)
 
     monkeypatch.setattr(builtins, "__import__", lacking)
-    answer = client.get("/score/sheet.pdf")
-    assert answer.status_code == 501 and "choose “save as PDF”" in answer.text
+    for address in ("/score/sheet.pdf", "/score/sheet.png", "/drawings/body/2026-11-12.png"):
+        answer = client.get(address)
+        assert answer.status_code == 501 and "choose “save as PDF”" in answer.text
 
 
 def test_looks_on_paper_are_ink_on_white():

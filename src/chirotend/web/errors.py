@@ -14,6 +14,7 @@ from flask_wtf.csrf import CSRFError
 from sqlalchemy.exc import DatabaseError, IntegrityError
 from werkzeug.exceptions import HTTPException
 
+from chirotend.formats.pdf import NoPdf
 from chirotend.services.desk import NotThere
 from chirotend.services.server.database import trouble
 from chirotend.web import fields
@@ -49,6 +50,10 @@ def init_app(app: Flask) -> None:
     @app.errorhandler(NotThere)
     def not_there(_error: NotThere) -> ResponseReturnValue:
         return page(404)
+
+    @app.errorhandler(NoPdf)
+    def no_pdf(_error: NoPdf) -> ResponseReturnValue:
+        return render_template("errors/no_pdf.html"), 501
 
     @app.errorhandler(CSRFError)
     def stale(_error: CSRFError) -> ResponseReturnValue:

@@ -1,10 +1,9 @@
 """Drawings to take away, each for itself: of a part, a programme, a trial, a report, the marks of a day."""
 
-from flask import Blueprint, abort, render_template
+from flask import Blueprint, abort
 from flask.typing import ResponseReturnValue
 
 from chirotend.drawing import bodymap
-from chirotend.formats.pdf import NoPdf
 from chirotend.services.body import checks
 from chirotend.services.plan import parts
 from chirotend.services.plan.programmes import shown as programmes
@@ -63,7 +62,4 @@ def _taken(suffix: str, name: str, title: str, drawn: list[Part]) -> ResponseRet
         return download(sheet.as_svg(title, [drawn]).encode(), "image/svg+xml", f"{name}.svg")
     if suffix != "png":
         abort(404)
-    try:
-        return download(sheet.as_png(title, [drawn]), "image/png", f"{name}.png")
-    except NoPdf:
-        return render_template("score/no_pdf.html"), 501
+    return download(sheet.as_png(title, [drawn]), "image/png", f"{name}.png")

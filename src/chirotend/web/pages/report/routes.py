@@ -12,7 +12,7 @@ from flask.typing import ResponseReturnValue
 from chirotend.core.record.words import AUDIENCES
 from chirotend.drawing.shapes import Shape
 from chirotend.formats import fhir
-from chirotend.formats.pdf import NoPdf, one_page
+from chirotend.formats.pdf import one_page
 from chirotend.services.desk import Refused
 from chirotend.services.record import corrections
 from chirotend.services.report import contents, reports
@@ -112,10 +112,7 @@ def _drawn(r: Report) -> Iterator[Shape]:
 
 @bp.get("/record/reports/<uid>/page.pdf")
 def as_pdf(uid: str) -> ResponseReturnValue:
-    try:
-        return download(_pdf(_report(uid)), "application/pdf", "report.pdf")
-    except NoPdf:
-        return render_template("score/no_pdf.html"), 501
+    return download(_pdf(_report(uid)), "application/pdf", "report.pdf")
 
 
 @bp.get("/record/reports/<uid>/page.json")
@@ -134,10 +131,7 @@ def as_csv(uid: str) -> ResponseReturnValue:
 @bp.get("/record/reports/<uid>/bundle.json")
 def as_fhir(uid: str) -> ResponseReturnValue:
     r = _report(uid)
-    try:
-        text = fhir.bundle(contents.as_values(r), now().isoformat(), _pdf(r))
-    except NoPdf:
-        return render_template("score/no_pdf.html"), 501
+    text = fhir.bundle(contents.as_values(r), now().isoformat(), _pdf(r))
     return download(text.encode(), "application/fhir+json", "report-fhir.json")
 
 

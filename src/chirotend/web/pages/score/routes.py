@@ -6,7 +6,6 @@ from flask import Blueprint, render_template, request
 from flask.typing import ResponseReturnValue
 
 from chirotend.core.body.zones import regions
-from chirotend.formats.pdf import NoPdf
 from chirotend.library.loader import background_methods
 from chirotend.services.desk import Refused
 from chirotend.services.record import exports
@@ -86,20 +85,14 @@ def as_svg() -> ResponseReturnValue:
 @bp.get("/sheet.png")
 def as_png() -> ResponseReturnValue:
     """What is shown, as a picture."""
-    try:
-        return download(sheet.as_png(*_pages()), "image/png", "score.png")
-    except NoPdf:
-        return render_template("score/no_pdf.html"), 501
+    return download(sheet.as_png(*_pages()), "image/png", "score.png")
 
 
 @bp.get("/sheet.pdf")
 def as_pdf() -> ResponseReturnValue:
     """What is shown, as pages of paper; where this machine cannot set them, the page says what can be done instead."""
     title, pages = _pages()
-    try:
-        return download(sheet.as_pdf(title, desk().player.name, pages), "application/pdf", "score.pdf")
-    except NoPdf:
-        return render_template("score/no_pdf.html"), 501
+    return download(sheet.as_pdf(title, desk().player.name, pages), "application/pdf", "score.pdf")
 
 
 def _years(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
