@@ -218,6 +218,8 @@ def a_report(walk: Walk) -> None:
 def a_part(walk: Walk) -> None:
     walk.post("/plan/parts/", instrument="bassoon", files={"file": (io.BytesIO(score(simple())), "night.musicxml")})
     (row,) = walk.rows(PartRow)
+    walk.post(f"/plan/parts/{row.uid}/pace", pace="80")
+    assert walk.rows(PartRow)[0].pace == 0.8
     walk.post(f"/plan/parts/{row.uid}/lay")
     assert any("Night music" in aim.title for aim in walk.rows(AimRow))
     for aim in walk.rows(AimRow):

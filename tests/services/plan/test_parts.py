@@ -33,6 +33,14 @@ def test_its_heaviest_bars_are_named_with_what_they_ask_and_what_to_try(played):
 def test_her_tempo_is_taken(played):
     slow = parts.page(played, brought(played, pace="50"))
     assert slow.minutes == pytest.approx(2 * 16 * 4 / 96)
+    parts.set_pace(played, slow.row.uid, "200")
+    fast = parts.page(played, slow.row.uid)
+    assert fast.minutes == pytest.approx(slow.minutes / 4)
+    assert fast.heavy[0].asks != slow.heavy[0].asks
+    for typed in ("29", "201", "", "quick"):
+        with pytest.raises(Refused) as refused:
+            parts.set_pace(played, slow.row.uid, typed)
+        assert refused.value.field == "pace"
 
 
 def test_its_own_part_is_taken_or_asked_for(played):

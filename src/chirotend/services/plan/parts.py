@@ -87,7 +87,7 @@ def bring(desk: Desk, name: str, data: bytes, typed: Mapping[str, str]) -> str:
     instrument = typed.get("instrument", "")
     if instrument not in own_library.instruments(desk):
         raise Refused("instrument", "Choose the instrument it is for.")
-    pace = decimal("pace", "Your tempo", typed.get("pace", "") or "100", 30, 200, "% of the written one") / 100
+    pace = _pace(typed.get("pace", "") or "100")
     if not data:
         raise Refused("file", "Choose the file of your part.")
     try:
@@ -108,6 +108,15 @@ def bring(desk: Desk, name: str, data: bytes, typed: Mapping[str, str]) -> str:
     row = {"uid": uid, "title": title, "instrument": instrument, "day": desk.today, "pace": pace}
     corrections.put_row(desk, "part", {**row, "data": kept.model_dump(mode="json")})
     return uid
+
+
+def set_pace(desk: Desk, uid: str, typed: str) -> None:
+    """Read a part at another tempo, typed in % of the written one. `NotThere`; `Refused` names the field."""
+    corrections.change_row(desk, "part", desk.row(PartRow, uid), pace=_pace(typed))
+
+
+def _pace(typed: str) -> float:
+    return decimal("pace", "Your tempo", typed, 30, 200, "% of the written one") / 100
 
 
 def _hers(desk: Desk, parts: tuple[WrittenPart, ...], instrument: str, asked: str) -> WrittenPart:

@@ -53,7 +53,7 @@ def _one(
         page=page or parts.page(desk(), uid),
         weights=[(name, round(100 * share)) for name, share in WEIGHTS.items()],
         full={"pace": FULL_NOTES_S, "run": FULL_RUN_S, "held": FULL_HELD_S},
-        typed={**EXAMPLE, **request.args},
+        typed={**EXAMPLE, **request.values},
         joints=[(joint, joint) for joint in JOINTS],
         method=background_methods()["letting_go"],
         problem=problem,
@@ -66,6 +66,15 @@ def _one(
 @refusing(_one, of_address=True)
 def one(uid: str) -> ResponseReturnValue:
     return _one(uid=uid, page=parts.page(desk(), uid, {**EXAMPLE, **request.args}))
+
+
+@bp.post("/<uid>/pace")
+@offers_playing
+@refusing(_one, of_address=True)
+def pace(uid: str) -> ResponseReturnValue:
+    """Read it at another tempo."""
+    parts.set_pace(desk(), uid, request.form.get("pace", ""))
+    return redirect(url_for(".one", uid=uid))
 
 
 @bp.post("/<uid>/lay")
