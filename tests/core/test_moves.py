@@ -27,6 +27,8 @@ def test_pitches_by_name():
         ("A3", "D4", False, False),  # first to third finger, or an open string
         ("B3", "B4", False, False),  # an octave in first position: second finger, first finger
         ("A3", "A5", False, False),  # first and third finger in one place, three strings apart
+        ("G3", "C6", False, False),  # from an open string anywhere
+        ("A3", "C6", False, True),
         ("B5", "E6", False, False),  # first to fourth finger, in a place farther up
         ("B5", "G6", False, False),  # a sixth high up: over two strings
         ("A3", "A6", False, True),

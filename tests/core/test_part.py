@@ -55,6 +55,8 @@ def test_each_staff_moves_by_itself_and_a_grace_note_comes_before_its_note():
     assert bar_asks(one_staff, bars(1), OCTAVE)[0].wide == 4
     assert bar_asks([WrittenNote(0, 0, 50), WrittenNote(0, 1, 64)], bars(1), lambda a, b, at_once: at_once)[0].wide == 0
     assert bar_asks([WrittenNote(0, 1, 50), WrittenNote(0, 1, 64)], bars(1), lambda a, b, at_once: at_once)[0].wide == 1
+    turn = [WrittenNote(0, 0, 64), WrittenNote(0, 0, 50), WrittenNote(0, 1, 64)]
+    assert bar_asks(turn, bars(1), lambda a, b, at_once: at_once)[0].wide == 0
 
 
 def test_a_part_is_held_and_let_go_in_the_order_it_is_played():

@@ -1,5 +1,6 @@
 """A part is brought for an instrument, read for her hand, and its heaviest bars laid into the week and played."""
 
+from dataclasses import replace
 from datetime import timedelta
 
 import pytest
@@ -88,6 +89,13 @@ def test_wide_goes_by_her_own_hand_on_keys_and_strings_and_by_a_leap_elsewhere(p
     assert "wide" not in wide_in(played, "piano", *ninth).heavy[0].asks, "her span of 198 mm takes a ninth"
     assert "wide moves: 1" in wide_in(played, "piano", *tenth).heavy[0].asks
     assert "198 mm" in wide_in(played, "piano", *ninth).wide
+    up = (("A", 3), ("C", 6))
+    for n, (ease, wide) in enumerate((("70", True), ("90", False))):
+        desk = replace(played, now=played.now + timedelta(minutes=n))
+        hands.measure(desk, "left", {"1-4.ease": ease, "1-4.most": "100"})
+        page = wide_in(desk, "violin", *up)
+        assert ("wide moves: 1" in page.heavy[0].asks) is wide, "85 mm along the board are asked"
+        assert f"{ease} mm, what your left hand spans at ease" in page.wide
 
 
 def test_holding_through_it_is_worked_out_with_what_is_typed(played):
