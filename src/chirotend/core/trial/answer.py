@@ -15,7 +15,7 @@ from chirotend.core.judge.usual import median
 from chirotend.core.memos import by_value
 from chirotend.core.trial.effect import LEAST, TauU, alike, half_width, nap, nap_interval, tau_u
 from chirotend.core.trial.lot import TIE, LotTest, differences_of, lot_test
-from chirotend.core.trial.order import STRETCHES, drawn, pair_choices, phase_rows
+from chirotend.core.trial.order import STRETCHES, drawn, least_days, pair_choices, phase_rows
 
 BETTER, WORSE, CANNOT_TELL = "better", "worse", "cannot_tell"
 #: at most such a share of the lot may look as large: one of fewer than ten orders can show nothing by itself
@@ -189,6 +189,6 @@ def more_days(
     if gain <= 0 or len(noise) < 2 * LEAST:
         return None
     for more in MORE:
-        if chance_to_show(noise, order, max(STRETCHES.get(order, 2) * least, days + more), least, gain, floor) >= SURE:
+        if chance_to_show(noise, order, max(least_days(order, least), days + more), least, gain, floor) >= SURE:
             return more
     return None

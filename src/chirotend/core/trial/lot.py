@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from chirotend.core.errors import OutOfRange, TooFew, check_number, check_range, check_word
 from chirotend.core.trial.effect import BETTER
-from chirotend.core.trial.order import LEAST, abab_arrangements, again_changes, every_order
+from chirotend.core.trial.order import LEAST, abab_arrangements, again_changes, again_rows, every_order
 
 #: differences are equal when they differ by less
 TIE = 1e-12
@@ -47,15 +47,11 @@ def randtest_abab(y: Sequence[float], changes: Sequence[int], min_len: int, bett
     values, least = [check_number("y", v) for v in y], int(check_range("min_len", min_len, 1))
     n = len(values)
     abab_arrangements(n, least)
-    if tuple(changes) not in again_changes(n, least):
+    found = again_changes(n, least)
+    if tuple(changes) not in found:
         raise OutOfRange("changes", tuple(changes))
-    a, b, c = changes
-    return _tested(
-        np.array(values),
-        every_order("A" * a + "B" * (b - a) + "A" * (c - b) + "B" * (n - c), "again", least),
-        0,
-        better,
-    )
+    rows = again_rows(np.array(found), n)
+    return _tested(np.array(values), rows, found.index(tuple(changes)), better)
 
 
 def lot_test(

@@ -27,9 +27,14 @@ def check_order(order: str, days: int, least: int = LEAST) -> None:
     check_word("order", order, ORDERS)
     check_range("days", days, DAYS_MIN, DAYS_MAX, "days")
     check_range("least", least, LEAST, DAYS_MAX, "days")
-    needed = STRETCHES.get(order, 2) * least
+    needed = least_days(order, least)
     if days < needed:
         raise TooFew("days", f"{days} days, {needed} are needed for {least} of each")
+
+
+def least_days(order: str, least: int) -> int:
+    """Return the fewest days an order fits into, with `least` in each stretch (or of each kind)."""
+    return STRETCHES.get(order, 2) * least
 
 
 def lot_size(order: str, days: int, least: int = LEAST) -> int:
@@ -88,6 +93,11 @@ def phase_rows(order: str, days: int, least: int) -> NDArray[np.bool_]:
     changes = np.array(again_changes(days, least))
     if len(changes) > LISTED:
         changes = changes[np.sort(np.random.default_rng(SEED).choice(len(changes), LISTED, replace=False))]
+    return again_rows(changes, days)
+
+
+def again_rows(changes: NDArray[np.int_], days: int) -> NDArray[np.bool_]:
+    """Return the days with the change of each A, B, A, B, a row each, from its `again_changes`."""
     a, b, c = (changes[:, [n]] for n in range(3))
     day = np.arange(days)
     rows: NDArray[np.bool_] = ((a <= day) & (day < b)) | (day >= c)

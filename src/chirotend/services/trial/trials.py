@@ -170,8 +170,8 @@ def _typed(desk: Desk, typed: Mapping[str, str]) -> TrialData:
     try:
         check_order(order, days, least or 0)
     except MethodError as error:
-        stretches = {"phases": "Each kind", "again": "Each of the four stretches"}.get(order, "Each kind")
-        sentence = f"{stretches} has {LEAST} days at least, and they fit into the {days} days together."
+        each = "Each of the four stretches" if order == "again" else "Each kind"
+        sentence = f"{each} has {LEAST} days at least, and they fit into the {days} days together."
         raise Refused("order" if error.field == "order" else "least", sentence) from error
     instrument, thing, hold = (typed.get(name, "") for name in ("instrument", "thing", "hold"))
     if instrument and instrument not in own_library.instruments(desk):
