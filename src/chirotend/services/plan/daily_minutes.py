@@ -1,11 +1,11 @@
 """The minutes a day that a programme keeps up, laid on the days of a week that would have less."""
 
 from collections.abc import Iterable, Iterator, Sequence
-from datetime import date, datetime, timedelta
+from datetime import datetime, timedelta
 from itertools import groupby
 from uuid import uuid4
 
-from chirotend.core.plan.week import PLAYED_KINDS, PlannedBlock, Window, plan_rules
+from chirotend.core.plan.week import PlannedBlock, Window, plan_rules
 from chirotend.core.plan.week_problem import Problem
 from chirotend.services.desk import Desk
 from chirotend.services.plan.days_ahead import Ahead
@@ -27,10 +27,8 @@ def kept_up(desk: Desk, what: Ahead, problem: Problem, laid: Sequence[PlannedBlo
         if day >= programme.first + timedelta(days=programme.entry.days):
             return
         mine, room = [b for b in laid if b.day == day], problem.days[day]
-        limits = [
-            programme.entry.floor_min - _standing(what, mine, day),
-            room.minutes - sum(b.minutes for b in mine),
-        ]
+        newly = sum(b.minutes for b in mine)
+        limits = [programme.entry.floor_min - what.standing(day) - newly, room.minutes - newly]
         if room.load is not None:
             limits.append((room.load - sum(b.load for b in mine)) / EASY_EFFORT)
         if week_left is not None:
@@ -52,14 +50,6 @@ def kept_up(desk: Desk, what: Ahead, problem: Problem, laid: Sequence[PlannedBlo
             if week_left is not None:
                 week_left -= block.load
             yield block
-
-
-def _standing(what: Ahead, mine: Sequence[PlannedBlock], day: date) -> float:
-    """Minutes of the hands that are played, asked for by engagements, waiting or laid on a day."""
-    played = what.evidence.load.on(day)[0]
-    asked = sum(e.minutes for e in what.engagements if e.day == day and e.uid in what.open and e.kind in PLAYED_KINDS)
-    waiting = sum(what.left[b.uid] for b in what.blocks if b.day == day)
-    return (played if played == played else 0.0) + asked + waiting + sum(b.minutes for b in mine)
 
 
 def _place(windows: Iterable[Window], mine: Sequence[PlannedBlock], minutes: float) -> datetime | None:

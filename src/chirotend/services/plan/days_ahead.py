@@ -7,7 +7,7 @@ from datetime import date, timedelta
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.usual import usual_week
 from chirotend.core.plan.jumps import Jump, jumps
-from chirotend.core.plan.week import Engagement, PlannedBlock, plan_rules
+from chirotend.core.plan.week import PLAYED_KINDS, Engagement, PlannedBlock, plan_rules
 from chirotend.services.desk import Desk
 from chirotend.services.kit import own_library
 from chirotend.services.plan import credit, engagements
@@ -44,6 +44,14 @@ class Ahead:
     played_days: Mapping[str, int]
     evidence: Evidence
     judged: Judged
+
+    def standing(self, day: date) -> float:
+        """Return the minutes of the hands on a day: played, asked by engagements not written in, own blocks waiting."""
+        played = self.evidence.load.on(day)[0]
+        open_here = (e for e in self.engagements if e.day == day and e.uid in self.open)
+        asked = sum(e.minutes for e in open_here if e.kind in PLAYED_KINDS)
+        waiting = sum(self.left[b.uid] for b in self.blocks if b.day == day)
+        return (played if played == played else 0.0) + asked + waiting
 
 
 def ahead(desk: Desk, first: date, last: date, judged: Judged | None = None) -> Ahead:

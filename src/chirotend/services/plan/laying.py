@@ -120,7 +120,6 @@ def _room(what: Ahead, me: Profile, near: Sequence[Engagement], day: date) -> we
     r = plan_rules()
     limits = [(PLENTY_MIN, "minutes")]
     own = sum(b.minutes for b in what.blocks if b.day == day)
-    waiting = sum(what.left[b.uid] for b in what.blocks if b.day == day)
     if me.rest_weekday == str(day.weekday()):
         limits.append((0.0, "off") if me.rest_school == "day off" else (r.light_day_most_min - own, "minutes"))
     performances = {e.day for e in near if e.kind == "performance"}
@@ -131,10 +130,7 @@ def _room(what: Ahead, me: Profile, near: Sequence[Engagement], day: date) -> we
     if what.day_high is None:
         limits.append((r.no_usual_day_min - own, "minutes"))
     if day in what.ceilings:
-        played = what.evidence.load.on(day)[0]
-        engaged = (e for e in what.engagements if e.day == day and e.uid in what.open)
-        taken = sum(e.minutes for e in engaged if e.kind in PLAYED_KINDS)
-        limits.append((what.ceilings[day] - taken - waiting - (played if played == played else 0.0), "dose"))
+        limits.append((what.ceilings[day] - what.standing(day), "dose"))
     minutes, why = min(limits)
     fixed = what.loads[day]
     load = None if what.day_high is None else what.day_high - fixed
