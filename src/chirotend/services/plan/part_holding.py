@@ -5,12 +5,10 @@ from dataclasses import dataclass
 
 from chirotend.core.load.industrial.holding import Fatigue, fatigue_pattern
 from chirotend.core.load.part import BarAsk, holding
+from chirotend.library.loader import background_methods
+from chirotend.library.schema import BackgroundInput, BackgroundMethod
 from chirotend.services.desk import Refused
 from chirotend.services.units import decimal
-
-JOINTS = ("shoulder", "elbow", "hand", "trunk")
-#: what stands in the form at first: an arm held out with little
-EXAMPLE = {"joint": "shoulder", "load_pct": "5", "let_go_s": "1"}
 
 
 @dataclass(frozen=True)
@@ -22,12 +20,32 @@ class Holding:
     with_let_gos: str
 
 
+def method() -> BackgroundMethod:
+    """Return what the library says of the model: made for, formula, source, what it asks for."""
+    return background_methods()["letting_go"]
+
+
+def asked() -> dict[str, BackgroundInput]:
+    """Return what the model asks for, by field."""
+    return {i.field: i for i in method().inputs}
+
+
+def example() -> dict[str, str]:
+    """Return what stands in the form at first: an arm held out with little."""
+    found = asked()
+    return {
+        "joint": found["joint"].example,
+        "load_pct": found["load_pct"].example,
+        "let_go_s": found["rest_s"].example,
+    }
+
+
 def held_through(played: Sequence[BarAsk], let_go: Collection[int], typed: Mapping[str, str]) -> Holding:
     """Return what the model leaves at the end of a run-through. `Refused` names the field."""
-    joint = typed.get("joint", "")
-    if joint not in JOINTS:
-        raise Refused("joint", f"Choose one of {', '.join(JOINTS)}.")
-    load = decimal("load_pct", "Held with", typed.get("load_pct", ""), 1, 70, "% of your strongest") / 100
+    joint, joints, share = typed.get("joint", ""), asked()["joint"].words, asked()["load_pct"]
+    if joint not in joints:
+        raise Refused("joint", f"Choose one of {', '.join(joints)}.")
+    load = decimal("load_pct", share.label, typed.get("load_pct", ""), share.low, share.high, share.unit) / 100
     seconds = decimal("let_go_s", "Let go for", typed.get("let_go_s", ""), 0.5, 10, "seconds")
     total = sum(a.seconds for a in played)
     ways = (((load, total),), holding(played, load), holding(played, load, let_go, seconds))

@@ -4,11 +4,9 @@ from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from chirotend.core.load.part import FULL_HELD_S, FULL_NOTES_S, FULL_RUN_S, WEIGHTS
-from chirotend.library.loader import background_methods
 from chirotend.services.desk import Refused
 from chirotend.services.kit import own_library
-from chirotend.services.plan import parts
-from chirotend.services.plan.part_holding import EXAMPLE, JOINTS
+from chirotend.services.plan import part_holding, parts
 from chirotend.services.record import corrections
 from chirotend.web import fields
 from chirotend.web.guard import offers_playing
@@ -53,9 +51,10 @@ def _one(
         page=page or parts.page(desk(), uid),
         weights=[(name, round(100 * share)) for name, share in WEIGHTS.items()],
         full={"pace": FULL_NOTES_S, "run": FULL_RUN_S, "held": FULL_HELD_S},
-        typed={**EXAMPLE, **request.values},
-        joints=[(joint, joint) for joint in JOINTS],
-        method=background_methods()["letting_go"],
+        typed={**part_holding.example(), **request.values},
+        method=part_holding.method(),
+        joints=[(joint, joint) for joint in part_holding.asked()["joint"].words],
+        examples={i.field: i.example for i in part_holding.method().inputs},
         problem=problem,
         undo=corrections.offered(desk()),
     ), code
@@ -65,7 +64,7 @@ def _one(
 @offers_playing
 @refusing(_one, of_address=True)
 def one(uid: str) -> ResponseReturnValue:
-    return _one(uid=uid, page=parts.page(desk(), uid, {**EXAMPLE, **request.args}))
+    return _one(uid=uid, page=parts.page(desk(), uid, {**part_holding.example(), **request.args}))
 
 
 @bp.post("/<uid>/pace")
