@@ -154,6 +154,11 @@ class Instrument(Strict):
     holds: tuple[Id, ...] = ()
     source: Short = "the player's own"
 
+    @property
+    def usual_string_mm(self) -> float:
+        """The middle of its usual string lengths; only where it has stopped strings."""
+        return (min(self.string_length_mm) + max(self.string_length_mm)) / 2
+
 
 #: what a hold can be good for, in the order it is always said
 USES = ("speed", "power", "soft", "a long day")

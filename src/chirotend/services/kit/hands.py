@@ -9,7 +9,7 @@ from chirotend.core.fit.hands import normal_percentile as percentile
 from chirotend.drawing.measured import NEIGHBOURS, Picture, measured_hand, self_test
 from chirotend.services import units
 from chirotend.services.desk import Desk, Refused
-from chirotend.services.kit.profile import Profile
+from chirotend.services.kit.profile import Profile, profile
 from chirotend.services.record import corrections
 from chirotend.services.record import measured as measured_values
 from chirotend.store.models import MeasurementRow
@@ -132,6 +132,11 @@ def span_words(hand: Hand) -> tuple[str, ...]:
         f" ({n.source}; {n.status})"
         for n in hand_norms("span")
     )
+
+
+def on_the_strings(desk: Desk) -> str:
+    """Return the hand that stops strings: the left one, the right one of a mirrored player."""
+    return "right" if profile(desk).mirrored == "yes" else "left"
 
 
 def findings(said: Profile) -> tuple[str, ...]:

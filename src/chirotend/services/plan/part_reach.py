@@ -7,7 +7,6 @@ from chirotend.library.schema import Instrument
 from chirotend.services import units
 from chirotend.services.desk import Desk
 from chirotend.services.kit import hands, own_library
-from chirotend.services.kit.profile import profile
 
 KEYS = ("keyboard", "organ", "accordion")
 #: more than an octave: common practice, no source
@@ -49,8 +48,7 @@ def _on_keys(desk: Desk) -> Reach:
 
 def _on_strings(desk: Desk, played: Instrument) -> Reach:
     """A move is wide when no strings bring it under her fingers in one place."""
-    length = (min(played.string_length_mm) + max(played.string_length_mm)) / 2
-    side = "right" if profile(desk).mirrored == "yes" else "left"
+    length, side = played.usual_string_mm, hands.on_the_strings(desk)
     gap = hands.measured(desk).hands[side].gaps.get(FRAME)
     system = strings.fingerings()[played.fingering or "1234"]
     reach = gap.ease_mm if gap is not None else strings.interval_span(length, 1, system.width)

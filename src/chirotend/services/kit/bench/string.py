@@ -9,7 +9,6 @@ from chirotend.services import units
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.kit import hands, own_library
 from chirotend.services.kit.bench.knobs import NARROW, WIDE, Bench, Knob, asked_row, turned
-from chirotend.services.kit.profile import profile
 
 #: strings apart at the bridge where the library does not say
 SPACING_MM = 12.0
@@ -22,13 +21,12 @@ def string(desk: Desk, typed: Mapping[str, str]) -> Bench:
     if choice not in strung:
         raise NotThere(choice)
     played = strung[choice]
-    low, high = min(played.string_length_mm), max(played.string_length_mm)
-    knobs = _knobs(desk, typed, (low + high) / 2, played.string_spacing_mm or SPACING_MM)
+    knobs = _knobs(desk, typed, played.usual_string_mm, played.string_spacing_mm or SPACING_MM)
     length, first = knobs[0].value, int(knobs[1].value)
     system = strings.fingerings().get(typed.get("system") or played.fingering or "1234")
     if system is None:
         raise NotThere(typed.get("system"))
-    side = "right" if profile(desk).mirrored == "yes" else "left"
+    side = hands.on_the_strings(desk)
     hand = hands.measured(desk).hands[side]
     asked = strings.asked_at(length, system, first, hand)
     maps = strings.reach_map(length, hand)
