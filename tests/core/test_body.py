@@ -105,11 +105,13 @@ def test_the_record_refuses_what_cannot_be(make):
         make()
 
 
-def test_doses_follow_her_usual_with_a_ceiling():
-    # by hand: 70 % of 100 min, at most 120; 40 % of 100 min, at most 45 (clinical.md)
-    assert muted_dose(MUTED_MP, 100).minutes == 70 and muted_dose(MUTED_MP, 300).minutes == 120
+def test_doses_are_shares_of_her_usual_rounded_down():
+    # by hand: 70 % of 100 min; 40 % of 100 min, at most 45 (clinical rules); 70 % of 45 is 31.5
+    assert muted_dose(MUTED_MP, 100).minutes == 70 and muted_dose(MUTED_MP, 300).minutes == 210
     assert muted_dose(MUTED_PP, 100).minutes == 40 and muted_dose(MUTED_PP, 300).minutes == 45
-    assert muted_dose(MUTED_PP, None).minutes == 45
+    assert muted_dose(MUTED_MP, 45).minutes == 31 and muted_dose(MUTED_MP, 90).minutes == 63
+    assert muted_dose(MUTED_PP, 15).block_min == 6  # no block is longer than the day
+    assert muted_dose(MUTED_PP, None).minutes is None  # whose usual nobody knows has no limit of minutes
 
 
 #: from the second clinical reading (from memory, a clinician must sign), written out here and not read from the table

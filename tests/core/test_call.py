@@ -53,6 +53,9 @@ def test_row_1_both_hands_numb_and_unsteady_walking_are_seen_today():
         (mark("pain", 1, flags=["swelling"]), "tacet", 2),
         (mark("tension", 1, flags=["loss_of_control"]), "tacet", 2),
         (mark("pain", 5), "tacet", 3),
+        (mark("tension", 7), "tacet", 3),
+        (mark("stiffness", 7), "tacet", 3),
+        (mark("tension", 6), "open", 10),
         (mark("pain", 4), "muted_mp", 5),
         (mark("pain", 3), "muted_mp", 5),
         (mark("pain", 2), "open", 10),
@@ -77,6 +80,9 @@ def test_row_3_twice_in_a_fortnight_is_booked_and_24_hours_pass():
 def test_rows_3_and_4_stages():
     pain = mark("pain", 2)
     assert steady().checks_in(2, "playing", pain).call().call == "open"
+    elsewhere = steady().checks_in(2, "playing", pain).checks_in(2, "daily", mark("pain", 2, "neck_back", "right"))
+    faint = steady().checks_in(2, "playing", pain).checks_in(2, "daily", mark("pain", 1))
+    assert elsewhere.call().call == faint.call().call == "open"
     stage3 = steady().checks_in(2, "playing", pain).checks_in(2, "daily", pain)
     assert (stage3.call().row, stage3.call().call) == (4, "muted_pp")
     assert steady().checks_in(2, "playing", pain, other_uses="all").call().findings[0].values["stage"] == 4
@@ -96,9 +102,14 @@ def test_row_4_playing_days_woken_and_mornings():
     for back in (3, 4, 6):
         diary.checks_in(back, "playing", mark("tingling", 1))
     assert "tingling_playing_days" in [f.code for f in diary.call().findings]
-    assert steady().checks_in(1, "night", mark("stiffness", 1)).call().findings[0].code == "woken"
-    worse = steady().checks_in(0, "waking", mark("pain", 2)).call()
+    assert steady().checks_in(1, "night", mark("stiffness", 3)).call().findings[0].code == "woken"
+    assert steady().checks_in(1, "night", mark("stiffness", 2)).call().call == "open"
+    first = steady().checks_in(0, "waking", mark("pain", 2)).call()
+    assert (first.call, first.findings[0].code, first.findings[0].book) == ("muted_mp", "first_morning_pain", "")
+    worse = steady().checks_in(0, "waking", mark("pain", 4)).call()
     assert (worse.call, worse.findings[0].code) == ("muted_pp", "morning_pain")
+    second = steady().checks_in(3, "waking", mark("pain", 2)).checks_in(0, "waking", mark("pain", 2)).call()
+    assert (second.call, second.findings[0].code, second.findings[0].book) == ("muted_pp", "morning_pain", "two_weeks")
     used_to_it = Diary().steady(entries=[mark("pain", 2)]).checks_in(0, "waking", mark("pain", 2)).call()
     assert used_to_it.call == "open"
 
@@ -109,7 +120,7 @@ def test_row_6_needs_load_above_usual_or_five_days_and_a_rise_above_her_own_usua
     def tight_of_late(days: int) -> Diary:
         """She knows such days, now and then: no sign speaks."""
         diary = steady()
-        for back in (*range(10, 60, 5), *range(days)):
+        for back in (*range(10, 60, 17), *range(days)):
             diary.checks_in(back, "waking", tight)
         return diary
 

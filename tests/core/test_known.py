@@ -7,6 +7,7 @@ import pytest
 from chirotend.core.judge.known import REVIEW_DAYS, Known
 from chirotend.core.judge.rules import OPEN
 from chirotend.core.judge.way_back import Standing
+from chirotend.core.record.words import TIMINGS
 from tests.core.diary import TODAY, Diary, mark
 
 THUMB = ("wrist & thumb", "left")
@@ -55,14 +56,15 @@ def test_the_same_at_another_place_speaks():
 def test_a_night_speaks_unless_nights_are_known():
     woken = tingler().checks_in(1, "night", mark("tingling", 2))
     assert "woken" in {f.code for f in woken.call(known=(known(),)).findings}
-    assert woken.call(known=(known(at_night=True),)).call == "open"
+    assert woken.call(known=(known(timings=frozenset(TIMINGS)),)).call == "open"
     lasting = tingler().checks_in(0, "after", mark("tingling", 2, lasting="longer"))
     assert lasting.call(known=(known(lasts=True),)).call == "open"
 
 
 def test_rows_one_to_three_never_change():
     for lasts in (False, True):
-        all_known = tuple(known(kind, 4, lasts=lasts, at_night=True) for kind in ("pain", "numbness", "tingling"))
+        always = frozenset(TIMINGS)
+        all_known = tuple(known(k, 4, lasts=lasts, timings=always) for k in ("pain", "numbness", "tingling"))
         numb = tingler().checks_in(0, "after", mark("numbness", 1, lasting="longer")).call(known=all_known)
         assert (numb.call, numb.row) == ("tacet", 2)
         strong = tingler().checks_in(0, "after", mark("pain", 5)).call(known=all_known)
@@ -100,6 +102,23 @@ def test_wakings_at_what_is_known_are_clear():
     before = Standing(standing.level, 1, nerve=True, usual_min=68)
     assert quiet.call(0, before, known=(known(),)).standing.clear == 2
     assert quiet.call(0, before).standing.clear == 0
+
+
+def test_pain_known_while_playing_says_nothing_of_pain_on_waking():
+    playing = known("pain", 3, timings=frozenset({"playing"}))
+    diary = Diary().steady(days=40, until=1)
+    for back in range(20, -1, -1):
+        diary.checks_in(back, "playing", mark("pain", 3))
+    assert diary.checks_in(0, "waking").call(known=(playing,)).call == "open"
+    assert diary.checks_in(0, "waking", mark("pain", 3)).call(known=(playing,)).call.startswith("muted")
+
+
+def test_a_level_brought_only_by_what_is_known_ends_that_day():
+    sore = Diary().steady().checks_in(1, "after", mark("pain", 3)).checks_in(0, "waking")
+    held = sore.call().standing
+    assert held.level and sore.call(0, held, known=(known("pain", 3),)).call == "open"
+    assert sore.call(0, held, known=(known("pain", 2),)).call == "muted_mp"
+    assert sore.call(0, held, known=(known("tingling", 3),)).call == "muted_mp"
 
 
 def test_twelve_weeks():

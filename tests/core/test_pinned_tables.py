@@ -10,7 +10,7 @@ import pytest
 
 from chirotend.core.body.redflags import red_flag_pairs, red_flags
 from chirotend.core.body.territories import places
-from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, level_rules, rules
+from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, level_rules, rules, rules_of_version
 from chirotend.core.judge.signs.chain import sign_rules
 from chirotend.core.plan.rests import presets
 from chirotend.core.plan.week import plan_rules
@@ -54,7 +54,7 @@ def test_every_urgent_sign_has_its_tier_and_its_row():
     for code, flag in red_flags().items():
         row = 1 if flag.tier in ("emergency", "same_day") else 8 if code == "fever" else 2
         if flag.tier == "routine" or code in ONLY_AN_APPOINTMENT:
-            row = 0
+            row = 4 if code.startswith("night_") else 0
         assert flag.row == row, code
 
 
@@ -64,35 +64,56 @@ def test_every_pair_has_its_tier():
 
 #: clinical rules, the table of the call, the doses and the way back; architecture, starting numbers; judgement
 CALL = {
-    "version": 6,
+    "version": 7,
     "usual_days": 28,
+    "usual_high_percentile": 80,
+    "usual_high_from_days": 8,
+    "usual_high_to_days": 63,
+    "usual_high_min_days": 14,
     "usual_range_days": 42,
     "usual_range_ends_before": 7,
     "usual_range_low": 10,
     "usual_range_high": 90,
     "usual_range_min_days": 7,
+    "usual_growth": 10,
     "single_event_hours": 48,
     "tacet_pain": 5,
     "tacet_pain_hours": 24,
     "tacet_stage": 4,
     "tacet_stage_week": 5,
     "tacet_repeat_days": 14,
+    "tacet_tightness": 7,
     "pp_stage": 3,
+    "stage_pain": 2,
     "pp_tingling_nights": 2,
     "pp_tingling_playing_days": 3,
     "pp_morning_rise": 2,
+    "first_morning_pain": 4,
+    "woken_tightness": 3,
     "mp_pain": 3,
+    "brief_nerve_days": 7,
     "mp_tightness": 3,
     "mp_tightness_rise": 2,
     "mp_days_with_load": 3,
     "mp_days_without_load": 5,
     "load_days": 3,
+    "rate_days": 91,
+    "rate_chance": 0.01,
+    "sign_caps_days": 14,
+    "sign_quiet_days": 7,
+    "sign_quiet_mark": 1,
+    "heavy_week_days": 3,
+    "often_mark": 3,
+    "often_days": 14,
+    "often_within": 21,
+    "long_level_days": 14,
+    "long_level_book_days": 21,
     "enough_days": 3,
     "off_days_half": 7,
     "off_days_quarter": 28,
     "return_step_min": 10,
     "mp_share": 70,
-    "mp_most_min": 120,
+    "mp_most_min": 0,
     "mp_block_min": 20,
     "mp_rest_min": 5,
     "mp_tempo": 80,
@@ -104,6 +125,11 @@ CALL = {
     "clear_below_rise": 2,
     "clear_wakings": 2,
     "clear_wakings_nerve": 5,
+    "unclear_resets": 0,
+    "off_day_counts": 1,
+    "other_day_counts": 0.5,
+    "evening_counts": 0.5,
+    "release_settles_signs": 0,
     "cusum_m": 14,
     "cusum_k": 0.5,
     "cusum_cap": 2,
@@ -115,6 +141,37 @@ CALL = {
 
 def test_there_is_no_number_of_the_call_but_these():
     assert set(numbers("call_rules")) == set(CALL)
+
+
+#: what each change of version 7 is switched off by; version 6 is kept for comparison
+EARLIER = {
+    "version": 6,
+    "usual_high_percentile": 0,
+    "usual_growth": 0,
+    "tacet_tightness": 11,
+    "stage_pain": 0,
+    "first_morning_pain": 0,
+    "woken_tightness": 0,
+    "brief_nerve_days": 0,
+    "rate_chance": 1,
+    "sign_caps_days": 0,
+    "sign_quiet_days": 0,
+    "often_days": 0,
+    "long_level_days": 0,
+    "mp_most_min": 120,
+    "off_day_counts": 0,
+    "unclear_resets": 1,
+    "other_day_counts": 0,
+    "evening_counts": 0,
+    "release_settles_signs": 1,
+}
+
+
+def test_the_earlier_version_differs_in_these_numbers_only():
+    assert numbers("call_rules", "version_6") == CALL | EARLIER
+    with rules_of_version(6):
+        assert rules().version == 6 and rules().off_day_counts == 0 and level_rules(MUTED_MP).most_min == 120
+    assert rules().version == 7
 
 
 @pytest.mark.parametrize(("key", "value"), CALL.items())
@@ -280,7 +337,8 @@ VERSION, DIGEST = 6, "e045257370f8cba1"
 
 
 def test_a_changed_table_of_the_call_raises_the_version_of_the_rules():
-    ruling = ("key", "value", "code", "codes", "tier", "row", "kind", "level", "share", "of", "prior", "weight")
+    ruling = ("key", "value", "version_6", "code", "codes", "tier", "row", "kind", "level", "share", "of", "prior")
+    ruling += ("weight",)
     tables = [
         rows(name) for name in ("call_rules", "red_flags", "red_flag_pairs", "sign_rules", "sign_states", "sign_usual")
     ]

@@ -10,11 +10,12 @@ from hypothesis import strategies as st
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, OPEN, TACET, muted_dose
 from chirotend.core.judge.signs import signs
-from chirotend.core.judge.way_back import Standing, carried, clear_waking, played_at_level, usual_before, why_still
+from chirotend.core.judge.way_back import Standing, carried, carried_over, clear_waking, morning_of, usual_before
 from chirotend.core.record import Block, DayNote, Record, Session, overlap
 from tests.core.diary import TODAY, Diary, mark
 
 THUMB = (("wrist & thumb", "left"),)
+CAUSE = ((*THUMB[0], "pain", 4.0),)
 
 
 def rested(minutes: float = 30) -> Diary:
@@ -22,29 +23,57 @@ def rested(minutes: float = 30) -> Diary:
 
 
 @pytest.mark.parametrize(
-    ("level", "minutes", "counts"),
+    ("level", "minutes", "counts", "why"),
     [
-        (MUTED_MP, 30, True),
-        (MUTED_MP, 200, False),
-        (MUTED_PP, 20, True),
-        (MUTED_PP, 60, False),
-        (TACET, 20, False),
+        (MUTED_MP, 30, 1, ""),
+        (MUTED_MP, 70, 1, ""),  # above the limit of 47, within her usual day
+        (MUTED_MP, 200, 0.5, "over_limit"),
+        (MUTED_PP, 20, 1, ""),
+        (MUTED_PP, 27.9, 1, ""),  # the limit is 27: what a clock counts of a minute is no minute more
+        (MUTED_PP, 28, 0.5, "over_limit"),
+        (TACET, 20, 0.5, "played"),
     ],
 )
-def test_only_days_played_within_the_level_count(level, minutes, counts):
-    assert played_at_level(Standing(level), rested(minutes).evidence()) == counts
+def test_a_clear_morning_counts_whole_after_a_day_within_the_limit_and_half_after_more(level, minutes, counts, why):
+    morning = morning_of(Standing(level), rested(minutes).evidence())
+    assert (morning.counts, morning.why) == (counts, why)
 
 
-def test_a_day_without_playing_counts_under_tacet_only():
+def test_a_day_off_or_one_that_is_not_written_counts_too():
     off = Diary().steady(until=2).off(1).checks_in(1, "waking").checks_in(0, "waking").evidence()
     silent = Diary().steady(until=2).checks_in(0, "waking").evidence()
-    assert played_at_level(Standing(TACET), off) and not played_at_level(Standing(MUTED_MP), off)
-    assert played_at_level(Standing(TACET), silent) and not played_at_level(Standing(MUTED_MP), silent)
+    for standing, of_off, of_silent in (
+        (Standing(TACET), 1, 1),
+        (Standing(MUTED_MP), 1, 0.5),
+        (Standing(MUTED_MP, nerve=True), 0.5, 0.5),
+        (Standing(MUTED_PP), 0.5, 0.5),
+    ):
+        assert (morning_of(standing, off).counts, morning_of(standing, silent).counts) == (of_off, of_silent)
 
 
-def test_a_start_dose_replaces_the_share_of_usual():
+def test_a_clear_evening_without_a_waking_check_counts_half():
+    evening = Diary().steady(until=2).plays(1, 30).checks_in(1, "after").evidence()
+    assert morning_of(Standing(MUTED_PP), evening).counts == 0.25  # above the limit too
+    within = Diary().steady(until=2).plays(1, 20).checks_in(1, "after").evidence()
+    morning = morning_of(Standing(MUTED_PP), within)
+    assert (morning.counts, morning.why) == (0.5, "evening")
+    sore = Diary().steady(until=2).plays(1, 20).checks_in(1, "after", mark("pain", 3)).evidence()
+    assert morning_of(Standing(MUTED_PP), sore).why == "not_clear"
+
+
+def test_days_between_two_calls_count_as_they_are_written():
+    diary = Diary().steady(days=64, until=5)
+    for back in (4, 3, 2, 1):
+        diary.plays(back, 20).checks_in(back, "waking")
+    held = carried_over(Standing(MUTED_PP), TODAY - timedelta(days=4), diary.evidence())
+    assert (held.level, held.clear, held.since) == (MUTED_MP, 1, TODAY - timedelta(days=2))
+
+
+def test_a_start_dose_is_the_limit_where_it_is_smaller_than_the_share():
     given_dose = Standing(MUTED_PP, start_dose_min=15)
-    assert played_at_level(given_dose, rested(15).evidence()) and not played_at_level(given_dose, rested(16).evidence())
+    counts = [morning_of(given_dose, rested(minutes).evidence()).counts for minutes in (15, 16)]
+    assert counts == [1, 0.5]
+    assert morning_of(Standing(MUTED_PP, start_dose_min=200), rested(60).evidence()).counts == 0.5
 
 
 @pytest.mark.parametrize(
@@ -78,24 +107,24 @@ def test_clear_is_judged_against_her_own_usual():
     [
         (Standing(OPEN), Standing(OPEN)),
         (Standing(TACET, held=True), Standing(TACET, held=True)),
-        (Standing(MUTED_MP, places=THUMB), Standing(MUTED_MP, clear=1, places=THUMB)),
+        (Standing(MUTED_MP, causes=CAUSE), Standing(MUTED_MP, clear=1, causes=CAUSE)),
         (Standing(MUTED_MP, clear=1), Standing(OPEN, settled_until=TODAY - timedelta(days=1))),
         (Standing(MUTED_MP, clear=1, nerve=True), Standing(MUTED_MP, clear=2, nerve=True)),
         (
             Standing(MUTED_PP, clear=4, nerve=True, start_dose_min=30),
-            Standing(MUTED_MP, nerve=True, settled_until=TODAY - timedelta(days=1)),
+            Standing(MUTED_MP, nerve=True, settled_until=TODAY - timedelta(days=1), since=TODAY),
         ),
     ],
 )
 def test_one_step_of_the_way(before, after):
-    assert carried(before, rested().evidence()) == after
+    assert carried(before, rested(20).evidence()) == after
 
 
 def test_no_waking_check_no_step_and_an_unclear_one_begins_again():
-    silent = Diary().steady(until=2).plays(1, 30).evidence()
+    silent = Diary().steady(until=2).plays(1, 30).evidence()  # nothing asked yesterday either
     assert carried(Standing(MUTED_MP, clear=1), silent).clear == 1
     worse = rested().checks_in(0, "waking", mark("tension", 4)).evidence()
-    assert carried(Standing(MUTED_MP, clear=1, places=THUMB), worse).clear == 0
+    assert carried(Standing(MUTED_MP, clear=1, causes=CAUSE), worse).clear == 0
 
 
 @given(st.integers(0, 3), st.integers(0, 5), st.booleans(), st.floats(0, 300))
@@ -145,7 +174,7 @@ def test_signs_need_answers_of_late_and_forget_over_a_long_gap():
         rising.checks_in(back, "waking", mark("tension", 3))
     (sign,) = signs(rising.evidence())
     assert sign.speaks and sign.since == TODAY - timedelta(days=11) and sign.raised_on > sign.since
-    assert signs(rising.evidence(settled_until=TODAY)) == ()
+    assert signs(rising.evidence(overruled_until=TODAY)) == ()
     gap = Diary().steady(until=30)
     for back in range(9, -1, -1):
         gap.checks_in(back, "waking", mark("tension", 3))
@@ -181,7 +210,7 @@ def test_what_is_played_while_muted_never_makes_the_dose_smaller():
     standing, diary = Standing(), Diary().steady(days=60, until=41, minutes=100)
     sore, doses = [mark("pain", 3)], []
     for back in range(40, -1, -1):
-        diary.checks_in(back, "waking", *(sore if back > 5 else []))
+        diary.checks_in(back, "waking", *(sore if back > 12 else []))
         call = diary.call(back, standing, morning=True)
         standing = call.standing
         if call.dose.minutes is not None:
@@ -202,22 +231,13 @@ def test_the_usual_from_before_a_level_holds_until_a_usual_was_played_again(play
     assert usual_before(released, diary.evidence()) == usual
 
 
-@pytest.mark.parametrize(
-    ("level", "minutes", "still"),
-    [(MUTED_MP, 30, ""), (MUTED_MP, 200, "over_dose"), (TACET, 20, "played"), (MUTED_PP, 46, "over_dose")],
-)
-def test_why_a_way_back_stands_still_is_what_was_played(level, minutes, still):
-    assert why_still(Standing(level), rested(minutes).evidence()) == still
-
-
-def test_why_a_way_back_stands_still_is_what_was_marked_or_not_written():
-    off = Diary().steady(until=2).off(1).checks_in(1, "waking").checks_in(0, "waking")
-    silent = Diary().steady(until=2).checks_in(1, "waking").checks_in(0, "waking")
+def test_why_a_morning_is_no_whole_step_is_said_with_its_minutes():
     sore = rested().checks_in(0, "waking", mark("pain", 3))
-    unasked = Diary().steady(until=1)
-    for diary, still in ((off, "not_played"), (silent, "not_written"), (sore, "not_clear"), (unasked, "not_asked")):
-        assert why_still(Standing(MUTED_MP), diary.evidence()) == still
-    assert why_still(Standing(OPEN), sore.evidence()) == why_still(Standing(TACET, held=True), sore.evidence()) == ""
-    call = rested(200).call(0, Standing(MUTED_MP, usual_min=100))
-    assert call.findings[0].values["still"] == "over_dose"
-    assert (call.findings[0].values["played"], call.findings[0].values["dose"]) == (200, 70)
+    unasked = Diary().steady(until=2).plays(1, 30)
+    assert morning_of(Standing(MUTED_MP), sore.evidence()).why == "not_clear"
+    assert morning_of(Standing(MUTED_MP), unasked.evidence()).why == "not_asked"
+    for free in (Standing(OPEN), Standing(TACET, held=True)):
+        assert morning_of(free, sore.evidence()).why == ""
+    call = rested(200).call(0, Standing(MUTED_MP, usual_min=101, limit_min=70))
+    assert call.findings[0].values["still"] == "over_limit"
+    assert (call.findings[0].values["played"], call.findings[0].values["limit"]) == (200, 70)

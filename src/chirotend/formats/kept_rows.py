@@ -17,7 +17,7 @@ from chirotend.core.judge.findings import Finding
 from chirotend.core.judge.known import KINDS as KNOWN_KINDS
 from chirotend.core.judge.known import LEVEL_MAX, REVIEW_DAYS
 from chirotend.core.judge.rules import LEVELS, NOT_ENOUGH, Dose
-from chirotend.core.judge.way_back import Standing
+from chirotend.core.judge.way_back import Cause, Standing
 from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES
 from chirotend.core.plan.week import ENGAGEMENT_KINDS, LAID_BY
 from chirotend.core.record.words import (
@@ -554,16 +554,29 @@ def dose_from(d: Mapping[str, Any]) -> Dose:
     return found
 
 
-def standing_from(d: Mapping[str, Any]) -> Standing:
+STANDING_DAYS = ("settled_until", "since", "overruled_until")
+
+
+def _maybe_day(text: str | None) -> date | None:
+    return _sensible_day(date.fromisoformat(text)) if text else None
+
+
+def _causes(d: dict[str, Any]) -> tuple[Cause, ...]:
+    """Return what brought a level; rules up to version 6 kept its places only, which are taken out of `d`."""
+    places = [(*place, "", 0.0) for place in d.pop("places", ())]
+    causes = ((str(r), str(s), str(k), float(x)) for r, s, k, x in d.get("causes", places))
+    return tuple(causes)
+
+
+def standing_from(stored: Mapping[str, Any]) -> Standing:
     """Return a stored standing; `ValueError` when it is none."""
+    d = dict(stored)
     try:
-        until = d["settled_until"]
-        settled = _sensible_day(date.fromisoformat(until)) if until else None
-        places = tuple((str(region), str(side)) for region, side in d["places"])
-        found = Standing(**{**d, "settled_until": settled, "places": places})
-        if not (found.level in range(len(LEVELS)) and isinstance(found.clear, int) and 0 <= found.clear <= WHOLE_MAX):
+        causes = _causes(d)
+        found = Standing(**{**d, **{name: _maybe_day(d.get(name)) for name in STANDING_DAYS}, "causes": causes})
+        if not (found.level in range(len(LEVELS)) and 0 <= found.clear <= WHOLE_MAX):
             raise ValueError("the standing is out of range")
-        for minutes in (found.start_dose_min, found.usual_min):
+        for minutes in (found.start_dose_min, found.usual_min, found.limit_min):
             if minutes is not None and not 0 <= minutes <= 1440:
                 raise ValueError("the minutes are out of range")
     except (TypeError, KeyError) as error:

@@ -6,22 +6,15 @@ from datetime import date, timedelta
 from chirotend.core.judge.call_table import ROWS, ROWS_ABOVE_KNOWN
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.findings import Finding
-from chirotend.core.judge.rules import (
-    LEVELS,
-    MUTED_MP,
-    MUTED_PP,
-    NOT_ENOUGH,
-    OPEN,
-    TACET,
-    Dose,
-    muted_dose,
-    rules,
-)
-from chirotend.core.judge.way_back import Standing, carried, dose_of, usual_before, why_still
+from chirotend.core.judge.rules import LEVELS, MUTED_PP, NOT_ENOUGH, OPEN, TACET, Dose, muted_dose, rules
+from chirotend.core.judge.way_back import Standing, carried, carried_over, limit_of, morning_of, usual_before
 
 OVERRULABLE_ROWS = (5, 6)
 #: findings of row 9 that do not hold the day to her usual range
-NOT_CAPPING = ("worth_showing", "beside")
+NOT_CAPPING = ("worth_showing", "beside", "often_marked", "long_level", "watched", "risen_quiet")
+#: findings whose minutes limit the day, and what is said to rule it then
+LIMITING = {"return": "return", "after_fever": "return", "programme": "programme", "told": "told"}
+RESTING_ROW, NOT_ENOUGH_ROW, CAPPING_ROW, NOTHING_ROW = 8, 7, 9, 10
 OPEN_BLOCK_MIN, OPEN_REST_MIN = 30.0, 5.0
 
 
@@ -50,14 +43,18 @@ class Call:
         return bool(self.findings) and self.findings[0].row == 1
 
 
-def todays_call(evidence: Evidence, before: Standing) -> Call:
-    """Return the call for `evidence.today`, given the standing carried over from the last call before it.
+def todays_call(evidence: Evidence, before: Standing, last_day: date | None = None) -> Call:
+    """Return the call for `evidence.today`, given the standing carried over from the last call, of `last_day`.
 
     First match decides, all matches are listed. A level that the way back still holds counts like a matching row
-    before row 7.
+    before row 7. None for `last_day`: yesterday.
     """
+    if last_day is not None:
+        before = carried_over(before, last_day, evidence.above_known)
     standing = carried(before, evidence.above_known)
-    evidence = evidence.settled(standing.settled_until)
+    if standing.rests_on_known(evidence.known, evidence.today):
+        standing = replace(Standing(), settled_until=standing.settled_until, usual_min=standing.usual_min)
+    evidence = evidence.settled(standing.settled_until, standing.overruled_until)
     above = evidence.above_known
     found = sorted(
         (f for row in ROWS for f in row(above if row in ROWS_ABOVE_KNOWN else evidence)),
@@ -67,104 +64,100 @@ def todays_call(evidence: Evidence, before: Standing) -> Call:
         standing = replace(standing, held=False)  # the mark that held it was rubbed out
     symptoms = [f for f in found if 1 <= f.row <= 6 and f.level > OPEN]
     ruled = max((f.level for f in symptoms), default=OPEN)
-    fever = next((f for f in found if f.code == "fever"), None)
+    stops = next((f for f in found if f.row == RESTING_ROW and f.level == TACET), None)
+    level, first = OPEN, found[0] if found else None
     if ruled > OPEN and ruled >= standing.level:
-        first = next(f for f in symptoms if f.level == ruled)
+        level, first = ruled, next(f for f in symptoms if f.level == ruled)
         standing = _ruled_standing(standing, first, symptoms, evidence)
-        level, row = ruled, first.row
     elif standing.level > OPEN:
-        first = Finding(
-            "way_back",
-            0,
-            standing.level,
-            {
-                "level": LEVELS[standing.level],
-                "clear": standing.clear,
-                "needed": standing.wakings_needed,
-                "held": int(standing.held),
-                **_still(before, evidence),
-            },
-            nerve=standing.nerve,
-        )
-        level, row = standing.level, 0
-    elif fever is None:
-        row = found[0].row if found else 10
-        return Call(
-            evidence.today,
-            NOT_ENOUGH if row == 7 else "open",
-            row,
-            tuple(found),
-            _open_dose(found, evidence),
-            standing,
-            rules().version,
-        )
-    if fever is not None and (ruled == OPEN or level < TACET):
-        first, level, row = fever, TACET, fever.row
-    found = [first, *(f for f in found if f is not first)]
-    return Call(
-        evidence.today,
-        LEVELS[level],
-        row,
-        tuple(found),
-        _within_programmes(muted(level, usual_before(standing, evidence), standing.start_dose_min), evidence),
-        standing,
-        rules().version,
-    )
+        level, first = standing.level, _way_back(before, standing, evidence)
+    if stops is not None and (ruled == OPEN or level < TACET):
+        level, first = TACET, stops
+    if standing.level > OPEN:
+        standing = standing if standing.since is not None else replace(standing, since=evidence.today)
+        found += _long_level(standing, evidence)
+    if first is not None:
+        found = [first, *(f for f in found if f is not first)]
+    row = first.row if first is not None else NOTHING_ROW
+    dose = _dose(level, standing, found, evidence)
+    call = NOT_ENOUGH if level == OPEN and row == NOT_ENOUGH_ROW else LEVELS[level]
+    standing = replace(standing, limit_min=dose.minutes if standing.level > OPEN else None)
+    return Call(evidence.today, call, row, tuple(found), dose, standing, rules().version)
+
+
+def _way_back(before: Standing, standing: Standing, evidence: Evidence) -> Finding:
+    """The level that still holds, how many clear mornings it wants, and what this one was worth."""
+    values: dict[str, str | float | int] = {
+        "level": LEVELS[standing.level],
+        "clear": standing.clear,
+        "needed": standing.wakings_needed,
+        "held": int(standing.held),
+        **_still(before, evidence),
+    }
+    return Finding("way_back", 0, standing.level, values, nerve=standing.nerve)
+
+
+def _long_level(standing: Standing, evidence: Evidence) -> list[Finding]:
+    """A level that has stood for two weeks is asked about; after three someone should see it."""
+    r = rules()
+    days = (evidence.today - (standing.since or evidence.today)).days + 1
+    if standing.held or not r.long_level_days or days < r.long_level_days:
+        return []
+    book = "two_weeks" if days >= r.long_level_book_days else ""
+    return [Finding("long_level", 9, OPEN, {"days": days, "level": LEVELS[standing.level]}, (), book)]
 
 
 def _still(before: Standing, evidence: Evidence) -> dict[str, str | float | int]:
-    """Why the way back stands still, with yesterday's minutes and the dose they passed; nothing when it goes on."""
-    why = why_still(before, evidence.above_known)
-    if why != "over_dose":
+    """Why this morning is no whole step, with yesterday's minutes and the limit they passed."""
+    why = morning_of(before, evidence.above_known).why
+    if why != "over_limit":
         return {"still": why} if why else {}
     minutes = evidence.load.on(evidence.today - timedelta(days=1))[0]
-    return {"still": why, "played": round(minutes), "dose": round(dose_of(before, evidence) or 0)}
+    return {"still": why, "played": int(minutes), "limit": int(limit_of(before, evidence) or 0)}
 
 
 def _ruled_standing(standing: Standing, first: Finding, symptoms: list[Finding], evidence: Evidence) -> Standing:
     """A row that only looks back over a window does not undo clear wakings; one with evidence of today does."""
     fresh = first.level > standing.level or (bool(first.days) and first.days[-1] == evidence.today)
     here = [f for f in symptoms if f.level == first.level]
-    places = () if any(f.place is None for f in here) else tuple(dict.fromkeys(f.place for f in here if f.place))
+    causes = () if any(f.cause is None for f in here) else tuple(dict.fromkeys(f.cause for f in here if f.cause))
     return Standing(
         first.level,
         0 if fresh else standing.clear,
         any(f.nerve for f in here) or (standing.nerve and not fresh),
         first.row in (1, 2),
         standing.settled_until,
-        places=places,
+        causes=causes,
         usual_min=usual_before(standing, evidence),
+        since=standing.since if first.level == standing.level else evidence.today,
+        overruled_until=standing.overruled_until,
     )
 
 
 def overruled(call: Call) -> Standing:
     """Return the standing after the player overruled rows 5 or 6 with a reason: what was seen is settled."""
-    return Standing(OPEN, settled_until=call.day - timedelta(days=1))
+    settled = call.day - timedelta(days=1)
+    return Standing(OPEN, settled_until=settled, overruled_until=settled)
 
 
-def muted(level: int, usual_minutes: float | None, start_dose_min: float | None) -> Dose:
-    """Return the dose of `level`; a start dose given by a clinician replaces the share of usual."""
+def _dose(level: int, standing: Standing, found: list[Finding], evidence: Evidence) -> Dose:
+    """Return the one limit of the day: the smallest of what the level, a start dose, a return, a programme, someone
+    licensed and her usual range allow. A stricter level never allows more than a milder one."""
     if level == TACET:
-        return Dose(0.0, 0.0, 0.0, "", 0.0)
-    dose = muted_dose(level, usual_minutes)
-    if start_dose_min is None or level == MUTED_MP:
-        return dose
-    return Dose(start_dose_min, dose.block_min, dose.rest_min, dose.dynamic, dose.tempo_pct)
-
-
-def _open_dose(found: list[Finding], evidence: Evidence) -> Dose:
-    minutes = [float(f.values["dose_min"]) for f in found if f.code in ("return", "programme")]
-    if not minutes and any(f.row == 9 and f.code not in NOT_CAPPING for f in found) and evidence.usual_minutes_range:
-        minutes = [evidence.usual_minutes_range.high]
-    return Dose(min(minutes) if minutes else None, OPEN_BLOCK_MIN, OPEN_REST_MIN, "", 100.0)
-
-
-def _within_programmes(dose: Dose, evidence: Evidence) -> Dose:
-    """A level never allows more than a programme does."""
-    least = min((c.minutes for c in evidence.ceilings), default=None)
-    return dose if least is None or dose.minutes is None else replace(dose, minutes=min(dose.minutes, least))
+        return Dose(0.0, 0.0, 0.0, "", 0.0, "level")
+    dose = Dose(None, OPEN_BLOCK_MIN, OPEN_REST_MIN, "", 100.0)
+    if level > OPEN:
+        dose = muted_dose(level, usual_before(standing, evidence)).at_most(standing.start_dose_min, "start")
+    for f in found:
+        if f.code in LIMITING:
+            dose = dose.at_most(float(f.values["dose_min"]), LIMITING[f.code])
+    capped = any(f.row == CAPPING_ROW and f.code not in NOT_CAPPING for f in found)
+    if evidence.usual_minutes_range is not None and capped:
+        dose = dose.at_most(evidence.usual_minutes_range.high, "usual")
+    return dose
 
 
 def seen_by_clinician(day: date, start_dose_min: float) -> Standing:
     """Return the standing after the answer "seen by a clinician": Muted pp at the dose she was given (minutes)."""
-    return Standing(MUTED_PP, 0, True, False, day - timedelta(days=1), start_dose_min)
+    settled = day - timedelta(days=1)
+    return Standing(MUTED_PP, 0, True, False, settled, start_dose_min, since=day, overruled_until=settled)

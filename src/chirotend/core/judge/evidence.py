@@ -1,7 +1,8 @@
 """The record as the rules read it: marks by day, her own usual, her usual load range.
 
-"Usual" is the median of the last 28 logged days; the usual load range is the 10th to 90th percentile of played days
-over the 42 days ending 7 days ago. Both are hers alone; she is never compared with others.
+"Usual" is the median of the last 28 asked days, or the 80th percentile of those 8 to 63 days ago where that is more;
+the usual load range is the 10th to 90th percentile of played days over the 42 days ending 7 days ago. Both are the
+player's alone; nobody is compared with others.
 """
 
 import math
@@ -11,10 +12,11 @@ from datetime import UTC, date, datetime, timedelta
 from functools import cached_property
 from typing import Any
 
+from chirotend.core.judge.happened import Happening
 from chirotend.core.judge.known import Known, above
 from chirotend.core.judge.rules import rules
 from chirotend.core.judge.series import Series
-from chirotend.core.judge.usual import Range, median, passed_usual, usual_range
+from chirotend.core.judge.usual import Range, grown_slowly, median, passed_usual, percentile, usual_range
 from chirotend.core.load.series import LoadSeries, load_series
 from chirotend.core.record import Check, Mark, Place, Record
 
@@ -41,12 +43,15 @@ class Ceiling:
 class Evidence:
     """Everything the rows of the call table look at.
 
-    `settled_until`: symptom windows of rows 4-6 begin after this day (the way back, or a dismissed sign, settled it).
+    `settled_until`: symptom windows of rows 4-6 begin after this day (the way back or an overrule settled them).
+    `overruled_until`: early signs begin after this day; only an overrule or an answer settles them.
     `cleared_at`: the instant of the latest "seen by a clinician"; rows 1-2 look only after it. `earlier`: (day,
     minutes) of the last played days before the sessions of `record` begin, oldest first, so that a long lay-off does
     not make her usual forgotten. `watch`: one of `WATCHES`. `known`: complaints a clinician has seen that are stable.
-    `answered`: places whose sign she answered, each with the day: it is settled until then. `measured`: what was
-    measured on her, each kind a series. `ceilings`: what her programmes allow today.
+    `answered`: places whose sign she answered, each with the day: it is settled until then. `watched`: places whose
+    sign has a cause she knows, or that she has changed something about: they are shown, and mute nothing meanwhile.
+    `measured`: what was measured on her, each kind a series. `ceilings`: what her programmes allow today. `happened`:
+    what she said happened to her. `states`: what she said of herself ("under_16" …).
     """
 
     record: Record
@@ -60,6 +65,10 @@ class Evidence:
     answered: tuple[tuple[Place, date], ...] = ()
     measured: tuple[Series, ...] = ()
     ceilings: tuple[Ceiling, ...] = ()
+    overruled_until: date | None = None
+    watched: tuple[Place, ...] = ()
+    happened: tuple[Happening, ...] = ()
+    states: frozenset[str] = frozenset()
 
     @property
     def above_known(self) -> "Evidence":
@@ -88,13 +97,22 @@ class Evidence:
             found.setdefault(mark.entry.kind, []).append(mark)
         return found
 
-    def settled(self, until: date | None) -> "Evidence":
-        """Return this evidence with another settled day."""
-        return self.but(settled_until=until)
+    def settled(self, until: date | None, overruled_until: date | None) -> "Evidence":
+        """Return this evidence with other settled days."""
+        return self.but(settled_until=until, overruled_until=overruled_until)
+
+    def as_of(self, day: date) -> "Evidence":
+        """Return what was known of an earlier day: nothing after it is read."""
+        return replace(self, today=day, now_utc=self.now_utc - (self.today - day))
+
+    @property
+    def signs_settled_until(self) -> date | None:
+        """The day until which early signs are settled everywhere."""
+        days = [self.overruled_until, self.settled_until if rules().release_settles_signs else None]
+        return max((day for day in days if day is not None), default=None)
 
     def but(self, **changes: Any) -> "Evidence":
-        """Return this evidence with other `settled_until` or `ceilings`; what was worked out depends on neither and
-        stays."""
+        """Copy with other settled days or ceilings. What was worked out is kept because it does not depend on them."""
         other = replace(self, **changes)
         own = {field.name for field in fields(self)}
         other.__dict__.update({name: value for name, value in self.__dict__.items() if name not in own})
@@ -164,21 +182,57 @@ class Evidence:
         return [d for d in self.asked if d < self.today][-rules().usual_days :]
 
     def usual(self, by_day: dict[date, float], place: Place, kinds: tuple[str, ...]) -> float:
-        """Return the median over the last 28 logged (asked) days before today; a day asked without a mark is 0.
+        """Return what is usual at `place`, from asked days before today; a day asked without a mark is 0.
 
-        Where a complaint of `kinds` is known at `place`, it is at least the level that is known.
+        The median of the last 28, or the 80th percentile of those 8 to 63 days ago where that is more: the median
+        alone is 0 for whoever marks on fewer than half of the days, and it follows a trouble upwards. Where a complaint
+        of `kinds` is known at `place`, it is at least the level that is known.
         """
-        days = self._usual_days
+        days, earlier = self._usual_days, self._earlier_days
+        usual = median([by_day.get(d, 0.0) for d in days]) if days else 0.0
+        if earlier:
+            usual = max(usual, percentile(sorted(by_day.get(d, 0.0) for d in earlier), rules().usual_high_percentile))
         levels = [k.level for k in self.known if k.place == place and k.kind in kinds and k.holds_on(self.today)]
-        return max([median([by_day.get(d, 0.0) for d in days]) if days else 0.0, *levels])
+        return max([usual, *levels])
+
+    @cached_property
+    def _earlier_days(self) -> list[date]:
+        """The asked days of the percentile; none when it is not asked for, or they are too few."""
+        r = rules()
+        if not r.usual_high_percentile:
+            return []
+        first, last = (self.today - timedelta(days=n) for n in (r.usual_high_to_days, r.usual_high_from_days))
+        days = [d for d in self.asked if first <= d <= last]
+        return days if len(days) >= r.usual_high_min_days else []
+
+    def rate_of(self, by_day: dict[date, float], least: float) -> float:
+        """Return her own rate of days marked at `least` or more, in the 91 days before the last seven asked ones.
+
+        (.5 + hits) / (10 + n): few days pull it to one in twenty. A probability.
+        """
+        last_week = self.asked[-7:]
+        end = last_week[0] if last_week else self.today
+        days = [d for d in self.asked if end - timedelta(days=rules().rate_days) <= d < end]
+        return (0.5 + sum(by_day.get(d, 0.0) >= least for d in days)) / (10 + len(days))
 
     @cached_property
     def usual_load(self) -> Range | None:
         return usual_range(self.load.load, self.load.index(self.today))
 
+    @property
+    def _growth_share(self) -> float:
+        """Under 16 a jump speaks at half."""
+        return 0.5 if "under_16" in self.states else 1.0
+
+    @cached_property
+    def capping_load(self) -> Range | None:
+        """The usual load range that caps a day: one that a few heavy weeks do not lift at once."""
+        return grown_slowly(self.load.load, self.load.index(self.today), self._growth_share)
+
     @cached_property
     def usual_minutes_range(self) -> Range | None:
-        return usual_range(self.load.minutes, self.load.index(self.today))
+        """The usual range of minutes that caps a day."""
+        return grown_slowly(self.load.minutes, self.load.index(self.today), self._growth_share)
 
     @cached_property
     def played(self) -> tuple[tuple[date, float], ...]:
@@ -200,8 +254,23 @@ class Evidence:
     @cached_property
     def days_over_usual(self) -> tuple[date, ...]:
         """The days among the last three (and today) whose load passed the usual range of that day."""
-        days = (self.today - timedelta(days=back) for back in range(rules().load_days, -1, -1))
+        return self._days_over(rules().load_days + 1)
+
+    @cached_property
+    def heavy_week(self) -> bool:
+        """True when the load passed the usual range of the day on several of the last seven."""
+        return len(self._days_over(7)) >= rules().heavy_week_days
+
+    def _days_over(self, count: int) -> tuple[date, ...]:
+        days = (self.today - timedelta(days=back) for back in range(count - 1, -1, -1))
         return tuple(day for day in days if passed_usual(self.load, day))
+
+    @cached_property
+    def days_over_capping(self) -> tuple[date, ...]:
+        """The days among the last three (and today) whose load passed the range that caps a day."""
+        high = self.capping_load.high if self.capping_load is not None else math.inf
+        days = (self.today - timedelta(days=back) for back in range(rules().load_days, -1, -1))
+        return tuple(day for day in days if self.load.on(day)[1] > high)
 
     def playing_days(self, count: int, within: int = 28) -> list[date]:
         """Return the last `count` days on which she played, newest first, not older than `within` days."""

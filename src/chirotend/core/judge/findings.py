@@ -23,6 +23,13 @@ class Finding:
     nerve: bool = False
 
     @property
+    def cause(self) -> tuple[str, str, str, float] | None:
+        """What it rests on: region, side, kind ("" = several) and strength; None when it is about no one place."""
+        if self.place is None:
+            return None
+        return (*self.place, str(self.values.get("kind", "")), float(self.values.get("intensity", 0.0)))
+
+    @property
     def place(self) -> tuple[str, str] | None:
         """The (region, side) it is about; None when it is about no one place."""
         if "zone" in self.values:

@@ -12,6 +12,8 @@ from chirotend.core.record import Entry, Mark, Place, Record
 
 KINDS = ("pain", "tension", "tingling", "numbness", "stiffness")
 REVIEW_DAYS = 84
+#: every timing but the night
+DAY_TIMINGS = ("playing", "after", "waking", "daily")
 #: pain from 5 on is row 3; what is known stays below it
 LEVEL_MAX = 4
 
@@ -20,8 +22,8 @@ LEVEL_MAX = 4
 class Known:
     """Place, kind and usual level (1-4 of 10), the days it holds (both included), and what belongs to it besides.
 
-    `lasts`: it is known to stay longer than ten minutes; `at_night`: it is known to come at night. What is not known of
-    it speaks.
+    `lasts`: it is known to stay longer than ten minutes; `timings`: when it is known to be felt. What is not known of
+    it speaks: pain known while playing says nothing of pain on waking.
     """
 
     region: str
@@ -31,7 +33,7 @@ class Known:
     since: date
     review: date
     lasts: bool = False
-    at_night: bool = False
+    timings: frozenset[str] = frozenset(DAY_TIMINGS)
 
     @property
     def place(self) -> Place:
@@ -48,7 +50,7 @@ class Known:
             and (mark.place, entry.kind) == (self.place, self.kind)
             and entry.intensity <= self.level
             and not entry.flags
-            and (self.at_night or mark.timing != "night")
+            and mark.timing in self.timings
             and (self.lasts or not _lasting(entry))
         )
 

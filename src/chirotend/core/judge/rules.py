@@ -1,6 +1,10 @@
 """The numbers of the call table, read from one data file, with a version."""
 
-from dataclasses import dataclass
+import math
+from collections.abc import Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
+from dataclasses import dataclass, replace
 from functools import cache
 
 from chirotend.core.tables import typed
@@ -8,22 +12,42 @@ from chirotend.core.tables import typed
 OPEN, MUTED_MP, MUTED_PP, TACET = range(4)
 LEVELS = ("open", "muted_mp", "muted_pp", "tacet")
 NOT_ENOUGH = "not_enough"
+ROUNDING = 1e-9  # what 0.7 x 90 falls short of 63 by
+#: the version that can still be read beside the present one, for comparisons
+EARLIER = 6
 
 
 @dataclass(frozen=True)
 class Dose:
-    """What a level allows: minutes a day (None = her own range), block and rest minutes, dynamic, tempo %."""
+    """What a day allows: minutes (None = no limit is known), block and rest minutes, dynamic, tempo %.
+
+    `minutes` is a whole number; `ruled_by` names the smallest of what limits the day: level, start, told, return,
+    programme, usual ("" = nothing does).
+    """
 
     minutes: float | None
     block_min: float
     rest_min: float
     dynamic: str
     tempo_pct: float
+    ruled_by: str = ""
+
+    def at_most(self, minutes: float | None, ruled_by: str) -> "Dose":
+        """Return the dose kept to `minutes` too, rounded down to a whole minute; no block is longer than the day.
+
+        A limit above 0 leaves one minute at least. None changes nothing.
+        """
+        if minutes is None:
+            return self
+        whole = 0.0 if minutes <= 0 else max(1.0, float(math.floor(minutes + ROUNDING)))
+        if self.minutes is not None and self.minutes <= whole:
+            return self
+        return replace(self, minutes=whole, block_min=min(self.block_min, whole), ruled_by=ruled_by)
 
 
 @dataclass(frozen=True)
 class LevelRules:
-    """The dose of a Muted level: share of the usual minutes (%), at most (min), blocks and rests (min), tempo (%)."""
+    """A Muted level: share of the usual minutes (%), at most (min, 0 = no limit), blocks and rests (min), tempo (%)."""
 
     share: float
     most_min: float
@@ -40,6 +64,11 @@ class CallRules:
     version: int
     #: days, usual = median of the last this many logged days
     usual_days: int
+    #: percentile of her asked days that usual is at least; 0 = the median alone
+    usual_high_percentile: float
+    usual_high_from_days: int
+    usual_high_to_days: int
+    usual_high_min_days: int
     #: days, window of the usual load range
     usual_range_days: int
     #: days, the window ends this many days ago
@@ -50,6 +79,8 @@ class CallRules:
     usual_range_high: float
     #: played days, fewer give no range
     usual_range_min_days: int
+    #: % a week, the most that the range which caps a day grows; 0 = no limit
+    usual_growth: float
     #: h, how long one event of rows 4 and 5 keeps speaking by itself; then the way back holds
     single_event_hours: float
     #: 0-10, pain at or above this in 24 h
@@ -62,16 +93,26 @@ class CallRules:
     tacet_stage_week: int
     #: days, two such days within this: book
     tacet_repeat_days: int
+    #: 0-10, tightness or stiffness from here on speaks like strong pain
+    tacet_tightness: float
     #: grade, stage of row 4
     pp_stage: int
+    #: 0-10, pain away from the instrument that makes stage 3, at a place that hurts while playing; 0 = any
+    stage_pain: float
     #: nights in 7
     pp_tingling_nights: int
     #: of 7 playing days
     pp_tingling_playing_days: int
     #: 0-10, morning pain above usual
     pp_morning_rise: float
+    #: 0-10, the first such morning in seven mutes less below this; 0 = it does not
+    first_morning_pain: float
+    #: 0-10, tightness or stiffness at night counts from here on
+    woken_tightness: float
     #: 0-10, pain at or above this in 48 h
     mp_pain: float
+    #: days, a brief tingling with another one within this takes the longer way back; 0 = always
+    brief_nerve_days: int
     #: 0-10, tightness or stiffness at or above this
     mp_tightness: float
     #: 0-10, and this far above usual
@@ -82,6 +123,27 @@ class CallRules:
     mp_days_without_load: int
     #: days, how far back load above the usual range counts
     load_days: int
+    #: days before the last seven from which her own rate is taken
+    rate_days: int
+    #: probability, so many of seven must be this unlikely under her own rate; 1 = not asked
+    rate_chance: float
+    #: days, a sign after a heavy week caps the day so long before it mutes
+    sign_caps_days: int
+    #: asked days without more than `sign_quiet_mark` at its place, after which a sign mutes no more; 0 = it does
+    sign_quiet_days: int
+    #: 0-10
+    sign_quiet_mark: float
+    #: of 7 days, above the usual range: a heavy week
+    heavy_week_days: int
+    #: 0-10, the same place marked from here on
+    often_mark: float
+    #: days of `often_within` that are worth showing; 0 = never
+    often_days: int
+    often_within: int
+    #: days a level has stood when it is asked about; 0 = never
+    long_level_days: int
+    #: and when someone should see it
+    long_level_book_days: int
     #: of 7 days, logged days needed for a call
     enough_days: int
     #: days, off this long: half of usual
@@ -96,6 +158,16 @@ class CallRules:
     clear_wakings: int
     #: wakings, the same after nerve signs
     clear_wakings_nerve: int
+    #: 1 = a morning that is not clear begins the count again
+    unclear_resets: int
+    #: wakings that a clear one counts for under Muted mp, after a day off or within her usual minutes
+    off_day_counts: float
+    #: the same after any other day: above the limit, or not written
+    other_day_counts: float
+    #: share of it that a clear evening counts for where the waking was not asked
+    evening_counts: float
+    #: 1 = a level that ended settles early signs too
+    release_settles_signs: int
     #: logged days, reference of rank_cusum
     cusum_m: int
     cusum_k: float
@@ -107,22 +179,49 @@ class CallRules:
     judge_load_days: int
 
 
-@cache
+_version: ContextVar[str] = ContextVar("earlier version of the rules", default="")
+
+
+@contextmanager
+def rules_of_version(version: int) -> Iterator[None]:
+    """Judge by the numbers of `version` inside the block: the present one or `EARLIER`. For comparisons only."""
+    if version not in (rules().version, EARLIER):
+        raise ValueError(f"rules of version {version} are not kept")
+    token = _version.set(f"version_{EARLIER}" if version == EARLIER else "")
+    try:
+        yield
+    finally:
+        _version.reset(token)
+
+
 def rules() -> CallRules:
-    return typed(CallRules, "call_rules")
+    return _rules(_version.get())
 
 
 @cache
+def _rules(earlier: str) -> CallRules:
+    return typed(CallRules, "call_rules", earlier=earlier)
+
+
 def level_rules(level: int) -> LevelRules:
     """Return the numbers of a Muted level."""
-    return typed(LevelRules, "call_rules", {MUTED_MP: "mp_", MUTED_PP: "pp_"}[level])
+    return _level_rules(level, _version.get())
+
+
+@cache
+def _level_rules(level: int, earlier: str) -> LevelRules:
+    return typed(LevelRules, "call_rules", {MUTED_MP: "mp_", MUTED_PP: "pp_"}[level], earlier)
 
 
 def muted_dose(level: int, usual_minutes: float | None) -> Dose:
-    """Return the dose of a Muted level: a share of the usual playing-day minutes, with a ceiling.
+    """Return the dose of a Muted level: a share of the usual playing-day minutes, rounded down.
 
-    Without a usual (None) the ceiling alone holds. Common practice, not yet reviewed by a clinician.
+    Without a usual (None) no minutes are named: only blocks, rests, dynamic and tempo. Common practice, not yet
+    reviewed by a clinician.
     """
     r = level_rules(level)
-    minutes = r.most_min if usual_minutes is None else min(r.most_min, usual_minutes * r.share / 100)
-    return Dose(minutes, r.block_min, r.rest_min, "p", r.tempo)
+    free = Dose(None, r.block_min, r.rest_min, "p", r.tempo)
+    if usual_minutes is None:
+        return free
+    share = usual_minutes * r.share / 100
+    return free.at_most(min(share, r.most_min) if r.most_min else share, "level")

@@ -60,6 +60,21 @@ def usual_range(values: Sequence[float], at: int) -> Range | None:
     return Range(percentile(played, r.usual_range_low), percentile(played, r.usual_range_high), len(played))
 
 
+def grown_slowly(values: Sequence[float], at: int, share: float = 1.0) -> Range | None:
+    """Return the usual range on day `at`, its high edge no more than 10 % a week (times `share`) above what it was.
+
+    Weeks that were far too much do not become usual by being played. Looks back as far as the window of the range;
+    None where there is no range today. Common practice, no source.
+    """
+    now, growth = usual_range(values, at), 1 + share * rules().usual_growth / 100
+    if now is None or growth == 1:
+        return now
+    weeks = range(1, rules().usual_range_days // 7 + 1)
+    before = [(n, usual_range(values, at - 7 * n)) for n in weeks]
+    high = min([now.high, *(found.high * growth**n for n, found in before if found is not None)])
+    return Range(min(now.low, high), high, now.days)
+
+
 def passed_usual(series: LoadSeries, day: date) -> Range | None:
     """Return her usual range of that day when its load passed it; None inside it, or when either is not known."""
     usual, load = usual_range(series.load, series.index(day)), series.on(day)[1]

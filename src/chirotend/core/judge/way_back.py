@@ -1,60 +1,122 @@
-"""The way back: one level per two clear wakings (five after nerve signs), each after playing at that level.
+"""The way back: one level per two clear mornings (five after nerve signs).
 
-A waking is clear when it, and the day and night before, were at the player's own usual (less than 2 above it).
-Days not logged do not count. Common practice, not yet reviewed by a clinician.
+A morning is clear when it, and the day and night before, were at the player's own usual (less than 2 above it). It
+counts whole after a day within the limit, and half after a day above it or one that is not written: who plays more
+than told and wakes clear is not held for ever. A clear evening without a waking check counts half of that. Days on
+which nothing was asked do not count. Common practice, not yet reviewed by a clinician.
 """
 
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
 from chirotend.core.judge.evidence import Evidence
+from chirotend.core.judge.known import Known
 from chirotend.core.judge.rules import MUTED_MP, OPEN, TACET, muted_dose, rules
 from chirotend.core.record import Place
-from chirotend.core.record.words import KINDS, NERVE_KINDS
+from chirotend.core.record.words import KINDS, NERVE_KINDS, TIGHTNESS
 
 CLOSE = 1e-9  # intensities are compared as "below", strictly
+#: mornings before a gap in the calls that are still counted
+GAP_DAYS_READ = 21
+Cause = tuple[str, str, str, float]  # region, side, kind ("" = several), strength
 
 
 @dataclass(frozen=True)
 class Standing:
     """Where a player stands on the way back at the end of a call: carried from day to day.
 
-    `level` is the ceiling (0 open … 3 tacet), `clear` the clear wakings at that level, `held` true when only the
-    answer "seen by a clinician" opens the way, `start_dose_min` the dose given with that answer. `places` are the
-    (region, side) that brought the level: a waking is clear when these are; none named = all. `usual_min` is her usual
-    minutes as they were before the level: what is played while Muted must not make the next dose smaller still.
+    `level` is the ceiling (0 open … 3 tacet), `clear` the clear mornings at that level (in quarters), `held` true when
+    only the answer "seen by a clinician" opens the way, `start_dose_min` the dose given with that answer. `causes` are
+    what brought the level: a morning is clear when their places are; none named = all. `usual_min` is the usual minutes
+    as they were before the level: what is played while Muted must not make the next dose smaller still. `limit_min` is
+    the limit as it was said (None = none was), `since` the first day of the level, `overruled_until` the day until
+    which early signs were overruled.
     """
 
     level: int = OPEN
-    clear: int = 0
+    clear: float = 0
     nerve: bool = False
     held: bool = False
     settled_until: date | None = None
     start_dose_min: float | None = None
-    places: tuple[Place, ...] = ()
+    causes: tuple[Cause, ...] = ()
     usual_min: float | None = None
+    limit_min: float | None = None
+    since: date | None = None
+    overruled_until: date | None = None
 
     @property
     def wakings_needed(self) -> int:
         return rules().clear_wakings_nerve if self.nerve else rules().clear_wakings
 
+    @property
+    def places(self) -> tuple[Place, ...]:
+        """The (region, side) that brought the level."""
+        return tuple(dict.fromkeys((region, side) for region, side, _, _ in self.causes))
+
+    def rests_on_known(self, known: tuple[Known, ...], day: date) -> bool:
+        """True when all that brought the level is a known complaint on `day`. Tacet rests on more, always."""
+        held = [k for k in known if k.holds_on(day)]
+        return (
+            OPEN < self.level < TACET
+            and bool(self.causes)
+            and all(any(_belongs(cause, k) for k in held) for cause in self.causes)
+        )
+
+
+def _belongs(cause: Cause, known: Known) -> bool:
+    region, side, kind, strength = cause
+    alike = kind == known.kind or (not kind and (known.kind in TIGHTNESS or known.kind in KINDS))
+    return (region, side) == known.place and alike and strength <= known.level
+
+
+@dataclass(frozen=True)
+class Morning:
+    """What a morning is worth on the way back: so many clear mornings (0-1), and why it is not a whole one.
+
+    `why`: not_asked, not_clear, over_limit, not_written, not_played, played (under Tacet), evening; "" = it is one.
+    """
+
+    counts: float
+    why: str
+
 
 def carried(before: Standing, evidence: Evidence) -> Standing:
-    """Return the standing that `before` becomes with this morning's waking check, before today's rows are read."""
+    """Return the standing that `before` becomes with this morning, before today's rows are read."""
     if before.level == OPEN or before.held:
         return before
-    if why := why_still(before, evidence):
-        return replace(before, clear=0) if why == "not_clear" else before
-    clear = before.clear + 1
+    morning = morning_of(before, evidence)
+    if not morning.counts:
+        return replace(before, clear=0) if morning.why == "not_clear" and rules().unclear_resets else before
+    clear = before.clear + morning.counts
     if clear < before.wakings_needed:
         return replace(before, clear=clear)
     level = before.level - 1
     # what she marks later today must still count: settled is everything before this clear morning
     settled = evidence.today - timedelta(days=1)
     if level == OPEN:
-        return Standing(settled_until=settled, usual_min=before.usual_min)
+        return Standing(settled_until=settled, usual_min=before.usual_min, overruled_until=before.overruled_until)
     start_dose = before.start_dose_min if level > MUTED_MP else None
-    return replace(before, level=level, clear=0, held=False, settled_until=settled, start_dose_min=start_dose)
+    return replace(
+        before,
+        level=level,
+        clear=0,
+        held=False,
+        settled_until=settled,
+        start_dose_min=start_dose,
+        since=evidence.today,
+    )
+
+
+def carried_over(before: Standing, last_day: date, evidence: Evidence) -> Standing:
+    """Return the standing after the days between the last call (of `last_day`) and today, each read as it is written
+    now: a diary that is written late counts too."""
+    first = max(last_day, evidence.today - timedelta(days=GAP_DAYS_READ))
+    for n in range(1, (evidence.today - first).days):
+        if before.level == OPEN or before.held:
+            break
+        before = carried(before, evidence.as_of(first + timedelta(days=n)))
+    return before
 
 
 def clear_waking(evidence: Evidence, places: tuple[Place, ...] = ()) -> bool:
@@ -87,36 +149,53 @@ def usual_before(standing: Standing, evidence: Evidence) -> float | None:
     return standing.usual_min
 
 
-def played_at_level(standing: Standing, evidence: Evidence) -> bool:
-    """True when yesterday was played within the level's dose; under Tacet, when it was not played."""
-    return not _not_at_level(standing, evidence)
+def dose_of(standing: Standing, evidence: Evidence) -> float | None:
+    """Return the minutes the level allows: the share of usual, or the smaller start dose that was given."""
+    share = muted_dose(standing.level, usual_before(standing, evidence))
+    return share.at_most(standing.start_dose_min, "start").minutes
 
 
-def _not_at_level(standing: Standing, evidence: Evidence) -> str:
-    """Why yesterday does not count: over_dose, not_written, not_played or, under Tacet, played; "" = it does."""
+def limit_of(standing: Standing, evidence: Evidence) -> float | None:
+    """Return the limit that was said at `standing`; where none was stored, the one its level allows."""
+    return standing.limit_min if standing.limit_min is not None else dose_of(standing, evidence)
+
+
+def morning_of(before: Standing, evidence: Evidence) -> Morning:
+    """Return what this morning is worth on the way back from `before`; nothing when there is no way to go."""
+    r = rules()
+    if before.level == OPEN or before.held:
+        return Morning(0.0, "")
+    yesterday = evidence.today - timedelta(days=1)
+    waking = any(c.timing == "waking" for c in evidence.record.checks_on(evidence.today))
+    evening = any(c.timing != "waking" for c in evidence.record.checks_on(yesterday))
+    if not waking and not (evening and r.evening_counts):
+        return Morning(0.0, "not_asked")
+    if not clear_waking(evidence, before.places):
+        return Morning(0.0, "not_clear")
+    day = _day_counts(before, evidence)
+    return day if waking else Morning(day.counts * r.evening_counts, day.why or "evening")
+
+
+def _day_counts(standing: Standing, evidence: Evidence) -> Morning:
+    """What a clear morning is worth after yesterday's playing."""
+    r = rules()
     minutes = evidence.load.on(evidence.today - timedelta(days=1))[0]
     if standing.level == TACET:
-        return "played" if minutes > 0 else ""
-    if minutes != minutes or minutes == 0:
-        return "not_played" if minutes == 0 else "not_written"
-    most = dose_of(standing, evidence)
-    return "over_dose" if most is not None and minutes > most else ""
+        return Morning(r.other_day_counts, "played") if minutes > 0 else Morning(1.0, "")
+    if minutes != minutes:
+        return Morning(r.other_day_counts, "not_written")
+    lenient = standing.level == MUTED_MP and not standing.nerve and r.off_day_counts > 0
+    if minutes == 0:
+        return Morning(r.off_day_counts, "") if lenient else Morning(r.other_day_counts, "not_played")
+    limit = limit_of(standing, evidence)
+    if limit is None or minutes < limit + 1:  # a clock counts seconds; the limit is said in whole minutes
+        return Morning(1.0, "")
+    if lenient and minutes <= _usual_day(standing, evidence):
+        return Morning(r.off_day_counts, "")
+    return Morning(r.other_day_counts, "over_limit")
 
 
-def dose_of(standing: Standing, evidence: Evidence) -> float | None:
-    """Return the minutes the level allowed: the start dose she was given, or the share of her usual."""
-    if standing.start_dose_min is not None:
-        return standing.start_dose_min
-    return muted_dose(standing.level, usual_before(standing, evidence)).minutes
-
-
-def why_still(before: Standing, evidence: Evidence) -> str:
-    """Return why the way back from `before` did not go on this morning; "" = it did, or only a clinician opens it.
-
-    "not_asked": no waking check; "not_clear": something was above her usual; else why yesterday does not count.
-    """
-    if before.level == OPEN or before.held:
-        return ""
-    if not any(c.timing == "waking" for c in evidence.record.checks_on(evidence.today)):
-        return "not_asked"
-    return "not_clear" if not clear_waking(evidence, before.places) else _not_at_level(before, evidence)
+def _usual_day(standing: Standing, evidence: Evidence) -> float:
+    """The minutes up to which a day is one of her usual ones."""
+    found = evidence.usual_minutes_range
+    return max(found.high if found is not None else 0.0, usual_before(standing, evidence) or 0.0)

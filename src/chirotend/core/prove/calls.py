@@ -1,5 +1,6 @@
 """The whole call, lived through: each morning's call is said, and she keeps to six Muted days of ten."""
 
+from collections import Counter
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
@@ -8,6 +9,7 @@ import numpy as np
 from chirotend.core.body.zones import zone
 from chirotend.core.judge.call import Call, todays_call
 from chirotend.core.judge.evidence import USUAL_WATCH, Evidence
+from chirotend.core.judge.rules import rules, rules_of_version
 from chirotend.core.judge.signs.chain import sign_rules
 from chirotend.core.judge.way_back import Standing
 from chirotend.core.prove.outcomes import rose_in_time
@@ -21,28 +23,41 @@ KEEPS = 0.6
 
 @dataclass(frozen=True)
 class Lived:
-    """The life, the share of mornings Muted or Tacet (players), and the day a row 3-6 first named the troubled place
-    in time (None = it did not)."""
+    """The life, the share of mornings Muted or Tacet (players), and the day the troubled place was first named in time
+    (None = it was not). `rows`: how many of those mornings each row decided (0 = the way back)."""
 
     cohort: Cohort
     muted: tuple[float, ...]
     named_on: tuple[int | None, ...]
+    rows: dict[int, int]
 
 
-def live_with_calls(kind: Kind, mechanics: str, players: int, days: int, seed: int, keeps: float = KEEPS) -> Lived:
-    """Return a small cohort lived through with its calls. Two milliseconds a player and day."""
+def live_with_calls(
+    kind: Kind, mechanics: str, players: int, days: int, seed: int, keeps: float = KEEPS, version: int = 0
+) -> Lived:
+    """Return a small cohort lived through with its calls, by the rules of `version` (0 = the present ones).
+
+    Two milliseconds a player and day.
+    """
+    with rules_of_version(version or rules().version):
+        return _lived(kind, mechanics, players, days, seed, keeps)
+
+
+def _lived(kind: Kind, mechanics: str, players: int, days: int, seed: int, keeps: float) -> Lived:
     life = Life(kind, mechanics, players, seed)
     follows = np.random.default_rng([seed, 9]).random((days, players)) < keeps
     diaries = [Diary(life, player) for player in range(players)]
     standing = [Standing() for _ in range(players)]
     muted = np.zeros((days, players), dtype=bool)
     named = np.zeros((days, players), dtype=bool)
+    first, decided = sign_rules().first_days, Counter[int]()
     for number in range(days):
         day, most = day_of(number), np.full(players, np.inf)
         for player, diary in enumerate(diaries):
             call = _call(diary, number, standing[player])
             standing[player] = call.standing
             muted[number, player] = call.call in ("muted_mp", "muted_pp", "tacet")
+            decided[call.row] += bool(muted[number, player]) and number >= first
             if muted[number, player] and follows[number, player] and call.dose.minutes is not None:
                 most[player] = call.dose.minutes
             named[number, player] = _names(call, _place(int(life.troubled[player])))
@@ -50,9 +65,8 @@ def live_with_calls(kind: Kind, mechanics: str, players: int, days: int, seed: i
         for diary in diaries:
             diary.evening(day)
     cohort = life.cohort()
-    first = sign_rules().first_days
     named_on = (rose_in_time(cohort, p, named[:, p]) if kind.troubled else None for p in range(players))
-    return Lived(cohort, tuple(muted[first:].mean(axis=0).tolist()), tuple(named_on))
+    return Lived(cohort, tuple(muted[first:].mean(axis=0).tolist()), tuple(named_on), dict(decided))
 
 
 def _call(diary: Diary, number: int, standing: Standing) -> Call:
@@ -67,6 +81,6 @@ def _place(number: int) -> Place:
 
 
 def _names(call: Call, place: Place) -> bool:
-    """A row of symptoms speaks of the place; days of tingling are counted without one."""
-    said = (f for f in call.findings if 3 <= f.row <= 6)
+    """A row of symptoms, or a sign that caps the day first, speaks of the place."""
+    said = (f for f in call.findings if 3 <= f.row <= 6 or f.code == "risen_after_load")
     return any(f.place == place or (f.place is None and f.nerve) for f in said)

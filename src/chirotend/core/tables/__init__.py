@@ -18,18 +18,18 @@ def rows(name: str) -> tuple[Row, ...]:
 
 
 @cache
-def numbers(name: str) -> dict[str, float]:
-    """Return `key -> value` of a table of numbers."""
-    return {row["key"]: float(row["value"]) for row in rows(name)}
+def numbers(name: str, earlier: str = "") -> dict[str, float]:
+    """Return `key -> value` of a table of numbers; a value in the column `earlier` comes before the present one."""
+    return {row["key"]: float((row[earlier] if earlier else "") or row["value"]) for row in rows(name)}
 
 
-def typed(kind: type[T], name: str, prefix: str = "") -> T:
+def typed(kind: type[T], name: str, prefix: str = "", earlier: str = "") -> T:
     """Return the numbers of a table whose keys begin with `prefix` as a frozen `kind`: one field a key, an int where
-    the field is one.
+    the field is one. `earlier` names the column of an earlier version; "" = the present values.
 
     Raises ValueError when a field has no row, or a whole number is wanted and there is none.
     """
-    known, made = numbers(name), {}
+    known, made = numbers(name, earlier), {}
     for field in fields(kind):  # type: ignore[arg-type]  # every kind is a dataclass
         if field.type not in (int, float):
             continue

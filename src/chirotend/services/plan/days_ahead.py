@@ -1,5 +1,6 @@
 """What is known of the days ahead: what stands there, what it adds up to, what the call and her usual allow."""
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
@@ -98,7 +99,7 @@ def _ceilings(desk: Desk, today: Said, evidence: Evidence, last: date) -> dict[d
     if today.effective == "tacet":
         days, dose = today.standing.wakings_needed + 1, 0.0
     elif today.effective.startswith("muted"):
-        days = max(1, today.standing.wakings_needed - today.standing.clear)
+        days = max(1, math.ceil(today.standing.wakings_needed - today.standing.clear))
     if dose is not None:
         for n in range(days):
             day = desk.today + timedelta(days=n)

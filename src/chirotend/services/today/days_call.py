@@ -17,7 +17,7 @@ from chirotend.core.judge.what_if import WhatIf, what_if
 from chirotend.core.load.averages import ewma_over_gaps
 from chirotend.core.record import Record, Session
 from chirotend.core.record.words import EFFORT_MAX, SESSION_MAX_MIN
-from chirotend.formats.kept_rows import dose_from, finding_from, standing_from
+from chirotend.formats.kept_rows import STANDING_DAYS, dose_from, finding_from, standing_from
 from chirotend.library.loader import wordings
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit.profile import profile
@@ -319,5 +319,5 @@ def _finding_out(f: Finding) -> dict[str, Any]:
 
 
 def _standing_out(s: Standing) -> dict[str, Any]:
-    until = s.settled_until.isoformat() if s.settled_until else None
-    return {**asdict(s), "settled_until": until, "places": [list(p) for p in s.places]}
+    days = {name: day.isoformat() if (day := getattr(s, name)) else None for name in STANDING_DAYS}
+    return {**asdict(s), **days, "causes": [list(cause) for cause in s.causes]}

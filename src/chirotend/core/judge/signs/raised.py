@@ -111,9 +111,9 @@ def _worked_out(rows: tuple[Row, ...], settled: Settled) -> tuple[Floats, Floats
 
 
 def _settled(evidence: Evidence, place: Place, first: date) -> int:
-    """The number of the day until which a place is settled: by the way back or an overrule, or by her answer there."""
+    """The number of the day until which a place is settled: by an overrule, or by her answer there."""
     days = [day for answered, day in evidence.answered if answered == place]
-    days += [evidence.settled_until] if evidence.settled_until is not None else []
+    days += [evidence.signs_settled_until] if evidence.signs_settled_until is not None else []
     return max([(day - first).days for day in days], default=-1)
 
 
