@@ -211,12 +211,14 @@ def test_nerve_signs_take_five_clear_wakings_a_level():
     assert said[1:6] == ["muted_pp"] * 5 and said[6] == "muted_mp" and said.index("open", 2) == 11
 
 
-def test_a_new_mark_starts_the_count_again():
+def test_a_mark_above_her_usual_is_not_counted_and_after_nerve_signs_starts_again():
     diary = Diary().steady(until=5).checks_in(5, "after", mark("pain", 4))
     for back in (4, 3, 2, 1, 0):
         diary.plays(back, 30).checks_in(back, "waking")
     diary.checks_in(3, "playing", mark("tension", 2))
-    assert walk(diary, 5) == ["open", "muted_mp", "muted_mp", "muted_mp", "muted_mp", "open"]
+    assert walk(diary, 5) == ["open", "muted_mp", "muted_mp", "muted_mp", "open", "open"]
+    nerve = Standing(MUTED_MP, 3, nerve=True)
+    assert diary.call(2, nerve, morning=True).standing.clear == 0
 
 
 def test_rows_1_and_2_open_only_through_the_clinicians_answer():

@@ -70,7 +70,7 @@ def test_the_parts_of_a_call_hang_together(entries, before):
 @settings(max_examples=40)
 @given(written)
 def test_what_was_settled_does_not_speak_again(entries):
-    call = diary_of(entries).call(0, Standing(settled_until=TODAY))
+    call = diary_of(entries).call(0, Standing(settled_until=TODAY, overruled_until=TODAY))
     assert [f for f in call.findings if f.row in (3, 4, 5, 6)] == []
 
 

@@ -20,9 +20,9 @@ def test_what_is_left_is_whole_blocks_and_the_rest():
     assert (suited(DOSE, 100, (), (), (), (), {}).left_min, suited(DOSE, 100, (), (), (), (), {}).blocks) == (0, 0)
 
 
-def test_the_instrument_and_grip_that_spare_the_marked_place():
+def test_what_asks_something_of_the_marked_place_and_the_grip_that_eases_it():
     found = suited(DOSE, 0, [THUMB], [BASSOON, CONTRA], [OPEN_HAND, HOOKED], (), {})
-    assert (found.spares, found.asks) == (("contrabassoon",), (("bassoon", (THUMB,)),))
+    assert (found.instruments, found.asks) == (2, (("bassoon", (THUMB,)),))
     assert (found.grips, found.not_grips) == (("open_hand",), ("hooked",))
 
 
@@ -38,11 +38,9 @@ def test_what_waits_and_why():
     assert [(w.aim, w.why, w.what) for w in found.wait] == [
         ("new", "new_hard", ""),
         ("grip", "grip", "hooked"),
-        ("bassoon", "instrument", "bassoon"),
     ]
-    assert found.go == ("contra",)
-    # with no other instrument to take, she is not left without anything to play
-    assert suited(DOSE, 0, [THUMB], [BASSOON], [], aims[2:3], {}).go == ("bassoon",)
+    # nothing is known of the contrabassoon and the thumb: it is not offered in the place of the bassoon
+    assert found.go == ("bassoon", "contra")
 
 
 places = st.sampled_from([THUMB, NECK, ("fingers", "right"), ("back & seat", "none")])
@@ -61,5 +59,4 @@ def test_every_aim_is_said_once_and_nothing_that_costs_a_marked_place_is_offered
     assert sorted((*found.go, *(w.aim for w in found.wait))) == sorted(a.uid for a in aims)
     by_id = {g.id: g for g in grips}
     assert not any(by_id[g].asks & marked for g in found.grips)
-    assert set(found.spares) & {i for i, _ in found.asks} == set()
     assert not any(a.new_hard for a in aims if a.uid in found.go)

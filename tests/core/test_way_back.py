@@ -124,7 +124,8 @@ def test_no_waking_check_no_step_and_an_unclear_one_begins_again():
     silent = Diary().steady(until=2).plays(1, 30).evidence()  # nothing asked yesterday either
     assert carried(Standing(MUTED_MP, clear=1), silent).clear == 1
     worse = rested().checks_in(0, "waking", mark("tension", 4)).evidence()
-    assert carried(Standing(MUTED_MP, clear=1, causes=CAUSE), worse).clear == 0
+    assert carried(Standing(MUTED_MP, clear=1, causes=CAUSE), worse).clear == 1
+    assert carried(Standing(MUTED_MP, clear=1, nerve=True, causes=CAUSE), worse).clear == 0
 
 
 @given(st.integers(0, 3), st.integers(0, 5), st.booleans(), st.floats(0, 300))

@@ -399,3 +399,36 @@ def test_a_length_beyond_its_times_and_a_start_of_another_day_look_odd():
         "Date;Start;End;Min\n2026-10-01;10:00;11:00;90\n2026-10-02;2026-10-03 10:00;;30\n2026-10-04;9:00;10:00;60\n"
     )
     assert [(o.line, o.column) for o in oddities(diary, NOW)] == [(2, "minutes"), (3, "start")]
+
+
+@pytest.mark.parametrize(
+    ("text", "kind", "questions"),
+    [
+        ("Date,Min,Pain\n2026-10-01,30,L wrist 7\n", "pain", []),
+        ("Datum;Min;Schmerz\n2026-10-01;30;linkes Handgelenk 7\n", "pain", []),
+        ("Date,Min,Where,Pain level\n2026-10-01,30,left wrist,7\n", "pain", []),
+        ("Date,Min,Where,Type,Level\n2026-10-01,30,left wrist,pain,7\n", "pain", []),
+        ("Date,Min,Where,Type,Level\n2026-10-01,30,left wrist,tight,7\n", "tension", []),
+        ("Date,Min,Tightness\n2026-10-01,30,L wrist 7\n", "tension", []),
+        ("Date,Min,Left wrist (0-10)\n2026-10-01,30,7\n", "pain", ["unsaid_kind"]),
+        ("Date,Min,Body,Level\n2026-10-01,30,left wrist,7\n", "pain", ["unsaid_kind"]),
+    ],
+)
+def test_the_kind_of_a_complaint_is_what_its_cell_column_or_sheet_says_else_it_is_asked(text, kind, questions):
+    found = table(text)
+    assert dict(found.felt) == {(date(2026, 10, 1), "playing"): {("wrist_back_mid", "left", kind): 7.0}}
+    assert asked(found) == questions
+    if questions:
+        said = table(text, Match(unsaid_kind="tension"))
+        assert dict(said.felt) == {(date(2026, 10, 1), "playing"): {("wrist_back_mid", "left", "tension"): 7.0}}
+        only_noted = table(text, Match(unsaid_kind="note"))
+        assert not only_noted.felt[date(2026, 10, 1), "playing"] and "7" in only_noted.notes[date(2026, 10, 1)].note
+
+
+def test_a_strength_without_a_place_stays_in_the_note_and_its_place_is_asked_once():
+    text = "Date,Min,Pain\n2026-10-01,30,7\n2026-10-02,30,0\n2026-10-03,30,6\n"
+    found = table(text)
+    assert asked(found) == ["unsaid_place"] and found.questions[0].asked.startswith("2 strengths")
+    assert found.notes[date(2026, 10, 1)].note == "Pain: 7" and found.felt == {(date(2026, 10, 2), "playing"): {}}
+    placed = table(text, Match(unsaid_place="wrist_back_mid", unsaid_side="left"))
+    assert placed.felt[date(2026, 10, 1), "playing"] == {("wrist_back_mid", "left", "pain"): 7.0}

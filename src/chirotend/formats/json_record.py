@@ -9,10 +9,10 @@ from chirotend.formats import documents
 from chirotend.formats.cells import UnreadableFile, decoded
 
 NUMBER_DIGITS = 18
-FORMAT, VERSION = "chirotend-record", 6
+FORMAT, VERSION = "chirotend-record", 7
 #: version 1 had only the first four tables, 2 no known complaints and answers to signs, 3 no probes, 4 no habits,
-#: 5 no programmes, trials, reports and parts
-READS = (1, 2, 3, 4, 5, 6)
+#: 5 no programmes, trials, reports and parts, 6 nothing that happened and no open matters
+READS = (1, 2, 3, 4, 5, 6, 7)
 KEPT = (
     "events",
     "calls",
@@ -35,6 +35,8 @@ KEPT = (
     "trials",
     "reports",
     "parts",
+    "happenings",
+    "matters",
 )
 
 

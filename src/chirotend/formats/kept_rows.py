@@ -11,11 +11,12 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, Field, ValidationError, model_validator
 
-from chirotend.core.body.zones import regions
+from chirotend.core.body.zones import regions, zones
 from chirotend.core.days import FIRST_DAY, LAST_DAY, is_sensible
+from chirotend.core.judge import happened
 from chirotend.core.judge.findings import Finding
+from chirotend.core.judge.known import DAY_TIMINGS, LEVEL_MAX, REVIEW_DAYS
 from chirotend.core.judge.known import KINDS as KNOWN_KINDS
-from chirotend.core.judge.known import LEVEL_MAX, REVIEW_DAYS
 from chirotend.core.judge.rules import LEVELS, NOT_ENOUGH, Dose
 from chirotend.core.judge.way_back import Cause, Standing
 from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES
@@ -23,6 +24,8 @@ from chirotend.core.plan.week import ENGAGEMENT_KINDS, LAID_BY
 from chirotend.core.record.words import (
     AUDIENCES,
     KIT_KINDS,
+    MATTER_KINDS,
+    MATTER_STATES,
     MEDIA,
     PROBE_KINDS,
     PROBE_MEDIA,
@@ -269,6 +272,13 @@ class KnownEntry(Row):
     review: Day
     lasts: bool
     at_night: bool
+    timings: Annotated[Text, Field(max_length=60)] = " ".join(DAY_TIMINGS)
+
+    @model_validator(mode="after")
+    def _timings_are_words(self) -> "KnownEntry":
+        if set(self.timings.split()) - set(DAY_TIMINGS):
+            raise ValueError(f"its timings are of {', '.join(DAY_TIMINGS)}")
+        return self
 
     @model_validator(mode="after")
     def _reviewed_in_time(self) -> "KnownEntry":
@@ -286,6 +296,47 @@ class SignAnswerEntry(Row):
     day: Day
     answer: Literal[SIGN_ANSWERS]  # type: ignore[valid-type]
     note: Annotated[Text, Field(max_length=500)]
+    ended: Day | None = None
+
+
+class HappeningEntry(Row):
+    uid: Id
+    kind: Literal[happened.KINDS]  # type: ignore[valid-type]
+    day: Day
+    until: Day | None
+    answer: Literal[happened.ANSWERS]  # type: ignore[valid-type]
+    zone: Literal[("", *zones())]  # type: ignore[valid-type]
+    side: Literal[("", *SIDES)]  # type: ignore[valid-type]
+    allowed_min: Annotated[float, Field(ge=0, le=600)] | None
+    allowed_from: Day | None
+    allowed_until: Day | None
+    not_on: Annotated[list[Name], Field(max_length=20)]
+    said_by: Annotated[Text, Field(max_length=120)]
+    words: Annotated[Text, Field(max_length=500)]
+
+    @model_validator(mode="after")
+    def _ends_after_it_begins(self) -> "HappeningEntry":
+        if self.until is not None and self.until < self.day:
+            raise ValueError("it ends before it begins")
+        if self.answer == happened.MINUTES and (self.allowed_min is None or self.allowed_from is None):
+            raise ValueError("minutes that were allowed need their number and their first day")
+        return self
+
+
+class MatterEntry(Row):
+    uid: Id
+    kind: Literal[MATTER_KINDS]  # type: ignore[valid-type]
+    code: Annotated[Text, Field(max_length=24)]
+    region: Literal[("", *regions())]  # type: ignore[valid-type]
+    side: Literal[("", *SIDES)]  # type: ignore[valid-type]
+    title: Annotated[Text, Field(max_length=120)]
+    advised_by: Annotated[Text, Field(max_length=120)]
+    first_day: Day
+    due: Day
+    state: Literal[MATTER_STATES]  # type: ignore[valid-type]
+    booked_for: Day | None
+    settled_on: Day | None
+    history: Annotated[list[tuple[Day, Name, Annotated[Text, Field(max_length=500)]]], Field(max_length=500)]
 
 
 class ProbeEntry(Row):
@@ -512,6 +563,8 @@ ENTRIES: dict[str, type[Row]] = {
     "trials": TrialEntry,
     "reports": ReportEntry,
     "parts": PartEntry,
+    "happenings": HappeningEntry,
+    "matters": MatterEntry,
 }
 
 

@@ -1,5 +1,6 @@
 """Sentences from findings: made when they are shown, never stored."""
 
+import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
@@ -90,11 +91,21 @@ SERIES_WORDS = {
 STILL_WORDS = {
     "": "",
     "not_asked": "It waits for this morning’s check.",
-    "not_clear": "It stood still: what you marked was above your usual.",
+    "not_clear": "What you marked was above your usual: this morning does not count.",
+    "over_limit": "You played {played} minutes; the limit was {limit}. This morning counts half.",
+    "not_played": "You did not play yesterday. This morning counts half.",
+    "not_written": "What you played yesterday is not written. This morning counts half.",
+    "played": "You played yesterday. This morning counts half.",
+    "evening": "Yesterday evening counts half; say how you woke and it counts more.",
+    # as it was said until version 6 of the rules
     "over_dose": "It stood still: yesterday’s {played} minutes passed the {dose} of the dose.",
-    "not_played": "It stood still: yesterday you did not play, and it counts days played at this level.",
-    "not_written": "It stood still: what you played yesterday is not written.",
-    "played": "It stood still: yesterday you played.",
+}
+#: asked days from which a usual is spoken of
+USUAL_KNOWN_DAYS = 7
+#: what to do of a level that stands long: at first, and when someone should see it
+LONG_LEVEL_DO = {
+    False: "Is it always like this? A clinician who has seen it can tell you, and you can write it as known.",
+    True: "See a doctor or hand therapist within two weeks. What they find stable you can write as known.",
 }
 SURE = (
     (2.0, "very likely lasting"),
@@ -187,7 +198,7 @@ def _spoken(finding: Finding) -> dict[str, Any]:
         values["kind"] = KIND_WORDS[str(values["kind"])]
     if "what" in values:
         values["what"] = LOSS_WORDS[str(values["what"])]
-    if "since" in values:
+    if values.get("since"):
         values["since"] = day_words(date.fromisoformat(str(values["since"])))
     if finding.code == "beside":
         values["series"], values["unit"] = series_words(str(finding.values["series"]))
@@ -196,10 +207,18 @@ def _spoken(finding: Finding) -> dict[str, Any]:
         values["before"] = _before_sentence(finding.values)
     if finding.code == "way_back":
         values["held_sentence"] = _way_back_sentence(finding.values)
+        values["way_back_do"] = _way_back_do(finding.values)
     if finding.code == "programme":
         values["programme_name"] = programmes()[str(values["programme"])].name
         values["minutes"] = "nothing more" if finding.values["why"] == "stopped" else f"{values['dose_min']} minutes"
         values["why_sentence"] = dose_reason(str(finding.values["why"]), float(finding.values["number"]))
+    if finding.code in ("morning_pain", "first_morning_pain"):
+        values["usual_words"] = _usual_words(finding.values)
+    if finding.code == "long_level":
+        values["level_words"] = _level_words(str(finding.values["level"]))
+        values["long_level_do"] = LONG_LEVEL_DO[bool(finding.book)]
+    if "happened" in finding.values:
+        values["since_words"] = f" on {values['since']}" if values.get("since") else ""
     if finding.code == "not_enough":
         values["logged_sentence"] = _not_enough_sentence(finding.values)
     return values
@@ -212,11 +231,32 @@ def dose_reason(why: str, number: float) -> str:
 
 def _way_back_sentence(values: dict[str, Any]) -> str:
     if values["held"]:
-        return "It stays Tacet until a clinician has seen it and given you a dose to start with."
-    left = int(values["needed"]) - int(values["clear"])
+        return "It stays Tacet until a clinician has seen it and told you how much to start with."
+    left = math.ceil(float(values["needed"]) - float(values["clear"]))
     mornings = "one more clear morning" if left == 1 else f"{left} clear mornings"
     still = STILL_WORDS[values.get("still", "")].format(**values)
     return f"On the way back: {mornings} at this level, then one level lighter. {still}".strip()
+
+
+def _way_back_do(values: dict[str, Any]) -> str:
+    """What to do on the way back: of a day without playing nothing is said of playing."""
+    if values["held"]:
+        return "See a doctor or hand therapist, and write down what you were told."
+    if values["level"] == "tacet":
+        return "Rest the hands today, and answer tomorrow’s check."
+    return "Keep to today’s limit, and answer tomorrow’s check."
+
+
+def _usual_words(values: dict[str, Any]) -> str:
+    """Her usual beside a morning; of a record too young to have one nothing is said."""
+    if int(values.get("asked", USUAL_KNOWN_DAYS)) < USUAL_KNOWN_DAYS:
+        return ""
+    usual = float(values["usual"])
+    return f"; usually it is {usual:g}" if usual else "; usually it does not"
+
+
+def _level_words(level: str) -> str:
+    return " ".join(part for part in (CALL_WORDS[level], CALL_DYNAMICS.get(level, "")) if part)
 
 
 def _before_sentence(values: dict[str, Any]) -> str:
@@ -238,6 +278,11 @@ def _not_enough_sentence(values: dict[str, Any]) -> str:
 
 def day_words(day: date) -> str:
     return f"{day:%A} {day.day} {day:%B}"
+
+
+def short_day_words(day: date) -> str:
+    """Thu 26 November."""
+    return f"{day:%a} {day.day} {day:%B}"
 
 
 def long_time(minutes: float) -> str:

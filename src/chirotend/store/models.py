@@ -21,6 +21,8 @@ class UTCDateTime(TypeDecorator[datetime]):
         return None if value is None else value.replace(tzinfo=UTC)
 
 
+#: every timing of a mark but the night
+DAY_TIMINGS = "playing after waking daily"
 NAMES = {
     "ix": "ix_%(column_0_label)s",
     "uq": "uq_%(table_name)s_%(column_0_name)s",
@@ -357,10 +359,58 @@ class KnownRow(Personal):
     review: Mapped[date]
     lasts: Mapped[bool] = mapped_column(default=False)
     at_night: Mapped[bool] = mapped_column(default=False)
+    #: when it is felt, nights apart, in words with spaces between
+    timings: Mapped[str] = mapped_column(String(60), default=DAY_TIMINGS, server_default=DAY_TIMINGS)
+
+
+class HappeningRow(Personal):
+    """Something that happened beside the playing, and what someone licensed allowed: `core/judge/happened.py`."""
+
+    __tablename__ = "happening"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    kind: Mapped[str] = mapped_column(String(12))
+    #: when it was, or began; None for `until` = it has not ended
+    day: Mapped[date]
+    until: Mapped[date | None]
+    answer: Mapped[str] = mapped_column(String(14), default="")
+    zone: Mapped[str] = mapped_column(String(40), default="")
+    side: Mapped[str] = mapped_column(String(5), default="")
+    #: minutes a day that someone licensed allowed, from a day on, until a day (None = until she changes it)
+    allowed_min: Mapped[float | None]
+    allowed_from: Mapped[date | None]
+    allowed_until: Mapped[date | None]
+    #: instruments that were ruled out
+    not_on: Mapped[list[Any]] = mapped_column(JSON, default=list)
+    said_by: Mapped[str] = mapped_column(String(120), default="")
+    #: her own words of it
+    words: Mapped[str] = mapped_column(default="")
+
+
+class MatterRow(Personal):
+    """An open matter: advice to be seen, or an errand, with the first day it was said and the day it is due."""
+
+    __tablename__ = "matter"
+    uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+    #: see (a doctor or hand therapist) or errand
+    kind: Mapped[str] = mapped_column(String(8))
+    #: the finding that raised it, and the place; "" = she wrote it herself, or it is about no one place
+    code: Mapped[str] = mapped_column(String(24), default="")
+    region: Mapped[str] = mapped_column(String(20), default="")
+    side: Mapped[str] = mapped_column(String(5), default="")
+    title: Mapped[str] = mapped_column(String(120), default="")
+    advised_by: Mapped[str] = mapped_column(String(120), default="")
+    first_day: Mapped[date]
+    due: Mapped[date]
+    #: open, booked, not_now, seen or done; the last two settle it
+    state: Mapped[str] = mapped_column(String(8), default="open")
+    booked_for: Mapped[date | None]
+    settled_on: Mapped[date | None]
+    #: what she answered: [day, state, her words], oldest first
+    history: Mapped[list[Any]] = mapped_column(JSON, default=list)
 
 
 class SignAnswerRow(Personal):
-    """What she answered to a sign of a place: it is settled until that day."""
+    """What she answered to a sign of a place: "not so" settles it until that day, a cause she knows until it ended."""
 
     __tablename__ = "sign_answer"
     uid: Mapped[str] = mapped_column(String(64), primary_key=True)
@@ -369,6 +419,8 @@ class SignAnswerRow(Personal):
     day: Mapped[date]
     answer: Mapped[str] = mapped_column(String(12))
     note: Mapped[str] = mapped_column(default="")
+    #: the day a known cause ended
+    ended: Mapped[date | None]
 
 
 class EngagementRow(Personal):

@@ -1,4 +1,4 @@
-"""Pages that offer something to play ask the call first: rows 1 and 2 rule every one of them."""
+"""Pages that offer something to play ask the call first: a Tacet day rules every one of them."""
 
 from collections.abc import Callable
 from functools import wraps
@@ -11,18 +11,26 @@ from chirotend.web.transaction import desk
 
 
 def offers_playing(view: Callable[..., Any]) -> Callable[..., Any]:
-    """Let `view` run only when today's call has no finding of rows 1 or 2."""
+    """Let `view` run only when today is not Tacet: it offers something to play today."""
+    return _unless(lambda stop: True, view)
 
+
+def offers_later(view: Callable[..., Any]) -> Callable[..., Any]:
+    """Let `view` run unless rows 1 or 2 are open: it plans later days, which wait for their own call."""
+    return _unless(lambda stop: stop.later_too, view)
+
+
+def _unless(stops: Callable[[Stop], bool], view: Callable[..., Any]) -> Callable[..., Any]:
     @wraps(view)
     def asked(*args: Any, **kwargs: Any) -> Any:
         stop = stopped(desk())
-        return view(*args, **kwargs) if stop is None else instead(stop)
+        return instead(stop) if stop is not None and stops(stop) else view(*args, **kwargs)
 
     return asked
 
 
 def rules_all_of(pages: Blueprint, but: frozenset[str]) -> None:
-    """Let every page of a blueprint but those named run only when today's call has no finding of rows 1 or 2."""
+    """Let every page of a blueprint but those named run only when today is not Tacet."""
 
     @pages.before_request
     def asked() -> Any:
@@ -33,8 +41,8 @@ def rules_all_of(pages: Blueprint, but: frozenset[str]) -> None:
 
 
 def instead(stop: Stop) -> Any:
-    """Return what is shown in the place of anything to play: the urgent page, or "hand it over"."""
+    """Return what is shown in the place of anything to play: the urgent page, or why there is nothing."""
     if stop.urgent:
         return redirect(url_for("help.urgent"))
-    page = render_template("today/hand_over.html", stop=stop, ahead=to_hand_over(desk()))
+    page = render_template("today/hand_over.html", stop=stop, ahead=to_hand_over(desk(), stop))
     return page, 200 if request.method == "GET" else 409

@@ -1,13 +1,15 @@
 """How she is today, as what is left out reads it: from which strength on a mark counts, and for how long."""
 
+from dataclasses import replace
 from datetime import timedelta
 
 import pytest
 
+from chirotend.core.body.zones import zone
 from chirotend.core.record.words import KINDS
 from chirotend.services.body.checks import TypedMarks, as_usual, history, write_marks
-from chirotend.services.body.condition import condition
-from chirotend.services.today.days_call import issue
+from chirotend.services.body.condition import condition, spared_hands
+from chirotend.services.today.days_call import issue, said
 
 #: by hand, from docs/methods: pain 2, tightness and stiffness 3, the others however faint
 LEAST = {"pain": 2, "tension": 3, "stiffness": 3, "tingling": 1, "numbness": 1, "weakness": 1}
@@ -16,20 +18,32 @@ PLACE = ("thumb_ball", "left")
 
 def marked(desk, kind: str, strength: float, back: int = 0) -> frozenset:
     write_marks(desk, TypedMarks(["thumb_ball.left"], kind, strength, ["playing"]), desk.today - timedelta(days=back))
-    return condition(desk, issue(desk)[1], None).marked
+    row, evidence = issue(desk)
+    return condition(desk, evidence, said(row), None).marked
 
 
 @pytest.mark.parametrize("kind", KINDS)
 def test_a_mark_counts_from_its_strength_on(desk, kind):
     as_usual(desk)
-    assert marked(desk, kind, LEAST[kind]) == {PLACE}
+    spared = marked(desk, kind, LEAST[kind])
+    assert PLACE in spared and {(zone(z).region, side) for z, side in spared} == {("wrist & thumb", "left")}
     if LEAST[kind] > 1:
         assert marked(desk, kind, LEAST[kind] - 1) == frozenset()
 
 
-@pytest.mark.parametrize(("back", "counts"), [(0, True), (1, True), (2, False)])
-def test_a_mark_counts_today_and_tomorrow(desk, back, counts):
-    assert (PLACE in marked(desk, "pain", 4, back)) is counts
+@pytest.mark.parametrize(("back", "counts"), [(0, True), (2, True), (3, False)])
+def test_a_mark_counts_for_two_days_more(desk, back, counts):
+    assert (PLACE in marked(desk, "pain", 2, back)) is counts
+
+
+def test_what_the_call_rests_on_is_spared_as_long_as_it_stands(desk):
+    """Pain 4 three days ago, and a call of that day: the level still stands, and so the thumb is still spared."""
+    then = replace(desk, now=desk.now - timedelta(days=3), worked_out={})
+    write_marks(then, TypedMarks(["thumb_ball.left"], "pain", 4, ["playing"]))
+    row, evidence = issue(desk)
+    assert said(row).standing.places == (("wrist & thumb", "left"),)
+    assert PLACE in condition(desk, evidence, said(row), None).marked
+    assert spared_hands(said(row)) == {"left": "left wrist and thumb"}
 
 
 def test_the_history_of_a_place_goes_back_ninety_days(desk):

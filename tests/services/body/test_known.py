@@ -60,7 +60,8 @@ def test_what_cannot_be_taken_is_refused_at_its_field(tingling, field, value, se
 def test_it_is_written_once_reviewed_ended_undone_and_taken_along(tingling):
     known.write(tingling, typed(tingling, at_night="yes"))
     (one,) = known.shown(tingling)
-    assert one.known.at_night and not one.known.lasts and not one.due
+    assert "night" in one.known.timings and not one.known.lasts and not one.due
+    assert "waking" not in one.known.timings and "waking" not in one.when  # she never woke with it
     assert issue(tingling)[1].known == (one.known,)
     with pytest.raises(Refused, match="written already"):
         known.write(tingling, typed(tingling))

@@ -1,5 +1,6 @@
 """The page of a place, in words: what stands out, what passed, what cannot be told."""
 
+from dataclasses import replace
 from datetime import timedelta
 
 import pytest
@@ -54,14 +55,41 @@ def test_an_answer_settles_the_sign_and_is_kept(risen):
         with pytest.raises(Refused) as refused:
             signs.answer(risen, "fingers", "left", *typed)
         assert refused.value.field == field
-    signs.answer(risen, "fingers", "left", "known_cause", "The cold hall.")
+    signs.answer(risen, "fingers", "left", "not_so", "")
     page = signs.page(risen, "fingers", "left")
-    assert page.lead.startswith("Settled by what you said on") and page.not_so_a_year == 0
-    assert [(a.answer, a.note) for a in page.answers] == [("a cause I know", "The cold hall.")]
+    assert page.lead.startswith("Settled by what you said on") and page.not_so_a_year == 1
     assert "risen" not in {f["code"] for f in days_call.issue(risen)[0].findings}
     with pytest.raises(NotThere):
         signs.answer(risen, "fingers", "left", "not_so", "")
     corrections.undo(risen, corrections.offered(risen).number)
     assert signs.page(risen, "fingers", "left").answers == ()
-    signs.answer(risen, "fingers", "left", "not_so", "")
-    assert signs.page(risen, "fingers", "left").not_so_a_year == 1
+
+
+def test_a_cause_she_knows_is_watched_until_it_has_ended(risen):
+    signs.answer(risen, "fingers", "left", "known_cause", "The cold hall.")
+    page = signs.page(risen, "fingers", "left")
+    (said,) = page.answers
+    assert (said.answer, said.note, said.lasts) == ("a cause I know", "The cold hall.", True)
+    assert "it is watched until that has ended" in page.lead and page.not_so_a_year == 0
+    codes = {f["code"] for f in days_call.issue(risen)[0].findings}
+    assert "watched" in codes and "risen" not in codes
+    with pytest.raises(Refused, match="when it has ended"):
+        signs.answer(risen, "fingers", "left", "not_so", "")
+    signs.end_cause(risen, said.uid)
+    assert not signs.page(risen, "fingers", "left").answers[0].lasts
+    assert {"watched", "risen"} & {f["code"] for f in days_call.issue(risen)[0].findings} == set()
+    for unknown in (said.uid, "nothing"):
+        with pytest.raises(NotThere):
+            signs.end_cause(risen, unknown)
+
+
+def test_what_she_changed_is_looked_at_again_after_two_weeks(risen):
+    signs.answer(risen, "fingers", "left", "acted_on", "No barrés.")
+    codes = {f["code"] for f in days_call.issue(risen)[0].findings}
+    assert "watched" in codes and "risen" not in codes
+    assert signs.page(risen, "fingers", "left").answers[0].became.startswith("Looked at again on")
+    later = replace(risen, now=risen.now + timedelta(days=14), worked_out={})
+    for back in range(14):
+        checks.nothing(later, "waking", later.today - timedelta(days=back))
+    became = signs.page(later, "fingers", "left").answers[0].became
+    assert "before it you marked it on 11 of 14 days asked" in became and "after it on 1 of 14" in became

@@ -88,7 +88,7 @@ def test_the_plan_the_warm_up_and_the_stand_keep_to_it(played):
     assert waits == "New octet: nothing new while “Back after time off” runs; it waits."
     page = warmups.page(played)
     assert page.warmup.minutes <= 5
-    assert page.left_out[0] == "5 minutes instead of 12: half of what your programme allows today."
+    assert page.left_out[0] == "5 minutes instead of 12: half of what today’s limit leaves."
 
 
 def test_a_date_above_the_dose_is_handed_over_lightened_or_taken_with_a_reason(played):

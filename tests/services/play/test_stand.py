@@ -76,7 +76,7 @@ def test_an_aim_with_a_grip_says_how_to_hold_it_on_the_stand(desk):
 
 
 def test_a_muted_day_cuts_what_was_laid_into_its_bars(desk):
-    write_marks(desk, TypedMarks(("thumb_ball.left",), "pain", 3.0, ("waking",)), desk.today)
+    write_marks(desk, TypedMarks(("thumb_ball.left",), "pain", 4.0, ("waking",)), desk.today)
     lay(desk, 40, 1, "Thirds")
     sitting.start_plan(desk)
     assert [b.minutes for b in stand_now(desk).bars if b.kind == "play"] == [

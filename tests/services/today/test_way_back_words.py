@@ -9,9 +9,13 @@ from chirotend.services.words import reason
 @pytest.mark.parametrize(
     ("values", "said"),
     [
+        (
+            {"still": "over_limit", "played": 200, "limit": 70},
+            "You played 200 minutes; the limit was 70. This morning counts half.",
+        ),
         ({"still": "over_dose", "played": 200, "dose": 70}, "yesterday’s 200 minutes passed the 70 of the dose."),
         ({"still": "not_asked"}, "It waits for this morning’s check."),
-        ({"still": "not_played"}, "yesterday you did not play, and it counts days played at this level."),
+        ({"still": "not_played"}, "You did not play yesterday. This morning counts half."),
         ({}, "one more clear morning at this level, then one level lighter."),
     ],
 )

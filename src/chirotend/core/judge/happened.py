@@ -9,7 +9,7 @@ from datetime import date, timedelta
 
 from chirotend.core.record.check import Place
 
-OPERATION, CAST, FALL, FEVER, PREGNANT, AWAY, INSTRUMENT, TOUR, MEDICINE = KINDS = (
+OPERATION, CAST, FALL, FEVER, PREGNANT, AWAY, INSTRUMENT, TOUR, MEDICINE, LIMIT = KINDS = (
     "operation",
     "cast",
     "fall",
@@ -19,11 +19,13 @@ OPERATION, CAST, FALL, FEVER, PREGNANT, AWAY, INSTRUMENT, TOUR, MEDICINE = KINDS
     "instrument",
     "tour",
     "medicine",
+    "limit",
 )
 #: what someone licensed said of playing: so many minutes a day, no limit, nothing yet
 MINUTES, NO_LIMIT, NOT_YET = ALLOWED = ("minutes", "no_limit", "not_yet")
 #: how a hand that was hit moves and feels
 AS_BEFORE, NOT_AS_BEFORE, NOT_SURE = ("as_before", "not_as_before", "not_sure")
+ANSWERS = ("", *ALLOWED, AS_BEFORE, NOT_AS_BEFORE, NOT_SURE, "yes", "no")
 FEVER_FREE_DAYS = 1
 
 
@@ -32,7 +34,7 @@ class Happening:
     """One thing that happened, as the call reads it.
 
     `day`: when it was or began. `until`: the last day it counts; None = it has not ended. `answer`: one of `ALLOWED`
-    (operation, cast), how it moves and feels (fall), "yes", "no" or "not_sure" (medicine), "" otherwise.
+    (operation, cast, limit), how it moves and feels (fall), "yes", "no" or "not_sure" (medicine), "" otherwise.
     `allowed_min`: minutes a day from `allowed_from` to `allowed_until` (None = until she changes it).
     `not_on`: instruments that were ruled out. `place`: (region, side), where it has one.
     """

@@ -158,7 +158,7 @@ class CallRules:
     clear_wakings: int
     #: wakings, the same after nerve signs
     clear_wakings_nerve: int
-    #: 1 = a morning that is not clear begins the count again
+    #: 1 = a morning that is not clear begins the count again; 0 = only after nerve signs
     unclear_resets: int
     #: wakings that a clear one counts for under Muted mp, after a day off or within her usual minutes
     off_day_counts: float

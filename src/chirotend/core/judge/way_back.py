@@ -54,6 +54,11 @@ class Standing:
         """The (region, side) that brought the level."""
         return tuple(dict.fromkeys((region, side) for region, side, _, _ in self.causes))
 
+    @property
+    def causes_by_kind(self) -> tuple[tuple[str, str, str], ...]:
+        """What brought the level: (region, side, kind)."""
+        return tuple((region, side, kind) for region, side, kind, _ in self.causes)
+
     def rests_on_known(self, known: tuple[Known, ...], day: date) -> bool:
         """True when all that brought the level is a known complaint on `day`. Tacet rests on more, always."""
         held = [k for k in known if k.holds_on(day)]
@@ -87,7 +92,8 @@ def carried(before: Standing, evidence: Evidence) -> Standing:
         return before
     morning = morning_of(before, evidence)
     if not morning.counts:
-        return replace(before, clear=0) if morning.why == "not_clear" and rules().unclear_resets else before
+        again = before.nerve or rules().unclear_resets
+        return replace(before, clear=0) if morning.why == "not_clear" and again else before
     clear = before.clear + morning.counts
     if clear < before.wakings_needed:
         return replace(before, clear=clear)

@@ -43,8 +43,8 @@ class Terms:
 
 @dataclass(frozen=True)
 class Condition:
-    """How she is today: places marked today or yesterday, those of them that tingle or are numb, what she has said of
-    herself, and whether the instrument turns her neck."""
+    """How she is today: zones to be spared, those of them that tingle or are numb, what she has said of herself, and
+    whether the instrument turns her neck."""
 
     marked: frozenset[Place] = frozenset()
     numb: frozenset[Place] = frozenset()
@@ -58,11 +58,11 @@ NO_TERMS, NOTHING_SAID = Terms(), Condition()
 def unsuitable(zones: tuple[Place, ...], terms: Terms, now: Condition, side: str = "both") -> str:
     """Return why a thing that loads `zones` on `side` is not offered: "" = it is.
 
-    Else `marked:ZONE:SIDE`, `state:STATE` or `needs:NEED`, by the first that holds.
+    Else `marked:REGION:SIDE`, `state:STATE` or `needs:NEED`, by the first that holds.
     """
     loaded = (*zones, *((z, side) for z in terms.clear_zones))
     if touched := sorted(place for place in now.marked if _touches(loaded, place)):
-        return f"marked:{touched[0][0]}:{touched[0][1]}"
+        return f"marked:{zone(touched[0][0]).region}:{touched[0][1]}"
     if "recent_operation" in now.states and not terms.after_operation:
         return "state:recent_operation"
     if wrong := [s for s in terms.not_with if s in now.states]:

@@ -118,6 +118,18 @@ class SignAnswer(Word):
     ACTED_ON = "acted_on", "I have changed something"
 
 
+class MatterState(Word):
+    """What became of an open matter; the last two settle it."""
+
+    OPEN = "open"
+    BOOKED = "booked"
+    NOT_NOW = "not_now", "not now"
+    SEEN = "seen", "I was seen"
+    DONE = "done"
+
+
+MATTER_KINDS, MATTER_STATES = ("see", "errand"), tuple(MatterState)
+SETTLED_STATES = (MatterState.SEEN, MatterState.DONE)
 SIGN_ANSWERS = tuple(SignAnswer)
 SIDES, KINDS, TIMINGS, LASTING, FLAGS = (tuple(w) for w in (Side, Kind, Timing, Lasting, Flag))
 EASED, OTHER_USES, SLEEP, HANDS = (tuple(w) for w in (Eased, OtherUses, Sleep, Hands))

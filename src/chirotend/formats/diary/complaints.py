@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from chirotend.core.record.words import KINDS
 from chirotend.formats.diary.words import NOTE, NOTHING, Words
-from chirotend.formats.spelled import SpelledNumber, number_of, plain
+from chirotend.formats.spelled import SpelledNumber, number_of, plain, runs_of
 from chirotend.library.loader import diary_words
 
 PARTED = re.compile(r"[,;\n]+|/(?!\d)|\s\+\s")
@@ -111,6 +111,12 @@ def is_nothing(cell: str, words: Words) -> bool:
     if mine is None and word not in diary_words("nothing"):
         return False
     return words.look("zone", cell, NOTHING) == NOTHING
+
+
+def kind_said(name: str) -> str:
+    """Return the kind that the name of a column or sheet says ("Pain level", "Schmerzen"), "" for none."""
+    known = diary_words("symptom")
+    return next((known[run] for run in runs_of(plain(name).split(), LONGEST) if known.get(run) in KINDS), "")
 
 
 def kind_in(cell: str, words: Words) -> str:

@@ -4,7 +4,7 @@ from collections import Counter
 from dataclasses import dataclass
 
 from chirotend.core.body.zones import zone
-from chirotend.formats.diary.complaints import Felt, complaints, is_nothing, kind_in
+from chirotend.formats.diary.complaints import Felt, complaints, is_nothing, kind_in, kind_said
 from chirotend.formats.diary.match import Column
 from chirotend.formats.diary.scales import Scale
 from chirotend.formats.diary.table import Row, Table
@@ -12,7 +12,6 @@ from chirotend.formats.diary.words import NOTE, NOTHING
 from chirotend.formats.spelled import SpelledNumber, number_of
 
 STRENGTH_ENDS = (3, 5, 10, 100)
-UNSAID_KIND = "tension"
 Place = tuple[str, str, str]  # zone, side, kind
 
 
@@ -34,6 +33,8 @@ class Body:
         self.symptoms = [n for n, c in enumerate(table.columns) if c.meaning == "symptom"]
         at = [n for n, _ in self.places] + ([table.at["intensity"]] if "intensity" in table.at else [])
         self.scale: Scale = table.scale("strength_of", at, STRENGTH_ENDS, "How strong a complaint was, out of")
+        #: the kind that the names of the columns, or the sheet, say of every complaint; "" = none
+        self.named_kind = self._named_kind()
         #: what cells of complaints say, with the words that were looked up in them
         self._said: dict[str, tuple[list[Felt] | None, Counter[tuple[str, str]]]] = {}
 
@@ -47,12 +48,42 @@ class Body:
         for n in self.symptoms:
             if row.cells[n]:
                 found += self._in_words(row, n, timing, unsaid)
+        if not self.places and not any(row.cells[n] for n in self.symptoms):
+            found += self._without_place(row, timing or unsaid)
         return found
+
+    def _named_kind(self) -> str:
+        """The kind in the name of a column of complaints or their strength, else in the title of the sheet."""
+        at = [*self.symptoms, *(self.table.at[m] for m in ("intensity", "symptom_kind") if m in self.table.at)]
+        named = [*(self.table.sheet.label(n) for n in at), self.table.sheet.name]
+        return next((kind for name in named if (kind := kind_said(name))), "")
+
+    def _kind(self, *said: str) -> str:
+        """The first kind that is said, else the one the columns or the sheet name, else what she answers."""
+        known = (kind for kind in (*said, self.named_kind) if kind not in ("", NOTE, NOTHING))
+        return next(known, "") or self.table.chosen("unsaid_kind")
+
+    def _without_place(self, row: Row, timing: str) -> list[Answered]:
+        """A strength alone: where it was is asked once; until then it stands in the note, as it was written."""
+        cell, name = row.cell("intensity"), self.table.name("intensity")
+        number = number_of(cell) if cell else None
+        if number is None:
+            if cell:
+                row.notes.append(f"{name}: {cell}")
+            return []
+        strength = self._number(row, name, cell, number)
+        if not strength:
+            return [Answered(timing)] if strength == 0 else []
+        where = self.table.chosen("unsaid_place")
+        if where == NOTE:
+            row.notes.append(f"{name}: {cell}")
+            return []
+        return self._placed(row, timing, where, row.word("side"), self._kind(row.word("symptom_kind")), strength)
 
     def _at_place(self, row: Row, n: int, column: Column, timing: str) -> list[Answered]:
         """What the cell of a place says: a number, a word for a kind or a strength, or nothing there."""
         cell, name, words = row.cells[n], self.table.sheet.label(n), self.table.words
-        kind = column.kind or UNSAID_KIND
+        kind = column.kind
         if (number := number_of(cell)) is not None:
             strength = self._number(row, name, cell, number)
         elif is_nothing(cell, words):
@@ -72,7 +103,9 @@ class Body:
         if strength is None:
             row.notes.append(f"{name}: {cell}")
             return []
-        return self._placed(row, timing, column.zone, column.side, kind, strength)
+        if strength == 0:
+            return [Answered(timing)]
+        return self._placed(row, timing, column.zone, column.side, self._kind(kind), strength)
 
     def _in_words(self, row: Row, n: int, row_timing: str, unsaid: str) -> list[Answered]:
         """What a cell of complaints says; what it says besides, and what cannot be understood, is for the note."""
@@ -111,8 +144,9 @@ class Body:
         if strength is None:
             row.notes.append("; ".join(row.cells[n] for n in self.symptoms))
             return []
-        kind = UNSAID_KIND if kind in ("", NOTE, NOTHING) else kind
-        return self._placed(row, timing, felt.zone, felt.side or row.word("side"), kind, strength)
+        if strength == 0:
+            return [Answered(timing)]
+        return self._placed(row, timing, felt.zone, felt.side or row.word("side"), self._kind(kind), strength)
 
     def _number(self, row: Row, name: str, cell: str, number: SpelledNumber) -> float | None:
         if number.high is not None:
@@ -135,7 +169,8 @@ class Body:
 
     def _placed(self, row: Row, timing: str, where: str, side: str, kind: str, strength: float) -> list[Answered]:
         """The answer at a place, or at both sides of it."""
-        if strength == 0:
+        if kind == NOTE:
+            row.notes.append(f"{zone(where).name}: {strength:g}")
             return [Answered(timing)]
         if not zone(where).sided:
             return [Answered(timing, (where, "none", kind), strength)]

@@ -76,6 +76,8 @@ def _by_name(name: str, cells: Sequence[str]) -> Head | None:
         return Head("start")
     if head.meaning == "was_hard" and _share(cells, _is_number) >= MOST:
         return Head("effort")
+    if head.meaning == "kind" and _share(cells, lambda c: plain(c) in diary_words("symptom")) >= MOST:
+        return Head("symptom_kind")
     if head.meaning == "symptom" and _share(cells, _is_number) >= MOST:
         return Head("intensity")
     if head.meaning == "side" and _share(cells, lambda c: plain(c) in diary_words("side")) < MOST:

@@ -50,6 +50,10 @@ def _known_zone(zone: str) -> str:
     return zone
 
 
+def _known_zone_or_note(zone: str) -> str:
+    return zone if zone == "note" else _known_zone(zone)
+
+
 def _known_clock(zone: str) -> str:
     if zone:
         zone_named(zone)
@@ -82,6 +86,9 @@ class Match(Answered):
     effort_of: Literal[0, 5, 6, 10, 20, 100] = 0
     strength_of: Literal[0, 3, 5, 10, 100] = 0
     unsaid_strength: Literal["", "note", "2", "3", "5"] = ""
+    #: the kind and the place of complaints that say none: pain until she says otherwise, and only the note
+    unsaid_kind: Literal["", "pain", "tension", "stiffness", "note"] = ""
+    unsaid_place: Annotated[str, AfterValidator(_known_zone_or_note)] = ""
     unsaid_side: Literal["", "both", "left", "right", "note"] = ""
     pairs: Literal["", "middle", "out"] = ""
     doubles: Literal["", "once", "both"] = ""

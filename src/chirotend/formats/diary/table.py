@@ -20,6 +20,25 @@ COUNTED = {
         "complaints name no side",
         {"both": "both sides", "left": "left", "right": "right", NOTE: "only the note"},
     ),
+    "unsaid_kind": (
+        "complaint names no kind",
+        "complaints name no kind",
+        {"pain": "pain", "tension": "tightness", "stiffness": "stiffness", NOTE: "only the note"},
+    ),
+    "unsaid_place": (
+        "strength names no place",
+        "strengths name no place",
+        {
+            NOTE: "only the note",
+            "wrist_back_mid": "the wrist",
+            "thumb_base_joint": "the base of the thumb",
+            "forearm_outer_high": "the forearm",
+            "shoulder_top": "the shoulder",
+            "neck_back": "the neck",
+            "low_back_side": "the lower back",
+            "jaw_joint": "the jaw",
+        },
+    ),
     "unsaid_strength": (
         "complaint has no number",
         "complaints have no number",

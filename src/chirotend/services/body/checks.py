@@ -19,8 +19,28 @@ URGENT_TIERS = ("emergency", "same_day")
 
 
 def as_usual(desk: Desk) -> None:
-    """The morning check in one touch: asked, and nothing on waking."""
-    _put(desk, Check(check_uid(desk.today, "waking"), desk.today, "waking"))
+    """The morning check in one touch: asked, and nothing on waking but what is marked already."""
+    nothing(desk, "waking")
+
+
+def same_as_yesterday(desk: Desk) -> None:
+    """The morning check in one touch: the marks of yesterday's check, beside what is marked already.
+
+    `Refused` when nothing was marked yesterday.
+    """
+    marks = yesterdays_marks(desk)
+    if not marks:
+        raise Refused("waking", "Nothing was marked yesterday morning. Say how it is today.")
+    before = desk.store.check(desk.today, "waking") or Check(check_uid(desk.today, "waking"), desk.today, "waking")
+    there = {(e.zone, e.side, e.kind) for e in before.entries}
+    new = tuple(e for e in marks if (e.zone, e.side, e.kind) not in there)
+    _put(desk, replace(before, entries=(*before.entries, *new)))
+
+
+def yesterdays_marks(desk: Desk) -> tuple[Entry, ...]:
+    """Return what was marked on waking yesterday, without signs that one touch must not repeat."""
+    check = desk.store.check(desk.today - timedelta(days=1), "waking")
+    return tuple(e for e in check.entries if not e.flags) if check is not None else ()
 
 
 def morning(desk: Desk, sleep: str | None, hands: str | None, flags: Sequence[str], done: bool = True) -> str:

@@ -1,33 +1,67 @@
-"""How she is today, as the rules that leave things out read it: marks, what she has said of herself, her instrument."""
+"""How she is today, as the rules that leave things out read it: marks, what the call rests on, what she has said."""
 
 from datetime import timedelta
 
-from chirotend.core.body.zones import zone
+from chirotend.core.body.zones import zone, zones
 from chirotend.core.judge.evidence import Evidence
+from chirotend.core.judge.rules import OPEN
 from chirotend.core.plan.suits import HAND, Condition, Terms
 from chirotend.library.schema import CurtainOption, ExerciseEntry, Instrument, RestGuide
 from chirotend.services.desk import Desk
 from chirotend.services.kit.profile import profile
+from chirotend.services.today.days_call import Said
+from chirotend.services.words import place_name
 
+Cause = tuple[str, str, str]  # region, side, kind
+NUMB = ("tingling", "numbness")
+SIDED = ("left", "right")
+MARKED_DAYS, WEEK_DAYS = 2, 7
 #: a mark of this strength or more keeps what loads its place out (ours, common practice)
 SORE_FROM = {"pain": 2.0, "tension": 3.0, "stiffness": 3.0}
 SORE_FROM_ANY = 0.5  # every other kind: however faint
 
 
-def condition(desk: Desk, evidence: Evidence, played: Instrument | None) -> Condition:
-    """Return her condition: places marked today or yesterday, her states, whether `played` turns the neck."""
-    yesterday = desk.today - timedelta(days=1)
-    marks = [
-        m.entry
-        for m in evidence.marks
-        if m.day >= yesterday and m.entry.intensity >= SORE_FROM.get(m.entry.kind, SORE_FROM_ANY)
-    ]
+def condition(desk: Desk, evidence: Evidence, call: Said, played: Instrument | None) -> Condition:
+    """Return her condition: what `call` rests on and what was marked of late, her states, whether `played` turns the
+    neck. A place is its whole region on that side: what loads a neighbour loads it too."""
+    spared = {*marked_of_late(evidence), *call.standing.causes_by_kind} | _behind_a_level(evidence, call)
     return Condition(
-        frozenset((e.zone, e.side) for e in marks),
-        frozenset((e.zone, e.side) for e in marks if e.kind in ("tingling", "numbness")),
+        frozenset(zone for region, side, _ in spared for zone in _zones_of(region, side)),
+        frozenset(z for region, side, kind in spared if kind in NUMB for z in _zones_of(region, side)),
         profile(desk).states,
         played.posture.turns_neck if played else False,
     )
+
+
+def marked_of_late(evidence: Evidence) -> frozenset[Cause]:
+    """Return (region, side, kind) of what was marked in the last 48 hours, strongly enough to be spared."""
+    first = evidence.today - timedelta(days=MARKED_DAYS)
+    return frozenset(
+        (*m.place, m.entry.kind)
+        for m in evidence.marks
+        if m.day >= first and m.entry.intensity >= SORE_FROM.get(m.entry.kind, SORE_FROM_ANY)
+    )
+
+
+def _behind_a_level(evidence: Evidence, call: Said) -> frozenset[Cause]:
+    """What a level without a place of its own may rest on: every place marked within the week."""
+    if call.standing.level == OPEN or call.standing.causes:
+        return frozenset()
+    first = evidence.today - timedelta(days=WEEK_DAYS)
+    marks = (m for m in evidence.marks if m.day >= first and m.entry.intensity > 0)
+    return frozenset((*m.place, m.entry.kind) for m in marks)
+
+
+def _zones_of(region: str, side: str) -> tuple[tuple[str, str], ...]:
+    return tuple((z.id, side if z.sided else "none") for z in zones().values() if z.region == region)
+
+
+def spared_hands(call: Said) -> dict[str, str]:
+    """Return the hands that a Muted day spares, each with the place it is for: no measure asks anything of them."""
+    if not call.effective.startswith("muted"):
+        return {}
+    places = ((region, side) for region, side in call.standing.places if region in HAND and side in SIDED)
+    return {side: place_name((region, side)) for region, side in places}
 
 
 def terms_of(entry: ExerciseEntry | RestGuide | CurtainOption) -> Terms:

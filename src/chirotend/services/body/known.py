@@ -5,13 +5,13 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from uuid import uuid4
 
-from chirotend.core.judge.known import KINDS, LEVEL_MAX, REVIEW_DAYS, Known
+from chirotend.core.judge.known import DAY_TIMINGS, KINDS, LEVEL_MAX, REVIEW_DAYS, Known
 from chirotend.core.record import Place
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue, known_of
 from chirotend.services.units import decimal, typed_day
-from chirotend.services.words import KIND_WORDS, place_name
+from chirotend.services.words import KIND_WORDS, listed, place_name
 from chirotend.store.models import KnownRow
 
 #: what was marked so long ago can be chosen
@@ -47,6 +47,21 @@ class Shown:
     def name(self) -> str:
         return _name(self.known.place, self.known.kind)
 
+    @property
+    def when(self) -> str:
+        """When it is known to be felt: "while playing and on waking"."""
+        return listed(WHEN[t] for t in WHEN if t in self.known.timings)
+
+
+#: the timings of a mark in a sentence
+WHEN = {
+    "playing": "while playing",
+    "after": "after playing",
+    "waking": "on waking",
+    "daily": "in daily life",
+    "night": "at night",
+}
+
 
 def _name(place: Place, kind: str) -> str:
     return f"{KIND_WORDS[kind]}, {place_name(place)}"
@@ -70,12 +85,14 @@ def write(desk: Desk, typed: Mapping[str, str]) -> None:
     chosen = next((c for c in choices(desk) if c.key == typed.get("what")), None)
     if chosen is None:
         raise Refused("what", "Choose what it is, among what you marked in the last eight weeks.")
+    level = _level(typed.get("level", ""))
     values = {
         "uid": uuid4().hex,
         "region": chosen.place[0],
         "side": chosen.place[1],
         "kind": chosen.kind,
-        "level": _level(typed.get("level", "")),
+        "level": level,
+        "timings": _timings_had(desk, chosen),
         "lasts": typed.get("lasts") == "yes",
         "at_night": typed.get("at_night") == "yes",
         **_days(desk, typed),
@@ -97,6 +114,14 @@ def end(desk: Desk, uid: str) -> None:
     """Take a known complaint back: all of it speaks again. `NotThere` if she has none of that id."""
     corrections.delete(desk, "known", uid)
     issue(desk)
+
+
+def _timings_had(desk: Desk, chosen: Choice) -> str:
+    """The timings at which it was marked in the last eight weeks: what comes at another time speaks."""
+    checks = desk.store.record(desk.today - timedelta(days=MARKED_DAYS), desk.today).checks
+    marks = (m for c in checks for m in c.marks)
+    had = {m.timing for m in marks if (m.place, m.entry.kind) == (chosen.place, chosen.kind)}
+    return " ".join(t for t in DAY_TIMINGS if t in had)
 
 
 def _level(text: str) -> float:

@@ -9,12 +9,12 @@ from chirotend.core.body.zones import regions
 from chirotend.core.judge.before import Before
 from chirotend.core.judge.signs.opened import DAYS, Opened, opened
 from chirotend.core.record import Place
-from chirotend.core.record.words import SIDES, SIGN_ANSWERS
+from chirotend.core.record.words import SIDES, SIGN_ANSWERS, SignAnswer
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.sign_days import sign_days
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.record import corrections
-from chirotend.services.today.days_call import issue
+from chirotend.services.today.days_call import LOOK_AGAIN_DAYS, issue
 from chirotend.services.words import (
     ANSWER_WORDS,
     TIMING_WORDS,
@@ -58,6 +58,11 @@ class Answered:
     day: date
     answer: str
     note: str
+    uid: str = ""
+    #: a cause she knows that has not ended: the place is watched until she says so
+    lasts: bool = False
+    #: what became of a change: said from two weeks after it on
+    became: str = ""
 
 
 @dataclass(frozen=True)
@@ -130,8 +135,11 @@ def _weeks(found: Opened) -> tuple[WeekTold, ...]:
 
 
 def answer(desk: Desk, region: str, side: str, answer: str, note: str) -> None:
-    """Write what she answers to the sign of a place: it is settled until today, kept, and raised again by what rises
-    after it. `NotThere` when no sign speaks there; `Refused` names the field."""
+    """Write what she answers to the sign of a place. `NotThere` when no sign speaks there; `Refused` names the field.
+
+    "Not so" settles it until today. A cause she knows is watched until she says that it ended. What she changed is
+    looked at again after 14 days.
+    """
     sign = _opened(desk, region, side).sign
     if sign is None or not sign.speaks:
         raise NotThere(f"{region} {side}")
@@ -139,7 +147,9 @@ def answer(desk: Desk, region: str, side: str, answer: str, note: str) -> None:
         raise Refused("answer", "Choose one of the three answers.")
     if len(note) > NOTE_MAX:
         raise Refused("note", f"At most {NOTE_MAX} characters.")
-    values = {"uid": uuid4().hex, "region": region, "side": side, "day": desk.today}
+    if any(a.lasts for a in answers(desk, (region, side))):
+        raise Refused("answer", "You said that you know the cause. Say below when it has ended.")
+    values = {"uid": uuid4().hex, "region": region, "side": side, "day": desk.today, "ended": None}
     corrections.put_row(desk, "sign_answer", {**values, "answer": answer, "note": note.strip()})
     issue(desk)
 
@@ -148,7 +158,44 @@ def answers(desk: Desk, place: Place) -> tuple[Answered, ...]:
     """Return what she answered to signs of a place, newest first."""
     here = (SignAnswerRow.region == place[0], SignAnswerRow.side == place[1])
     rows = desk.store.shelf(SignAnswerRow).all(*here, order=(SignAnswerRow.day.desc(),))
-    return tuple(Answered(r.day, ANSWER_WORDS[r.answer], r.note) for r in rows)
+    return tuple(
+        Answered(
+            r.day,
+            ANSWER_WORDS[r.answer],
+            r.note,
+            r.uid,
+            r.answer == SignAnswer.KNOWN_CAUSE and r.ended is None,
+            _became(desk, place, r.day) if r.answer == SignAnswer.ACTED_ON else "",
+        )
+        for r in rows
+    )
+
+
+def end_cause(desk: Desk, uid: str) -> None:
+    """Note that the cause she knew has ended: what was told until today is settled. `NotThere` without such a one."""
+    row = desk.row(SignAnswerRow, uid)
+    if row.answer != SignAnswer.KNOWN_CAUSE or row.ended is not None:
+        raise NotThere(uid)
+    corrections.change_row(desk, "sign_answer", row, ended=desk.today)
+    issue(desk)
+
+
+def _became(desk: Desk, place: Place, since: date) -> str:
+    """What became of a place in the fortnight after she changed something, beside the fortnight before."""
+    if (desk.today - since).days < LOOK_AGAIN_DAYS:
+        return f"Looked at again on {day_words(since + timedelta(days=LOOK_AGAIN_DAYS))}."
+    spans = [(since - timedelta(days=LOOK_AGAIN_DAYS), since), (since, since + timedelta(days=LOOK_AGAIN_DAYS))]
+    told = []
+    for first, end in spans:
+        checks = desk.store.record(first, end - timedelta(days=1)).checks
+        asked = {c.day for c in checks}
+        marked = {m.day for c in checks for m in c.marks if m.place == place and m.entry.intensity > 0}
+        told.append((len(marked), len(asked)))
+    (before, asked_before), (after, asked_after) = told
+    return (
+        f"In the two weeks before it you marked it on {before} of {asked_before} days asked; "
+        f"in the two weeks after it on {after} of {asked_after}."
+    )
 
 
 def _not_so_a_year(desk: Desk) -> int:
@@ -158,6 +205,8 @@ def _not_so_a_year(desk: Desk) -> int:
 
 
 def _lead(found: Opened, said: Sequence[Answered]) -> str:
+    if said and said[0].lasts:
+        return f"You said on {day_words(said[0].day)} that you know the cause: it is watched until that has ended."
     if found.sign is None and said:
         return f"Settled by what you said on {day_words(said[0].day)}; what rises after it speaks again."
     if found.sign is None:

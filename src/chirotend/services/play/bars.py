@@ -80,6 +80,7 @@ def laid_out(desk: Desk, instrument: str, preset: str, today: Said) -> tuple[Sta
     if preset == WARMUP:
         for s in warmups.kept_steps(desk, desk.today):
             bars.append(StandBar("play", s.name, s.minutes, s.how, instrument, "warm-up", 2.0, "", s.grip, s.posture))
+    left_today = warmups.minutes_left(desk)
     played = sum(b.minutes for b in bars)
     aims = {a.uid: a for a in week_aims.aims(desk, monday(desk.today))}
     muted = today.effective.startswith("muted")
@@ -93,6 +94,10 @@ def laid_out(desk: Desk, instrument: str, preset: str, today: Said) -> tuple[Sta
                 profile(desk).rest_preset or "fixed", 0, played, rest_factor(desk, block.instrument)
             )
             play = min(left, play, today.dose.block_min if muted else play)
+            if left_today is not None and played + play > left_today:
+                if (play := left_today - played) < 1:
+                    return _without_last_rest(bars)  # the day's limit is laid out
+                left = play
             bars.append(
                 StandBar(
                     "play",
@@ -110,6 +115,10 @@ def laid_out(desk: Desk, instrument: str, preset: str, today: Said) -> tuple[Sta
             if left > 0:
                 bars.append(StandBar("rest", "", max(rest, today.dose.rest_min if muted else 0.0)))
     return tuple(bars)
+
+
+def _without_last_rest(bars: list[StandBar]) -> tuple[StandBar, ...]:
+    return tuple(bars[:-1] if bars and bars[-1].kind == "rest" else bars)
 
 
 def _how(desk: Desk, aim: AimRow | None) -> str:

@@ -68,8 +68,10 @@ class Stand:
     turn: tuple[Turn, float, Turn] | None = None
     prompt: PromptEntry | None = None
     guide: RestGuide | None = None
-    #: rows 1 and 2 of the call: nothing to play is offered, the sitting can only be stopped
+    #: today is Tacet: nothing to play is offered, the sitting can only be stopped
     stop: Stop | None = None
+    #: today's limit is played: nothing more is offered
+    limit_played: bool = False
 
 
 def stand_now(desk: Desk) -> Stand:
@@ -99,15 +101,29 @@ def stand_now(desk: Desk) -> Stand:
     if stop is not None:
         return replace(found, stop=stop)
     now = condition(
-        desk, evidence, own_library.instruments(desk).get(state.spans[-1].instrument if state.spans else "")
+        desk, evidence, today, own_library.instruments(desk).get(state.spans[-1].instrument if state.spans else "")
     )
     found = replace(found, prompt=_prompt(evidence, state), guide=_guide(found, now) if resting else None)
     if state.spans:
         found = _with_holds(desk, _with_plan(desk, found, today))
         if found.bar is not None and not resting:
             span_s = state.spans[-1].seconds
-        found = replace(found, bar_min=max(0.5, found.bar_min + state.spans[-1].extra_min))
+        found = _stretched(found, today, resting, played, span_s)
     return replace(found, left_s=max(0.0, found.bar_min * 60 - span_s))
+
+
+def _stretched(found: Stand, today: Said, resting: bool, played: float, span_s: float) -> Stand:
+    """Make the bar as long as she stretched it, within the block of a Muted day and what the day's limit leaves."""
+    minutes = max(0.5, found.bar_min + found.state.spans[-1].extra_min)
+    if resting:
+        return replace(found, bar_min=minutes)
+    laid = found.bars[found.bar] if found.bar is not None else None
+    if today.effective.startswith("muted") and (laid is None or laid.block_kind != "warm-up"):
+        minutes = min(minutes, today.dose.block_min)
+    if today.dose.minutes is None:
+        return replace(found, bar_min=minutes)
+    left = today.dose.minutes - (played - span_s / 60)
+    return replace(found, bar_min=max(0.0, min(minutes, left)), limit_played=played >= today.dose.minutes)
 
 
 def _with_plan(desk: Desk, found: Stand, today: Said) -> Stand:

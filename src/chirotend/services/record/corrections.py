@@ -17,8 +17,10 @@ from chirotend.store.models import (
     AimRow,
     ChangeRow,
     EngagementRow,
+    HappeningRow,
     KitRow,
     KnownRow,
+    MatterRow,
     MeasurementRow,
     OwnItemRow,
     PartRow,
@@ -51,6 +53,8 @@ ROWS: dict[str, type[Personal]] = {
     "trial": TrialRow,
     "report": ReportRow,
     "part": PartRow,
+    "happening": HappeningRow,
+    "matter": MatterRow,
 }
 
 

@@ -24,9 +24,11 @@ from chirotend.store.models import (
     EngagementRow,
     EventRow,
     HabitRow,
+    HappeningRow,
     JobRow,
     KitRow,
     KnownRow,
+    MatterRow,
     MeasurementRow,
     OwnItemRow,
     PartRow,
@@ -67,6 +69,8 @@ KEPT: dict[str, tuple[type[Personal], tuple[Any, ...]]] = {
     "trials": (TrialRow, ()),
     "reports": (ReportRow, ()),
     "parts": (PartRow, ()),
+    "happenings": (HappeningRow, (HappeningRow.day,)),
+    "matters": (MatterRow, (MatterRow.first_day,)),
 }
 
 

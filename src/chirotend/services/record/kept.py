@@ -38,6 +38,8 @@ SUBJECTS = {
     "trial": "trials",
     "report": "reports",
     "part": "parts",
+    "happening": "happenings",
+    "matter": "matters",
 }
 
 

@@ -6,12 +6,13 @@ from datetime import date, timedelta
 
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.search import wasted_picture
+from chirotend.services.body.condition import spared_hands
 from chirotend.services.desk import Desk
 from chirotend.services.kit.profile import profile, say
 from chirotend.services.technique import awareness_line, evenness, least_pressure, posture, strokes, traces
 from chirotend.services.technique.lines import Line
 from chirotend.services.today.days_call import issue, said
-from chirotend.services.words import place_name
+from chirotend.services.words import listed, place_name
 
 #: each probe's own line, in the order of the bench
 LINES: tuple[Callable[[Desk], Line], ...] = (
@@ -68,6 +69,9 @@ def put_off(desk: Desk) -> None:
 
 def _today(desk: Desk, lines: tuple[Line, ...]) -> Today:
     """The measure asked for: a press beside a tight hand, else the press when it is due, else the oldest line."""
+    spared = spared_hands(said(issue(desk)[0]))
+    if spared:
+        return _looking(desk, lines[0], listed(sorted(set(spared.values()))))
     searches = least_pressure.latest(desk)
     newest = searches[0][0] if searches else None
     tight = _tight_hand(desk)
@@ -86,6 +90,19 @@ def _today(desk: Desk, lines: tuple[Line, ...]) -> Today:
         (oldest.endpoint, {}),
         oldest.picture,
         oldest.sentence if oldest.day else "",
+    )
+
+
+def _looking(desk: Desk, posture_line: Line, spared: str) -> Today:
+    """On a Muted day the measure that asks nothing of the hand it rests on: looking."""
+    return Today(
+        posture_line.name,
+        f"Your {spared} is spared today. Looking asks nothing of it.",
+        "A mirror or this telephone is enough.",
+        posture_line.action,
+        (posture_line.endpoint, {}),
+        posture_line.picture,
+        posture_line.sentence if posture_line.day else "",
     )
 
 

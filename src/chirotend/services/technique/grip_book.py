@@ -15,10 +15,10 @@ from chirotend.library.probes import FaultLook, fault_looks
 from chirotend.library.schema import USES, Grip
 from chirotend.services.body.condition import condition
 from chirotend.services.desk import Desk, NotThere, Refused
-from chirotend.services.kit import holds, own_library
+from chirotend.services.kit import asks, holds, own_library
 from chirotend.services.technique import probes
-from chirotend.services.today.days_call import issue
-from chirotend.services.words import listed
+from chirotend.services.today.days_call import issue, said
+from chirotend.services.words import listed, place_name
 
 KIND = "faults"
 DAYS = 7
@@ -115,13 +115,13 @@ def _played(desk: Desk, instrument: str, first: date) -> frozenset[date]:
 
 def _next(desk: Desk, minutes: Mapping[tuple[str, date], float], usual: holds.Usual) -> str:
     """One hold to try: one that relieves what is marked now, else the usual one that was held least this week."""
-    _, evidence = issue(desk)
-    marked = {zone_id for zone_id, _ in condition(desk, evidence, None).marked}
+    row, evidence = issue(desk)
+    marked = {(zone(z).region, side) for z, side in condition(desk, evidence, said(row), None).marked}
     total = {g.id: sum(v for (h, _), v in minutes.items() if h == g.id) for g in usual.grips}
-    relief = [g for g in usual.grips if marked & set(g.relieves) and not marked & set(g.costs)]
+    relief = [g for g in usual.grips if marked & asks.relieved_by(g) and not marked & asks.of_grip(g)]
     if relief:
-        spared = listed(zone(z).name for z in relief[0].relieves if z in marked)
-        return f"{relief[0].name} for the soft pages: it spares {spared}. Change holds before it hurts, not after."
+        spared = listed(sorted(map(place_name, marked & asks.relieved_by(relief[0]))))
+        return f"{relief[0].name} for the soft pages: it eases the {spared}. Change holds before it hurts, not after."
     if len(usual.grips) > 1:
         least = min(usual.grips, key=lambda g: total[g.id])
         return f"{least.name} for some minutes of each hour. Change holds before it hurts, not after."

@@ -78,6 +78,7 @@ def begin(desk: Desk, typed: Mapping[str, str], pads: Sequence[str] = ()) -> str
         raise Refused("part", f"Say which part presses: {', '.join(task.parts)}.")
     what = typed.get("what", "").strip() or task.what
     about = probes.about_of(desk, {**typed, "hand": hand_of(part), "what": f"{what}, {part}"})
+    probes.check_spared(desk, "part", hand_of(part))
     usual = _newtons("usual_N", typed.get("usual_N", ""))
     pad = typed.get("pad", "")
     if pad and pad not in pads:

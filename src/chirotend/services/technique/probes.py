@@ -12,10 +12,12 @@ from pydantic import ValidationError
 from chirotend.core.errors import MethodError
 from chirotend.core.record.shape import NAME_MAX
 from chirotend.formats.probe_data import Data, probe_data
+from chirotend.services.body.condition import spared_hands
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.play.takes import check_room
 from chirotend.services.record import corrections, measured
+from chirotend.services.today.days_call import issue, said
 from chirotend.store import blobs
 from chirotend.store.models import MeasurementRow, ProbeRow
 
@@ -94,8 +96,21 @@ def about_of(desk: Desk, typed: Mapping[str, str]) -> About:
     return found
 
 
+#: measures that ask force or speed of the hand; looking at it asks nothing
+WORKS_THE_HAND = ("evenness", "trace", "strokes", "awareness")
+
+
+def check_spared(desk: Desk, field: str, hand: str) -> None:
+    """Raise `Refused` at `field` when a Muted day spares that hand: the call rests on a place of it."""
+    place = spared_hands(said(issue(desk)[0])).get(hand)
+    if place is not None:
+        raise Refused(field, f"Your {place} is spared on a Muted day. Take the other hand, or wait until it is Open.")
+
+
 def begin(desk: Desk, kind: str, about: About, data: Data) -> str:
-    """Begin a probe; returns its id."""
+    """Begin a probe; returns its id. `Refused` when today spares its hand."""
+    if kind in WORKS_THE_HAND:
+        check_spared(desk, "hand", about.hand)
     return _put(desk, uuid4().hex, kind, about, OPEN, data)
 
 
@@ -109,7 +124,7 @@ class File:
 
 
 def begin_with_file(desk: Desk, kind: str, about: About, data: Data, file: File) -> str:
-    """Begin a probe that keeps a picture, a sound or a trace."""
+    """Begin a probe that keeps a picture, a sound or a trace: it was played already, so it is kept."""
     return _put(desk, uuid4().hex, kind, about, OPEN, data, blob=file.name, media=file.media, bytes=file.size)
 
 

@@ -20,7 +20,7 @@ from chirotend.services.kit import own_library
 from chirotend.services.plan import engagements, week_aims
 from chirotend.services.record import corrections, log
 from chirotend.services.record.from_device import answered_at
-from chirotend.services.today.days_call import issue
+from chirotend.services.today.days_call import issue, said
 from chirotend.services.today.stop import stopped
 from chirotend.store.models import KitRow, OwnItemRow
 
@@ -85,7 +85,8 @@ def cards(desk: Desk, instrument: str = "") -> tuple[Card, ...]:
     known = own_library.instruments(desk)
     families = {i.family for k, i in known.items() if k in played}
     grips = [g for g in used_grips(desk) if families & set(g.families)]
-    now = condition(desk, issue(desk)[1], known.get(instrument))
+    row, evidence = issue(desk)
+    now = condition(desk, evidence, said(row), known.get(instrument))
     return tuple(_card(p, kit, grips, now) for p in curtain_problems().values())
 
 

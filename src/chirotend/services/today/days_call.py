@@ -1,6 +1,7 @@
 """The day's call: issued when something it rests on was written, stored as it was said, overruled with a reason."""
 
 import logging
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from datetime import date, timedelta
 from typing import Any
@@ -15,14 +16,15 @@ from chirotend.core.judge.rules import Dose, rules
 from chirotend.core.judge.way_back import Standing
 from chirotend.core.judge.what_if import WhatIf, what_if
 from chirotend.core.load.averages import ewma_over_gaps
-from chirotend.core.record import Record, Session
-from chirotend.core.record.words import EFFORT_MAX, SESSION_MAX_MIN
+from chirotend.core.record import Place, Record, Session
+from chirotend.core.record.words import EFFORT_MAX, SESSION_MAX_MIN, SignAnswer
 from chirotend.formats.kept_rows import STANDING_DAYS, dose_from, finding_from, standing_from
 from chirotend.library.loader import wordings
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit.profile import profile
 from chirotend.services.plan.programmes import running as programmes
 from chirotend.services.record import measured
+from chirotend.services.today import happened, matters
 from chirotend.services.units import decimal
 from chirotend.services.words import Reason, reason
 from chirotend.store.accounts import hold
@@ -30,6 +32,8 @@ from chirotend.store.models import CallRow, KnownRow, SignAnswerRow
 
 log = logging.getLogger(__name__)
 REASON_MAX = 500
+#: after she has changed something its place is looked at again
+LOOK_AGAIN_DAYS = 14
 
 
 @dataclass(frozen=True)
@@ -88,7 +92,8 @@ def evidence_on(desk: Desk, day: date, before: Standing, morning: bool = False) 
     record = store.record(day - timedelta(days=r.judge_days), day, before.held, sessions_from)
     if morning:
         record = record.until_morning(day)
-    clearance = store.latest_clearance()
+    clearance, me = store.latest_clearance(), profile(desk)
+    answered, watched = sign_answers(store.shelf(SignAnswerRow).all(), day)
     found = Evidence(
         record,
         day,
@@ -96,16 +101,39 @@ def evidence_on(desk: Desk, day: date, before: Standing, morning: bool = False) 
         before.settled_until,
         clearance.at_utc if clearance else None,
         store.played_days_before(sessions_from, r.usual_days),
-        profile(desk).watch or USUAL_WATCH,
+        me.watch or USUAL_WATCH,
         tuple(map(known_of, store.shelf(KnownRow).all())),  # due ones too: they held until their review
-        tuple(((r.region, r.side), r.day) for r in store.shelf(SignAnswerRow).all()),
+        answered,
         measured.series_until(desk, day),
+        overruled_until=before.overruled_until,
+        watched=watched,
+        happened=happened.happenings(desk),
+        states=me.states,
     )
     return programmes.with_ceilings(desk, found)
 
 
 def known_of(row: KnownRow) -> Known:
-    return Known(row.region, row.side, row.kind, row.level, row.since, row.review, row.lasts, row.at_night)
+    timings = frozenset((*row.timings.split(), *(("night",) if row.at_night else ())))
+    return Known(row.region, row.side, row.kind, row.level, row.since, row.review, row.lasts, timings)
+
+
+def sign_answers(rows: Sequence[SignAnswerRow], day: date) -> tuple[tuple[tuple[Place, date], ...], tuple[Place, ...]]:
+    """Return what the answers to signs do on `day`: places settled until a day, and places that are only watched.
+
+    "Not so" settles until its day, a cause she knows until the day it ended. Until then, and for a fortnight after she
+    has changed something, the place is watched: it is shown and mutes nothing.
+    """
+    settled, watched = [], []
+    for row in rows:
+        place = (row.region, row.side)
+        if row.answer == SignAnswer.NOT_SO:
+            settled.append((place, row.day))
+        elif row.answer == SignAnswer.KNOWN_CAUSE and row.ended is not None:
+            settled.append((place, row.ended))
+        elif row.answer == SignAnswer.KNOWN_CAUSE or (day - row.day).days < LOOK_AGAIN_DAYS:
+            watched.append(place)
+    return tuple(settled), tuple(watched)
 
 
 def issue(desk: Desk, morning: bool = False) -> tuple[CallRow, Evidence]:
@@ -125,9 +153,9 @@ def _issued(desk: Desk, morning: bool) -> tuple[CallRow, Evidence]:
 
 
 def _worked_out(desk: Desk, morning: bool) -> tuple[Call, Evidence]:
-    before = _standing_before(desk, desk.today)
+    before, last_day = _standing_before(desk, desk.today)
     evidence = evidence_on(desk, desk.today, before, morning)
-    return todays_call(evidence, before), evidence
+    return todays_call(evidence, before, last_day), evidence
 
 
 def _stored(desk: Desk, morning: bool, before: tuple[Call, Evidence], last: CallRow | None) -> tuple[CallRow, Evidence]:
@@ -144,7 +172,9 @@ def _stored(desk: Desk, morning: bool, before: tuple[Call, Evidence], last: Call
         now = desk.store.latest_call(desk.today)
         if now is not None and _same(now, call):
             return now, evidence
-        return desk.store.add_call(**_values(desk, call, now)), evidence
+        row = desk.store.add_call(**_values(desk, call, now))
+        matters.raise_from(desk, call)
+        return row, evidence
     except OperationalError:
         if desk.writes:
             raise
@@ -240,7 +270,7 @@ def overrule(desk: Desk, to: str, why: str) -> None:
     What was said stays as it was said: the overrule is a later call of the same day.
     """
     row, evidence = issue(desk)
-    call = todays_call(evidence, _standing_before(desk, desk.today))
+    call = todays_call(evidence, *_standing_before(desk, desk.today))
     if to == "tacet":
         _say_again(desk, row, overrule="tacet", reason=why[:REASON_MAX])
         return
@@ -257,7 +287,7 @@ def overrule(desk: Desk, to: str, why: str) -> None:
 def take_back_overrule(desk: Desk) -> None:
     """Let today's call stand again as it was said."""
     row, evidence = issue(desk)
-    standing = _standing_out(todays_call(evidence, _standing_before(desk, desk.today)).standing)
+    standing = _standing_out(todays_call(evidence, *_standing_before(desk, desk.today)).standing)
     _say_again(desk, row, overrule=None, reason="", standing=standing)
 
 
@@ -280,14 +310,14 @@ def clear_by_clinician(desk: Desk, start_dose_min: float | None) -> None:
     issue(desk)
 
 
-def _standing_before(desk: Desk, day: date) -> Standing:
-    """The standing carried into `day`: from the last earlier call, or from a clearance given today."""
+def _standing_before(desk: Desk, day: date) -> tuple[Standing, date | None]:
+    """The standing carried into `day` with the day it is of: from the last earlier call, or from a clearance since."""
     clearance = desk.store.latest_clearance()
     last = desk.store.call_before(day)
     before = standing_from(last.standing) if last is not None else Standing()
     if clearance is not None and (last is None or clearance.at_utc > last.issued_utc) and clearance.at_utc <= desk.now:
-        return seen_by_clinician(day, clearance.start_dose_min)
-    return before
+        return seen_by_clinician(day, clearance.start_dose_min), None
+    return before, last.day if last is not None else None
 
 
 def _same(row: CallRow, call: Call) -> bool:

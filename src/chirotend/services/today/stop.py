@@ -1,4 +1,4 @@
-"""Whether anything to play may be offered: with an open finding of rows 1 or 2, nothing is, on any page."""
+"""Whether anything to play may be offered: on a Tacet day nothing is; rows 1 and 2 also keep later days empty."""
 
 from dataclasses import dataclass
 from datetime import timedelta
@@ -15,25 +15,43 @@ DAYS_AHEAD = 14
 
 @dataclass(frozen=True)
 class Stop:
-    """Why nothing is offered: the findings of rows 1 and 2, the first deciding; `urgent` = the urgent page itself."""
+    """Why nothing is offered today, the deciding reason first; none when she made it Tacet herself.
+
+    `urgent`: the urgent page itself. `later_too`: nothing is offered for later days either, until someone has seen it.
+    """
 
     urgent: bool
     reasons: tuple[Reason, ...]
+    later_too: bool = True
+
+    @property
+    def headline(self) -> str:
+        """What to do now, in one sentence."""
+        if self.urgent:
+            return "Put it down."
+        return "Hand it over." if self.later_too else "No playing today."
 
 
 def stopped(desk: Desk) -> Stop | None:
-    """Return why nothing to play may be offered today; None = the call has no finding of rows 1 or 2."""
+    """Return why nothing to play may be offered today; None = it is not Tacet."""
     row, _ = issue(desk)
     return stop_of(said(row))
 
 
 def stop_of(call: Said) -> Stop | None:
-    """Return the stop that a call brings."""
+    """Return the stop that a call brings: its findings of rows 1 and 2, else what made the day Tacet."""
     found = tuple(r for r in call.reasons if r.row in (URGENT_ROW, HAND_OVER_ROW))
-    return Stop(found[0].row == URGENT_ROW, found) if found else None
+    if found:
+        return Stop(found[0].row == URGENT_ROW, found)
+    if call.standing.held and call.effective == "tacet":
+        return Stop(False, call.reasons[:1])
+    if call.effective != "tacet":
+        return None
+    return Stop(False, () if call.overrule == "tacet" else call.reasons[:1], later_too=False)
 
 
-def to_hand_over(desk: Desk) -> list[Engagement]:
-    """Return what she is to play within the fortnight, so that it can be handed over in time."""
-    ahead = engagements.between(desk, desk.today, desk.today + timedelta(days=DAYS_AHEAD))
+def to_hand_over(desk: Desk, stop: Stop | None = None) -> list[Engagement]:
+    """Return what she is to play while it lasts, so that it can be handed over in time: a fortnight, or today."""
+    days = DAYS_AHEAD if stop is None or stop.later_too else 0
+    ahead = engagements.between(desk, desk.today, desk.today + timedelta(days=days))
     return [e for e in ahead if e.kind in PLAYED_KINDS and e.end_utc > desk.now]

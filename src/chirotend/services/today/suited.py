@@ -58,7 +58,7 @@ def _suited(desk: Desk, aims: Sequence[AimRow], grips: Sequence[Grip]) -> Suited
 
 def _marked(evidence: Evidence, standing: Standing) -> tuple[Place, ...]:
     """The places that brought the level, and those marked since yesterday."""
-    since = evidence.today - timedelta(days=MARKED_DAYS - 1)
+    since = evidence.today - timedelta(days=MARKED_DAYS)
     recent = {m.place for m in evidence.above_known.marks if m.day >= since and m.entry.intensity > 0}
     return tuple(sorted({*standing.places} or recent))
 
@@ -87,24 +87,25 @@ def _blocks(what: Suited) -> list[Line]:
     if what.left_min is None:
         return []
     if what.left_min < 1:
-        return [Line("Today’s minutes are played.", "The dose less what is written of today.")]
+        return [Line("Today’s minutes are played.", "The limit less what is written of today.")]
     sentence = f"{long_time(what.left_min)} left: {amount(what.blocks, 'block')} of at most {what.block_min:g}."
-    return [Line(sentence, "The dose less what is written of today, in blocks of the level.")]
+    return [Line(sentence, "The limit less what is written of today, in blocks of the level.")]
 
 
 def _instruments(what: Suited) -> list[Line]:
     if not what.asks:
         return []
-    marked = listed(map(place_name, what.marked))
     rule = "The places each of your instruments loads in the usual way of playing, as the library says."
-    if what.spares:
-        names = listed(instrument_name(i).lower() for i in what.spares)
-        return [Line(f"For the {marked}: rather the {names}, which asks nothing of it.", rule)]
-    if len({places for _, places in what.asks}) == 1:
-        asked = listed(map(place_name, what.asks[0][1]))
-        return [Line(f"Each of your instruments asks something of the {asked}: shorter is all that spares it.", rule)]
-    one = [f"the {instrument_name(i).lower()} asks something of the {listed(map(place_name, p))}" for i, p in what.asks]
-    return [Line(f"None of your instruments spares all that is marked: {listed(one)}.", rule)]
+    if len(what.asks) < what.instruments:
+        return []  # of the others the library says nothing: that is not known, not safe
+    places = {place for _, found in what.asks for place in found}
+    if all(set(found) == places for _, found in what.asks):
+        used = listed(map(place_name, sorted(places)))
+        every = (
+            "All your instruments use" if len(what.asks) > 1 else f"The {instrument_name(what.asks[0][0]).lower()} uses"
+        )
+        return [Line(f"{every} the {used}. Play less today.", rule)]
+    return [Line("All your instruments use something that is marked. Play less today.", rule)]
 
 
 def _grips(what: Suited, names: dict[str, str]) -> list[Line]:
@@ -119,10 +120,8 @@ def _aims(what: Suited, titles: dict[str, str], grips: dict[str, str]) -> list[L
     wait = [f"“{titles[w.aim]}” ({_why(w, grips)})" for w in what.wait]
     go = [f"“{titles[a]}”" for a in what.go]
     found = [Line(f"Leave out today: {listed(wait)}.", rule)] if wait else []
-    return [*found, *([Line(f"May be played, softer and slower: {listed(go)}.", rule)] if go else [])]
+    return [*found, *([Line(f"Today, softly and slowly: {listed(go)}.", rule)] if go else [])]
 
 
 def _why(wait: Wait, grips: dict[str, str]) -> str:
-    if wait.why == "grip":
-        return grips[wait.what]
-    return "new and hard" if wait.why == "new_hard" else instrument_name(wait.what).lower()
+    return grips[wait.what] if wait.why == "grip" else "new and hard"

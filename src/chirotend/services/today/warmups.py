@@ -5,11 +5,11 @@ from dataclasses import dataclass, replace
 from datetime import date
 from typing import Any, Literal
 
-from chirotend.core.body.zones import zone as zone_named
+from chirotend.core.body.zones import zones
 from chirotend.core.errors import MethodError
 from chirotend.core.measure.least_pressure import LeastPressure
 from chirotend.core.plan.cycles import accented_fingers, last_finger, rhythm_variants, scale_notes
-from chirotend.core.plan.suits import NEEDS
+from chirotend.core.plan.suits import HAND, NEEDS
 from chirotend.core.plan.warmup import (
     DRILLS,
     MAX_MINUTES,
@@ -33,7 +33,7 @@ from chirotend.services.technique import least_pressure
 from chirotend.services.technique.least_pressure import HIGH_PCT
 from chirotend.services.today.days_call import issue, said
 from chirotend.services.units import whole
-from chirotend.services.words import listed
+from chirotend.services.words import listed, place_name
 from chirotend.store.models import WarmupRow
 
 MUSIC_STAGES = ("easy and soft", "one hand alone", DRILLS, "variants", "today's patterns")
@@ -63,6 +63,9 @@ def as_exercise(entry: ExerciseEntry, played: Instrument | None, mirrored: bool 
             if side in ("both", hand):
                 zones += [(load.zone, hand) for load in loads]
         zones += [(load.zone, "both") for load in played.centre_load]
+        zones += [
+            (zone, hand) for hand in sides if side in ("both", hand) for zone in _unknown(played, hand == sides[0])
+        ]
     return Exercise(
         entry.id,
         entry.name,
@@ -81,6 +84,13 @@ def as_exercise(entry: ExerciseEntry, played: Instrument | None, mirrored: bool 
         entry.first,
         entry.spare,
     )
+
+
+def _unknown(played: Instrument, its_left: bool) -> tuple[str, ...]:
+    """The zones of a hand that the library says nothing of: what is not stated is taken as asked for, never as free."""
+    stated = {zones()[load.zone].region for load in (played.left_load if its_left else played.right_load)}
+    silent = [region for region in HAND if region not in stated]
+    return tuple(z.id for z in zones().values() if z.region in silent)
 
 
 @dataclass(frozen=True)
@@ -131,7 +141,7 @@ def page(desk: Desk) -> ShownWarmup:
     asked, kept = _asked(desk)
     entries = own_library.exercises(desk)
     wish, offered = _wish(desk, asked), _offered(desk, asked.instrument)
-    warmup = compose(wish, offered)
+    warmup = _composed(desk, wish, offered)
     free = {stage: [e for e in each if e.id not in warmup.ids] for stage, each in offered_today(wish, offered).items()}
     return ShownWarmup(
         asked.instrument,
@@ -140,13 +150,19 @@ def page(desk: Desk) -> ShownWarmup:
         wish.call,
         warmup,
         tuple(_shown(desk, wish, step, entries, free[step.exercise.stage]) for step in warmup.steps),
-        (*_for_a_programme(asked, wish), *_shorter(replace(asked, minutes=wish.minutes), warmup), *_left_out(warmup)),
+        (*_for_the_limit(asked, wish), *_shorter(replace(asked, minutes=wish.minutes), warmup), *_left_out(warmup)),
         _music_tags(offered, wish.family),
         kept,
         asked.grip,
         asked.posture,
         holds.usual(desk, asked.instrument),
     )
+
+
+def _composed(desk: Desk, wish: Wish, offered: Sequence[Exercise]) -> Warmup:
+    """Return the warm-up; none where the limit leaves less than the shortest one takes."""
+    left = minutes_left(desk)
+    return Warmup((), ()) if left is not None and left < MIN_MINUTES else compose(wish, offered)
 
 
 def _music_tags(offered: Sequence[Exercise], family: str) -> tuple[str, ...]:
@@ -180,7 +196,7 @@ def _wish(desk: Desk, asked: _Asked) -> Wish:
     me = profile(desk)
     row, evidence = issue(desk)
     played = own_library.instruments(desk).get(asked.instrument)
-    now = condition(desk, evidence, played)
+    now = condition(desk, evidence, said(row), played)
     note = evidence.record.note(desk.today)
     call = said(row).effective
     weaker = running.weaker_hand(desk) or me.weak_hand
@@ -205,12 +221,18 @@ def _wish(desk: Desk, asked: _Asked) -> Wish:
 
 
 def _minutes_of(desk: Desk, asked: _Asked) -> float:
-    """What she asked for; while a programme keeps the day short, half of its dose at most."""
-    row, evidence = issue(desk)
-    dose = said(row).dose.minutes
-    if not evidence.ceilings or dose is None:
+    """What she asked for; where the day has a limit, half of what is left of it at most, and never more than that."""
+    left = minutes_left(desk)
+    if left is None:
         return asked.minutes
-    return min(asked.minutes, max(MIN_MINUTES, round(dose / 2)))
+    return min(asked.minutes, max(MIN_MINUTES, left // 2))
+
+
+def minutes_left(desk: Desk) -> float | None:
+    """Return the minutes that today's limit leaves beside what is written of today; None = there is no limit."""
+    row, evidence = issue(desk)
+    limit, played = said(row).dose.minutes, evidence.load.on(desk.today)[0]
+    return None if limit is None else max(0.0, limit - (0.0 if played != played else played))
 
 
 def _pressed_hard(desk: Desk, instrument: str) -> LeastPressure | None:
@@ -239,17 +261,17 @@ def _shown(
     return ShownStep(step, entries[step.exercise.id], note, instead, step.exercise.id in profile(desk).kept_steps)
 
 
-def _for_a_programme(asked: _Asked, wish: Wish) -> tuple[str, ...]:
+def _for_the_limit(asked: _Asked, wish: Wish) -> tuple[str, ...]:
     if wish.minutes >= asked.minutes:
         return ()
-    return (f"{wish.minutes:g} minutes instead of {asked.minutes:g}: half of what your programme allows today.",)
+    return (f"{wish.minutes:g} minutes instead of {asked.minutes:g}: half of what today’s limit leaves.",)
 
 
 def _shorter(asked: _Asked, warmup: Warmup) -> tuple[str, ...]:
     """Say so where less is left to offer than she asked for: nothing is stretched to fill the time."""
     if not warmup.steps or warmup.minutes > asked.minutes - 1:
         return ()
-    return (f"{warmup.minutes:g} of {asked.minutes:g} minutes: little else fits today. Rest or stop earlier.",)
+    return (f"Only {warmup.minutes:g} minutes suit you today.",)
 
 
 def _left_out(warmup: Warmup) -> tuple[str, ...]:
@@ -261,9 +283,8 @@ def _left_out(warmup: Warmup) -> tuple[str, ...]:
     for why, names in by_why.items():
         these = ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
         if why.startswith("marked:"):
-            _, zone, side = why.split(":")
-            place = zone_named(zone).spoken(side)
-            found.append(f"Left out, because the {place} is marked: {these}.")
+            _, region, side = why.split(":")
+            found.append(f"Left out because of your {place_name((region, side))}: {these}.")
         elif why == "call":
             found.append(f"Left out by today’s call: {these}.")
         elif why.startswith("state:"):
@@ -273,7 +294,7 @@ def _left_out(warmup: Warmup) -> tuple[str, ...]:
         elif why == "warm":
             found.append(f"Left out, the hands would still be cold: {these}.")
         else:
-            found.append(f"Left out, nothing new while Muted: {these}.")
+            found.append(f"Left out because it would be new, and today is Muted: {these}.")
     return tuple(found)
 
 
@@ -320,7 +341,7 @@ def keep(desk: Desk, asked: _Asked | None = None) -> Warmup:
     """Keep today's warm-up as it stands, so that the stand and later days know it."""
     asked = asked or _asked(desk)[0]
     try:
-        warmup = compose(_wish(desk, asked), _offered(desk, asked.instrument))
+        warmup = _composed(desk, _wish(desk, asked), _offered(desk, asked.instrument))
     except MethodError as error:
         raise Refused("warm_minutes", "A warm-up takes 5 to 90 minutes.") from error
     wish: dict[str, Any] = {

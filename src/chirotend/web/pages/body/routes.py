@@ -142,6 +142,12 @@ def answer_sign(region: str, side: str) -> ResponseReturnValue:
     return redirect(url_for(".place", region=region, side=side))
 
 
+@bp.post("/sign/<uid>/ended")
+def end_cause(uid: str) -> ResponseReturnValue:
+    signs.end_cause(desk(), uid)
+    return redirect(url_for("today.index"))
+
+
 @bp.get("/known", endpoint="known")
 def known_page(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
     d = desk()

@@ -11,7 +11,7 @@ from chirotend.services.report import contents, reports
 from chirotend.services.trial import shown as trials
 from chirotend.web import fields, sheet
 from chirotend.web.answers import download
-from chirotend.web.guard import offers_playing
+from chirotend.web.guard import offers_later
 from chirotend.web.sheet import Part
 from chirotend.web.transaction import desk
 
@@ -19,14 +19,14 @@ bp = Blueprint("drawings", __name__, url_prefix="/drawings")
 
 
 @bp.get("/part/<uid>.<suffix>")
-@offers_playing
+@offers_later
 def part(uid: str, suffix: str) -> ResponseReturnValue:
     page = parts.page(desk(), uid)
     return _taken(suffix, "part", page.row.title, [sheet.of_picture("Bar by bar", page.ribbon)])
 
 
 @bp.get("/programme/<uid>.<suffix>")
-@offers_playing
+@offers_later
 def programme(uid: str, suffix: str) -> ResponseReturnValue:
     found = programmes.one(desk(), uid)
     return _taken(suffix, "programme", found.headline, [sheet.of_picture(d.title, d.picture) for d in found.wide])

@@ -9,7 +9,7 @@ from chirotend.services.kit import own_library
 from chirotend.services.plan import part_holding, parts
 from chirotend.services.record import corrections
 from chirotend.web import fields
-from chirotend.web.guard import offers_playing
+from chirotend.web.guard import offers_later
 from chirotend.web.refusals import refusing
 from chirotend.web.transaction import desk
 
@@ -29,13 +29,13 @@ def _list(problem: Refused | None = None, code: int = 200) -> ResponseReturnValu
 
 
 @bp.get("/")
-@offers_playing
+@offers_later
 def index() -> ResponseReturnValue:
     return _list()
 
 
 @bp.post("/")
-@offers_playing
+@offers_later
 @refusing(_list)
 def bring() -> ResponseReturnValue:
     file = request.files.get("file")
@@ -61,14 +61,14 @@ def _one(
 
 
 @bp.get("/<uid>")
-@offers_playing
+@offers_later
 @refusing(_one, of_address=True)
 def one(uid: str) -> ResponseReturnValue:
     return _one(uid=uid, page=parts.page(desk(), uid, {**part_holding.example(), **request.args}))
 
 
 @bp.post("/<uid>/pace")
-@offers_playing
+@offers_later
 @refusing(_one, of_address=True)
 def pace(uid: str) -> ResponseReturnValue:
     """Read it at another tempo."""
@@ -77,7 +77,7 @@ def pace(uid: str) -> ResponseReturnValue:
 
 
 @bp.post("/<uid>/lay")
-@offers_playing
+@offers_later
 def lay(uid: str) -> ResponseReturnValue:
     """Make aims of its heaviest passages for a week; the plan shows them."""
     week = parts.lay(desk(), uid, fields.day("week") or desk().today)

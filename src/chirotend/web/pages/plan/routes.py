@@ -18,7 +18,7 @@ from chirotend.services.record import corrections
 from chirotend.services.technique import least_pressure
 from chirotend.services.today.stop import stopped
 from chirotend.web import fields
-from chirotend.web.guard import offers_playing
+from chirotend.web.guard import offers_later
 from chirotend.web.refusals import refusing
 from chirotend.web.transaction import desk
 
@@ -62,7 +62,7 @@ def _back(**more: str) -> ResponseReturnValue:
 
 
 @bp.get("/")
-@offers_playing
+@offers_later
 @refusing(_page)
 def index() -> ResponseReturnValue:
     line = request.args.get("line", "").strip()
@@ -73,7 +73,7 @@ def index() -> ResponseReturnValue:
 
 
 @bp.post("/lay")
-@offers_playing
+@offers_later
 @refusing(_page)
 def lay() -> ResponseReturnValue:
     laying.lay(desk(), _week())
@@ -81,7 +81,7 @@ def lay() -> ResponseReturnValue:
 
 
 @bp.post("/block/<uid>/move")
-@offers_playing
+@offers_later
 @refusing(_page, of_address=True)
 def move(uid: str) -> ResponseReturnValue:
     minutes, days, longer = (fields.number(name) or 0 for name in ("minutes", "days", "longer"))
@@ -96,7 +96,7 @@ def rub_out(uid: str) -> ResponseReturnValue:
 
 
 @bp.post("/aim")
-@offers_playing
+@offers_later
 @refusing(_page)
 def aim() -> ResponseReturnValue:
     form = request.form
@@ -128,7 +128,7 @@ def _not_taken(problem: Refused, code: int) -> ResponseReturnValue:
 
 
 @bp.post("/take")
-@offers_playing
+@offers_later
 @refusing(_not_taken)
 def take() -> ResponseReturnValue:
     form = request.form

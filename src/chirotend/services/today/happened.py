@@ -1,0 +1,45 @@
+"""What happened to her beside the playing, read from its table: the call, the warm-up and the programmes rest on it."""
+
+from datetime import timedelta
+
+from chirotend.core.body.zones import zone
+from chirotend.core.judge.happened import FEVER, Happening
+from chirotend.services.desk import Desk
+from chirotend.store.models import HappeningRow
+
+#: what ended longer ago than this changes nothing any more
+READ_DAYS = 60
+
+
+def happening_of(row: HappeningRow) -> Happening:
+    place = (zone(row.zone).region, row.side or "none") if row.zone else None
+    return Happening(
+        row.uid,
+        row.kind,
+        row.day,
+        row.until,
+        row.answer,
+        row.allowed_min,
+        row.allowed_from,
+        row.allowed_until,
+        tuple(row.not_on),
+        place,
+    )
+
+
+def happenings(desk: Desk) -> tuple[Happening, ...]:
+    """Return what happened and has not long ended, the latest first."""
+    return desk.once("happenings", lambda: tuple(map(happening_of, rows(desk))))
+
+
+def rows(desk: Desk) -> list[HappeningRow]:
+    """Return the rows of what happened and has not long ended, the latest first."""
+    since = desk.today - timedelta(days=READ_DAYS)
+    lasting = HappeningRow.until.is_(None) | (HappeningRow.until >= since)
+    return desk.store.shelf(HappeningRow).all(lasting, order=(HappeningRow.day.desc(),))
+
+
+def ruled_out(desk: Desk) -> frozenset[str]:
+    """Return the instruments that someone licensed ruled out for today."""
+    now = (h for h in happenings(desk) if h.allows_on(desk.today) and h.kind != FEVER)
+    return frozenset(instrument for h in now for instrument in h.not_on)

@@ -1,0 +1,177 @@
+"""Open matters: advice to be seen, and errands, each with its first day, the day it is due, and its answers.
+
+The call raises advice once; it stays until the player answers it, whether or not the row that raised it still speaks.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Any
+from uuid import uuid4
+
+from chirotend.core.judge.call import Call
+from chirotend.core.judge.findings import Finding
+from chirotend.core.record.words import SETTLED_STATES, MatterState
+from chirotend.services.desk import Desk, Refused
+from chirotend.services.record import corrections
+from chirotend.services.units import typed_day
+from chirotend.services.words import day_words, place_name, short_day_words
+from chirotend.store.models import MatterRow
+
+#: days until someone should see it, by how soon the finding says; "now" is the urgent page's
+DUE_DAYS = {"today": 0, "week": 7, "two_weeks": 14}
+#: after "not now" it is asked again, after "I was seen" the same advice waits so long
+ASK_AGAIN_DAYS, SEEN_HOLDS_DAYS = 14, 28
+TITLE_MAX, NOTE_MAX, FURTHEST_DAYS = 120, 500, 366
+
+
+@dataclass(frozen=True)
+class Matter:
+    """An open matter as pages show it. `asks_now`: it is on Today; `days_over`: days past its date (0 = none)."""
+
+    row: MatterRow
+    title: str
+    about: str
+    when: str
+    asks_now: bool
+    days_over: int
+
+    @property
+    def uid(self) -> str:
+        return self.row.uid
+
+    @property
+    def is_visit(self) -> bool:
+        return self.row.kind == "see"
+
+
+def raise_from(desk: Desk, call: Call) -> None:
+    """Write the advice to be seen that today's call brings, where it does not stand already.
+
+    The same place keeps its first day; what is sooner now comes sooner.
+    """
+    rows = desk.store.shelf(MatterRow).all(MatterRow.kind == "see")
+    for finding in call.findings:
+        days = DUE_DAYS.get(finding.book)
+        if days is None:
+            continue
+        due = desk.today + timedelta(days=days)
+        here = next((r for r in rows if r.settled_on is None and _same_matter(r, finding)), None)
+        if here is not None:
+            if due < here.due and here.state == MatterState.OPEN:
+                here.due = due
+        elif not any(_seen_lately(r, finding, desk.today) for r in rows):
+            region, side = finding.place or ("", "")
+            rows.append(_written(desk, "see", finding.code, region, side, due))
+
+
+def _written(desk: Desk, kind: str, code: str, region: str, side: str, due: date, **more: Any) -> MatterRow:
+    values = {"uid": uuid4().hex, "kind": kind, "code": code, "region": region, "side": side, "title": "", **more}
+    values = {"advised_by": "", "state": MatterState.OPEN.value, "booked_for": None, "settled_on": None, **values}
+    return desk.store.shelf(MatterRow).put({**values, "first_day": desk.today, "due": due, "history": []})
+
+
+def _same_matter(row: MatterRow, finding: Finding) -> bool:
+    """Advice about no one place is the same visit as any other."""
+    place = finding.place or ("", "")
+    return (row.region, row.side) == place or not row.region or not place[0]
+
+
+def _seen_lately(row: MatterRow, finding: Finding, today: date) -> bool:
+    """True when she was seen about it: what was marked since, and is more urgent, is new advice."""
+    if row.settled_on is None or row.state != MatterState.SEEN or not _same_matter(row, finding):
+        return False
+    if finding.book != "two_weeks" and finding.days and finding.days[-1] > row.settled_on:
+        return False
+    return (today - row.settled_on).days < SEEN_HOLDS_DAYS
+
+
+def open_matters(desk: Desk) -> tuple[Matter, ...]:
+    """Return what is open, the soonest first."""
+    rows = desk.store.shelf(MatterRow).all(MatterRow.settled_on.is_(None), order=(MatterRow.due,))
+    return tuple(_shown(desk, row) for row in sorted(rows, key=_date_of))
+
+
+def settled_matters(desk: Desk) -> tuple[Matter, ...]:
+    """Return what is settled, the latest first."""
+    rows = desk.store.shelf(MatterRow).all(MatterRow.settled_on.is_not(None), order=(MatterRow.settled_on.desc(),))
+    return tuple(_shown(desk, row) for row in rows)
+
+
+def asked_today(desk: Desk) -> tuple[Matter, ...]:
+    """Return the matters that Today asks about, the soonest first."""
+    return tuple(m for m in open_matters(desk) if m.asks_now)
+
+
+def _date_of(row: MatterRow) -> date:
+    return row.booked_for if row.state == MatterState.BOOKED and row.booked_for is not None else row.due
+
+
+def _shown(desk: Desk, row: MatterRow) -> Matter:
+    today, day = desk.today, _date_of(row)
+    answered = date.fromisoformat(row.history[-1][0]) if row.history else row.first_day
+    waits = row.state == MatterState.NOT_NOW and (today - answered).days < ASK_AGAIN_DAYS
+    booked = row.state == MatterState.BOOKED and day >= today
+    return Matter(
+        row, _title(row), _about(row), _when(row, today), not waits and not booked, max(0, (today - day).days)
+    )
+
+
+def _title(row: MatterRow) -> str:
+    if row.title:
+        return row.title
+    return "See a doctor or hand therapist"
+
+
+def _about(row: MatterRow) -> str:
+    place = place_name((row.region, row.side)).capitalize() if row.region else ""
+    by = f"advised by {row.advised_by}" if row.advised_by else f"first said on {day_words(row.first_day)}"
+    return ". ".join(part for part in (place, by) if part)
+
+
+def _when(row: MatterRow, today: date) -> str:
+    day = _date_of(row)
+    if row.state == MatterState.BOOKED:
+        return f"booked for {short_day_words(day)}" if day >= today else f"was booked for {short_day_words(day)}"
+    return f"by {short_day_words(day)}" if day >= today else f"was due on {short_day_words(day)}"
+
+
+def book(desk: Desk, uid: str, typed: str) -> None:
+    """Note the day she is booked for. `Refused` names the field."""
+    row, day = desk.row(MatterRow, uid), typed_day("booked_for", typed)
+    if not desk.today <= day <= desk.today + timedelta(days=FURTHEST_DAYS):
+        raise Refused("booked_for", "The day you are booked for is today or within a year.")
+    _answer(desk, row, MatterState.BOOKED, f"for {day_words(day)}", booked_for=day)
+
+
+def not_now(desk: Desk, uid: str, why: str) -> None:
+    """Note why it is not for now: Today asks again after a fortnight. `Refused` without a reason."""
+    if not why.strip():
+        raise Refused("why", "Write why in a few words. You are asked again in two weeks.")
+    _answer(desk, desk.row(MatterRow, uid), MatterState.NOT_NOW, why)
+
+
+def settle(desk: Desk, uid: str, state: MatterState, words: str) -> None:
+    """Settle a matter: seen (with what was said), or an errand that is done."""
+    assert state in SETTLED_STATES
+    _answer(desk, desk.row(MatterRow, uid), state, words, settled_on=desk.today)
+
+
+def add_errand(desk: Desk, typed: Mapping[str, str]) -> None:
+    """Write an open matter of her own: what, by whom advised, by when. `Refused` names the field."""
+    title = typed.get("title", "").strip()
+    if not 1 <= len(title) <= TITLE_MAX:
+        raise Refused("title", f"Say what it is, in up to {TITLE_MAX} characters.")
+    due = typed_day("due", typed.get("due", ""))
+    if not desk.today <= due <= desk.today + timedelta(days=FURTHEST_DAYS):
+        raise Refused("due", "The day lies between today and a year ahead.")
+    by = typed.get("advised_by", "").strip()[:TITLE_MAX]
+    kind = "see" if typed.get("kind") == "see" else "errand"
+    _written(desk, kind, "", "", "", due, title=title, advised_by=by)
+
+
+def _answer(desk: Desk, row: MatterRow, state: MatterState, words: str, **changes: Any) -> None:
+    if len(words) > NOTE_MAX:
+        raise Refused("words", f"At most {NOTE_MAX} characters.")
+    history = [*row.history, [desk.today.isoformat(), state.value, words.strip()]]
+    corrections.change_row(desk, "matter", row, state=state.value, history=history, **changes)
