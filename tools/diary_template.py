@@ -46,7 +46,7 @@ COLUMNS = [
     (
         "Complaints",
         "none",
-        "left thumb tight 3; neck 2",
+        "left thumb tight 3; neck tight 2",
         FELT,
     ),
     ("When felt", "", "after", f"{said(Timing)}. Empty = while playing."),

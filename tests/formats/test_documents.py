@@ -24,7 +24,7 @@ def test_every_document_comes_back_the_same(record):
 @pytest.mark.parametrize(
     ("change", "sentence"),
     [
-        ({"version": 7}, "reads up to version 6"),
+        ({"version": 8}, "reads up to version 7"),
         ({"sessions": [3]}, "sessions number 1: expected an object"),
         ({"checks": [{"uid": "a", "day": "2026-11-12", "timing": "noon"}]}, "checks number 1"),
         (

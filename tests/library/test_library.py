@@ -2,6 +2,7 @@
 
 import re
 from dataclasses import replace
+from datetime import timedelta
 from pathlib import Path
 
 import pytest
@@ -11,6 +12,9 @@ from chirotend.core.body.redflags import red_flags
 from chirotend.core.body.zones import regions, zones
 from chirotend.core.judge.evidence import Ceiling
 from chirotend.core.judge.findings import Finding
+from chirotend.core.judge.happened import Happening
+from chirotend.core.judge.rules import MUTED_MP
+from chirotend.core.judge.way_back import Standing
 from chirotend.core.record.words import FLAGS, KINDS, LASTING, TIMINGS
 from chirotend.core.tables import numbers
 from chirotend.library import loader
@@ -121,8 +125,39 @@ def every_finding() -> dict[str, Finding]:
         held = diary.call(0, call.standing) if call.standing.level else call
         for finding in (*call.findings, *held.findings):
             found[finding.code] = finding
+    found |= {f.code: f for f in in_other_ways()}
     found["way_back"] = Diary().steady().checks_in(0, "waking").call(0, slow.call().standing).findings[0]
     return found
+
+
+def in_other_ways() -> list[Finding]:
+    """The findings that rest on more than a diary: what happened, what was answered, how long a level has stood."""
+    day, place = TODAY - timedelta(days=3), ("wrist & thumb", "left")
+    told = {"answer": "minutes", "allowed_min": 10, "allowed_from": day}
+    happened = [Happening(kind, kind, day, answer="not_yet", place=place) for kind in ("operation", "cast")]
+    happened += [Happening("limit", "limit", day, **told), Happening("fall", "fall", day, answer="not_sure")]
+    happened += [
+        Happening("fever", "fever", day),
+        Happening("over", "fever", day, day),
+        Happening("m", "medicine", day),
+    ]
+    steady = Diary().steady().checks_in(0, "waking", flags=["night_tingling"])
+    found = [f for h in happened for f in steady.call(happened=(h,)).findings]
+    slow, often = Diary().steady(until=25), Diary().steady(until=1)
+    for back in range(24, -1, -1):
+        slow.plays(back, 70).checks_in(back, "waking", mark("tension", 2))
+        often.checks_in(back, "waking", mark("tension", 4))
+    quiet, heavy = Diary().steady(days=160, until=70), Diary().steady(days=80, until=7)
+    for back in range(69, -1, -1):
+        quiet.plays(back, 70).checks_in(back, "waking", *([mark("pain", 4)] if back > 6 else []))
+    for back in range(6, -1, -1):
+        heavy.plays(back, 200, 9).checks_in(back, "waking", mark("tension", 2), mark("pain", 1))
+    first, second = (Diary().steady().checks_in(0, "waking", mark("pain", strength)) for strength in (2, 4))
+    well = Diary().steady().checks_in(0, "waking")
+    long_level = Standing(MUTED_MP, since=TODAY - timedelta(days=20))
+    calls = [slow.call(watched=(place,)), often.call(), quiet.call(), heavy.call(), first.call(), second.call()]
+    calls += [steady.call(), well.call(0, long_level)]
+    return [*found, *(f for call in calls for f in call.findings)]
 
 
 def test_every_finding_can_be_said_with_its_rule_and_source():
@@ -172,7 +207,7 @@ def test_the_rules_are_those_of_the_paper():
         "mp_days_without_load": 5,
         "enough_days": 3,
         "mp_share": 70,
-        "mp_most_min": 120,
+        "mp_most_min": 0,
         "pp_share": 40,
         "pp_most_min": 45,
         "mp_tempo": 80,

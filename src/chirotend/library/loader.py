@@ -17,6 +17,7 @@ from chirotend.library.schema import (
     CurtainProblem,
     DiaryColumn,
     DiaryWord,
+    Door,
     ExerciseEntry,
     Family,
     FirstDaysStep,
@@ -222,6 +223,11 @@ def _once(found: dict[str, str], more: dict[str, str], of: str) -> None:
 @cache
 def curtain_problems() -> dict[str, CurtainProblem]:
     return _by_id("said/curtain", "problem", CurtainProblem)
+
+
+@cache
+def doors() -> dict[str, Door]:
+    return _by_id("said/happened", "door", Door)
 
 
 @cache

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
 
 from chirotend.core.body.zones import zones
+from chirotend.core.judge import happened
 from chirotend.core.plan.suits import NEEDS, STATES
 from chirotend.core.plan.warmup import OPENING, STAGES
 
@@ -504,6 +505,35 @@ class CurtainProblem(Strict):
     supports: bool
     sticks: Literal["", "lighter", "heavier"]
     options: tuple[CurtainOption, ...]
+
+
+class Door(Strict):
+    """A thing that can have happened: its questions, its answers, what follows of each ("" = of any)."""
+
+    id: Literal[tuple(k for k in happened.KINDS if k != happened.LIMIT)]  # type: ignore[valid-type]
+    name: Name
+    when: Short
+    ends: Short = ""
+    place: bool = False
+    instrument: bool = False
+    words: Short = ""
+    question: Short = ""
+    answers: dict[Literal[happened.ANSWERS], Short] = {}  # type: ignore[valid-type]
+    allowed: bool = False
+    ahead: bool = False
+    programme: Short = ""
+    matter: dict[str, Literal["week", "two_weeks"]] = {}
+    then: dict[str, Long]
+
+    def said_of(self, answer: str) -> str:
+        """Return what follows of an answer."""
+        return self.then.get(answer) or self.then.get("", "")
+
+    @model_validator(mode="after")
+    def _every_answer_is_followed(self) -> "Door":
+        if unsaid := [a for a in (*self.answers, "") if not self.said_of(a) and (a or not self.answers)]:
+            raise ValueError(f"nothing is said of {unsaid}")
+        return self
 
 
 class PromptEntry(Strict):

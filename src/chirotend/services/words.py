@@ -42,6 +42,14 @@ CALL_PLAIN = {
     "not_enough": "it needs three days written, and today’s check",
 }
 CALL_DYNAMICS = {"muted_mp": "mp", "muted_pp": "pp"}
+#: what a day's limit comes from, where it is not the level itself
+RULED_WORDS = {
+    "start": "That is what you were given to start with.",
+    "told": "That is what you were told.",
+    "return": "That is for coming back after the time off.",
+    "programme": "That is what your programme allows.",
+    "usual": "That is your usual range.",
+}
 BOOK_WORDS = {"now": "now", "today": "today", "week": "within a week", "two_weeks": "within two weeks", "": ""}
 INTENSITY_WORDS = (
     "nothing",

@@ -22,8 +22,10 @@ from chirotend.web.pages import (
     body,
     curtain,
     drawings,
+    happened,
     help,
     kit,
+    matters,
     parts,
     plan,
     play,
@@ -51,7 +53,7 @@ UPLOADS = {
 UPLOAD_MAX = max(UPLOADS.values())
 PAGES = (
     *(today, plan, programmes, parts, play, body, score, trials),
-    *(technique, kit, record, report, drawings, curtain, away, account, help),
+    *(technique, kit, record, matters, happened, report, drawings, curtain, away, account, help),
 )
 
 

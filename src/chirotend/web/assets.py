@@ -20,6 +20,8 @@ STYLES = (
     "css/touched.css",
     "css/drawn.css",
     "css/today.css",
+    "css/matters.css",
+    "css/add_session.css",
     "css/body.css",
     "css/play.css",
     "css/score.css",

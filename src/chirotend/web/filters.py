@@ -15,8 +15,8 @@ from chirotend.library.loader import cautions_for
 from chirotend.library.schema import Caution
 from chirotend.services import units, words
 from chirotend.services.kit import own_library
-from chirotend.services.kit.profile import profile
 from chirotend.services.score.score_page import by_region
+from chirotend.services.today.happened import states_of
 from chirotend.web.markup import quarter_line, score_line, small_score_line, stops, svg, zone_list, zone_paths
 from chirotend.web.transaction import desk, now
 
@@ -63,7 +63,7 @@ def init_app(app: Flask) -> None:
 
 def _cautions_for(screen: str) -> list[Caution]:
     """The cautions of a screen, for the player who is signed in."""
-    return cautions_for(screen, profile(desk()).states if current_user.is_authenticated else ())
+    return cautions_for(screen, states_of(desk()) if current_user.is_authenticated else ())
 
 
 def long_day(day: date) -> str:

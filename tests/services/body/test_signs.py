@@ -92,4 +92,4 @@ def test_what_she_changed_is_looked_at_again_after_two_weeks(risen):
     for back in range(14):
         checks.nothing(later, "waking", later.today - timedelta(days=back))
     became = signs.page(later, "fingers", "left").answers[0].became
-    assert "before it you marked it on 11 of 14 days asked" in became and "after it on 1 of 14" in became
+    assert "before it you marked it on 11 of 14 days asked" in became and "after it: on 1 of 14" in became

@@ -258,7 +258,7 @@ def test_rows_that_look_like_what_is_there_are_a_question(desk, worker):
 
 def test_doubles_in_one_file_are_a_question(desk, worker):
     job = read(desk, worker, ("d.csv", DIARY))
-    assert [q["code"] for q in job.result["tables"]["0"]["questions"]] == ["strength_of", "doubles"]
+    assert [q["code"] for q in job.result["tables"]["0"]["questions"]] == ["strength_of", "unsaid_kind", "doubles"]
     assert confirm(desk, worker, job, doubles__0="both").result["sessions"] == 4
 
 

@@ -12,17 +12,28 @@ TIERS = ("none", "routine", "prompt", "same_day", "emergency")
 
 @dataclass(frozen=True)
 class RedFlag:
-    """One sign: its tier, the row of the call table it belongs to (0 = only an appointment), its sentence."""
+    """One sign: its tier, the row of the call table it belongs to (0 = only an appointment), its sentence.
+
+    `state`: it is asked only while she has said so of herself ("" = of everyone).
+    """
 
     code: str
     tier: str
     row: int
     sentence: str
+    state: str = ""
 
 
 @cache
 def red_flags() -> dict[str, RedFlag]:
-    return {r["code"]: RedFlag(r["code"], r["tier"], int(r["row"]), r["sentence"]) for r in rows("red_flags")}
+    return {
+        r["code"]: RedFlag(r["code"], r["tier"], int(r["row"]), r["sentence"], r["state"]) for r in rows("red_flags")
+    }
+
+
+def flags_for(states: Collection[str]) -> list[RedFlag]:
+    """Return the signs that are asked of someone who has said `states` of herself, in the order of the table."""
+    return [flag for flag in red_flags().values() if not flag.state or flag.state in states]
 
 
 @dataclass(frozen=True)

@@ -330,7 +330,7 @@ def return_after_gap(e: Evidence) -> Findings:
 def happened(e: Evidence) -> Findings:
     """Row 8: an operation, a cast, a fall, a fever or a medicine, and what someone licensed allowed."""
     for h in e.happened:
-        values: dict[str, str | float | int] = {"happened": h.uid, "what": h.kind, "since": h.day.isoformat()}
+        values: dict[str, str | float | int] = {"happened": h.uid, "since": h.day.isoformat()}
         if h.place is not None:
             values |= {"region": h.place[0], "side": h.place[1]}
         if h.stops_on(e.today):
@@ -342,7 +342,7 @@ def happened(e: Evidence) -> Findings:
         elif h.kind == MEDICINE and h.lasts_on(e.today) and h.answer != "no":
             yield Finding("medicine", 9, OPEN, values, (h.day,), "two_weeks")
     if "recent_operation" in e.states and not any(h.kind in ("operation", "cast") for h in e.happened):
-        yield Finding("operation_stops", 8, TACET, {"happened": "", "what": "operation", "since": ""}, ())
+        yield Finding("operation_stops", 8, TACET, {"happened": "", "since": ""}, ())
 
 
 def _after_fever(e: Evidence, over: date, values: dict[str, str | float | int]) -> Findings:

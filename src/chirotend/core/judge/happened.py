@@ -25,7 +25,9 @@ OPERATION, CAST, FALL, FEVER, PREGNANT, AWAY, INSTRUMENT, TOUR, MEDICINE, LIMIT 
 MINUTES, NO_LIMIT, NOT_YET = ALLOWED = ("minutes", "no_limit", "not_yet")
 #: how a hand that was hit moves and feels
 AS_BEFORE, NOT_AS_BEFORE, NOT_SURE = ("as_before", "not_as_before", "not_sure")
-ANSWERS = ("", *ALLOWED, AS_BEFORE, NOT_AS_BEFORE, NOT_SURE, "yes", "no")
+OTHER_ANSWERS = ("yes", "no", "rest", "no_instrument", "other", "reach", "weight", "force")
+HOW_MUCH_MORE = ("a_little", "half", "double")
+ANSWERS = ("", *ALLOWED, AS_BEFORE, NOT_AS_BEFORE, NOT_SURE, *OTHER_ANSWERS, *HOW_MUCH_MORE)
 FEVER_FREE_DAYS = 1
 
 

@@ -43,4 +43,4 @@ def clocks_of(text: str) -> tuple[time, time | None] | None:
 
 
 def _hour(text: str) -> time | None:
-    return time(int(text) % 24) if text.isdigit() and len(text) < 3 and int(text) <= 24 else None
+    return time(int(text) % 24) if text.isdecimal() and len(text) < 3 and int(text) <= 24 else None

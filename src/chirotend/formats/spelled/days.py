@@ -72,7 +72,7 @@ def _with_named_month(text: str) -> SpelledDay | None:
     if len(text) > 40 or len(words) > 7:
         return None
     months = [int(m) for w in words if (m := diary_words("month").get(plain(w)))]
-    numbers = [w for w in words if w.isdigit()]
+    numbers = [w for w in words if w.isdecimal()]
     if len(months) != 1 or not 1 <= len(numbers) <= 2:
         return None
     if len(numbers) == 2 and len(numbers[0]) > 2:
@@ -89,6 +89,6 @@ _SERIAL_START = date(1899, 12, 30)
 def serial_day(text: str) -> date | None:
     """Return the day that a spreadsheet counts as this number, or None."""
     number = text.strip().split(".")[0]
-    if not (number.isdigit() and len(number) == 5 and int(number) in _SERIALS):
+    if not (number.isdecimal() and len(number) == 5 and int(number) in _SERIALS):
         return None
     return _SERIAL_START + timedelta(days=int(number))

@@ -8,8 +8,8 @@ from chirotend.core.judge.rules import OPEN
 from chirotend.core.plan.suits import HAND, Condition, Terms
 from chirotend.library.schema import CurtainOption, ExerciseEntry, Instrument, RestGuide
 from chirotend.services.desk import Desk
-from chirotend.services.kit.profile import profile
 from chirotend.services.today.days_call import Said
+from chirotend.services.today.happened import states_of
 from chirotend.services.words import place_name
 
 Cause = tuple[str, str, str]  # region, side, kind
@@ -28,7 +28,7 @@ def condition(desk: Desk, evidence: Evidence, call: Said, played: Instrument | N
     return Condition(
         frozenset(zone for region, side, _ in spared for zone in _zones_of(region, side)),
         frozenset(z for region, side, kind in spared if kind in NUMB for z in _zones_of(region, side)),
-        profile(desk).states,
+        states_of(desk),
         played.posture.turns_neck if played else False,
     )
 

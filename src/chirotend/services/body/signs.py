@@ -193,8 +193,8 @@ def _became(desk: Desk, place: Place, since: date) -> str:
         told.append((len(marked), len(asked)))
     (before, asked_before), (after, asked_after) = told
     return (
-        f"In the two weeks before it you marked it on {before} of {asked_before} days asked; "
-        f"in the two weeks after it on {after} of {asked_after}."
+        f"In the two weeks before it you marked it on {before} of {asked_before} days asked. "
+        f"In the two weeks after it: on {after} of {asked_after}."
     )
 
 

@@ -242,11 +242,22 @@ def ahead_lines(desk: Desk, days: int = 3) -> tuple[AheadLine, ...]:
     return tuple(sorted(lines, key=lambda line: (line.start_utc, line.title)))
 
 
-def tonight_over(desk: Desk, dose_min: float | None) -> str:
-    """Return the title of what still stands today when it passes today's ceiling; "" when it does not."""
-    open_rows = [r for r in engagements.rows_between(desk, desk.today, desk.today) if not r.session_uid]
-    played = sum(s.playing_minutes for s in desk.store.sessions(desk.today, desk.today))
-    ahead = [r for r in open_rows if r.end_utc > desk.now and r.kind in PLAYED_KINDS]
-    if dose_min is None or not ahead or played + sum(r.minutes for r in ahead) <= dose_min:
-        return ""
-    return ahead[-1].title
+@dataclass(frozen=True)
+class StillToday:
+    """What engagements still ask of her hands today: the first of them, and the minutes of all together."""
+
+    uid: str
+    title: str
+    start_utc: datetime
+    minutes: float
+    count: int
+
+
+def still_today(desk: Desk) -> StillToday | None:
+    """Return what still stands in the calendar today; None when nothing does."""
+    rows = [r for r in engagements.rows_between(desk, desk.today, desk.today) if not r.session_uid]
+    ahead = [r for r in rows if r.end_utc > desk.now and r.kind in PLAYED_KINDS]
+    if not ahead:
+        return None
+    first = min(ahead, key=lambda r: r.start_utc)
+    return StillToday(first.uid, first.title, first.start_utc, sum(r.minutes for r in ahead), len(ahead))

@@ -7,7 +7,7 @@ from datetime import UTC, datetime, timedelta
 from uuid import uuid4
 
 from chirotend.core.record.words import BLOCK_KINDS, SESSION_MAX_MIN
-from chirotend.core.session.events import EVENT_KINDS, Event, LadderSet, Start, carried
+from chirotend.core.session.events import EVENT_KINDS, Event, LadderSet, Start, Stretch, carried
 from chirotend.core.session.fold import Running, state_at
 from chirotend.core.texts import can_be_kept, clean
 from chirotend.services.desk import Desk, NotThere, Refused
@@ -17,6 +17,8 @@ from chirotend.services.record import measured
 from chirotend.services.record.from_device import KEPT_FOR
 from chirotend.services.today import warmups
 from chirotend.services.today.days_call import issue, said
+from chirotend.services.today.happened import ruled_out
+from chirotend.services.today.stop import stopped
 
 TEXT_MAX = 2000
 LAST_SEQ = 10**6
@@ -65,6 +67,8 @@ def start(desk: Desk, instrument: str, block_kind: str, uid: str | None = None, 
         return begun
     if desk.store.open_session_uid() is not None:
         raise _open_already()
+    if instrument in ruled_out(desk):
+        raise Refused("instrument", "You were told not to play this one now. What you played can be added afterwards.")
     if block_kind not in BLOCK_KINDS:
         raise Refused("block_kind", f"Choose one of {', '.join(BLOCK_KINDS)}.")
     if uid is not None and not 0 < len(uid) <= ID_MAX:
@@ -129,8 +133,11 @@ def append(desk: Desk, sent: Sequence[object]) -> Taken:
 def _under_the_call(desk: Desk, event: Event) -> Event:
     """A tempo ladder begun under Muted goes no higher than the share of her top clean tempo that the call allows.
 
-    Where no top tempo is kept, the tempo it begins at is the ceiling: nothing climbs on a Muted day.
+    Where no top tempo is kept, the tempo it begins at is the ceiling: nothing climbs on a Muted day, nor under Tacet.
+    No bar is stretched under Tacet: what is played on is kept, and nothing more is offered.
     """
+    if isinstance(event.what, Stretch) and event.what.minutes > 0 and stopped(desk) is not None:
+        return replace(event, payload=carried(Stretch(0.0)))
     ladder = event.what
     if not isinstance(ladder, LadderSet):
         return event
@@ -139,6 +146,8 @@ def _under_the_call(desk: Desk, event: Event) -> Event:
         top = _top_tempo(desk, sitting(desk).state)
         ceiling = ladder.tempo if top is None else float(round(top * today.dose.tempo_pct / 100))
         ladder = replace(ladder, school="soft")
+    elif today.effective == "tacet":
+        ceiling, ladder = ladder.tempo, replace(ladder, school="soft")
     return replace(event, payload=carried(replace(ladder, ceiling=ceiling)))
 
 

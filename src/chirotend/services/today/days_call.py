@@ -108,7 +108,7 @@ def evidence_on(desk: Desk, day: date, before: Standing, morning: bool = False) 
         overruled_until=before.overruled_until,
         watched=watched,
         happened=happened.happenings(desk),
-        states=me.states,
+        states=happened.states_of(desk),
     )
     return programmes.with_ceilings(desk, found)
 
@@ -297,17 +297,23 @@ def _say_again(desk: Desk, row: CallRow, **changes: Any) -> None:
     desk.store.add_call(**{**{name: getattr(row, name) for name in kept}, "issued_utc": desk.now, **changes})
 
 
+def waits_for_clinician(desk: Desk) -> bool:
+    """Return whether only the answer "seen by a clinician" opens the way back."""
+    return standing_from(issue(desk)[0].standing).held
+
+
 def clear_by_clinician(desk: Desk, start_dose_min: float | None) -> None:
-    """Take the answer "seen by a clinician" with the dose she was given; today's call follows from it."""
+    """Take the answer "seen by a clinician" with the dose she was given; today's call follows from it.
+
+    `Refused` without a dose: there is no default. Where nothing waits for the answer it changes nothing.
+    """
     if start_dose_min is None or not 1 <= start_dose_min <= 240:
         raise Refused(
             "start_dose_min", "Type the minutes a day you were given, from 1 to 240. There is no default dose."
         )
-    row, _ = issue(desk)
-    if not standing_from(row.standing).held:
-        raise Refused("start_dose_min", "Nothing waits for a clinician’s answer now.")
-    desk.store.add_clearance(desk.now, start_dose_min)
-    issue(desk)
+    if waits_for_clinician(desk):
+        desk.store.add_clearance(desk.now, start_dose_min)
+        issue(desk)
 
 
 def _standing_before(desk: Desk, day: date) -> tuple[Standing, date | None]:

@@ -3,8 +3,9 @@
 from datetime import timedelta
 
 from chirotend.core.body.zones import zone
-from chirotend.core.judge.happened import FEVER, Happening
+from chirotend.core.judge.happened import CAST, FEVER, NO_LIMIT, OPERATION, PREGNANT, Happening
 from chirotend.services.desk import Desk
+from chirotend.services.kit.profile import profile
 from chirotend.store.models import HappeningRow
 
 #: what ended longer ago than this changes nothing any more
@@ -37,6 +38,17 @@ def rows(desk: Desk) -> list[HappeningRow]:
     since = desk.today - timedelta(days=READ_DAYS)
     lasting = HappeningRow.until.is_(None) | (HappeningRow.until >= since)
     return desk.store.shelf(HappeningRow).all(lasting, order=(HappeningRow.day.desc(),))
+
+
+def states_of(desk: Desk) -> frozenset[str]:
+    """Return what she said of herself, with what follows of what happened while it lasts."""
+    states = set(profile(desk).states)
+    for h in happenings(desk):
+        if h.lasts_on(desk.today) and h.kind == PREGNANT:
+            states.add("pregnant")
+        if h.lasts_on(desk.today) and h.kind in (OPERATION, CAST) and h.answer != NO_LIMIT:
+            states.add("recent_operation")
+    return frozenset(states)
 
 
 def ruled_out(desk: Desk) -> frozenset[str]:

@@ -19,7 +19,7 @@ from chirotend.services.words import day_words, place_name, short_day_words
 from chirotend.store.models import MatterRow
 
 #: days until someone should see it, by how soon the finding says; "now" is the urgent page's
-DUE_DAYS = {"today": 0, "week": 7, "two_weeks": 14}
+DUE_DAYS = {"now": 0, "today": 0, "week": 7, "two_weeks": 14}
 #: after "not now" it is asked again, after "I was seen" the same advice waits so long
 ASK_AGAIN_DAYS, SEEN_HOLDS_DAYS = 14, 28
 TITLE_MAX, NOTE_MAX, FURTHEST_DAYS = 120, 500, 366
@@ -63,6 +63,13 @@ def raise_from(desk: Desk, call: Call) -> None:
         elif not any(_seen_lately(r, finding, desk.today) for r in rows):
             region, side = finding.place or ("", "")
             rows.append(_written(desk, "see", finding.code, region, side, due))
+
+
+def raise_for(desk: Desk, code: str, region: str, side: str, soon: str) -> None:
+    """Write the advice to be seen that follows of what happened, where none stands for that place."""
+    rows = desk.store.shelf(MatterRow).all(MatterRow.settled_on.is_(None), MatterRow.kind == "see")
+    if not any((r.region, r.side) == (region, side) and r.code == code for r in rows):
+        _written(desk, "see", code, region, side, desk.today + timedelta(days=DUE_DAYS[soon]))
 
 
 def _written(desk: Desk, kind: str, code: str, region: str, side: str, due: date, **more: Any) -> MatterRow:
@@ -149,6 +156,21 @@ def not_now(desk: Desk, uid: str, why: str) -> None:
     if not why.strip():
         raise Refused("why", "Write why in a few words. You are asked again in two weeks.")
     _answer(desk, desk.row(MatterRow, uid), MatterState.NOT_NOW, why)
+
+
+def seen(desk: Desk, uid: str, words: str) -> None:
+    """Settle a visit: she was seen, and what was said."""
+    settle(desk, uid, MatterState.SEEN, words)
+
+
+def done(desk: Desk, uid: str) -> None:
+    """Settle an errand."""
+    settle(desk, uid, MatterState.DONE, "")
+
+
+def dates(found: tuple[Matter, ...]) -> list[tuple[date, str]]:
+    """Return the day and the short name of each matter, for the line of time."""
+    return [(_date_of(m.row), "booked" if m.row.state == MatterState.BOOKED else "by") for m in found]
 
 
 def settle(desk: Desk, uid: str, state: MatterState, words: str) -> None:

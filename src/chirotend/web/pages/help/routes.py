@@ -7,9 +7,11 @@ from flask import Blueprint, Response, current_app, render_template, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
-from chirotend.core.body.redflags import red_flags
+from chirotend.core.body.redflags import flags_for
 from chirotend.core.body.zones import zones
+from chirotend.core.plan.suits import STATES
 from chirotend.library.loader import cautions, other_complaints
+from chirotend.services.today.happened import states_of
 from chirotend.services.today.stop import URGENT_ROW, stopped
 from chirotend.services.words import Reason
 from chirotend.web import assets
@@ -26,7 +28,7 @@ def index() -> ResponseReturnValue:
         cautions=cautions(),
         complaints=other_complaints(),
         zones=zones().values(),
-        flags=red_flags().values(),
+        flags=flags_for(frozenset(STATES)),
     )
 
 
@@ -47,7 +49,17 @@ def urgent() -> ResponseReturnValue:
 
 def _urgent(signs: Sequence[Reason]) -> ResponseReturnValue:
     tier = "emergency" if any(r.book == "now" for r in signs) or not signs else "same_day"
-    return render_template("help/urgent.html", signs=signs, tier=tier, number=_number(), flags=red_flags().values())
+    return render_template("help/urgent.html", signs=signs, tier=tier, number=_number(), flags=flags_for(_states()))
+
+
+def _states() -> frozenset[str]:
+    """What she said of herself; the whole list stands where the record does not answer, or she is signed out."""
+    try:
+        return states_of(desk()) if current_user.is_authenticated else frozenset(STATES)
+    except Exception:  # as above
+        log.exception("what she said of herself cannot be read")
+        let_go()
+        return frozenset(STATES)
 
 
 def _number() -> str:

@@ -14,8 +14,9 @@ from chirotend.core.record import Block, DayNote, Session
 from chirotend.core.record.words import BLOCK_KINDS
 from chirotend.drawing import bodymap
 from chirotend.services.desk import Refused
+from chirotend.services.kit import own_library
 from chirotend.services.play import takes
-from chirotend.services.record import corrections, entries, exports, lists, log
+from chirotend.services.record import add_session, corrections, entries, exports, lists, log
 from chirotend.services.record.bring import answers, jobs, menus, preview, save, uploads
 from chirotend.services.today.days_call import issue
 from chirotend.web import fields
@@ -63,7 +64,7 @@ class DayForm(FlaskForm):
     note = TextAreaField("Note", [fits(DayNote, "note")])
 
 
-def _form(form: FlaskForm, uid: str | None = None, code: int = 200) -> ResponseReturnValue:
+def _form(form: FlaskForm, uid: str, code: int = 200) -> ResponseReturnValue:
     return render_template("record/session.html", form=form, uid=uid, own=desk().player.instruments), code
 
 
@@ -90,14 +91,29 @@ def index() -> ResponseReturnValue:
     return _home(asked=entries.wanted(desk(), request.args))
 
 
-@bp.route("/session/new", methods=["GET", "POST"])
-def new_session() -> ResponseReturnValue:
-    form = SessionForm()
-    if request.method == "GET":
-        own = desk().player.instruments
-        form.day.data, form.instrument.data = desk().today, own[0] if own else ""
-        return _form(form)
-    return _save_session(form, None)
+@bp.get("/session/new")
+def new_session(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+    d = desk()
+    own = d.player.instruments
+    return render_template(
+        "record/add_session.html",
+        own=own,
+        instruments=[(key, i.name) for key, i in own_library.instruments(d).items()],
+        quick=add_session.QUICK_MIN,
+        held=add_session.held_last(d, request.form.get("instrument") or next(iter(own), "")),
+        typed=request.form,
+        problem=problem,
+    ), code
+
+
+@bp.post("/session/new")
+@refusing(new_session)
+def write_new_session() -> ResponseReturnValue:
+    day, after = add_session.add(desk(), request.form)
+    issue(desk())
+    if after == add_session.SHOW:
+        return redirect(url_for("body.index", timing="after", day=day.isoformat()))
+    return redirect(url_for("today.index") if day == desk().today else url_for("record.index"))
 
 
 @bp.route("/session/<uid>", methods=["GET", "POST"])
@@ -122,7 +138,7 @@ def edit_session(uid: str) -> ResponseReturnValue:
     return _form(form, uid)
 
 
-def _save_session(form: SessionForm, uid: str | None) -> ResponseReturnValue:
+def _save_session(form: SessionForm, uid: str) -> ResponseReturnValue:
     if form.validate():
         with sentences_at(form):
             session = log.write_session(desk(), form.typed(), uid)

@@ -5,7 +5,7 @@ from typing import Any
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from chirotend.core.body.redflags import red_flags
+from chirotend.core.body.redflags import flags_for
 from chirotend.core.judge.what_if import WhatIf
 from chirotend.core.plan.cycles import rhythm_variants
 from chirotend.core.record.words import HANDS, SLEEP
@@ -20,7 +20,8 @@ from chirotend.services.play import sitting
 from chirotend.services.record import corrections, log, uses
 from chirotend.services.review import week as review
 from chirotend.services.score import score_page
-from chirotend.services.today import days_call, first_days, suited, warmups
+from chirotend.services.today import days_call, first_days, suited, today_page, warmups
+from chirotend.services.today.happened import states_of
 from chirotend.services.trial import shown as trials
 from chirotend.web import fields
 from chirotend.web.guard import offers_playing
@@ -35,13 +36,13 @@ CYCLE_USUAL = {"cycle": "i m a m", "octaves": "3", "notes": "", "group": "3"}
 def _page(problem: Refused | None = None, code: int = 200, what_if: WhatIf | None = None) -> ResponseReturnValue:
     d = desk()
     shown = days_call.todays_page(d)
-    stand = sitting.sitting(d)
+    stand, waiting = sitting.sitting(d), engagements.waiting(d)
     return render_template(
         "today/index.html",
         today=shown,
         said=shown.said,
         stand=stand,
-        flags=red_flags().values(),
+        flags=flags_for(states_of(d)),
         sleep=SLEEP,
         hands=HANDS,
         problem=problem,
@@ -51,9 +52,9 @@ def _page(problem: Refused | None = None, code: int = 200, what_if: WhatIf | Non
         part=score_page.todays_part(d, shown.sessions),
         first=first_days.first_days(d, shown),
         uses=other_uses().values(),
-        waiting=engagements.waiting(d),
+        waiting=waiting,
+        beside=today_page.beside(d, shown, stand, waiting),
         ahead=plan_page.ahead_lines(d),
-        tonight=plan_page.tonight_over(d, shown.said.dose.minutes) if not shown.said.overrule else "",
         suits=suited.lines(d),
         programmes=programmes.todays_lines(d) if shown.said.effective != "tacet" else (),
         due=[t for t in things.kit(d) if t.due],
@@ -168,6 +169,13 @@ def as_usual() -> ResponseReturnValue:
     return redirect(url_for(".index"))
 
 
+@bp.post("/morning/same")
+@refusing(_page)
+def same() -> ResponseReturnValue:
+    checks.same_as_yesterday(desk())
+    return redirect(url_for(".index"))
+
+
 @bp.post("/morning")
 @refusing(_page)
 def morning() -> ResponseReturnValue:
@@ -196,13 +204,6 @@ def overrule() -> ResponseReturnValue:
 @bp.post("/call/back")
 def back() -> ResponseReturnValue:
     days_call.take_back_overrule(desk())
-    return redirect(url_for(".index"))
-
-
-@bp.post("/seen")
-@refusing(_page)
-def seen() -> ResponseReturnValue:
-    days_call.clear_by_clinician(desk(), fields.number("start_dose_min"))
     return redirect(url_for(".index"))
 
 

@@ -1,0 +1,132 @@
+"""What A Today shows beside the call: the limit drawn, the next step, the question, the open matter."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from chirotend.core.body.zones import zone
+from chirotend.core.record import Entry
+from chirotend.drawing.limit_bar import limit_bar
+from chirotend.drawing.measured import Picture
+from chirotend.services.body import checks
+from chirotend.services.desk import Desk
+from chirotend.services.plan import plan_page
+from chirotend.services.plan.plan_page import StillToday
+from chirotend.services.play.sitting import Sitting
+from chirotend.services.today import matters
+from chirotend.services.today.days_call import Said, Today
+from chirotend.services.today.happened import states_of
+from chirotend.services.today.matters import Matter
+from chirotend.services.words import KIND_WORDS, RULED_WORDS, listed, long_time
+
+PHONE_WIDTH = 350.0
+#: reasons under which a child's parent or teacher is told today
+TELL_SOMEONE = ("loss", "prompt_sign", "numb_unknown", "night_sign", "woken", "tingling_nights")
+
+
+@dataclass(frozen=True)
+class Limit:
+    """The day's one limit: the sentence, what rules it, the bar (wide and for a phone), minutes left (None = none)."""
+
+    sentence: str
+    ruled_by: str
+    wide: Picture | None
+    phone: Picture | None
+    left: float | None
+
+
+@dataclass(frozen=True)
+class NextStep:
+    """The one black button: what it says, and the page it opens; "" = there is none today."""
+
+    label: str
+    endpoint: str
+
+
+@dataclass(frozen=True)
+class Beside:
+    """What stands beside the call."""
+
+    limit: Limit
+    tonight: StillToday | None
+    over_limit: bool
+    next: NextStep
+    yesterday: str
+    woke_with: str
+    matter: Matter | None
+    more_matters: int
+    tell_a_parent: bool
+    #: yesterday, when it was played and nothing was asked after: one touch answers it
+    after_open: date | None
+
+
+def beside(desk: Desk, page: Today, stand: Sitting, waiting: Sequence[object]) -> Beside:
+    """Return what Today shows beside the call."""
+    said, played = page.said, page.week.today_minutes or 0.0
+    tonight = plan_page.still_today(desk) if said.effective != "tacet" else None
+    asked = tonight.minutes if tonight else 0.0
+    limit = _limit(said, played, asked, page.week.usual_minutes)
+    open_matters = matters.asked_today(desk)
+    return Beside(
+        limit,
+        tonight,
+        bool(tonight and not said.overrule and limit.left is not None and asked > limit.left),
+        _next(said, stand, waiting, limit),
+        "" if "waking" in page.asked else _marks(checks.yesterdays_marks(desk)),
+        _marks([m.entry for m in checks.marked_on(desk, desk.today) if m.timing == "waking"]),
+        open_matters[0] if open_matters else None,
+        max(0, len(open_matters) - 1),
+        "under_16" in states_of(desk)
+        and (said.effective == "tacet" or any(r.code in TELL_SOMEONE for r in said.reasons)),
+        _after_open(page),
+    )
+
+
+def _after_open(page: Today) -> date | None:
+    yesterday = page.said.day - timedelta(days=1)
+    played = any(s.day == yesterday and s.playing_minutes for s in page.record.sessions)
+    asked = any(c.timing in ("playing", "after") for c in page.record.checks_on(yesterday))
+    return yesterday if played and not asked else None
+
+
+def _limit(said: Said, played: float, asked: float, usual: float | None) -> Limit:
+    minutes, muted = said.dose.minutes, said.effective.startswith("muted")
+    if said.effective == "tacet" or said.overrule:
+        return Limit("", "", None, None, None)
+    blocks = f"in blocks of {said.dose.block_min:g}; soft" if muted else ""
+    if minutes is not None:
+        parts = (f"At most {long_time(minutes)} today", blocks)
+        sentence = f"{', '.join(p for p in parts if p)}."
+    elif muted:
+        sentence = f"Shorter than you meant to, {blocks}. Your usual is not known yet, so no minutes are named."
+    else:
+        sentence = ""
+    block = said.dose.block_min if muted else 0.0
+    wide, phone = (limit_bar(played, minutes, block, asked, usual, width) for width in (640.0, PHONE_WIDTH))
+    left = None if minutes is None else max(0.0, minutes - played)
+    ruled_by = RULED_WORDS.get(said.dose.ruled_by, "") if minutes is not None else ""
+    return Limit(sentence, ruled_by, wide, phone, left)
+
+
+def _next(said: Said, stand: Sitting, waiting: Sequence[object], limit: Limit) -> NextStep:
+    if said.effective == "tacet":
+        return NextStep("Open matters", "matters.index")
+    if stand.state.live:
+        return NextStep("Back to the stand", "play.index")
+    if waiting:
+        return NextStep("", "")
+    if limit.left is not None and limit.left < 1:
+        return NextStep("", "")
+    if said.effective.startswith("muted"):
+        block = said.dose.block_min if limit.left is None else min(said.dose.block_min, limit.left)
+        return NextStep(f"Play the next {block:.0f} minutes", "play.index")
+    return NextStep("Start playing", "play.index")
+
+
+def _marks(entries: Sequence[Entry]) -> str:
+    """Marks in a few words: "left thumb base, pain 3"."""
+    return listed(_mark(e) for e in entries) if entries else ""
+
+
+def _mark(entry: Entry) -> str:
+    return f"{zone(entry.zone).spoken(entry.side)}, {KIND_WORDS[entry.kind]} {entry.intensity:g}"

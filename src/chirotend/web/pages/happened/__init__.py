@@ -1,0 +1,5 @@
+"""Something happened."""
+
+from chirotend.web.pages.happened.routes import bp
+
+__all__ = ["bp"]

@@ -1,0 +1,86 @@
+"""Open matters: visits and errands with a date and three answers, limits that someone gave, what is settled."""
+
+from flask import Blueprint, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+
+from chirotend.drawing.matter_line import matter_line
+from chirotend.services.body import known
+from chirotend.services.desk import Refused
+from chirotend.services.record import corrections
+from chirotend.services.today import days_call, matters, seen, tell_happened
+from chirotend.web import fields
+from chirotend.web.refusals import refusing
+from chirotend.web.transaction import desk
+
+bp = Blueprint("matters", __name__, url_prefix="/matters")
+
+
+def _page(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
+    d = desk()
+    told = request.values.get("told", "").strip()
+    found, limits = matters.open_matters(d), seen.open_limits(d)
+    return render_template(
+        "matters/index.html",
+        matters=found,
+        settled=matters.settled_matters(d),
+        limits=limits,
+        happened=[s for s in tell_happened.shown(d) if s not in limits],
+        line=matter_line(d.today, matters.dates(found), [(s.row.allowed_from, s.row.allowed_until) for s in limits]),
+        told=tell_happened.read_told(d, told[: tell_happened.WORDS_MAX]) if told else None,
+        known=known.shown(d),
+        held=days_call.waits_for_clinician(d),
+        problem=problem,
+        at=uid,
+        undo=corrections.offered(d),
+    ), code
+
+
+def _back() -> ResponseReturnValue:
+    return redirect(fields.local_path(request.form.get("back", "")) or url_for(".index"))
+
+
+@bp.get("/")
+def index() -> ResponseReturnValue:
+    return _page()
+
+
+@bp.post("/")
+@refusing(_page)
+def add() -> ResponseReturnValue:
+    matters.add_errand(desk(), request.form)
+    return _back()
+
+
+@bp.post("/<uid>/booked")
+@refusing(_page, of_address=True)
+def booked(uid: str) -> ResponseReturnValue:
+    matters.book(desk(), uid, request.form.get("booked_for", ""))
+    return _back()
+
+
+@bp.post("/<uid>/seen")
+@refusing(_page, of_address=True)
+def was_seen(uid: str) -> ResponseReturnValue:
+    seen.was_seen(desk(), uid, request.form)
+    return _back()
+
+
+@bp.post("/<uid>/not-now")
+@refusing(_page, of_address=True)
+def not_now(uid: str) -> ResponseReturnValue:
+    matters.not_now(desk(), uid, request.form.get("why", ""))
+    return _back()
+
+
+@bp.post("/<uid>/done")
+def done(uid: str) -> ResponseReturnValue:
+    matters.done(desk(), uid)
+    return _back()
+
+
+@bp.post("/told")
+@refusing(_page)
+def told() -> ResponseReturnValue:
+    """Keep a limit that was read back and confirmed."""
+    tell_happened.keep_told(desk(), request.form)
+    return _back()
