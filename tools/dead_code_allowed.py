@@ -18,12 +18,17 @@ fields = knobs
     fields.per_day,
     fields.room_open,
 )
+fields.after_open, fields.days_over, fields.grip_drawn, fields.is_visit, fields.limit_played, fields.more_matters
+fields.over_limit, fields.posture_drawn, fields.tell_a_parent
 fields.tablet, fields.this_week, fields.today_letter, fields.usual_low, fields.was_share
 
 # answers of hers: written by name from a form, read by name in templates and in the rules that leave things out
 fields.camera, fields.chair, fields.cold_intolerance, fields.dominant, fields.injuries, fields.light
 fields.little_left, fields.little_right, fields.mirror, fields.pregnant, fields.recent_operation, fields.thin_bones
 fields.under_16
+
+# answers about a diary: read by the name of the question
+fields.unsaid_kind, fields.unsaid_place
 
 # fields of the record: written, read and checked by their names
 fields.tempo_bpm

@@ -25,7 +25,10 @@ def address(client):
     for day, zone in (("2026-10-01", "thumb_ball.left"), ("2026-11-10", "index_tip_palm.left")):
         mark = {"places": zone, "kind": "pain", "intensity": "2", "timings": "after", "day": day}
         client.post("/body/", data=mark)
-    client.post("/record/session/new", data={"day": "2026-11-11", "minutes": "30", "kind": "lesson"})
+    client.post(
+        "/record/session/new",
+        data={"day": "2026-11-11", "instrument": "bassoon", "effort": "4", "minutes": "30", "kind": "lesson"},
+    )
     typed = {"audience": "clinician", "why": WHY, "question_1": "שלום, may I play?", "named": "yes"}
     answer = client.post("/record/reports/", data=typed)
     return answer.headers["Location"]

@@ -58,7 +58,10 @@ def probes():
 
 def furnish(client) -> dict[str, str]:
     """One of each thing an address can name, and its id by endpoint."""
-    client.post("/record/session/new", data={"day": "2026-11-11", "minutes": "30", "kind": "lesson"})
+    client.post(
+        "/record/session/new",
+        data={"day": "2026-11-11", "instrument": "bassoon", "effort": "4", "minutes": "30", "kind": "lesson"},
+    )
     client.post("/kit/thing", data={"kind": "chair", "name": "Chair"})
     trial = {"what": "a chair", "change": "chair", "measure": "effort||||", "order": "pairs", "days": "12"}
     assert client.post("/score/trials/begin", data=trial).status_code == 302

@@ -29,7 +29,10 @@ def test_no_redirect_leads_to_another_place(app, client, target):
     client.post("/sign-out")
     form = {"name": "ilse", "password": "bars and rests"}
     assert client.post("/sign-in", query_string={"next": target}, data=form).headers["Location"] == "/"
-    client.post("/record/session/new", data={"day": "2026-11-11", "minutes": "30", "kind": "lesson"})
+    client.post(
+        "/record/session/new",
+        data={"day": "2026-11-11", "instrument": "bassoon", "effort": "4", "minutes": "30", "kind": "lesson"},
+    )
     assert client.post("/undo/1", data={"back": target}).headers["Location"] == "/"
     assert client.post("/sign-in", query_string={"next": "/score/?weeks=2"}, data=form).headers["Location"] != "/"
 
@@ -125,7 +128,10 @@ def test_a_link_makes_one_account_within_a_day(app, clock):
 
 
 def test_several_players_each_see_their_own_record_only(app, client):
-    client.post("/record/session/new", data={"day": "2026-11-11", "minutes": "30", "kind": "lesson"})
+    client.post(
+        "/record/session/new",
+        data={"day": "2026-11-11", "instrument": "bassoon", "effort": "4", "minutes": "30", "kind": "lesson"},
+    )
     jonas = app.test_client()
     made = link(app, "Jonas")
     assert "readonly" in jonas.get(made).text
@@ -156,6 +162,7 @@ OPEN |= {"help.service_worker", "help.health", "report.ask_code", "report.look"}
 #: what stands for a variable part: an id of hers, made by `furnish`
 PARTS = {
     "kind": "exercise",
+    "door": "fever",
     "suffix": "svg",
     "tab": "carry",
     "zone_id": "thumb_ball",

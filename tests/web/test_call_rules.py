@@ -77,7 +77,10 @@ def test_a_mark_of_row_2_does_the_same_and_a_clinicians_answer_opens_it(client):
     form = {"places": "index_tip_palm.left", "kind": "numbness", "intensity": "3", "timings": "after"}
     client.post("/body/", data={**form, "lasting": "longer"})
     assert "Hand it over" in client.get("/play/").text
-    client.post("/seen", data={"start_dose_min": "20"})
+    uid = re.search(r'action="/matters/(\w+)/seen"', client.get("/").text)[1]
+    refused = client.post(f"/matters/{uid}/seen", data={"words": "Wait."})
+    assert refused.status_code == 422 and "There is no default dose" in refused.text
+    client.post(f"/matters/{uid}/seen", data={"start_dose_min": "20"})
     assert "Hand it over" not in client.get("/play/").text
 
 
@@ -158,11 +161,11 @@ def test_nothing_is_preselected_after_playing_or_on_the_body(client, clock):
 
 
 def test_six_questions_are_asked_once_each_of_them_optional(client):
-    assert "Six short questions" in client.get("/").text
+    assert "Six questions, so that nothing unsuitable is offered" in client.get("/").text
     page = client.get("/kit/left-out").text
     assert page.count("<fieldset") == 6 and "checked" not in page
     assert client.post("/kit/left-out", data={"pregnant": "yes"}).status_code == 302
-    assert "Six short questions" not in client.get("/").text
+    assert "Six questions, so that nothing unsuitable is offered" not in client.get("/").text
     assert client.post("/kit/left-out", data={"pregnant": "perhaps"}).status_code == 422
 
 
@@ -176,7 +179,7 @@ def test_what_she_said_leaves_exercises_out_and_names_them(client):
 
 def test_putting_the_questions_aside_is_an_answer_too(client):
     client.post("/kit/left-out", data={"later": "yes"})
-    assert "Six short questions" not in client.get("/").text
+    assert "Six questions, so that nothing unsuitable is offered" not in client.get("/").text
 
 
 PAGES_OF = {

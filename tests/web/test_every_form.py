@@ -20,8 +20,10 @@ from chirotend.services.technique import plugged, reading
 from chirotend.store.models import (
     AimRow,
     EngagementRow,
+    HappeningRow,
     JobRow,
     KitRow,
+    MatterRow,
     OwnItemRow,
     PartRow,
     PlannedRow,
@@ -117,6 +119,13 @@ def the_morning(walk: Walk, clock) -> None:
             walk.post("/body/", places="neck_back.left", kind="tension", intensity="2", timings="after", day=day)
     walk.post("/body/place/neck & shoulder/left", answer="acted_on", note="Another chair.")
     assert "Another chair." in walk.page("/body/place/neck & shoulder/left")
+    walk.post("/body/place/neck & shoulder/left", answer="known_cause", note="The cold hall.")
+    cause = re.search(r'action="/body/sign/(\w+)/ended"', walk.page("/body/place/neck & shoulder/left"))[1]
+    walk.post(f"/body/sign/{cause}/ended")
+    yesterday = (clock().date() - timedelta(days=1)).isoformat()
+    walk.post("/body/", places="jaw_joint.left", kind="tension", intensity="1", timings="waking", day=yesterday)
+    walk.post("/morning/same")
+    assert "left jaw joint, tightness 1" in walk.page("/")
     assert "Known and stable:" not in walk.page("/")
     walk.post("/body/rub-out", day="2026-11-12", timing="after", zone="thumb_ball", side="left", kind="tingling")
     walk.post("/body/nothing", timing="playing")
@@ -306,7 +315,7 @@ def technique(walk: Walk) -> None:
 
 
 def the_record(walk: Walk) -> None:
-    walk.post("/record/session/new", day="2026-11-10", minutes="40", kind="lesson", effort="3")
+    walk.post("/record/session/new", day="2026-11-10", minutes="40", kind="lesson", effort="3", instrument="bassoon")
     uid = re.search(r"/record/session/([0-9a-f]{32})", walk.page("/score/2026-11-10"))[1]
     walk.post(f"/record/session/{uid}", day="2026-11-10", minutes="50", kind="lesson", effort="3")
     assert "50 min" in walk.page("/score/2026-11-10")
@@ -345,12 +354,32 @@ def urgent(walk: Walk) -> None:
     walk.post("/away/mark", zone="thumb_ball", side="left", kind="tension", intensity="2", timings="waking")
     walk.post("/curtain/sign", code="dropping_things")
     assert "Hand it over" in walk.page("/plan/")
-    walk.post("/seen", start_dose_min="20")
-    assert "Muted" in walk.page("/")
+    uid = re.search(r'action="/matters/(\w+)/seen"', walk.page("/"))[1]
+    walk.post(f"/matters/{uid}/booked", booked_for="2026-11-16")
+    walk.post(f"/matters/{uid}/not-now", why="on tour")
+    walk.post(f"/matters/{uid}/seen", start_dose_min="20", words="Start with twenty.")
+    assert "Muted" in walk.page("/") and "Start with twenty." in walk.page("/matters/")
     walk.post("/morning", red_flags="chest_pain")
     walk.post("/urgent/mistake")
     walk.post("/record/delete", sure="delete")
     assert walk.rows(ProfileRow) == []
+
+
+def what_happened(walk: Walk) -> None:
+    walk.post("/happened/operation", day="2026-11-10", zone="thumb_ball", side="left", answer="not_yet")
+    assert "no playing until someone licensed" in walk.page("/")
+    uid = re.search(r'action="/happened/(\w+)/told"', walk.page("/happened/"))[1]
+    walk.post(f"/happened/{uid}/told", allowed_min="10")
+    assert "At most 10 min today" in walk.page("/")
+    walk.post(f"/happened/{uid}/over")
+    walk.post("/matters/", title="Seat strap", due="2026-11-28", advised_by="Henrike")
+    errand = re.search(r'action="/matters/(\w+)/done"', walk.page("/matters/"))[1]
+    walk.post(f"/matters/{errand}/done")
+    walk.post("/matters/told", told="200 minutes a day until 20 December")
+    assert "Sun 20 December" in walk.page("/matters/")
+    limit = re.search(r'action="/happened/(\w+)/over"', walk.page("/matters/"))[1]
+    walk.post(f"/happened/{limit}/over", how="no_limit")
+    assert [r.uid for r in walk.rows(HappeningRow)] and len(walk.rows(MatterRow)) == 1
 
 
 def the_account(walk: Walk, clock) -> None:
@@ -384,8 +413,9 @@ def test_every_form_is_sent_once_and_taken(walk: Walk, clock):
     a_report(walk)
     a_part(walk)
     technique(walk)
-    the_record(walk)
     at_the_stand(walk, clock)
+    the_record(walk)
+    what_happened(walk)
     urgent(walk)
     the_account(walk, clock)
     forms = {rule.endpoint for rule in walk.app.url_map.iter_rules() if "POST" in rule.methods}

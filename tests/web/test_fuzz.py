@@ -26,7 +26,10 @@ def target(tmp_path, clock):
     sign_in(client)
     client.post("/morning/as-usual")
     for day in ("2026-11-08", "2026-11-10", "2026-11-11"):
-        client.post("/record/session/new", data={"day": day, "minutes": "40", "kind": "rehearsal", "effort": "4"})
+        client.post(
+            "/record/session/new",
+            data={"day": day, "instrument": "bassoon", "minutes": "40", "kind": "rehearsal", "effort": "4"},
+        )
     client.post("/plan/aim", data={"aim_title": "Thirds", "aim_minutes": "60", "week": "2026-11-09"})
     client.post("/kit/thing", data={"kind": "strap", "name": "Strap"})
     yield Target(app, client)

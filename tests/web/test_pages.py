@@ -99,7 +99,10 @@ def test_nothing_opens_without_signing_in(app, path):
 
 
 def test_another_players_data_answers_404(app, client):
-    client.post("/record/session/new", data={"day": "2026-11-11", "minutes": "30", "kind": "lesson"})
+    client.post(
+        "/record/session/new",
+        data={"day": "2026-11-11", "instrument": "bassoon", "effort": "4", "minutes": "30", "kind": "lesson"},
+    )
     uid = counts(client)["sessions"][0]["uid"]
     add_player(app, "jonas")
     with app.extensions["database"].open_db() as db:
@@ -122,6 +125,9 @@ def test_csrf_is_asked_for(app, client):
     assert counts(client)["checks"] == []
 
 
+TYPED = {"kind": "lesson", "went_well": "low F", "instrument": "bassoon", "effort": "4"}
+
+
 @pytest.mark.parametrize(
     ("form", "sentence"),
     [
@@ -129,15 +135,25 @@ def test_csrf_is_asked_for(app, client):
         ({"day": "2026-11-13", "minutes": "30"}, "lies in the future"),
         ({"day": "2026-11-11", "minutes": "1620"}, "1 to 1440"),
         ({"day": "2026-11-11", "minutes": "-5"}, "1 to 1440"),
-        ({"day": "2026-11-11", "minutes": "30", "effort": "11"}, "0 .nothing. to 10"),
-        ({"day": "2026-11-11", "minutes": "soon"}, "Type digits, such as 43"),
+        ({"day": "2026-11-11", "minutes": "30", "effort": "11"}, "from 0 to 10"),
+        ({"day": "2026-11-11", "minutes": "30", "effort": ""}, "Say how hard it was"),
+        ({"day": "2026-11-11", "minutes": "soon"}, "from 1 to 1440"),
+        ({"day": "2026-11-11"}, "Say how long"),
+        ({"day": "2026-11-11", "start": "10:00", "end": "25:00"}, "a time of the day"),
+        ({"day": "2026-11-11", "minutes": "30", "instrument": "spoons"}, "Choose what you played"),
+        ({"day": "2026-11-11", "minutes": "30", "grip": "upside_down"}, "Choose a hold"),
+        ({"day": "2026-11-11", "minutes": "30", "after": "perhaps"}, "anything after"),
+        ({"day": "2026-11-11", "minutes": "30", "note": "x" * 20_001}, "hold at most"),
         ({}, "Choose a day"),
         ({"day": "2026-11-11", "minutes": "30", "start": "10:20"}, "overlaps"),
-        ({"day": "2026-11-11", "minutes": "30", "kind": "sleep"}, "Not a valid choice"),
+        (
+            {"day": "2026-11-11", "instrument": "bassoon", "effort": "4", "minutes": "30", "kind": "sleep"},
+            "Choose one of",
+        ),
         ({"day": "2026-11-11", "minutes": "30", "question": "x" * 20_001}, "At most 20000"),
     ],
 )
-def test_a_typed_session_is_refused_at_its_field_and_what_was_typed_stays(client, form, sentence):
+def test_an_added_session_is_refused_at_its_field_and_what_was_typed_stays(client, form, sentence):
     first = {
         "day": "2026-11-11",
         "start": "10:00",
@@ -147,7 +163,7 @@ def test_a_typed_session_is_refused_at_its_field_and_what_was_typed_stays(client
         "instrument": "bassoon",
     }
     assert client.post("/record/session/new", data=first).status_code == 302
-    answer = client.post("/record/session/new", data={"kind": "lesson", "went_well": "low F", **form})
+    answer = client.post("/record/session/new", data={**TYPED, **form})
     assert answer.status_code == 422 and re.search(sentence, answer.text), answer.text
     assert "low F" in answer.text or not form
     assert len(counts(client)["sessions"]) == 1
@@ -175,7 +191,6 @@ def test_a_typed_session_is_refused_at_its_field_and_what_was_typed_stays(client
         ("/play/start", {"block_kind": "sleep"}, "Choose one of"),
         ("/call", {"to": "open"}, "cannot be overruled"),
         ("/call", {"to": "loud"}, "Choose Open or Tacet"),
-        ("/seen", {"start_dose_min": "x"}, "not a number"),
         ("/record/delete", {"sure": "yes"}, "Type the word delete"),
         ("/record/day", {"day": "2027-01-01", "off": "yes"}, "future"),
         ("/record/import", {}, "Choose a file"),
@@ -241,7 +256,15 @@ def test_import_over_http_shows_then_saves_and_can_be_left(client):
 
 def test_the_csv_export_is_a_zip_of_three_tables_and_the_load_ratio_with_the_case_against_it(client):
     client.post(
-        "/record/session/new", data={"day": "2026-11-11", "minutes": "30", "kind": "lesson", "question": "=1+1"}
+        "/record/session/new",
+        data={
+            "day": "2026-11-11",
+            "instrument": "bassoon",
+            "effort": "4",
+            "minutes": "30",
+            "kind": "lesson",
+            "question": "=1+1",
+        },
     )
     archive = zipfile.ZipFile(io.BytesIO(client.get("/record/export.csv.zip").data))
     assert archive.namelist() == ["sessions.csv", "symptoms.csv", "days.csv", "load_ratio.csv", "load_ratio.txt"]
@@ -252,7 +275,15 @@ def test_what_the_player_wrote_is_escaped(client):
     nasty = "<script>alert(1)</script>"
     client.post(
         "/record/session/new",
-        data={"day": "2026-11-11", "minutes": "30", "kind": "lesson", "instrument": nasty, "question": nasty},
+        data={
+            "day": "2026-11-11",
+            "effort": "4",
+            "minutes": "30",
+            "kind": "lesson",
+            "instrument": "bassoon",
+            "note": nasty,
+            "question": nasty,
+        },
     )
     for path in ("/score/2026-11-11", "/", "/record/session/new"):
         assert nasty not in client.get(path).text
@@ -266,7 +297,8 @@ def test_the_morning_in_one_touch_and_an_urgent_answer(client):
     urgent = client.get("/urgent").text
     assert "one side of the face droops" in urgent and "Ring now." in urgent
     today = client.get("/").text
-    assert "Tacet" in today and "Start playing" not in today and today.index("Put it down") < today.index("On waking")
+    assert "Tacet" in today and "Start playing" not in today
+    assert today.index("Put it down") < today.index("How were your hands")
     client.post("/urgent/mistake")
     assert "Put it down" not in client.get("/").text
     client.post("/morning", data={"red_flags": "hot_swollen_joint"})
@@ -412,20 +444,23 @@ def test_guessing_passwords_is_slowed_down(tmp_path, clock):
 @pytest.mark.parametrize(
     ("call", "shown"),
     [
-        ({"kind": "pain", "intensity": 4}, ["Muted", "At most", "Blocks of 20, rest 5", "Why lighter?"]),
+        ({"kind": "pain", "intensity": 4}, ["Muted", "At most 42 min today, in blocks of 20; soft.", "Why lighter?"]),
         (
             {"kind": "tingling", "intensity": 2, "lasting": "longer"},
-            ["Muted", "Blocks of 10, rest 10", "cannot be overruled here", "Book someone within two weeks."],
+            ["Muted", "At most 24 min today, in blocks of 10; soft.", "cannot be overruled here", "by Thu 26 November"],
         ),
         (
             {"kind": "weakness", "intensity": 2},
-            ["Tacet", "no playing today", "Seen by a clinician?", "Book someone within a week."],
+            ["Tacet", "no playing today", "I was seen", "by Thu 19 November"],
         ),
     ],
 )
 def test_each_call_says_what_to_do_and_what_may_be_changed(client, call, shown):
     for day in ("2026-11-08", "2026-11-09", "2026-11-10"):
-        client.post("/record/session/new", data={"day": day, "minutes": "60", "effort": "4", "kind": "lesson"})
+        client.post(
+            "/record/session/new",
+            data={"day": day, "instrument": "bassoon", "minutes": "60", "effort": "4", "kind": "lesson"},
+        )
     client.post("/body/", data={"places": "thumb_ball.left", "timings": "after", **call})
     page = words_of(client.get("/").text)
     assert [words for words in shown if words not in page] == []
@@ -434,11 +469,17 @@ def test_each_call_says_what_to_do_and_what_may_be_changed(client, call, shown):
 
 def test_a_dose_that_is_passed_is_said(client):
     for day in ("2026-11-08", "2026-11-09", "2026-11-10"):
-        client.post("/record/session/new", data={"day": day, "minutes": "60", "effort": "4", "kind": "lesson"})
+        client.post(
+            "/record/session/new",
+            data={"day": day, "instrument": "bassoon", "minutes": "60", "effort": "4", "kind": "lesson"},
+        )
     client.post("/body/", data={"places": "thumb_ball.left", "timings": "after", "kind": "pain", "intensity": "4"})
-    assert "pass the ceiling" not in client.get("/").text
-    client.post("/record/session/new", data={"day": "2026-11-12", "minutes": "50", "effort": "4", "kind": "rehearsal"})
-    assert "Today’s 50 min pass the ceiling" in client.get("/").text
+    assert "limit is played" not in client.get("/").text
+    client.post(
+        "/record/session/new",
+        data={"day": "2026-11-12", "instrument": "bassoon", "minutes": "50", "effort": "4", "kind": "rehearsal"},
+    )
+    assert "Today’s limit is played: stop here." in words_of(client.get("/").text)
 
 
 def test_settings_are_kept_and_letters_can_be_turned_off(client):
@@ -457,7 +498,10 @@ def test_settings_are_kept_and_letters_can_be_turned_off(client):
 
 def test_what_if_answers_beside_usual_and_dose_and_writes_nothing(client):
     for day in ("2026-11-08", "2026-11-09", "2026-11-10"):
-        client.post("/record/session/new", data={"day": day, "minutes": "60", "effort": "4", "kind": "lesson"})
+        client.post(
+            "/record/session/new",
+            data={"day": day, "instrument": "bassoon", "minutes": "60", "effort": "4", "kind": "lesson"},
+        )
     client.post("/body/", data={"places": "thumb_ball.left", "timings": "after", "kind": "pain", "intensity": "4"})
     before = words_of(client.get("/record/").text)
     page = words_of(client.get("/what-if?if_minutes=90&if_effort=3").text)

@@ -55,7 +55,7 @@ def test_an_engagement_is_written_in_as_planned_on_today(client, clock):
         data={"title": "Rehearsal", "day": "2026-11-12", "start": "08:00", "end": "09:00", "minutes": "40"},
     )
     page = client.get("/").text
-    assert "As planned" in page
+    assert "Save it as planned" in page
     uid = plan_uid(client, r"/plan/engagement/(\w+)/as-planned", page)
     assert client.post(f"/plan/engagement/{uid}/as-planned", data={"effort": "7"}).status_code == 302
     assert "As planned" not in client.get("/").text

@@ -24,7 +24,10 @@ def unpacked(pdf: bytes) -> bytes:
 
 
 def written(client):
-    client.post("/record/session/new", data={"day": "2026-11-11", "minutes": "60", "kind": "repertoire", "effort": "5"})
+    client.post(
+        "/record/session/new",
+        data={"day": "2026-11-11", "instrument": "bassoon", "minutes": "60", "kind": "repertoire", "effort": "5"},
+    )
     places = {"places": "thumb_base_joint.left", "kind": "numbness", "intensity": "3", "timings": "after"}
     client.post("/body/", data={**places, "day": "2026-11-11"})
 

@@ -17,6 +17,7 @@ from chirotend.store.models import AccountRow
 from tests.conftest import add_player, sign_in
 
 WORDS = {"went_well": "The low F spoke <b>softly</b>", "day": "2026-11-11", "minutes": "30", "kind": "lesson"}
+WORDS |= {"instrument": "bassoon", "effort": "4"}
 
 
 @contextmanager

@@ -270,8 +270,8 @@ def _level_words(level: str) -> str:
 def _before_sentence(values: dict[str, Any]) -> str:
     times, longest = int(values["passed"]), int(values["longest"])
     if not times:
-        return "Nothing of the kind is written before it."
-    return f"Before it, soreness there {came_and_passed(times, longest)}."
+        return "Nothing of the kind is written in the half year before."
+    return f"In the half year before, soreness there {came_and_passed(times, longest)}."
 
 
 def came_and_passed(times: int, longest: int) -> str:

@@ -9,18 +9,17 @@ from datetime import date, timedelta
 
 from chirotend.core.record.check import Place
 
-OPERATION, CAST, FALL, FEVER, PREGNANT, AWAY, INSTRUMENT, TOUR, MEDICINE, LIMIT = KINDS = (
+OPERATION, CAST, FALL, FEVER, PREGNANT, AWAY, MEDICINE, LIMIT = (
     "operation",
     "cast",
     "fall",
     "fever",
     "pregnant",
     "away",
-    "instrument",
-    "tour",
     "medicine",
     "limit",
 )
+KINDS = (OPERATION, CAST, FALL, FEVER, PREGNANT, AWAY, "instrument", "tour", MEDICINE, LIMIT)
 #: what someone licensed said of playing: so many minutes a day, no limit, nothing yet
 MINUTES, NO_LIMIT, NOT_YET = ALLOWED = ("minutes", "no_limit", "not_yet")
 #: how a hand that was hit moves and feels

@@ -219,7 +219,7 @@ def _lead(found: Opened, said: Sequence[Answered]) -> str:
 def _passing(found: Opened) -> str:
     if not found.passed:
         return "No soreness came and passed here in these twelve weeks."
-    return f"Soreness {came_and_passed(len(found.passed), max(found.passed))}."
+    return f"In these twelve weeks soreness {came_and_passed(len(found.passed), max(found.passed))}."
 
 
 def _went_before(name: str, before: Before) -> WentBefore:

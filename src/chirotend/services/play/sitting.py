@@ -44,7 +44,7 @@ def start_warmup(desk: Desk, uid: str | None = None) -> str:
         return begun
     warmup = warmups.keep(desk)
     if not warmup.steps:
-        raise Refused("warm_minutes", "Nothing is offered today: under Tacet the hands rest.")
+        raise Refused("warm_minutes", "Nothing is left to warm up with: the limit is played, or all is spared.")
     return start(desk, warmups.instrument_of(desk), "warm-up", uid, WARMUP)
 
 

@@ -1,5 +1,6 @@
 """Load of both hands over seven days: by place beside its own usual, and the week's sums, each with its rule."""
 
+import math
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -89,16 +90,19 @@ def _bar(loads: PlaceLoads, place: Place, last: date) -> PlaceBar:
 def _over(bars: dict[Place, PlaceBar]) -> list[Said]:
     """One line for every place above its usual week, the furthest above first."""
     over = {
-        place: bar.load / bar.usual[1]
+        place: bar.load / bar.usual[1] if bar.usual[1] else math.inf
         for place, bar in bars.items()
         if bar.load is not None and bar.usual is not None and bar.load > bar.usual[1]
     }
     if not over:
         return []
-    names = [
-        f"{place_name(place)} ({100 * (share - 1):.0f}\u00a0%)" for place, share in sorted(over.items(), key=_most)
-    ]
+    names = [f"{place_name(place)} ({_above(share)})" for place, share in sorted(over.items(), key=_most)]
     return [_said("over", places=", ".join(names))]
+
+
+def _above(share: float) -> str:
+    """How far above its usual week a place is; of one that usually has none no share can be said."""
+    return "usually none" if math.isinf(share) else f"{100 * (share - 1):.0f}\u00a0%"
 
 
 def _most(item: tuple[Place, float]) -> tuple[float, Place]:

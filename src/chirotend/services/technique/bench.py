@@ -97,7 +97,7 @@ def _looking(desk: Desk, posture_line: Line, spared: str) -> Today:
     """On a Muted day the measure that asks nothing of the hand it rests on: looking."""
     return Today(
         posture_line.name,
-        f"Your {spared} is spared today. Looking asks nothing of it.",
+        f"Your {spared} is spared today, so today only looks: nothing is pressed.",
         "A mirror or this telephone is enough.",
         posture_line.action,
         (posture_line.endpoint, {}),

@@ -153,9 +153,10 @@ def book(desk: Desk, uid: str, typed: str) -> None:
 
 def not_now(desk: Desk, uid: str, why: str) -> None:
     """Note why it is not for now: Today asks again after a fortnight. `Refused` without a reason."""
+    row = desk.row(MatterRow, uid)
     if not why.strip():
         raise Refused("why", "Write why in a few words. You are asked again in two weeks.")
-    _answer(desk, desk.row(MatterRow, uid), MatterState.NOT_NOW, why)
+    _answer(desk, row, MatterState.NOT_NOW, why)
 
 
 def seen(desk: Desk, uid: str, words: str) -> None:

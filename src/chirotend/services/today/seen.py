@@ -7,6 +7,7 @@ from chirotend.services.desk import Desk, Refused
 from chirotend.services.record import corrections
 from chirotend.services.today import days_call, matters, tell_happened
 from chirotend.services.units import decimal
+from chirotend.store.models import MatterRow
 
 MOST_START_MIN = 240
 
@@ -14,6 +15,7 @@ MOST_START_MIN = 240
 def was_seen(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
     """Settle the visit `uid`. A Tacet that waits for it ends with the minutes she was given, which must be typed then;
     otherwise minutes are a limit of the day. `NotThere`; `Refused` names the field."""
+    desk.row(MatterRow, uid)
     words = typed.get("words", "")
     held = days_call.waits_for_clinician(desk)
     text = typed.get("start_dose_min", "").strip()

@@ -16,17 +16,17 @@ from chirotend.web.transaction import desk
 bp = Blueprint("happened", __name__, url_prefix="/happened")
 
 
-def _page(problem: Refused | None = None, code: int = 200, kind: str = "") -> ResponseReturnValue:
+def _page(problem: Refused | None = None, code: int = 200, door: str = "") -> ResponseReturnValue:
     d = desk()
-    if kind and kind not in doors():
-        raise NotThere(kind)
-    door = doors().get(kind)
+    if door and door not in doors():
+        raise NotThere(door)
+    chosen = doors().get(door)
     return render_template(
         "happened/index.html",
         doors=doors().values(),
-        door=door,
-        programme=programmes()[door.programme].name if door and door.programme else "",
-        maps=bodymap.maps() if door and door.place else (),
+        door=chosen,
+        programme=programmes()[chosen.programme].name if chosen and chosen.programme else "",
+        maps=bodymap.maps() if chosen and chosen.place else (),
         untouched=frozenset(),
         regions=regions(),
         zones=zones().values(),
@@ -39,15 +39,15 @@ def _page(problem: Refused | None = None, code: int = 200, kind: str = "") -> Re
 
 
 @bp.get("/")
-@bp.get("/<kind>")
-def index(kind: str = "") -> ResponseReturnValue:
-    return _page(kind=kind)
+@bp.get("/<door>")
+def index(door: str = "") -> ResponseReturnValue:
+    return _page(door=door)
 
 
-@bp.post("/<kind>")
+@bp.post("/<door>")
 @refusing(_page, of_address=True)
-def write(kind: str) -> ResponseReturnValue:
-    tell_happened.write(desk(), kind, request.form)
+def write(door: str) -> ResponseReturnValue:
+    tell_happened.write(desk(), door, request.form)
     return redirect(url_for(".index"))
 
 

@@ -100,6 +100,7 @@ def new_session(problem: Refused | None = None, code: int = 200) -> ResponseRetu
         own=own,
         instruments=[(key, i.name) for key, i in own_library.instruments(d).items()],
         quick=add_session.QUICK_MIN,
+        kinds=BLOCK_KINDS,
         held=add_session.held_last(d, request.form.get("instrument") or next(iter(own), "")),
         typed=request.form,
         problem=problem,
