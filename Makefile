@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 PORT ?= 8731
 
-.PHONY: pango camera demo serve test bench faults fuzz crowd mutants validate screenshots lint lock clean
+.PHONY: pango camera demo serve test bench faults fuzz crowd mutants validate laws screenshots lint lock clean
 
 # packages are compiled when they are first used: most never are
 PIP := $(BIN)/pip install --quiet --disable-pip-version-check --no-compile
@@ -66,6 +66,11 @@ faults: $(CHECKED)
 # the same requests as in the tests, with seeds of their own, many more
 fuzz: $(CHECKED)
 	FUZZ_REQUESTS=30000 $(BIN)/python -m pytest tests/web/test_fuzz.py -s -k no_request
+
+# the twelve laws on many more lives lived through the pages, with seeds of their own: minutes to hours, LIVES= how many
+LIVES ?= 200
+laws: $(CHECKED)
+	LAWS_LIVES=$(LIVES) $(BIN)/python -m pytest tests/laws -n auto -q
 
 # a sample of all small changes to the code, and the tests that should notice: minutes to hours, MUTANTS= a group
 MUTANTS ?= 60

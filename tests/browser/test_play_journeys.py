@@ -12,7 +12,7 @@ from tests.browser.steps import wait_until_all_is_sent
 def test_a_warm_up_is_changed_and_played_with_the_pedal_alone(serve, page: Page):
     server = serve("bassoonist")
     page.goto(f"{server.url}/warm-up")
-    expect(page.get_by_text("Left out, because the left").first).to_be_visible()
+    expect(page.get_by_text("Left out because of your left").first).to_be_visible()
     first = page.locator(".step-name").first.inner_text()
     page.locator(".step-change").first.get_by_text("change").click()
     page.get_by_role("button", name="Swap").first.click()
@@ -72,7 +72,8 @@ def test_switching_the_instrument_and_rubbing_a_mark_out_while_playing(serve, pa
     page.get_by_role("radio", name="Nothing more").check()
     page.get_by_label("a question for your teacher").fill("Where does the thumb live?")
     page.get_by_role("button", name="Save", exact=True).click()
-    expect(page.locator(".today-part")).to_contain_text("15 min, effort 5")
+    page.get_by_text("Add to today").click()
+    expect(page.locator(".fold .sitting")).to_contain_text("15 min, effort 5")
     page.get_by_role("link", name="edit").click()
     expect(page.get_by_label("A question")).to_have_value("Where does the thumb live?")
 

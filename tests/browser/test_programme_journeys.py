@@ -44,7 +44,7 @@ def test_a_return_steps_back_with_its_reason_and_ends_with_a_review(serve, page:
     begin(page, server)
     expect(page.get_by_text("Today 10 minutes, the first step.")).to_be_visible()
     page.goto(server.url)
-    expect(page.get_by_text("Back after time off: 10 minutes today.").first).to_be_visible()
+    expect(page.locator(".limit-said")).to_have_text("At most 10 min today. That is what your programme allows.")
     a_quiet_day(server, 10)
     a_quiet_day(server, 10)
     page.goto(f"{server.url}/plan/programmes/")

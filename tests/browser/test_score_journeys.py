@@ -26,6 +26,7 @@ def test_a_week_is_read_back_from_the_score_and_offered_on_sunday_evening(serve,
     expect(page.get_by_text("The week is over.")).to_have_count(0)
     server.clock.on(days=3, hours=9)
     page.goto(server.url)
+    page.get_by_text("Also now").click()
     page.get_by_role("link", name="Read it back").click()
     expect(page.get_by_role("heading", name="The week, read back")).to_be_visible()
 

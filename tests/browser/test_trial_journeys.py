@@ -59,6 +59,7 @@ def test_a_change_that_cannot_be_told_yet_says_what_is_missing(serve, page: Page
     page.goto(server.url)
     days_lived(server, {"A": 3, "B": 3}, 9)
     page.goto(server.url)
+    page.get_by_text("Also now").click()
     expect(page.get_by_text("Trial, day 9 of 12")).to_be_visible()
     page.get_by_role("link", name="How it goes").click()
     page.get_by_role("link", name="Did the thumb rest help?").click()

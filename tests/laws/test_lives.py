@@ -1,8 +1,10 @@
 """Lives lived through the pages: on every morning, and on a sample of days on every page, the laws of a day hold."""
 
+import os
 import re
 from datetime import date, timedelta
 
+import numpy as np
 import pytest
 
 from chirotend.core.body.zones import zone
@@ -165,6 +167,42 @@ def crawl(living: Living, morning: Morning) -> None:
             ("/technique/pressure", {"task": "key", "part": "left thumb", "instrument": "bassoon"}),
         ):
             assert living.client.post(path, data=form).status_code in (302, 409), path
+
+
+def drawn(seed: int) -> Habits:
+    """A life drawn from its number: how much she plays, what is felt where and for how long, how she writes."""
+    rng = np.random.default_rng([seed, 12])
+    place = str(rng.choice([THUMB, WRIST, SHOULDER, "forearm_outer_high.right", "neck_back.right"]))
+    kind = str(rng.choice(["pain", "tension", "tingling", "stiffness"], p=[0.4, 0.3, 0.2, 0.1]))
+    begins, lasts, strongest = (int(rng.integers(*span)) for span in ((16, 60), (3, 30), (2, 9)))
+    timing, share = str(rng.choice(["waking", "after", "night"])), float(rng.uniform(0.3, 1))
+    answers = rng.random((400, 2)) < rng.uniform(0.5, 1, 2)
+    hurts = rng.random(400) < share
+
+    def felt(n: int) -> list[dict]:
+        here = begins <= n < begins + lasts and hurts[n]
+        strength = max(1, round(strongest * (n - begins + 1) / lasts)) if here else 0
+        return [mark(place, kind, strength, timing, "brief" if kind == "tingling" else "")] if strength else []
+
+    return Habits(
+        f"life {seed}",
+        float(rng.integers(30, 240)),
+        bool(rng.random() < 0.6),
+        lambda n: bool(answers[n, 0]),
+        lambda n: bool(answers[n, 1]),
+        felt,
+        lambda n: n % 7 == seed % 7,
+        ("bassoon", "contrabassoon")[: 1 + seed % 2],
+    )
+
+
+#: `make laws` lives many more, and longer
+LONG = int(os.environ.get("LAWS_LIVES", "0"))
+
+
+@pytest.mark.parametrize("seed", range(LONG) if LONG else [3])
+def test_a_drawn_life_keeps_every_law(app, client, clock, seed):
+    Living(app, client, clock, drawn(seed), looks=look).live(120 if LONG else 40)
 
 
 @pytest.mark.parametrize("habits", LIVES, ids=lambda h: h.name)

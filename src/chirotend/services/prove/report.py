@@ -49,8 +49,8 @@ ASSUMED = """
   reaches. In a season too many it rightly blames the load and not a trouble, and so finds fewer.
 - “The whole call” counts every row that names the place (tingling without one), also rows that single marks of strong
   or lasting symptoms bring; its Muted mornings are the price. A stop is later, or never comes, for who keeps to it.
-- Exaggerators, who add 2 to every mark, are Muted on almost every second day: row 6 counts days at 3 and above. That
-  early signs speak no more of them than of others shows that it is that row, not the signs.
+- Exaggerators, who add 2 to every mark, still miss the aim where soreness passes often (repair): their strong pain is
+  row 3, and its way back takes six clear mornings.
 - Not known: how often real players report a passing ache, how their troubles grow, whether a sign changes what they do.
 """
 
@@ -88,7 +88,8 @@ def markdown(proof: Proof) -> str:
                 "kind",
                 "mechanics",
                 *(f"{w}, line {sign_rules().line(w):.2f}" for w in WATCHES),
-                "Muted mornings",
+                "Muted mornings, rules 6",
+                "rules 7",
                 "most",
             ),
             (
@@ -96,8 +97,9 @@ def markdown(proof: Proof) -> str:
                     _name(o.kind),
                     o.mechanics,
                     *(_cell(o.own[w]) for w in WATCHES),
-                    f"{o.muted.value:.1%}",
-                    f"{o.muted_most:.0%}",
+                    f"{o.called_before.muted.value:.1%}",
+                    f"{o.called.muted.value:.1%}",
+                    f"{o.called.most:.0%}",
                 )
                 for o in untroubled(proof)
             ),
@@ -106,6 +108,13 @@ def markdown(proof: Proof) -> str:
         _table(
             ("kind", "mechanics", "signs, usual watch", "signs, earlier", "oracle", "the whole call", "Muted mornings"),
             (_found_row(o) for o in troubled(proof)),
+        ),
+        "## The call by its rules, version 6 and 7, on the same lives\n",
+        "Named: the troubled place was named in time by a row of symptoms or an early sign. Rows: the share of "
+        "mornings that each row decided (0 = the way back).\n",
+        _table(
+            ("kind", "mechanics", "Muted, 6", "Muted, 7", "named, 6", "named, 7", "rows, 6", "rows, 7"),
+            (_version_row(o) for o in proof.outcomes),
         ),
         "## Against the budget\n\n![Found and lead against the budget](validation.svg)\n",
         "Means over all kinds with a trouble; found, and mean lead in days.\n",
@@ -124,9 +133,16 @@ def markdown(proof: Proof) -> str:
 
 
 def _found_row(o: Outcome) -> list[str]:
-    named = _found(o.named) if o.named else "–"
+    named = _found(o.called.named) if o.called.named else "–"
     cells = [_cell(v) for v in (o.own["usual"], o.own["earlier"], o.by_budget["oracle", BUDGET])]
-    return [_name(o.kind), o.mechanics, *cells, named, f"{o.muted.value:.0%}"]
+    return [_name(o.kind), o.mechanics, *cells, named, f"{o.called.muted.value:.0%}"]
+
+
+def _version_row(o: Outcome) -> list[str]:
+    both = (o.called_before, o.called)
+    named = [_found(c.named) if c.named else "–" for c in both]
+    rows = [", ".join(f"{row}: {part:.1%}" for row, part in c.rows.items()) or "–" for c in both]
+    return [_name(o.kind), o.mechanics, *(f"{c.muted.value:.1%}" for c in both), *named, *rows]
 
 
 def _missed_row(o: Outcome) -> list[str]:
@@ -140,9 +156,9 @@ def _aims(proof: Proof) -> list[list[str]]:
     own, oracle = ([o.own["usual"] for o in proved], [o.by_budget["oracle", BUDGET] for o in proved])
     found, best = mean_of(own), mean_of(oracle)
     poor = [o for o in proved if o.kind == "poor_logger"]
-    muted = [o.muted.value for o in calm if o.kind == "steady"] or [0.0]
-    loud = [o.muted.value for o in calm if o.kind == "exaggerator"] or [0.0]
-    busy = [o.muted.value for o in untroubled(proof) if o.kind == "season"] or [0.0]
+    muted = [o.called.muted.value for o in calm if o.kind == "steady"] or [0.0]
+    loud = [o.called.muted.value for o in calm if o.kind == "exaggerator"] or [0.0]
+    busy = [o.called.muted.value for o in untroubled(proof) if o.kind == "season"] or [0.0]
     return [
         [f"at most {AIM_FALSE:g} false sign a year, every steady cohort", f"worst {worst:.2f}", "set to the same"],
         [f"found {AIM_FOUND:.2f}", f"{found[0]:.2f} (mean of kinds, mechanics it was not set on)", f"{best[0]:.2f}"],
@@ -154,10 +170,11 @@ def _aims(proof: Proof) -> list[list[str]]:
         ],
         [
             f"steady players Muted at most {AIM_MUTED:.0%}",
-            f"{sum(muted) / len(muted):.1%}, worst {max(muted):.1%}; exaggerators {sum(loud) / len(loud):.1%}",
+            f"{sum(muted) / len(muted):.1%}, worst {max(muted):.1%}",
             "–",
         ],
-        [f"a busy season at most {AIM_BUSY:.0%}", f"{sum(busy) / len(busy):.1%}", "–"],
+        [f"a busy season at most {AIM_BUSY:.0%}", f"{sum(busy) / len(busy):.1%}, worst {max(busy):.1%}", "–"],
+        [f"high markers at most {AIM_BUSY:.0%}", f"{sum(loud) / len(loud):.1%}, worst {max(loud):.1%}", "–"],
     ]
 
 

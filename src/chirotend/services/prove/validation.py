@@ -6,6 +6,7 @@ from concurrent.futures import ProcessPoolExecutor, as_completed
 from dataclasses import dataclass
 
 from chirotend.core.judge.evidence import USUAL_WATCH, WATCHES
+from chirotend.core.judge.rules import EARLIER, rules
 from chirotend.core.judge.signs.chain import Floats, sign_rules
 from chirotend.core.prove.calls import live_with_calls
 from chirotend.core.prove.oracle import oracle_score
@@ -60,26 +61,36 @@ class Size:
     mechanics: tuple[str, ...]
 
 
-FULL = Size(200, 30, 8, tuple(MECHANICS))
+FULL = Size(200, 30, 16, tuple(MECHANICS))
 QUICK = Size(60, 12, 1, ("repair",))
+
+
+@dataclass(frozen=True)
+class Called:
+    """How the call went: the share of mornings Muted or Tacet, that of the player with most of them, the share of
+    mornings by the row that decided, and what the whole call named in time (None = nothing was the matter)."""
+
+    muted: Share
+    most: float
+    rows: dict[int, float]
+    named: Found | None
 
 
 @dataclass(frozen=True)
 class Outcome:
     """What became of one kind of player under one mechanics: at the lines of the application and at those of `BUDGETS`.
 
-    A `Share` is false signs a year of those nothing is the matter with, a `Found` is of the others. `muted` is the
-    share of mornings Muted or Tacet, `muted_most` that of the player with most of them, `named` what the whole call
-    found; `misses` counts what signs missed at the usual watch, by reason.
+    A `Share` is false signs a year of those nothing is the matter with, a `Found` is of the others. `called` is how the
+    call went by the present rules, `called_before` by the earlier ones, on the same lives; `misses` counts what signs
+    missed at the usual watch, by reason.
     """
 
     kind: str
     mechanics: str
     own: dict[str, Share | Found]  # by watch
     by_budget: dict[tuple[str, float], Share | Found]
-    muted: Share
-    muted_most: float
-    named: Found | None
+    called: Called
+    called_before: Called
     misses: dict[str, int]
 
 
@@ -118,11 +129,17 @@ def outcome(kind: str, mechanics: str, size: Size, lines: dict[tuple[str, float]
         if name == "signs":
             missed = misses(here, score, sign_rules().line(USUAL_WATCH)) if here.kind.troubled else {}
             own = {watch: _at(here, score, sign_rules().line(watch)) for watch in WATCHES}
-    lived = live_with_calls(kinds()[kind], mechanics, size.called, DAYS, PROVES_SEED)
-    days = size.called * (DAYS - sign_rules().first_days)
-    muted = share(round(sum(lived.muted) * (DAYS - sign_rules().first_days)), days)
+    now, before = (_called(kind, mechanics, size.called, version) for version in (rules().version, EARLIER))
+    return Outcome(kind, mechanics, own, by_budget, now, before, missed)
+
+
+def _called(kind: str, mechanics: str, players: int, version: int) -> Called:
+    lived = live_with_calls(kinds()[kind], mechanics, players, DAYS, PROVES_SEED, version=version)
+    lived_days = DAYS - sign_rules().first_days
+    days = players * lived_days
+    muted = share(round(sum(lived.muted) * lived_days), days)
     named = found_of(lived.cohort, list(lived.named_on)) if kinds()[kind].troubled else None
-    return Outcome(kind, mechanics, own, by_budget, muted, max(lived.muted), named, missed)
+    return Called(muted, max(lived.muted), {row: n / days for row, n in sorted(lived.rows.items()) if n}, named)
 
 
 def _at(cohort: Cohort, score: Floats, line: float) -> Share | Found:

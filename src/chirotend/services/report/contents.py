@@ -22,6 +22,7 @@ from chirotend.services.kit import things
 from chirotend.services.plan import engagements
 from chirotend.services.plan.programmes import running
 from chirotend.services.record import measured
+from chirotend.services.today import matters, tell_happened
 from chirotend.services.trial import trials
 from chirotend.services.units import length, mass
 from chirotend.services.words import KIND_WORDS, SHORT_REGIONS, TIMING_WORDS, amount, series_words
@@ -35,6 +36,7 @@ PARTS = {
     "repairer": ("kit", "maps", "measures", "tried", "questions"),
 }
 MEASURES_MOST, TRIED_MOST, LINES_MOST = 7, 5, 3
+MATTERS_MOST = 3
 USUAL_BEFORE_DAYS, NAME_MOST = 60, 32
 #: signs on the small maps of a page are drawn this much larger
 PRINT_SIGNS = 2.6
@@ -214,6 +216,8 @@ def _also(desk: Desk, record: Record, data: ReportData, row: ReportRow) -> Itera
     yield f"Other uses of the hands written: {other / 60:.0f} h."
     flags = sum(bool(c.red_flags) for c in record.checks)
     yield f"Urgent signs are asked each morning: {amount(flags, 'answer')} said yes."
+    yield from (f"{m.title}: {m.when}. {m.about}." for m in matters.open_matters(desk)[:MATTERS_MOST])
+    yield from (f"{h.name}, {h.when}." for h in tell_happened.shown(desk)[:MATTERS_MOST])
 
 
 def _aims(desk: Desk, row: ReportRow) -> Iterator[str]:

@@ -6,10 +6,9 @@ from datetime import date, timedelta
 
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.search import wasted_picture
-from chirotend.services.body.condition import spared_hands
 from chirotend.services.desk import Desk
 from chirotend.services.kit.profile import profile, say
-from chirotend.services.technique import awareness_line, evenness, least_pressure, posture, strokes, traces
+from chirotend.services.technique import awareness_line, evenness, least_pressure, posture, probes, strokes, traces
 from chirotend.services.technique.lines import Line
 from chirotend.services.today.days_call import issue, said
 from chirotend.services.words import listed, place_name
@@ -69,7 +68,7 @@ def put_off(desk: Desk) -> None:
 
 def _today(desk: Desk, lines: tuple[Line, ...]) -> Today:
     """The measure asked for: a press beside a tight hand, else the press when it is due, else the oldest line."""
-    spared = spared_hands(said(issue(desk)[0]))
+    spared = probes.spared_today(desk)
     if spared:
         return _looking(desk, lines[0], listed(sorted(set(spared.values()))))
     searches = least_pressure.latest(desk)

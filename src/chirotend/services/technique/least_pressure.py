@@ -37,6 +37,8 @@ class Choice:
     last: Probe | None
     task: PressureTask
     instrument: str
+    #: what is chosen until she chooses: the last part, or one of a hand that is not spared today
+    part: str
 
 
 @dataclass(frozen=True)
@@ -65,7 +67,16 @@ def choice(desk: Desk, instrument: str = "", task: str = "") -> Choice:
     """Return what can be searched for on an instrument of hers (her first without one)."""
     chosen, tasks, last = probes.offered(desk, KIND, instrument, pressure_tasks())
     wanted = task or (last.data.task if last else "")
-    return Choice(tasks, last, next((t for t in tasks if t.id == wanted), tasks[0]), chosen)
+    found = next((t for t in tasks if t.id == wanted), tasks[0])
+    before = last.about.what.rpartition(", ")[2] if last and last.data.task == found.id else ""
+    return Choice(tasks, last, found, chosen, _part(desk, found, before))
+
+
+def _part(desk: Desk, task: PressureTask, before: str) -> str:
+    """The part that is chosen beforehand."""
+    spared = probes.spared_today(desk)
+    wanted = before if before in task.parts else task.parts[0]
+    return next((p for p in (wanted, *task.parts) if hand_of(p) not in spared), wanted)
 
 
 def begin(desk: Desk, typed: Mapping[str, str], pads: Sequence[str] = ()) -> str:

@@ -100,9 +100,14 @@ def about_of(desk: Desk, typed: Mapping[str, str]) -> About:
 WORKS_THE_HAND = ("evenness", "trace", "strokes", "awareness")
 
 
+def spared_today(desk: Desk) -> dict[str, str]:
+    """Return the hands that today spares, each with the place it is for."""
+    return spared_hands(said(issue(desk)[0]))
+
+
 def check_spared(desk: Desk, field: str, hand: str) -> None:
     """Raise `Refused` at `field` when a Muted day spares that hand: the call rests on a place of it."""
-    place = spared_hands(said(issue(desk)[0])).get(hand)
+    place = spared_today(desk).get(hand)
     if place is not None:
         raise Refused(field, f"Your {place} is spared on a Muted day. Take the other hand, or wait until it is Open.")
 

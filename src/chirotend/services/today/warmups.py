@@ -240,6 +240,11 @@ def _pressed_hard(desk: Desk, instrument: str) -> LeastPressure | None:
     return least_pressure.still_high(desk, instrument, desk.today - least_pressure.LIGHT_FOR)
 
 
+def asks_first(desk: Desk) -> bool:
+    """Return whether the six questions about what suits her are still open before her first warm-up."""
+    return not profile(desk).states_asked and not desk.store.shelf(WarmupRow).some(("day",), most=1)
+
+
 def done_before(desk: Desk) -> frozenset[str]:
     """Return the exercises of every warm-up kept before today."""
     return desk.store.exercises_before(desk.today)

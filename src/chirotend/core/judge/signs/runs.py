@@ -15,6 +15,8 @@ Row = tuple[Told, ...] | None
 #: for each place the number of the day after which it was settled, -1 = none
 Settled = tuple[int, ...]
 MOST_KEPT = 1024  # some 15 kB each
+#: days that may have been written or mended since the filter was last run
+LOOKED_BACK = 14
 
 
 @dataclass(frozen=True)
@@ -36,12 +38,20 @@ class Runs(Memo):
         """Return the run over `days`; after its day of `settled` a place is at its usual again."""
         known = self._kept.get((days, settled))
         if known is None:
-            before = tuple(day if day < len(days) - 1 else -1 for day in settled)
-            yesterday = self._kept.get((days[:-1], before))
-            if yesterday is None:
-                yesterday = self._keep(days[:-1], before, _run(_nothing(len(settled)), days[:-1], before))
-            known = self._keep(days, settled, _run(yesterday, days[-1:], settled))
+            until_yesterday = len(days) - 1
+            known_days, run = self._beginning(days, settled)
+            if known_days < until_yesterday:
+                before = _until(settled, until_yesterday)
+                run = self._keep(days[:-1], before, _run(run, days[known_days:-1], before))
+            known = self._keep(days, settled, _run(run, days[-1:], settled))
         return known
+
+    def _beginning(self, days: tuple[Row, ...], settled: Settled) -> tuple[int, Run]:
+        """The longest beginning that is kept, with its number of days: what was marked later changes the last few."""
+        for n in range(len(days) - 1, max(0, len(days) - 1 - LOOKED_BACK), -1):
+            if (kept := self._kept.get((days[:n], _until(settled, n)))) is not None:
+                return n, kept
+        return 0, _nothing(len(settled))
 
     def _keep(self, days: tuple[Row, ...], settled: Settled, run: Run) -> Run:
         if len(self._kept) >= MOST_KEPT:
@@ -54,6 +64,11 @@ class Runs(Memo):
 
 
 RUNS = Runs()
+
+
+def _until(settled: Settled, days: int) -> Settled:
+    """What was settled within the first `days`."""
+    return tuple(day if day < days else -1 for day in settled)
 
 
 def _nothing(places: int) -> Run:

@@ -110,7 +110,8 @@ def left_out(problem: Refused | None = None, code: int = 200) -> ResponseReturnV
 def write_left_out() -> ResponseReturnValue:
     asked = {} if "later" in request.form else {name: request.form.get(name, "") for name in STATES}
     say(desk(), **asked, states_asked="yes")
-    return redirect(url_for("today.index"))
+    then = request.values.get("then") == "warm-up"
+    return redirect(url_for("today.warm_up" if then else "today.index"))
 
 
 @bp.get("/room")

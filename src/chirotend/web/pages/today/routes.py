@@ -73,6 +73,9 @@ def _warm_up(problem: Refused | None = None, code: int = 200) -> ResponseReturnV
 @bp.get("/warm-up")
 @offers_playing
 def warm_up() -> ResponseReturnValue:
+    """The warm-up; before the first one what suits her is asked, one touch each, or none at all."""
+    if warmups.asks_first(desk()):
+        return redirect(url_for("kit.left_out", then="warm-up"))
     return _warm_up()
 
 
