@@ -51,7 +51,14 @@ def shots(page: Page, name: str, *narrower: str) -> None:
 
 def tour(page: Page, base: str) -> None:
     """Walk through the main views once and take their pictures."""
-    for name, path in (("today", "/"), ("score", "/score/"), ("record", "/record/")):
+    for name, path in (
+        ("today", "/"),
+        ("score", "/score/"),
+        ("record", "/record/"),
+        ("matters", "/matters/?told=30+minutes+a+day+until+20+December%2C+no+contra"),
+        ("happened", "/happened/operation"),
+        ("add", "/record/session/new"),
+    ):
         page.goto(base + path)
         shot(page, name)
     for name, path in (

@@ -69,6 +69,8 @@ def look(living: Living, morning: Morning) -> None:
     only_what_can_be_done(morning)
     reason_is_hers(morning)
     advice_stays(living, morning)
+    if morning.said.effective.startswith("muted"):
+        what_the_call_rests_on_is_spared(living)
     if len(living.history) % SAMPLED == 0 and len(living.history) > 18:
         what_the_call_rests_on_is_spared(living)
         crawl(living, morning)

@@ -14,7 +14,7 @@ from chirotend.services.desk import Desk
 from chirotend.services.record.bring.compare import Plan
 from chirotend.services.record.bring.save import save
 from chirotend.services.server import database
-from chirotend.services.today import days_call
+from chirotend.services.today import days_call, matters
 from chirotend.store.models import ChangeRow
 
 #: Thursday 12 November 2026, 10:10 in Vienna
@@ -37,8 +37,16 @@ def make_demo(folder: Path, player: str = "bassoonist") -> None:
         if player == "bassoonist":
             set_up(desk)
             measure(desk, opened.blobs)
+            advise(desk)
             desk.store.shelf(ChangeRow).drop_all()  # nothing of this was done by her today
         db.commit()
+
+
+def advise(desk: Desk) -> None:
+    """What her teacher asked her to see to, with its date."""
+    due = (desk.today + timedelta(days=16)).isoformat()
+    errand = {"title": "Seat strap for the bassoon", "due": due, "advised_by": "Henrike Sundal, teacher"}
+    matters.add_errand(desk, errand)
 
 
 def _who(player: str) -> tuple[str, str, list[str]]:

@@ -270,7 +270,7 @@ def _level_words(level: str) -> str:
 def _before_sentence(values: dict[str, Any]) -> str:
     times, longest = int(values["passed"]), int(values["longest"])
     if not times:
-        return "Nothing of the kind is written in the half year before."
+        return "In the half year before, nothing of the kind stands there."
     return f"In the half year before, soreness there {came_and_passed(times, longest)}."
 
 

@@ -8,12 +8,13 @@ from flask.typing import ResponseReturnValue
 from chirotend.core.body.redflags import flags_for
 from chirotend.core.judge.what_if import WhatIf
 from chirotend.core.plan.cycles import rhythm_variants
+from chirotend.core.plan.suits import STATES
 from chirotend.core.record.words import HANDS, SLEEP
 from chirotend.library.loader import other_uses
 from chirotend.services.body import checks, known
 from chirotend.services.desk import Refused
 from chirotend.services.kit import things
-from chirotend.services.kit.profile import profile, say
+from chirotend.services.kit.profile import ANSWERS, profile, say
 from chirotend.services.plan import engagements, plan_page
 from chirotend.services.plan.programmes import shown as programmes
 from chirotend.services.play import sitting
@@ -67,15 +68,21 @@ def _page(problem: Refused | None = None, code: int = 200, what_if: WhatIf | Non
 
 def _warm_up(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
     template = "today/_warmup.html" if fields.is_part() else "today/warmup.html"
-    return render_template(template, page=warmups.page(desk()), me=profile(desk()), problem=problem), code
+    return render_template(
+        template,
+        page=warmups.page(desk()),
+        me=profile(desk()),
+        problem=problem,
+        questions=STATES if warmups.asks_first(desk()) else {},
+        answers=ANSWERS,
+        said={},
+        typed={},
+    ), code
 
 
 @bp.get("/warm-up")
 @offers_playing
 def warm_up() -> ResponseReturnValue:
-    """The warm-up; before the first one what suits her is asked, one touch each, or none at all."""
-    if warmups.asks_first(desk()):
-        return redirect(url_for("kit.left_out", then="warm-up"))
     return _warm_up()
 
 
