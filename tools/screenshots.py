@@ -10,8 +10,6 @@ from waitress.server import create_server
 
 from chirotend.cli import running_clock
 from chirotend.demo.scenario import DEMO_NOW, make_demo
-from chirotend.devices import pedal
-from chirotend.devices.listener import hears
 from chirotend.web import create_app
 
 OUT = Path(__file__).parents[1] / "docs/screenshots"
@@ -33,20 +31,12 @@ EXAMPLE_PARTS = {
     "body": ("/body/place/wrist%20&%20thumb/left", "figure svg"),
     "technique": ("/technique/", ".probe-line"),
 }
-SIZES = {"": (1280, 800), "-390": (390, 844)}
+WIDTH, HEIGHT = 1280, 800
 
 
 def shot(page: Page, name: str) -> None:
     page.wait_for_timeout(300)
-    page.screenshot(path=OUT / f"{name}.png", full_page=name not in ("play", "search", "record"))
-
-
-def shots(page: Page, name: str, *narrower: str) -> None:
-    """One view as it stands, at the named narrower sizes and then at the usual one."""
-    for size in (*narrower, ""):
-        width, height = SIZES[size]
-        page.set_viewport_size({"width": width, "height": height})
-        shot(page, name + size)
+    page.screenshot(path=OUT / f"{name}.png", full_page=name not in ("play", "record"))
 
 
 def tour(page: Page, base: str) -> None:
@@ -64,7 +54,6 @@ def tour(page: Page, base: str) -> None:
     for name, path in (
         ("plan", "/plan/?week=2026-11-16&line=Sa+21%2C+10.00%2C+octet%2C+contra%2C+3+h"),
         ("kit", "/kit/?strap=120"),
-        ("years", "/score/years"),
         ("warmup", "/warm-up"),
         ("programme", "/plan/programmes/"),
         ("trial", "/score/trials/hand-rest"),
@@ -95,7 +84,7 @@ def tour(page: Page, base: str) -> None:
     page.get_by_role("button", name="Start").click()
     page.wait_for_load_state()
     page.get_by_role("button", name="Thumb", exact=True).click()
-    shots(page, "play", "-390")
+    shot(page, "play")
     page.get_by_role("button", name="Stop").click()
     page.wait_for_selector("#wrap-form")
     page.goto(base + "/urgent")
@@ -110,19 +99,9 @@ def tour(page: Page, base: str) -> None:
 
 
 def technique(page: Page, base: str) -> None:
-    """F and two of its probes, a search in the middle of its second run."""
+    """F, with its one measure of today."""
     page.goto(f"{base}/technique/")
     shot(page, "technique")
-    page.goto(f"{base}/technique/pressure")
-    page.get_by_role("button", name="Start, 90 seconds").click()
-    ear = hears(66, 2, 4)
-    for _ in range(14):
-        number = page.locator("input[name=number]").get_attribute("value")
-        level = float(page.locator(".search-level b").inner_text())
-        page.keyboard.press(pedal.KEYS["left" if ear(level) else "right"])
-        page.wait_for_function("(n) => document.querySelector('input[name=number]').value !== n", arg=number)
-    shot(page, "search")
-    page.get_by_role("button", name="Stop").click()
 
 
 def examples(page: Page, base: str) -> None:
@@ -143,10 +122,9 @@ def main() -> None:
         base = f"http://127.0.0.1:{server.effective_port}"
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=CHROMIUM)
-            width, height = SIZES[""]
-            page = browser.new_page(viewport={"width": width, "height": height})
+            page = browser.new_page(viewport={"width": WIDTH, "height": HEIGHT})
             tour(page, base)
-            page.set_viewport_size({"width": width, "height": height})
+            page.set_viewport_size({"width": WIDTH, "height": HEIGHT})
             examples(page, base)
             technique(page, base)
             browser.close()

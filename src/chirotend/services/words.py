@@ -227,6 +227,7 @@ def _spoken(finding: Finding) -> dict[str, Any]:
         values["long_level_do"] = LONG_LEVEL_DO[bool(finding.book)]
     if "happened" in finding.values:
         values["since_words"] = f" on {values['since']}" if values.get("since") else ""
+        values["from_words"] = f" since {values['since']}" if values.get("since") else ""
     if finding.code == "not_enough":
         values["logged_sentence"] = _not_enough_sentence(finding.values)
     return values

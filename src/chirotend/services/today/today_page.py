@@ -20,6 +20,13 @@ from chirotend.services.today.matters import Matter
 from chirotend.services.words import KIND_WORDS, RULED_WORDS, listed, long_time
 
 PHONE_WIDTH = 350.0
+#: what ends a Tacet that rests on something that happened: the black button says it
+ENDS = {
+    "fever_stops": "The fever is over",
+    "fall_stops": "It moves as before",
+    "operation_stops": "I was told how much",
+    "cast_stops": "I was told how much",
+}
 #: reasons under which a child's parent or teacher is told today
 TELL_SOMEONE = ("loss", "prompt_sign", "numb_unknown", "night_sign", "woken", "tingling_nights")
 
@@ -110,7 +117,8 @@ def _limit(said: Said, played: float, asked: float, usual: float | None) -> Limi
 
 def _next(said: Said, stand: Sitting, waiting: Sequence[object], limit: Limit) -> NextStep:
     if said.effective == "tacet":
-        return NextStep("Open matters", "matters.index")
+        lead = said.reasons[0].code if said.reasons and not said.overrule else ""
+        return NextStep(ENDS[lead], "happened.index") if lead in ENDS else NextStep("Open matters", "matters.index")
     if stand.state.live:
         return NextStep("Back to the stand", "play.index")
     if waiting:
