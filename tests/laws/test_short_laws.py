@@ -119,6 +119,7 @@ def test_law_9_what_happened_stops_playing_at_once_and_ends_when_she_says_so(cli
     client.post("/morning/as-usual")
     assert client.post(f"/happened/{kind}", data={"day": "2026-11-12", **FORMS[kind]}).status_code == 302
     assert call in client.get("/").text and "No playing today" in client.get("/warm-up").text
+    assert "waits for their own call" in client.get("/plan/").text  # later days may be planned
     page = client.get("/happened/").text
     uid = re.search(r'action="/happened/(\w+)/over"', page)[1]
     if kind in ("operation", "cast"):

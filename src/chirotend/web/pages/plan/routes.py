@@ -37,6 +37,7 @@ def _page(problem: Refused | None = None, code: int = 200, **more: Any) -> Respo
     return render_template(
         "plan/_week.html" if fields.is_part() else "plan/index.html",
         page=shown,
+        tacet=stopped(d) is not None,
         question=question,
         problem=problem,
         undo=corrections.offered(d),
