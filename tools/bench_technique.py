@@ -104,8 +104,11 @@ def five_years(desk: Desk, folder: Path) -> None:
     for back in range(365 * YEARS, 0, -1):
         then = replace(desk, now=desk.now - timedelta(days=back))
         awareness.answer(then, "jaw_rests", {"answer": "apart" if back % 3 else "touching", "instrument": "bassoon"})
-        if back % 7 == 0:
-            uid = least_pressure.begin(then, {"task": "key", "part": "left thumb", "instrument": "bassoon"})
+        # a hand that a Muted day spares is not asked to press
+        spared = probes.spared_today(then) if back % 7 == 0 else {}
+        free = [hand for hand in ("left", "right") if hand not in spared]
+        if back % 7 == 0 and free:
+            uid = least_pressure.begin(then, {"task": "key", "part": f"{free[0]} thumb", "instrument": "bassoon"})
             for number, each in enumerate(answers(70, 2.0, back)):
                 least_pressure.answer(then, uid, number, each.spoke)
         if back % 14 == 0:
