@@ -4,7 +4,7 @@ Whole numbers and days as she types them, too.
 """
 
 import re
-from datetime import date
+from datetime import date, time
 
 from chirotend.core.days import day_named
 from chirotend.core.errors import MethodError
@@ -111,3 +111,11 @@ def typed_day(field: str, text: str) -> date:
         return day_named(text.strip())
     except MethodError as error:
         raise Refused(field, "Choose a day that exists, written YYYY-MM-DD.") from error
+
+
+def typed_time(field: str, text: str, how_to_mend: str) -> time:
+    """Return the time of day that was typed, 10:30 or 10.30; `Refused` at `field` says `how_to_mend`."""
+    try:
+        return time.fromisoformat(text.replace(".", ":")).replace(tzinfo=None)
+    except ValueError as error:
+        raise Refused(field, how_to_mend) from error

@@ -44,6 +44,10 @@ class Dose:
             return self
         return replace(self, minutes=whole, block_min=min(self.block_min, whole), ruled_by=ruled_by)
 
+    def left(self, played_min: float) -> float | None:
+        """Return the minutes the limit leaves beside `played_min` of the day, never below 0; None = no limit."""
+        return None if self.minutes is None else max(0.0, self.minutes - played_min)
+
 
 @dataclass(frozen=True)
 class LevelRules:

@@ -69,7 +69,7 @@ def suited(
     here = frozenset(places)
     hers, held = list(instruments), {g.id: g for g in grips}
     asks = tuple((i.id, tuple(sorted(i.asks & here))) for i in hers if i.asks & here)
-    left = None if dose.minutes is None else max(0.0, dose.minutes - played_min)
+    left = dose.left(played_min)
     waits = [_waits(a, held.get(grip_of_aim.get(a.uid, "")), here) for a in aims]
     return Suited(
         left,

@@ -12,7 +12,7 @@ from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile
 from chirotend.services.plan import credit, own_blocks, week_aims
 from chirotend.services.today import suited, warmups
-from chirotend.services.today.days_call import Said
+from chirotend.services.today.days_call import Said, minutes_left
 from chirotend.store.models import AimRow
 
 #: the preset of a sitting that runs through today's warm-up first, bar by bar without rests
@@ -80,7 +80,7 @@ def laid_out(desk: Desk, instrument: str, preset: str, today: Said) -> tuple[Sta
     if preset == WARMUP:
         for s in warmups.kept_steps(desk, desk.today):
             bars.append(StandBar("play", s.name, s.minutes, s.how, instrument, "warm-up", 2.0, "", s.grip, s.posture))
-    left_today = warmups.minutes_left(desk)
+    left_today = minutes_left(desk)
     played = sum(b.minutes for b in bars)
     aims = {a.uid: a for a in week_aims.aims(desk, monday(desk.today))}
     muted = today.effective.startswith("muted")

@@ -13,7 +13,7 @@ from chirotend.services.body import checks
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit import holds, own_library
 from chirotend.services.record import corrections, log
-from chirotend.services.units import decimal, typed_day
+from chirotend.services.units import decimal, typed_day, typed_time
 from chirotend.services.units import maybe as maybe_number
 
 QUICK_MIN = (20, 30, 45, 60, 90)
@@ -96,7 +96,7 @@ def _held(block: Block, grip: str, posture: str) -> Block:
 
 def _length(typed: Mapping[str, str]) -> tuple[float, time | None]:
     """The minutes: touched, typed, or from a time to another."""
-    begins, ends = _clock("start", typed), _clock("end", typed)
+    begins, ends = _time_of_day("start", typed), _time_of_day("end", typed)
     if begins is not None and ends is not None:
         day = date(2000, 1, 1)
         first, last = datetime.combine(day, begins), datetime.combine(day, ends)
@@ -108,14 +108,10 @@ def _length(typed: Mapping[str, str]) -> tuple[float, time | None]:
     return decimal("minutes", "Minutes", text, 1, 1440, "minutes"), begins
 
 
-def _clock(field: str, typed: Mapping[str, str]) -> time | None:
-    text = typed.get(field, "").strip().replace(".", ":")
-    if not text:
+def _time_of_day(field: str, typed: Mapping[str, str]) -> time | None:
+    if not (text := typed.get(field, "").strip()):
         return None
-    try:
-        return time.fromisoformat(text)
-    except ValueError as error:
-        raise Refused(field, "Type a time of the day, such as 10:30, or leave it empty.") from error
+    return typed_time(field, text, "Type a time of the day, such as 10:30, or leave it empty.")
 
 
 def _holds(desk: Desk, instrument: str, typed: Mapping[str, str]) -> tuple[str, str]:

@@ -1,6 +1,7 @@
 """The day's call: issued when something it rests on was written, stored as it was said, overruled with a reason."""
 
 import logging
+import math
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from datetime import date, timedelta
@@ -254,6 +255,18 @@ def week_of(evidence: Evidence) -> Week:
         None if now != now else now,
         evidence.usual_minutes,
     )
+
+
+def played_today(evidence: Evidence) -> float:
+    """Return the minutes written of today; 0 where none are known."""
+    minutes = evidence.load.on(evidence.today)[0]
+    return 0.0 if math.isnan(minutes) else minutes
+
+
+def minutes_left(desk: Desk) -> float | None:
+    """Return the minutes that today's limit leaves beside what is written of today; None = there is no limit."""
+    row, evidence = issue(desk)
+    return said(row).dose.left(played_today(evidence))
 
 
 def asked_what_if(desk: Desk, minutes: str, effort: str) -> WhatIf:

@@ -11,16 +11,14 @@ from chirotend.core.plan.week_problem import monday
 from chirotend.core.record import Place
 from chirotend.library.loader import instrument_name
 from chirotend.library.schema import Grip
+from chirotend.services.body.condition import MARKED_DAYS
 from chirotend.services.desk import Desk
 from chirotend.services.kit import asks, own_library
 from chirotend.services.plan import week_aims
 from chirotend.services.today.curtain import used_grips
-from chirotend.services.today.days_call import issue, said
+from chirotend.services.today.days_call import issue, played_today, said
 from chirotend.services.words import amount, listed, long_time, place_name
 from chirotend.store.models import AimRow
-
-#: marks of so many days back are spared
-MARKED_DAYS = 2
 
 
 @dataclass(frozen=True)
@@ -44,10 +42,9 @@ def _suited(desk: Desk, aims: Sequence[AimRow], grips: Sequence[Grip]) -> Suited
     if not today.effective.startswith("muted"):
         return None
     known = own_library.instruments(desk)
-    played = evidence.load.on(desk.today)[0]
     return suited(
         today.dose,
-        0.0 if played != played else played,
+        played_today(evidence),
         _marked(evidence, today.standing),
         [Way(i, asks.of_instrument(desk, known[i])) for i in desk.player.instruments if i in known],
         [Way(g.id, asks.of_grip(g), asks.relieved_by(g)) for g in grips],
@@ -57,7 +54,7 @@ def _suited(desk: Desk, aims: Sequence[AimRow], grips: Sequence[Grip]) -> Suited
 
 
 def _marked(evidence: Evidence, standing: Standing) -> tuple[Place, ...]:
-    """The places that brought the level, and those marked since yesterday."""
+    """The places that brought the level, else those marked in the last 48 hours."""
     since = evidence.today - timedelta(days=MARKED_DAYS)
     recent = {m.place for m in evidence.above_known.marks if m.day >= since and m.entry.intensity > 0}
     return tuple(sorted({*standing.places} or recent))

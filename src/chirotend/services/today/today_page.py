@@ -110,9 +110,8 @@ def _limit(said: Said, played: float, asked: float, usual: float | None) -> Limi
         sentence = ""
     block = said.dose.block_min if muted else 0.0
     wide, phone = (limit_bar(played, minutes, block, asked, usual, width) for width in (640.0, PHONE_WIDTH))
-    left = None if minutes is None else max(0.0, minutes - played)
     ruled_by = RULED_WORDS.get(said.dose.ruled_by, "") if minutes is not None else ""
-    return Limit(sentence, ruled_by, wide, phone, left)
+    return Limit(sentence, ruled_by, wide, phone, said.dose.left(played))
 
 
 def _next(said: Said, stand: Sitting, waiting: Sequence[object], limit: Limit) -> NextStep:

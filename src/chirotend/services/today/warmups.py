@@ -31,7 +31,7 @@ from chirotend.services.kit.profile import profile, say
 from chirotend.services.plan.programmes import running
 from chirotend.services.technique import least_pressure
 from chirotend.services.technique.least_pressure import HIGH_PCT
-from chirotend.services.today.days_call import issue, said
+from chirotend.services.today.days_call import issue, minutes_left, said
 from chirotend.services.units import whole
 from chirotend.services.words import listed, place_name
 from chirotend.store.models import WarmupRow
@@ -226,13 +226,6 @@ def _minutes_of(desk: Desk, asked: _Asked) -> float:
     if left is None:
         return asked.minutes
     return min(asked.minutes, max(MIN_MINUTES, left // 2))
-
-
-def minutes_left(desk: Desk) -> float | None:
-    """Return the minutes that today's limit leaves beside what is written of today; None = there is no limit."""
-    row, evidence = issue(desk)
-    limit, played = said(row).dose.minutes, evidence.load.on(desk.today)[0]
-    return None if limit is None else max(0.0, limit - (0.0 if played != played else played))
 
 
 def _pressed_hard(desk: Desk, instrument: str) -> LeastPressure | None:

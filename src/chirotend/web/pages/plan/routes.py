@@ -17,6 +17,7 @@ from chirotend.services.plan import asked_date, calendars, engagements, laying, 
 from chirotend.services.record import corrections
 from chirotend.services.technique import least_pressure
 from chirotend.services.today.stop import stopped
+from chirotend.services.units import typed_time
 from chirotend.web import fields
 from chirotend.web.guard import offers_later
 from chirotend.web.refusals import refusing
@@ -142,16 +143,10 @@ def _typed() -> engagements.Typed:
     day = fields.day("day")
     if day is None:
         raise Refused("day", "Choose a day that exists, written YYYY-MM-DD.")
-    times = []
-    for name, words in (("start", "begin"), ("end", "end")):
-        try:
-            times.append(time.fromisoformat(form.get(name, "").replace(".", ":")))
-        except ValueError as error:
-            raise Refused(name, f"Type when it {words}s, such as 19:00.") from error
     return engagements.Typed(
         day,
-        times[0].replace(tzinfo=None),
-        times[1].replace(tzinfo=None),
+        typed_time("start", form.get("start", ""), "Type when it begins, such as 19:00."),
+        typed_time("end", form.get("end", ""), "Type when it ends, such as 19:00."),
         form.get("title", ""),
         form.get("kind", ""),
         form.get("instrument", ""),
@@ -269,8 +264,5 @@ def habits() -> ResponseReturnValue:
 
 
 def _hour(name: str) -> float:
-    try:
-        at = time.fromisoformat(request.form.get(name, "").replace(".", ":"))
-    except ValueError as error:
-        raise Refused("to_hour", "Type hours such as 09:00 and 20:30.") from error
+    at = typed_time("to_hour", request.form.get(name, ""), "Type hours such as 09:00 and 20:30.")
     return at.hour + at.minute / 60
