@@ -15,6 +15,7 @@ from chirotend.formats import png
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.picture import made_again
 from tests.conftest import add_player, sign_in
+from tests.web.steps import write_session
 
 WHY = "My left thumb wakes tight; two fingers tingled."
 
@@ -25,10 +26,7 @@ def address(client):
     for day, zone in (("2026-10-01", "thumb_ball.left"), ("2026-11-10", "index_tip_palm.left")):
         mark = {"places": zone, "kind": "pain", "intensity": "2", "timings": "after", "day": day}
         client.post("/body/", data=mark)
-    client.post(
-        "/record/session/new",
-        data={"day": "2026-11-11", "instrument": "bassoon", "effort": "4", "minutes": "30", "kind": "lesson"},
-    )
+    write_session(client)
     typed = {"audience": "clinician", "why": WHY, "question_1": "שלום, may I play?", "named": "yes"}
     answer = client.post("/record/reports/", data=typed)
     return answer.headers["Location"]

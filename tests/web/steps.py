@@ -21,6 +21,13 @@ def words_of(page: str) -> str:
     return " ".join(re.sub(r"<[^>]*>", " ", page).split())
 
 
+def write_session(client, **typed: str) -> None:
+    """Add a session through its form: a lesson of 30 minutes on the bassoon, with what is `typed` instead or beside."""
+    usual = {"day": "2026-11-11", "instrument": "bassoon", "minutes": "30", "effort": "4", "kind": "lesson"}
+    answer = client.post("/record/session/new", data={**usual, **typed})
+    assert answer.status_code == 302, words_of(answer.text)
+
+
 def plan_uid(client, pattern: str, text: str) -> str:
     found = re.search(pattern, text)
     assert found, pattern
@@ -58,10 +65,7 @@ def probes():
 
 def furnish(client) -> dict[str, str]:
     """One of each thing an address can name, and its id by endpoint."""
-    client.post(
-        "/record/session/new",
-        data={"day": "2026-11-11", "instrument": "bassoon", "effort": "4", "minutes": "30", "kind": "lesson"},
-    )
+    write_session(client)
     client.post("/kit/thing", data={"kind": "chair", "name": "Chair"})
     trial = {"what": "a chair", "change": "chair", "measure": "effort||||", "order": "pairs", "days": "12"}
     assert client.post("/score/trials/begin", data=trial).status_code == 302

@@ -9,7 +9,7 @@ from flask import url_for
 
 from chirotend.services.account import accounts
 from tests.conftest import add_player, sign_in
-from tests.web.steps import furnish
+from tests.web.steps import furnish, write_session
 
 COOKIE = "chirotend-0"
 ELSEWHERE = [
@@ -29,10 +29,7 @@ def test_no_redirect_leads_to_another_place(app, client, target):
     client.post("/sign-out")
     form = {"name": "ilse", "password": "bars and rests"}
     assert client.post("/sign-in", query_string={"next": target}, data=form).headers["Location"] == "/"
-    client.post(
-        "/record/session/new",
-        data={"day": "2026-11-11", "instrument": "bassoon", "effort": "4", "minutes": "30", "kind": "lesson"},
-    )
+    write_session(client)
     assert client.post("/undo/1", data={"back": target}).headers["Location"] == "/"
     assert client.post("/sign-in", query_string={"next": "/score/?weeks=2"}, data=form).headers["Location"] != "/"
 
@@ -128,10 +125,7 @@ def test_a_link_makes_one_account_within_a_day(app, clock):
 
 
 def test_several_players_each_see_their_own_record_only(app, client):
-    client.post(
-        "/record/session/new",
-        data={"day": "2026-11-11", "instrument": "bassoon", "effort": "4", "minutes": "30", "kind": "lesson"},
-    )
+    write_session(client)
     jonas = app.test_client()
     made = link(app, "Jonas")
     assert "readonly" in jonas.get(made).text

@@ -13,7 +13,7 @@ from chirotend.services.account import accounts
 from chirotend.services.today import days_call
 from chirotend.web import create_app
 from tests.conftest import add_player, sign_in
-from tests.web.steps import TECHNIQUE, words_of
+from tests.web.steps import TECHNIQUE, words_of, write_session
 
 PAGES = [
     "/",
@@ -99,10 +99,7 @@ def test_nothing_opens_without_signing_in(app, path):
 
 
 def test_another_players_data_answers_404(app, client):
-    client.post(
-        "/record/session/new",
-        data={"day": "2026-11-11", "instrument": "bassoon", "effort": "4", "minutes": "30", "kind": "lesson"},
-    )
+    write_session(client)
     uid = counts(client)["sessions"][0]["uid"]
     add_player(app, "jonas")
     with app.extensions["database"].open_db() as db:
@@ -255,17 +252,7 @@ def test_import_over_http_shows_then_saves_and_can_be_left(client):
 
 
 def test_the_csv_export_is_a_zip_of_three_tables_and_the_load_ratio_with_the_case_against_it(client):
-    client.post(
-        "/record/session/new",
-        data={
-            "day": "2026-11-11",
-            "instrument": "bassoon",
-            "effort": "4",
-            "minutes": "30",
-            "kind": "lesson",
-            "question": "=1+1",
-        },
-    )
+    write_session(client, question="=1+1")
     archive = zipfile.ZipFile(io.BytesIO(client.get("/record/export.csv.zip").data))
     assert archive.namelist() == ["sessions.csv", "symptoms.csv", "days.csv", "load_ratio.csv", "load_ratio.txt"]
     assert b"'=1+1" in archive.read("sessions.csv") and b"no zones of it" in archive.read("load_ratio.txt")
@@ -273,18 +260,7 @@ def test_the_csv_export_is_a_zip_of_three_tables_and_the_load_ratio_with_the_cas
 
 def test_what_the_player_wrote_is_escaped(client):
     nasty = "<script>alert(1)</script>"
-    client.post(
-        "/record/session/new",
-        data={
-            "day": "2026-11-11",
-            "effort": "4",
-            "minutes": "30",
-            "kind": "lesson",
-            "instrument": "bassoon",
-            "note": nasty,
-            "question": nasty,
-        },
-    )
+    write_session(client, note=nasty, question=nasty)
     for path in ("/score/2026-11-11", "/", "/record/session/new"):
         assert nasty not in client.get(path).text
 
@@ -457,10 +433,7 @@ def test_guessing_passwords_is_slowed_down(tmp_path, clock):
 )
 def test_each_call_says_what_to_do_and_what_may_be_changed(client, call, shown):
     for day in ("2026-11-08", "2026-11-09", "2026-11-10"):
-        client.post(
-            "/record/session/new",
-            data={"day": day, "instrument": "bassoon", "minutes": "60", "effort": "4", "kind": "lesson"},
-        )
+        write_session(client, day=day, minutes="60")
     client.post("/body/", data={"places": "thumb_ball.left", "timings": "after", **call})
     page = words_of(client.get("/").text)
     assert [words for words in shown if words not in page] == []
@@ -469,16 +442,10 @@ def test_each_call_says_what_to_do_and_what_may_be_changed(client, call, shown):
 
 def test_a_dose_that_is_passed_is_said(client):
     for day in ("2026-11-08", "2026-11-09", "2026-11-10"):
-        client.post(
-            "/record/session/new",
-            data={"day": day, "instrument": "bassoon", "minutes": "60", "effort": "4", "kind": "lesson"},
-        )
+        write_session(client, day=day, minutes="60")
     client.post("/body/", data={"places": "thumb_ball.left", "timings": "after", "kind": "pain", "intensity": "4"})
     assert "limit is played" not in client.get("/").text
-    client.post(
-        "/record/session/new",
-        data={"day": "2026-11-12", "instrument": "bassoon", "minutes": "50", "effort": "4", "kind": "rehearsal"},
-    )
+    write_session(client, day="2026-11-12", minutes="50", kind="rehearsal")
     assert "Today’s limit is played: stop here." in words_of(client.get("/").text)
 
 
@@ -498,10 +465,7 @@ def test_settings_are_kept_and_letters_can_be_turned_off(client):
 
 def test_what_if_answers_beside_usual_and_dose_and_writes_nothing(client):
     for day in ("2026-11-08", "2026-11-09", "2026-11-10"):
-        client.post(
-            "/record/session/new",
-            data={"day": day, "instrument": "bassoon", "minutes": "60", "effort": "4", "kind": "lesson"},
-        )
+        write_session(client, day=day, minutes="60")
     client.post("/body/", data={"places": "thumb_ball.left", "timings": "after", "kind": "pain", "intensity": "4"})
     before = words_of(client.get("/record/").text)
     page = words_of(client.get("/what-if?if_minutes=90&if_effort=3").text)

@@ -5,7 +5,7 @@ import re
 import pytest
 
 from tests.conftest import add_player, sign_in
-from tests.web.steps import words_of
+from tests.web.steps import words_of, write_session
 
 
 @pytest.mark.parametrize(
@@ -70,17 +70,7 @@ def test_what_marks_resemble_stands_on_the_body_page(client):
 
 
 def test_lists_are_found_by_their_words_and_escaped(app, client):
-    client.post(
-        "/record/session/new",
-        data={
-            "day": "2026-11-11",
-            "instrument": "bassoon",
-            "effort": "4",
-            "minutes": "30",
-            "kind": "lesson",
-            "question": "<b>Why?</b>",
-        },
-    )
+    write_session(client, question="<b>Why?</b>")
     assert "&lt;b&gt;Why?" in client.get("/record/lists?kind=question&search=why").text
     assert "Nothing holds these words" in client.get("/record/lists?search=never").text
     assert client.get("/record/lists?kind=secrets").status_code == 422

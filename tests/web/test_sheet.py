@@ -12,7 +12,7 @@ from PIL import Image
 
 from chirotend.formats import pdf, png
 from chirotend.web import sheet
-from tests.web.steps import furnish
+from tests.web.steps import furnish, write_session
 
 SVG = "{http://www.w3.org/2000/svg}"
 
@@ -24,10 +24,7 @@ def unpacked(pdf: bytes) -> bytes:
 
 
 def written(client):
-    client.post(
-        "/record/session/new",
-        data={"day": "2026-11-11", "instrument": "bassoon", "minutes": "60", "kind": "repertoire", "effort": "5"},
-    )
+    write_session(client, minutes="60", kind="repertoire", effort="5")
     places = {"places": "thumb_base_joint.left", "kind": "numbness", "intensity": "3", "timings": "after"}
     client.post("/body/", data={**places, "day": "2026-11-11"})
 
