@@ -64,6 +64,8 @@ fields.handle_endtag, fields.handle_data
 fields.day_one, fields.asked_now, fields.reached
 # where to let go in a part, read by templates
 fields.let_go_in_rests, fields.let_go_in_notes
+# whether what happened asks for minutes that were allowed, read by a template
+(fields.asks_minutes,)
 # where a title stands on a sheet, read by a template
 (fields.title_at,)
 

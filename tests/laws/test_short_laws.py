@@ -158,6 +158,7 @@ def test_law_9_what_happened_stands_says_what_follows_and_is_taken_back(client, 
         ),
         ("tour", {"day": "2026-11-12", "until": "2026-11-01", "answer": "half"}, "The end lies"),
         ("fever", {"day": "2020-01-01"}, "within about a year"),
+        ("instrument", {"day": "2026-11-12", "answer": "reach", "instrument": "ladder"}, "Choose which instrument"),
     ],
 )
 def test_what_cannot_be_taken_is_refused_at_its_field(client, kind, form, field):
@@ -192,6 +193,8 @@ def test_law_9_a_limit_in_free_words_is_read_back_and_obeyed_once_confirmed(clie
     if "contra" in words:
         refused = client.post("/play/start", data={"instrument": "contrabassoon", "block_kind": "repertoire"})
         assert refused.status_code == 422 and "told not to play this one" in refused.text
+    if words == "no contrabassoon":
+        assert "min a day" not in client.get("/matters/").text, "no minutes were said"
 
 
 def test_law_10_the_same_fact_says_its_span(client, clock):

@@ -318,8 +318,9 @@ class HappeningEntry(Row):
     def _ends_after_it_begins(self) -> "HappeningEntry":
         if self.until is not None and self.until < self.day:
             raise ValueError("it ends before it begins")
-        if self.answer == happened.MINUTES and (self.allowed_min is None or self.allowed_from is None):
-            raise ValueError("minutes that were allowed need their number and their first day")
+        limits = self.allowed_min is not None or self.not_on
+        if self.answer == happened.MINUTES and not (limits and self.allowed_from):
+            raise ValueError("a limit needs its minutes, or instruments it rules out, and its first day")
         return self
 
 

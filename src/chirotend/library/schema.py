@@ -520,7 +520,8 @@ class Door(Strict):
     question: Short = ""
     answers: dict[Literal[happened.ANSWERS], Short] = {}  # type: ignore[valid-type]
     allowed: bool = False
-    ahead: bool = False
+    over: Short = "It has ended"
+    tacet_button: Short = ""
     programme: Short = ""
     matter: dict[str, Literal["week", "two_weeks"]] = {}
     then: dict[str, Long]

@@ -129,7 +129,6 @@ class MatterState(Word):
 
 
 MATTER_KINDS, MATTER_STATES = ("see", "errand"), tuple(MatterState)
-SETTLED_STATES = (MatterState.SEEN, MatterState.DONE)
 SIGN_ANSWERS = tuple(SignAnswer)
 SIDES, KINDS, TIMINGS, LASTING, FLAGS = (tuple(w) for w in (Side, Kind, Timing, Lasting, Flag))
 EASED, OTHER_USES, SLEEP, HANDS = (tuple(w) for w in (Eased, OtherUses, Sleep, Hands))

@@ -217,7 +217,7 @@ def _also(desk: Desk, record: Record, data: ReportData, row: ReportRow) -> Itera
     flags = sum(bool(c.red_flags) for c in record.checks)
     yield f"Urgent signs are asked each morning: {amount(flags, 'answer')} said yes."
     yield from (f"{m.title}: {m.when}. {m.about}." for m in matters.open_matters(desk)[:MATTERS_MOST])
-    yield from (f"{h.name}, {h.when}." for h in tell_happened.shown(desk)[:MATTERS_MOST])
+    yield from (f"{h.name}, {h.when}." for h in tell_happened.lasting(desk)[:MATTERS_MOST])
 
 
 def _aims(desk: Desk, row: ReportRow) -> Iterator[str]:

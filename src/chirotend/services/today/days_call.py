@@ -32,7 +32,7 @@ from chirotend.store.accounts import hold
 from chirotend.store.models import CallRow, KnownRow, SignAnswerRow
 
 log = logging.getLogger(__name__)
-REASON_MAX = 500
+REASON_MAX, MOST_START_MIN = 500, 240
 #: after she has changed something its place is looked at again
 LOOK_AGAIN_DAYS = 14
 
@@ -315,17 +315,24 @@ def waits_for_clinician(desk: Desk) -> bool:
     return standing_from(issue(desk)[0].standing).held
 
 
+def check_start_dose(minutes: float | None) -> float:
+    """Return the minutes a day she was given to start with; `Refused` without them: there is no default dose."""
+    if minutes is None or not 1 <= minutes <= MOST_START_MIN:
+        raise Refused(
+            "start_dose_min",
+            f"Type the minutes a day you were given, from 1 to {MOST_START_MIN}. There is no default dose.",
+        )
+    return minutes
+
+
 def clear_by_clinician(desk: Desk, start_dose_min: float | None) -> None:
     """Take the answer "seen by a clinician" with the dose she was given; today's call follows from it.
 
-    `Refused` without a dose: there is no default. Where nothing waits for the answer it changes nothing.
+    `Refused` without a dose. Where nothing waits for the answer it changes nothing.
     """
-    if start_dose_min is None or not 1 <= start_dose_min <= 240:
-        raise Refused(
-            "start_dose_min", "Type the minutes a day you were given, from 1 to 240. There is no default dose."
-        )
+    given = check_start_dose(start_dose_min)
     if waits_for_clinician(desk):
-        desk.store.add_clearance(desk.now, start_dose_min)
+        desk.store.add_clearance(desk.now, given)
         issue(desk)
 
 

@@ -1,6 +1,8 @@
 """What happened to her beside the playing, read from its table: the call, the warm-up and the programmes rest on it."""
 
-from datetime import timedelta
+from datetime import date, timedelta
+from typing import Any
+from uuid import uuid4
 
 from chirotend.core.body.zones import zone
 from chirotend.core.judge.happened import CAST, FEVER, NO_LIMIT, OPERATION, PREGNANT, Happening
@@ -26,6 +28,21 @@ def happening_of(row: HappeningRow) -> Happening:
         tuple(row.not_on),
         place,
     )
+
+
+def new_row(kind: str, day: date, **said: Any) -> dict[str, Any]:
+    """Return the values of a new row of `kind` that began on `day`; what is not `said` is empty."""
+    nothing: dict[str, Any] = {
+        "until": None,
+        "answer": "",
+        "zone": "",
+        "side": "",
+        "said_by": "",
+        "words": "",
+        "not_on": [],
+    }
+    no_limit = {"allowed_min": None, "allowed_from": None, "allowed_until": None}
+    return {"uid": uuid4().hex, "kind": kind, "day": day, **nothing, **no_limit, **said}
 
 
 def happenings(desk: Desk) -> tuple[Happening, ...]:

@@ -11,7 +11,8 @@ from uuid import uuid4
 
 from chirotend.core.judge.call import Call
 from chirotend.core.judge.findings import Finding
-from chirotend.core.record.words import SETTLED_STATES, MatterState
+from chirotend.core.record import Place
+from chirotend.core.record.words import MatterState
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.record import corrections
 from chirotend.services.units import typed_day
@@ -61,21 +62,26 @@ def raise_from(desk: Desk, call: Call) -> None:
             if due < here.due and here.state == MatterState.OPEN:
                 here.due = due
         elif not any(_seen_lately(r, finding, desk.today) for r in rows):
-            region, side = finding.place or ("", "")
-            rows.append(_written(desk, "see", finding.code, region, side, due))
+            rows.append(_write(desk, "see", due, code=finding.code, place=finding.place or ("", "")))
 
 
-def raise_for(desk: Desk, code: str, region: str, side: str, soon: str) -> None:
+def raise_for(desk: Desk, code: str, place: Place, soon: str) -> None:
     """Write the advice to be seen that follows of what happened, where none stands for that place."""
     rows = desk.store.shelf(MatterRow).all(MatterRow.settled_on.is_(None), MatterRow.kind == "see")
-    if not any((r.region, r.side) == (region, side) and r.code == code for r in rows):
-        _written(desk, "see", code, region, side, desk.today + timedelta(days=DUE_DAYS[soon]))
+    if not any((r.region, r.side) == place and r.code == code for r in rows):
+        _write(desk, "see", desk.today + timedelta(days=DUE_DAYS[soon]), code=code, place=place)
 
 
-def _written(desk: Desk, kind: str, code: str, region: str, side: str, due: date, **more: Any) -> MatterRow:
-    values = {"uid": uuid4().hex, "kind": kind, "code": code, "region": region, "side": side, "title": "", **more}
-    values = {"advised_by": "", "state": MatterState.OPEN.value, "booked_for": None, "settled_on": None, **values}
-    return desk.store.shelf(MatterRow).put({**values, "first_day": desk.today, "due": due, "history": []})
+def _write(
+    desk: Desk, kind: str, due: date, *, code: str = "", place: Place = ("", ""), title: str = "", advised_by: str = ""
+) -> MatterRow:
+    """Write a new open matter of today, not yet answered."""
+    region, side = place
+    values: dict[str, Any] = {"uid": uuid4().hex, "kind": kind, "code": code, "region": region, "side": side}
+    values |= {"title": title, "advised_by": advised_by, "first_day": desk.today, "due": due, "history": []}
+    return desk.store.shelf(MatterRow).put(
+        {**values, "state": MatterState.OPEN.value, "booked_for": None, "settled_on": None}
+    )
 
 
 def _same_matter(row: MatterRow, finding: Finding) -> bool:
@@ -96,13 +102,13 @@ def _seen_lately(row: MatterRow, finding: Finding, today: date) -> bool:
 def open_matters(desk: Desk) -> tuple[Matter, ...]:
     """Return what is open, the soonest first."""
     rows = desk.store.shelf(MatterRow).all(MatterRow.settled_on.is_(None), order=(MatterRow.due,))
-    return tuple(_shown(desk, row) for row in sorted(rows, key=_date_of))
+    return tuple(_matter_of(desk, row) for row in sorted(rows, key=_date_of))
 
 
 def settled_matters(desk: Desk) -> tuple[Matter, ...]:
     """Return what is settled, the latest first."""
     rows = desk.store.shelf(MatterRow).all(MatterRow.settled_on.is_not(None), order=(MatterRow.settled_on.desc(),))
-    return tuple(_shown(desk, row) for row in rows)
+    return tuple(_matter_of(desk, row) for row in rows)
 
 
 def asked_today(desk: Desk) -> tuple[Matter, ...]:
@@ -114,7 +120,7 @@ def _date_of(row: MatterRow) -> date:
     return row.booked_for if row.state == MatterState.BOOKED and row.booked_for is not None else row.due
 
 
-def _shown(desk: Desk, row: MatterRow) -> Matter:
+def _matter_of(desk: Desk, row: MatterRow) -> Matter:
     today, day = desk.today, _date_of(row)
     answered = date.fromisoformat(row.history[-1][0]) if row.history else row.first_day
     waits = row.state == MatterState.NOT_NOW and (today - answered).days < ASK_AGAIN_DAYS
@@ -125,9 +131,7 @@ def _shown(desk: Desk, row: MatterRow) -> Matter:
 
 
 def _title(row: MatterRow) -> str:
-    if row.title:
-        return row.title
-    return "See a doctor or hand therapist"
+    return row.title or "See a doctor or hand therapist"
 
 
 def _about(row: MatterRow) -> str:
@@ -161,23 +165,17 @@ def not_now(desk: Desk, uid: str, why: str) -> None:
 
 def seen(desk: Desk, uid: str, words: str) -> None:
     """Settle a visit: she was seen, and what was said."""
-    settle(desk, uid, MatterState.SEEN, words)
+    _answer(desk, desk.row(MatterRow, uid), MatterState.SEEN, words, settled_on=desk.today)
 
 
 def done(desk: Desk, uid: str) -> None:
     """Settle an errand."""
-    settle(desk, uid, MatterState.DONE, "")
+    _answer(desk, desk.row(MatterRow, uid), MatterState.DONE, "", settled_on=desk.today)
 
 
 def dates(found: tuple[Matter, ...]) -> list[tuple[date, str]]:
     """Return the day and the short name of each matter, for the line of time."""
     return [(_date_of(m.row), "booked" if m.row.state == MatterState.BOOKED else "by") for m in found]
-
-
-def settle(desk: Desk, uid: str, state: MatterState, words: str) -> None:
-    """Settle a matter: seen (with what was said), or an errand that is done."""
-    assert state in SETTLED_STATES
-    _answer(desk, desk.row(MatterRow, uid), state, words, settled_on=desk.today)
 
 
 def add_errand(desk: Desk, typed: Mapping[str, str]) -> None:
@@ -190,7 +188,7 @@ def add_errand(desk: Desk, typed: Mapping[str, str]) -> None:
         raise Refused("due", "The day lies between today and a year ahead.")
     by = typed.get("advised_by", "").strip()[:TITLE_MAX]
     kind = "see" if typed.get("kind") == "see" else "errand"
-    _written(desk, kind, "", "", "", due, title=title, advised_by=by)
+    _write(desk, kind, due, title=title, advised_by=by)
 
 
 def _answer(desk: Desk, row: MatterRow, state: MatterState, words: str, **changes: Any) -> None:

@@ -3,13 +3,13 @@
 from collections.abc import Mapping
 
 from chirotend.core.judge.happened import LIMIT
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.desk import Desk
 from chirotend.services.record import corrections
-from chirotend.services.today import days_call, matters, tell_happened
-from chirotend.services.units import decimal
+from chirotend.services.today import days_call, matters, told_limit
+from chirotend.services.today.tell_happened import LastingHappening, lasting
+from chirotend.services.today.told_limit import ToldLimit
+from chirotend.services.units import maybe
 from chirotend.store.models import MatterRow
-
-MOST_START_MIN = 240
 
 
 def was_seen(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
@@ -18,22 +18,19 @@ def was_seen(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
     desk.row(MatterRow, uid)
     words = typed.get("words", "")
     held = days_call.waits_for_clinician(desk)
-    text = typed.get("start_dose_min", "").strip()
-    if held and not text:
-        raise Refused(
-            "start_dose_min",
-            f"Type the minutes a day you were given, from 1 to {MOST_START_MIN}. There is no default dose.",
-        )
-    minutes = decimal("start_dose_min", "Minutes a day", text, 1, MOST_START_MIN, "minutes") if text else None
+    text, most = typed.get("start_dose_min", ""), days_call.MOST_START_MIN
+    minutes = maybe("start_dose_min", "Minutes a day", text, 1, most, "minutes")
+    if held:
+        days_call.check_start_dose(minutes)
     with corrections.as_one(desk):
         matters.seen(desk, uid, words)
         if minutes is not None and not held:
-            tell_happened.keep_limit(desk, minutes, words)
+            told_limit.keep(desk, ToldLimit(words, minutes))
     if held:
         days_call.clear_by_clinician(desk, minutes)
     days_call.issue(desk)
 
 
-def open_limits(desk: Desk) -> tuple[tell_happened.Shown, ...]:
+def open_limits(desk: Desk) -> tuple[LastingHappening, ...]:
     """Return the limits that someone licensed gave and that hold."""
-    return tuple(s for s in tell_happened.shown(desk) if s.row.kind == LIMIT or s.row.allowed_min is not None)
+    return tuple(s for s in lasting(desk) if s.row.kind == LIMIT or s.row.allowed_min is not None)

@@ -8,6 +8,7 @@ from chirotend.core.body.zones import zone
 from chirotend.core.record import Entry
 from chirotend.drawing.limit_bar import limit_bar
 from chirotend.drawing.measured import Picture
+from chirotend.library.loader import doors
 from chirotend.services.body import checks
 from chirotend.services.desk import Desk
 from chirotend.services.plan import plan_page
@@ -20,13 +21,6 @@ from chirotend.services.today.matters import Matter
 from chirotend.services.words import KIND_WORDS, RULED_WORDS, listed, long_time
 
 PHONE_WIDTH = 350.0
-#: what ends a Tacet that rests on something that happened: the black button says it
-ENDS = {
-    "fever_stops": "The fever is over",
-    "fall_stops": "It moves as before",
-    "operation_stops": "I was told how much",
-    "cast_stops": "I was told how much",
-}
 #: reasons under which a child's parent or teacher is told today
 TELL_SOMEONE = ("loss", "prompt_sign", "numb_unknown", "night_sign", "woken", "tingling_nights")
 
@@ -51,7 +45,7 @@ class NextStep:
 
 
 @dataclass(frozen=True)
-class Beside:
+class BesideCall:
     """What stands beside the call."""
 
     limit: Limit
@@ -67,14 +61,14 @@ class Beside:
     after_open: date | None
 
 
-def beside(desk: Desk, page: Today, stand: Sitting, waiting: Sequence[object]) -> Beside:
+def beside_call(desk: Desk, page: Today, stand: Sitting, waiting: Sequence[object]) -> BesideCall:
     """Return what Today shows beside the call."""
     said, played = page.said, page.week.today_minutes or 0.0
     tonight = plan_page.still_today(desk) if said.effective != "tacet" else None
     asked = tonight.minutes if tonight else 0.0
     limit = _limit(said, played, asked, page.week.usual_minutes)
     open_matters = matters.asked_today(desk)
-    return Beside(
+    return BesideCall(
         limit,
         tonight,
         bool(tonight and not said.overrule and limit.left is not None and asked > limit.left),
@@ -117,7 +111,10 @@ def _limit(said: Said, played: float, asked: float, usual: float | None) -> Limi
 def _next(said: Said, stand: Sitting, waiting: Sequence[object], limit: Limit) -> NextStep:
     if said.effective == "tacet":
         lead = said.reasons[0].code if said.reasons and not said.overrule else ""
-        return NextStep(ENDS[lead], "happened.index") if lead in ENDS else NextStep("Open matters", "matters.index")
+        door = doors().get(lead.removesuffix("_stops")) if lead.endswith("_stops") else None
+        if door is not None:
+            return NextStep(door.tacet_button, "happened.index")
+        return NextStep("Open matters", "matters.index")
     if stand.state.live:
         return NextStep("Back to the stand", "play.index")
     if waiting:

@@ -7,7 +7,7 @@ from chirotend.drawing.matter_line import matter_line
 from chirotend.services.body import known
 from chirotend.services.desk import Refused
 from chirotend.services.record import corrections
-from chirotend.services.today import days_call, matters, seen, tell_happened
+from chirotend.services.today import days_call, matters, seen, tell_happened, told_limit
 from chirotend.web import fields
 from chirotend.web.refusals import refusing
 from chirotend.web.transaction import desk
@@ -24,9 +24,9 @@ def _page(problem: Refused | None = None, code: int = 200, uid: str = "") -> Res
         matters=found,
         settled=matters.settled_matters(d),
         limits=limits,
-        happened=[s for s in tell_happened.shown(d) if s not in limits],
+        happened=[s for s in tell_happened.lasting(d) if s not in limits],
         line=matter_line(d.today, matters.dates(found), [(s.row.allowed_from, s.row.allowed_until) for s in limits]),
-        told=tell_happened.read_told(d, told[: tell_happened.WORDS_MAX]) if told else None,
+        told=told_limit.read(d, told[: told_limit.WORDS_MAX]) if told else None,
         known=known.shown(d),
         held=days_call.waits_for_clinician(d),
         problem=problem,
@@ -82,5 +82,5 @@ def done(uid: str) -> ResponseReturnValue:
 @refusing(_page)
 def told() -> ResponseReturnValue:
     """Keep a limit that was read back and confirmed."""
-    tell_happened.keep_told(desk(), request.form)
+    told_limit.keep_confirmed(desk(), request.form)
     return _back()

@@ -54,7 +54,7 @@ def _page(problem: Refused | None = None, code: int = 200, what_if: WhatIf | Non
         first=first_days.first_days(d, shown),
         uses=other_uses().values(),
         waiting=waiting,
-        beside=today_page.beside(d, shown, stand, waiting),
+        beside_call=today_page.beside_call(d, shown, stand, waiting),
         ahead=plan_page.ahead_lines(d),
         suits=suited.lines(d),
         programmes=programmes.todays_lines(d) if shown.said.effective != "tacet" else (),
