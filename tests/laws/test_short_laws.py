@@ -127,6 +127,10 @@ def test_law_9_what_happened_stops_playing_at_once_and_ends_when_she_says_so(cli
         client.post(f"/happened/{uid}/told", data={"allowed_min": "10"})
         assert "At most 10 min today" in client.get("/").text
     client.post(f"/happened/{uid}/over")
+    if kind == "fever":
+        today = client.get("/").text
+        assert "The fever has been over since" in today and "The fever is over" not in today
+        assert f"{uid}/over" not in client.get("/happened/").text, "nothing is left to end"
     clock.on(days=2)
     client.post("/morning/as-usual")
     assert "no playing today" not in client.get("/").text
@@ -195,6 +199,10 @@ def test_law_9_a_limit_in_free_words_is_read_back_and_obeyed_once_confirmed(clie
         assert refused.status_code == 422 and "told not to play this one" in refused.text
     if words == "no contrabassoon":
         assert "min a day" not in client.get("/matters/").text, "no minutes were said"
+    if read:
+        limit = re.search(r"/happened/(\w+)/over", client.get("/matters/").text)[1]
+        client.post(f"/happened/{limit}/over", data={"how": "no_limit"})
+        assert "said by Dr Reitvik" not in client.get("/matters/").text, "it ended on the day it was said"
 
 
 def test_law_10_the_same_fact_says_its_span(client, clock):

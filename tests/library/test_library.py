@@ -139,6 +139,7 @@ def in_other_ways() -> list[Finding]:
     happened += [
         Happening("fever", "fever", day),
         Happening("over", "fever", day, day),
+        Happening("just over", "fever", day, TODAY),
         Happening("m", "medicine", day),
     ]
     steady = Diary().steady().checks_in(0, "waking", flags=["night_tingling"])

@@ -333,7 +333,9 @@ def happened(e: Evidence) -> Findings:
         values: dict[str, str | float | int] = {"happened": h.uid, "since": h.day.isoformat()}
         if h.place is not None:
             values |= {"region": h.place[0], "side": h.place[1]}
-        if h.stops_on(e.today):
+        if h.kind == FEVER and h.stops_on(e.today) and h.until is not None and h.until <= e.today:
+            yield Finding("fever_rest", 8, TACET, values | {"since": h.until.isoformat()}, (h.until,))
+        elif h.stops_on(e.today):
             yield Finding(f"{h.kind}_stops", 8, TACET, values, (h.day,), "week" if h.kind == "fall" else "")
         elif h.kind == FEVER:
             yield from _after_fever(e, h.until or h.day, values)

@@ -45,7 +45,14 @@ class LastingHappening:
 
 def lasting(desk: Desk) -> tuple[LastingHappening, ...]:
     """Return what happened and has not ended, the latest first."""
-    return tuple(_lasting(row) for row in rows(desk) if row.until is None or row.until >= desk.today)
+    return tuple(_lasting(row) for row in rows(desk) if not _has_ended(row, desk.today))
+
+
+def _has_ended(row: HappeningRow, today: date) -> bool:
+    """A fever is over on the day it is said to be, a limit as soon as it was ended, all else after its last day."""
+    if row.kind == LIMIT and row.answer != MINUTES:
+        return True
+    return row.until is not None and (row.until < today or (row.kind == FEVER and row.until == today))
 
 
 def _lasting(row: HappeningRow) -> LastingHappening:
@@ -66,7 +73,7 @@ def _lasting(row: HappeningRow) -> LastingHappening:
 def _limit_words(row: HappeningRow) -> str:
     read = ToldLimit(row.words, row.allowed_min, tuple(row.not_on), row.allowed_until).read_back
     by = f", said by {row.said_by}" if row.said_by else ""
-    return f"The call keeps to {read}{by}. It can be stricter, never looser."
+    return f"{read}{by}. The call can be stricter, never looser."
 
 
 def follows(door: Door) -> list[tuple[str, str]]:

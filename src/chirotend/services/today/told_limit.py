@@ -38,11 +38,12 @@ class ToldLimit:
 
     @property
     def read_back(self) -> str:
-        """What it is read as, to be confirmed: "at most 30 min a day, no contrabassoon, until Sun 20 December"."""
+        """What it is read as, to be confirmed: "At most 30 min a day, no contrabassoon, until Sun 20 December"."""
         parts = [f"at most {self.minutes:g} min a day"] if self.minutes is not None else []
         parts += [f"no {instrument_name(i).lower()}" for i in self.not_on]
         parts += [f"until {short_day_words(self.until)}"] if self.until is not None else []
-        return ", ".join(parts)
+        read = ", ".join(parts)
+        return f"{read[:1].upper()}{read[1:]}"
 
 
 def read(desk: Desk, words: str) -> ToldLimit:
