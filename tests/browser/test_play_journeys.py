@@ -142,6 +142,7 @@ def test_a_bad_day_is_written_in_with_twelve_touches(serve, page: Page):
         strength.select_option("4")
         taps += 1
     page.get_by_role("button", name="Save", exact=True).click()
+    page.wait_for_url("**/body/**")  # loaded whole: a zone answers once its script has run
     page.locator('.zone[data-key="index_tip_palm.left"]').click()
     page.get_by_role("radio", name="3", exact=True).check()
     page.get_by_role("radio", name="gone within 10 minutes").check()
