@@ -3,11 +3,20 @@
 from collections.abc import Sequence
 from datetime import datetime
 
-from sqlalchemy import delete, select, update
+from sqlalchemy import bindparam, delete, select, update
 from sqlalchemy.orm import Session as Db
 
 from chirotend.core.names import name_key
 from chirotend.store.models import AccountRow, BrowserRow, GrantRow, PlayerRow, SetupLinkRow
+
+# asked for on every page: made once
+PLAYER_OF = (
+    select(PlayerRow)
+    .join(GrantRow, GrantRow.player_id == PlayerRow.id)
+    .where(GrantRow.account_id == bindparam("account"))
+    .order_by(PlayerRow.id)
+    .limit(1)
+)
 
 
 def account_named(db: Db, name: str) -> AccountRow | None:
@@ -24,13 +33,7 @@ def any_account(db: Db) -> AccountRow | None:
 
 def player_of(db: Db, account_id: int) -> PlayerRow | None:
     """Return the player whose record this account opens (the first one granted)."""
-    return db.scalar(
-        select(PlayerRow)
-        .join(GrantRow, GrantRow.player_id == PlayerRow.id)
-        .where(GrantRow.account_id == account_id)
-        .order_by(PlayerRow.id)
-        .limit(1)
-    )
+    return db.scalar(PLAYER_OF, {"account": account_id})
 
 
 def add_account(db: Db, name: str, password_hash: str, player: PlayerRow, now: datetime) -> AccountRow:

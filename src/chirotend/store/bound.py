@@ -1,6 +1,6 @@
 """What every part of a player's store shares: the database, the player, and the ways to read and to write many rows."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from datetime import date
 from itertools import islice
 from typing import Any
@@ -22,10 +22,10 @@ class Bound:
         self.db = db
         self.player_id = player_id
 
-    def tuples(self, query: Any) -> Any:
+    def tuples(self, query: Any, values: Mapping[str, Any] | None = None) -> Any:
         """Run a query for plain tuples, past the identity map: most of what is read here is only looked at."""
         self.db.flush()
-        return self.db.connection().execute(query).fetchall()
+        return self.db.connection().execute(query, values).fetchall()
 
     def add_rows(
         self, model: type[Personal], rows: Iterable[dict[str, Any]], step: Callable[[int], None] = lambda n: None

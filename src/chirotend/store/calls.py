@@ -3,12 +3,33 @@
 from datetime import date, datetime
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import bindparam, select
 
 from chirotend.store.bound import Bound
 from chirotend.store.models import (
     CallRow,
     ClearanceRow,
+)
+
+# asked for on every page: made once
+MINE = CallRow.player_id == bindparam("player")
+LATEST = select(CallRow).where(MINE, CallRow.day == bindparam("day")).order_by(CallRow.number.desc()).limit(1)
+BEFORE = (
+    select(CallRow)
+    .where(MINE, CallRow.day < bindparam("day"))
+    .order_by(CallRow.day.desc(), CallRow.number.desc())
+    .limit(1)
+)
+BETWEEN = (
+    select(CallRow)
+    .where(MINE, CallRow.day >= bindparam("first"), CallRow.day <= bindparam("last"))
+    .order_by(CallRow.day, CallRow.number)
+)
+CLEARANCE = (
+    select(ClearanceRow)
+    .where(ClearanceRow.player_id == bindparam("player"))
+    .order_by(ClearanceRow.at_utc.desc())
+    .limit(1)
 )
 
 
@@ -17,29 +38,15 @@ class Calls(Bound):
 
     def latest_call(self, day: date) -> CallRow | None:
         """Return the last call said for `day`."""
-        return self.db.scalar(
-            select(CallRow)
-            .where(CallRow.player_id == self.player_id, CallRow.day == day)
-            .order_by(CallRow.number.desc())
-            .limit(1)
-        )
+        return self.db.scalar(LATEST, {"player": self.player_id, "day": day})
 
     def call_before(self, day: date) -> CallRow | None:
         """Return the last call said for any day before `day`."""
-        return self.db.scalar(
-            select(CallRow)
-            .where(CallRow.player_id == self.player_id, CallRow.day < day)
-            .order_by(CallRow.day.desc(), CallRow.number.desc())
-            .limit(1)
-        )
+        return self.db.scalar(BEFORE, {"player": self.player_id, "day": day})
 
     def calls(self, first: date, last: date) -> dict[date, CallRow]:
         """Return the last call of each day that has one."""
-        rows = self.db.scalars(
-            select(CallRow)
-            .where(CallRow.player_id == self.player_id, CallRow.day >= first, CallRow.day <= last)
-            .order_by(CallRow.day, CallRow.number)
-        )
+        rows = self.db.scalars(BETWEEN, {"player": self.player_id, "first": first, "last": last})
         return {row.day: row for row in rows}
 
     def said_calls(self, first: date, last: date) -> dict[date, str]:
@@ -56,12 +63,7 @@ class Calls(Bound):
         return row
 
     def latest_clearance(self) -> ClearanceRow | None:
-        return self.db.scalar(
-            select(ClearanceRow)
-            .where(ClearanceRow.player_id == self.player_id)
-            .order_by(ClearanceRow.at_utc.desc())
-            .limit(1)
-        )
+        return self.db.scalar(CLEARANCE, {"player": self.player_id})
 
     def clearances(self) -> list[ClearanceRow]:
         """Return every such answer, oldest first."""

@@ -10,10 +10,10 @@ from dataclasses import dataclass
 from datetime import date
 from itertools import islice
 
-from sqlalchemy import delete, select
+from sqlalchemy import bindparam, delete, select
 
 from chirotend.core.memos import Memo
-from chirotend.core.record import Check, DayNote, Session
+from chirotend.core.record import Check, DayNote, Record, Session
 from chirotend.store.bound import CHUNK, Bound, span
 from chirotend.store.models import (
     DayStampRow,
@@ -21,6 +21,14 @@ from chirotend.store.models import (
 
 D = DayStampRow.__table__.c
 MOST_KEPT = 40_000  # days, some 1 kB each
+MOST_RECORDS = 200  # their days are the kept ones
+Span = tuple[date | None, ...]
+# asked for on every page: made once
+BETWEEN = (
+    select(D.day, D.stamp)
+    .where(D.player_id == bindparam("player"), D.day >= bindparam("first"), D.day <= bindparam("last"))
+    .order_by(D.day)
+)
 
 
 @dataclass(frozen=True)
@@ -38,6 +46,7 @@ class KeptDays(Memo):
     def __init__(self) -> None:
         super().__init__()
         self._days: dict[tuple[int, date], tuple[str, Day]] = {}
+        self._records: dict[tuple[int, Span], tuple[dict[date, str], Record]] = {}
 
     def get(self, player: int, day: date, stamp: str) -> Day | None:
         kept = self._days.get((player, day))
@@ -52,8 +61,22 @@ class KeptDays(Memo):
         for day in days:
             self._days.pop((player, day), None)
 
+    def record(self, player: int, span: Span, stamps: dict[date, str]) -> Record | None:
+        """Return the very record that was made of a span while its days had these stamps."""
+        kept = self._records.get((player, span))
+        return kept[1] if kept is not None and kept[0] == stamps else None
+
+    def keep_record(self, player: int, span: Span, stamps: dict[date, str], found: Record) -> None:
+        """Keep a record made of kept days; one of them read under another stamp is not what stands."""
+        if any(self.get(player, day, stamp) is None for day, stamp in stamps.items()):
+            return
+        if len(self._records) >= MOST_RECORDS:
+            self._records.clear()
+        self._records[player, span] = stamps, found
+
     def forget(self) -> None:
         self._days.clear()
+        self._records.clear()
 
 
 KEPT = KeptDays()
@@ -64,6 +87,8 @@ class Stamps(Bound):
 
     def stamps(self, first: date | None, last: date | None) -> dict[date, str]:
         """Return the stamp of each day that holds anything, oldest first."""
+        if first is not None and last is not None:
+            return dict(self.tuples(BETWEEN, {"player": self.player_id, "first": first, "last": last}))
         query = select(D.day, D.stamp).where(D.player_id == self.player_id, *span(D, first, last)).order_by(D.day)
         return dict(self.tuples(query))
 

@@ -57,15 +57,21 @@ class PlayerStore(Sessions, Checks, Calls, Events, Changes, Warmups):
     ) -> Record:
         """Return what was written from `first` to `last` (None = no limit); `older_signs` adds the checks before
         `first` that hold a sign of rows 1 or 2 of the call table, `sessions_from` leaves earlier sessions out."""
-        days = self.days(first, last)
+        stamps, span_of = self.stamps(first, last), (first, last, sessions_from)
+        if not older_signs and (kept := KEPT.record(self.player_id, span_of, stamps)) is not None:
+            return kept
+        days = self._days_of(first, stamps)
         checks = tuple(check for day in days.values() for check in day.checks)
         if older_signs and first is not None:
             checks = (*self._checks([C.day < first, self._holds_a_sign()]), *checks)
-        return Record(
+        found = Record(
             tuple(s for d, day in days.items() if sessions_from is None or d >= sessions_from for s in day.sessions),
             checks,
             tuple(day.note for day in days.values() if day.note is not None),
         )
+        if not older_signs:
+            KEPT.keep_record(self.player_id, span_of, stamps, found)
+        return found
 
     def sessions(self, first: date | None = None, last: date | None = None) -> tuple[Session, ...]:
         """Return sessions with their blocks, by day, start and uid."""
@@ -76,7 +82,9 @@ class PlayerStore(Sessions, Checks, Calls, Events, Changes, Warmups):
 
         Of a span with an open end nothing is kept: whoever asks for a whole record reads it once.
         """
-        stamps = self.stamps(first, last)
+        return self._days_of(first, self.stamps(first, last))
+
+    def _days_of(self, first: date | None, stamps: dict[date, str]) -> dict[date, Day]:
         kept = {day: KEPT.get(self.player_id, day, stamp) for day, stamp in stamps.items()}
         found = {day: NOTHING if day_kept is None else day_kept for day, day_kept in kept.items()}
         changed = [day for day, day_kept in kept.items() if day_kept is None]
@@ -106,11 +114,11 @@ class PlayerStore(Sessions, Checks, Calls, Events, Changes, Warmups):
 
     def first_day(self) -> date | None:
         """Return the first day on which anything was written; None for an empty record."""
-        days = [
-            self.db.scalar(select(func.min(model.day)).where(model.player_id == self.player_id))
+        firsts = (
+            select(func.min(model.day)).where(model.player_id == self.player_id).scalar_subquery()
             for model in (SessionRow, CheckRow, DayRow)
-        ]
-        return min((d for d in days if d), default=None)
+        )
+        return min((day for day in self.db.execute(select(*firsts)).one() if day), default=None)
 
     def unstamped(self) -> list[str]:
         """Return the days (as they stand in the database) that hold something and have no stamp: `days` would not see

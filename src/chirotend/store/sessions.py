@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from datetime import date
 from typing import Any
 
-from sqlalchemy import delete, func, or_, select
+from sqlalchemy import bindparam, delete, func, or_, select
 
 from chirotend.core.record import Block, Session
 from chirotend.core.record.shape import field_names
@@ -17,6 +17,16 @@ from chirotend.store.models import (
 
 SESSION_COLUMNS, BLOCK_COLUMNS = field_names(Session, without=("blocks",)), field_names(Block)
 S, B = (model.__table__.c for model in (SessionRow, BlockRow))
+# asked for on every page: made once
+PLAYED_BEFORE = (
+    select(S.day, func.sum(B.minutes))
+    .join_from(SessionRow.__table__, BlockRow.__table__, (S.player_id == B.player_id) & (S.uid == B.session_uid))
+    .where(S.player_id == bindparam("player"), S.day < bindparam("day"), B.kind != "other")
+    .group_by(S.day)
+    .having(func.sum(B.minutes) > 0)
+    .order_by(S.day.desc())
+    .limit(bindparam("count"))
+)
 
 
 class Sessions(Stamps):
@@ -62,19 +72,8 @@ class Sessions(Stamps):
 
     def played_days_before(self, day: date, count: int) -> tuple[tuple[date, float], ...]:
         """Return (day, minutes) of the last `count` played days before `day`, oldest first."""
-        minutes = func.sum(B.minutes)
-        query = (
-            select(S.day, minutes)
-            .join_from(
-                SessionRow.__table__, BlockRow.__table__, (S.player_id == B.player_id) & (S.uid == B.session_uid)
-            )
-            .where(S.player_id == self.player_id, S.day < day, B.kind != "other")
-            .group_by(S.day)
-            .having(minutes > 0)
-            .order_by(S.day.desc())
-            .limit(count)
-        )
-        return tuple((row[0], float(row[1])) for row in self.tuples(query))[::-1]
+        found = self.tuples(PLAYED_BEFORE, {"player": self.player_id, "day": day, "count": count})
+        return tuple((row[0], float(row[1])) for row in found)[::-1]
 
     def first_played(self) -> dict[str, date]:
         """Return the first day on which each instrument was played, by its id or word."""

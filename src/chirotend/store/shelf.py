@@ -2,9 +2,10 @@
 
 from collections.abc import Mapping
 from datetime import UTC, date, datetime
+from functools import cache
 from typing import Any, Generic, TypeVar
 
-from sqlalchemy import Date, delete, inspect, select
+from sqlalchemy import Date, Select, bindparam, delete, inspect, select
 from sqlalchemy.orm import Session as Db
 
 from chirotend.store.models import Personal, UTCDateTime
@@ -27,6 +28,8 @@ class Shelf(Generic[R]):
 
     def all(self, *wanted: Any, order: tuple[Any, ...] = (), most: int | None = None) -> list[R]:
         """Return the rows that meet `wanted`, in `order` (by primary key without one), `most` of them (None = all)."""
+        if not wanted and not order and most is None:
+            return list(self.db.scalars(_whole(self.model), {"player": self.player_id}))
         query = select(self.model).where(self.model.player_id == self.player_id, *wanted)
         return list(self.db.scalars(query.order_by(*order, *inspect(self.model).primary_key).limit(most)))
 
@@ -52,6 +55,12 @@ class Shelf(Generic[R]):
 
     def drop_all(self, *wanted: Any) -> None:
         self.db.execute(delete(self.model).where(self.model.player_id == self.player_id, *wanted))
+
+
+@cache
+def _whole(model: type[Personal]) -> Select[Any]:
+    """All rows of one player, asked for on every page: made once, for making a query takes longer than running it."""
+    return select(model).where(model.player_id == bindparam("player")).order_by(*inspect(model).primary_key)
 
 
 def columns(model: type[Personal]) -> dict[str, Any]:

@@ -137,6 +137,12 @@ class Evidence:
             if mark.at_utc is None or (self.now_utc - mark.at_utc.astimezone(UTC)).total_seconds() <= hours * 3600:
                 yield mark
 
+    @property
+    def marks_in_hours(self) -> tuple[tuple[Mark, ...], ...]:
+        """The marks in each window that is counted in hours: all that the hour of the day changes about a call."""
+        r = rules()
+        return tuple(tuple(self.within_hours(h, settle=False)) for h in (r.tacet_pain_hours, r.single_event_hours))
+
     def is_settled(self, day: date) -> bool:
         return self.settled_until is not None and day <= self.settled_until
 

@@ -22,8 +22,13 @@ def _own(desk: Desk, kind: str) -> dict[str, Any]:
 
 
 def _read(desk: Desk, kind: str) -> dict[str, Any]:
-    rows = desk.store.shelf(OwnItemRow).all(OwnItemRow.kind == kind)
-    return {row.uid: SCHEMAS[kind].model_validate(row.document) for row in rows}
+    rows = desk.once("own items", desk.store.shelf(OwnItemRow).all)
+    return {row.uid: SCHEMAS[kind].model_validate(row.document) for row in rows if row.kind == kind}
+
+
+def own_grips(desk: Desk) -> frozenset[str]:
+    """Return the ids of the grips she wrote in herself."""
+    return frozenset(_own(desk, "grip"))
 
 
 def instruments(desk: Desk) -> dict[str, Instrument]:

@@ -22,6 +22,8 @@ def played_by_block(desk: Desk, first: date, last: date) -> dict[str, float]:
 
 def still_to_play(desk: Desk, blocks: Sequence[PlannedBlock]) -> dict[str, float]:
     """Return the minutes of each laid block that still wait: none once its time is over, else those not played yet."""
+    if not blocks:
+        return {}
     played = played_by_block(desk, desk.today - timedelta(days=7), desk.today)
     left = {b.uid: b.minutes - played.get(b.uid, 0.0) if b.end_utc > desk.now else 0.0 for b in blocks}
     return {uid: minutes if minutes >= LEAST_MIN else 0.0 for uid, minutes in left.items()}

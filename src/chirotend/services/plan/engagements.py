@@ -18,6 +18,7 @@ from chirotend.store.models import EngagementRow
 
 TITLE_MAX = 200
 LONGEST_MIN = 16 * 60
+NEAR_DAYS = 3
 
 
 @dataclass(frozen=True)
@@ -42,6 +43,16 @@ def between(desk: Desk, first: date, last: date) -> list[Engagement]:
 def rows_between(desk: Desk, first: date, last: date) -> list[EngagementRow]:
     shelf = desk.store.shelf(EngagementRow)
     return shelf.all(EngagementRow.day >= first, EngagementRow.day <= last, order=(EngagementRow.start_utc,))
+
+
+def near_today(desk: Desk, last: date) -> list[EngagementRow]:
+    """Return the engagements from today to `last`, at most `NEAR_DAYS` ahead: read once for all that asks."""
+    return [row for row in _near(desk) if desk.today <= row.day <= last]
+
+
+def _near(desk: Desk) -> list[EngagementRow]:
+    first, last = desk.today - timedelta(days=1), desk.today + timedelta(days=NEAR_DAYS)
+    return desk.once("engagements near today", lambda: rows_between(desk, first, last))
 
 
 def row_of(desk: Desk, uid: str) -> EngagementRow:
@@ -137,7 +148,7 @@ def drop(desk: Desk, uid: str) -> None:
 
 def waiting(desk: Desk) -> list[EngagementRow]:
     """Return the engagements since yesterday that are over, used the hands, and are not written in."""
-    rows = rows_between(desk, desk.today - timedelta(days=1), desk.today)
+    rows = (r for r in _near(desk) if r.day <= desk.today)
     return [r for r in rows if r.end_utc <= desk.now and r.minutes > 0 and not r.session_uid]
 
 

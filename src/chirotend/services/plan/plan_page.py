@@ -222,7 +222,7 @@ class AheadLine:
     instrument: str = ""
 
 
-def ahead_lines(desk: Desk, days: int = 3) -> tuple[AheadLine, ...]:
+def ahead_lines(desk: Desk, days: int = engagements.NEAR_DAYS) -> tuple[AheadLine, ...]:
     """Return what stands in the next days that is not over, engagements and own blocks in their order."""
     last = desk.today + timedelta(days=days)
     blocks = own_blocks.blocks_between(desk, desk.today, last)
@@ -231,7 +231,7 @@ def ahead_lines(desk: Desk, days: int = 3) -> tuple[AheadLine, ...]:
         AheadLine(
             e.day, e.start_utc, e.title, e.kind, (e.end_utc - e.start_utc).total_seconds() / 60, e.uid, e.instrument
         )
-        for e in engagements.between(desk, desk.today, last)
+        for e in engagements.near_today(desk, last)
         if e.end_utc > desk.now
     ]
     lines += [
@@ -255,7 +255,7 @@ class StillToday:
 
 def still_today(desk: Desk) -> StillToday | None:
     """Return what still stands in the calendar today; None when nothing does."""
-    rows = [r for r in engagements.rows_between(desk, desk.today, desk.today) if not r.session_uid]
+    rows = [r for r in engagements.near_today(desk, desk.today) if not r.session_uid]
     ahead = [r for r in rows if r.end_utc > desk.now and r.kind in PLAYED_KINDS]
     if not ahead:
         return None

@@ -225,8 +225,10 @@ def _put_back(desk: Desk, change: ChangeRow) -> None:
 def offered(desk: Desk) -> Undo | None:
     """Return the newest deed that can still be undone, by what it began with."""
     newest = desk.store.newest_change()
-    change = desk.store.changes_of(newest)[-1] if newest is not None else None
-    if change is None or desk.now - change.at_utc > UNDO_FOR:
+    if newest is None or desk.now - newest.at_utc > UNDO_FOR:
+        return None
+    change = desk.store.changes_of(newest)[-1]
+    if desk.now - change.at_utc > UNDO_FOR:
         return None
     return Undo(change.number, change.action, change.subject)
 

@@ -22,7 +22,7 @@ from chirotend.services.record import corrections, log
 from chirotend.services.record.from_device import answered_at
 from chirotend.services.today.days_call import issue, said
 from chirotend.services.today.stop import stopped
-from chirotend.store.models import KitRow, OwnItemRow
+from chirotend.store.models import KitRow
 
 #: what takes weight off, and what is said of one she owns; nothing is taken off or tried for the first time tonight
 SUPPORTS = {
@@ -93,9 +93,7 @@ def cards(desk: Desk, instrument: str = "") -> tuple[Card, ...]:
 def used_grips(desk: Desk) -> list[Grip]:
     """Return the grips she already uses: those an aim of hers names, and those she wrote in herself."""
     known = own_library.grips(desk)
-    named = {a.grip for a in week_aims.every_aim(desk)} | {
-        r.uid for r in desk.store.shelf(OwnItemRow).all(OwnItemRow.kind == "grip")
-    }
+    named = {a.grip for a in week_aims.every_aim(desk)} | own_library.own_grips(desk)
     return [known[g] for g in sorted(named) if g in known]
 
 

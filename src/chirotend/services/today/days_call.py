@@ -26,10 +26,11 @@ from chirotend.services.kit.profile import profile
 from chirotend.services.plan.programmes import running as programmes
 from chirotend.services.record import measured
 from chirotend.services.today import happened, matters
+from chirotend.services.today.judged import KEPT_CALLS
 from chirotend.services.units import decimal
 from chirotend.services.words import Reason, reason
 from chirotend.store.accounts import hold
-from chirotend.store.models import CallRow, KnownRow, SignAnswerRow
+from chirotend.store.models import CallRow, ClearanceRow, KnownRow, SignAnswerRow
 
 log = logging.getLogger(__name__)
 REASON_MAX, MOST_START_MIN = 500, 240
@@ -93,7 +94,7 @@ def evidence_on(desk: Desk, day: date, before: Standing, morning: bool = False) 
     record = store.record(day - timedelta(days=r.judge_days), day, before.held, sessions_from)
     if morning:
         record = record.until_morning(day)
-    clearance, me = store.latest_clearance(), profile(desk)
+    clearance, me = _latest_clearance(desk), profile(desk)
     answered, watched = sign_answers(store.shelf(SignAnswerRow).all(), day)
     found = Evidence(
         record,
@@ -156,7 +157,8 @@ def _issued(desk: Desk, morning: bool) -> tuple[CallRow, Evidence]:
 def _worked_out(desk: Desk, morning: bool) -> tuple[Call, Evidence]:
     before, last_day = _standing_before(desk, desk.today)
     evidence = evidence_on(desk, desk.today, before, morning)
-    return todays_call(evidence, before, last_day), evidence
+    kind = "morning" if morning else "now"
+    return KEPT_CALLS.call(desk.player.id, kind, evidence, before, last_day)
 
 
 def _stored(desk: Desk, morning: bool, before: tuple[Call, Evidence], last: CallRow | None) -> tuple[CallRow, Evidence]:
@@ -338,12 +340,16 @@ def clear_by_clinician(desk: Desk, start_dose_min: float | None) -> None:
 
 def _standing_before(desk: Desk, day: date) -> tuple[Standing, date | None]:
     """The standing carried into `day` with the day it is of: from the last earlier call, or from a clearance since."""
-    clearance = desk.store.latest_clearance()
+    clearance = _latest_clearance(desk)
     last = desk.store.call_before(day)
     before = standing_from(last.standing) if last is not None else Standing()
     if clearance is not None and (last is None or clearance.at_utc > last.issued_utc) and clearance.at_utc <= desk.now:
         return seen_by_clinician(day, clearance.start_dose_min), None
     return before, last.day if last is not None else None
+
+
+def _latest_clearance(desk: Desk) -> ClearanceRow | None:
+    return desk.once("clearance", desk.store.latest_clearance)
 
 
 def _same(row: CallRow, call: Call) -> bool:

@@ -28,8 +28,11 @@ class FirstDays:
 
 def first_days(desk: Desk, today: Today) -> FirstDays | None:
     """Return what a new player is told in the first six weeks; None after them."""
-    begun = desk.store.first_day() or desk.today
     r, record = rules(), today.record
+    over = desk.today - timedelta(days=r.usual_range_days)
+    if any(day <= over for day in record.logged_days):
+        return None
+    begun = desk.store.first_day() or desk.today
     age = (desk.today - begun).days
     if age >= r.usual_range_days:
         return None

@@ -35,14 +35,14 @@ WARM_UP = Line(
 )
 
 
-def _suited(desk: Desk, aims: Sequence[AimRow], grips: Sequence[Grip]) -> Suited | None:
-    """What suits her today, of these aims and the grips she uses; None unless today is Muted."""
+def _suited(desk: Desk) -> tuple[Suited, Sequence[AimRow], Sequence[Grip]] | None:
+    """What suits her today, of her open aims and the grips she uses, with both; None unless today is Muted."""
     row, evidence = issue(desk)
     today = said(row)
     if not today.effective.startswith("muted"):
         return None
-    known = own_library.instruments(desk)
-    return suited(
+    known, aims, grips = own_library.instruments(desk), _open_aims(desk), used_grips(desk)
+    what = suited(
         today.dose,
         played_today(evidence),
         _marked(evidence, today.standing),
@@ -51,6 +51,7 @@ def _suited(desk: Desk, aims: Sequence[AimRow], grips: Sequence[Grip]) -> Suited
         [week_aims.as_aim(a) for a in aims],
         {a.uid: a.grip for a in aims if a.grip},
     )
+    return what, aims, grips
 
 
 def _marked(evidence: Evidence, standing: Standing) -> tuple[Place, ...]:
@@ -62,18 +63,18 @@ def _marked(evidence: Evidence, standing: Standing) -> tuple[Place, ...]:
 
 def lines(desk: Desk) -> tuple[Line, ...]:
     """Return what suits her today in sentences; nothing unless today is Muted."""
-    aims, grips = _open_aims(desk), used_grips(desk)
-    what = _suited(desk, aims, grips)
-    if what is None:
+    found = _suited(desk)
+    if found is None:
         return ()
+    what, aims, grips = found
     titles, names = {a.uid: a.title for a in aims}, {g.id: g.name.lower() for g in grips}
     return (*_blocks(what), *_instruments(what), *_grips(what, names), *_aims(what, titles, names), WARM_UP)
 
 
 def left_out(desk: Desk) -> frozenset[str]:
     """Return the uids of the aims that wait today."""
-    what = _suited(desk, _open_aims(desk), used_grips(desk))
-    return frozenset(w.aim for w in what.wait) if what else frozenset()
+    found = _suited(desk)
+    return frozenset(w.aim for w in found[0].wait) if found else frozenset()
 
 
 def _open_aims(desk: Desk) -> list[AimRow]:

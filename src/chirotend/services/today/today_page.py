@@ -74,13 +74,19 @@ def beside_call(desk: Desk, page: Today, stand: Sitting, waiting: Sequence[objec
         bool(tonight and not said.overrule and limit.left is not None and asked > limit.left),
         _next(said, stand, waiting, limit),
         "" if "waking" in page.asked else _marks(checks.yesterdays_marks(desk)),
-        _marks([m.entry for m in checks.marked_on(desk, desk.today) if m.timing == "waking"]),
+        _marks(_woke_with(page)),
         open_matters[0] if open_matters else None,
         max(0, len(open_matters) - 1),
         "under_16" in states_of(desk)
         and (said.effective == "tacet" or any(r.code in TELL_SOMEONE for r in said.reasons)),
         _after_open(page),
     )
+
+
+def _woke_with(page: Today) -> list[Entry]:
+    """Return what this morning's waking check holds, strongest first."""
+    entries = (e for c in page.record.checks_on(page.said.day) if c.timing == "waking" for e in c.entries)
+    return sorted(entries, key=lambda e: -e.intensity)
 
 
 def _after_open(page: Today) -> date | None:

@@ -1,0 +1,82 @@
+"""A call kept in memory is the one that would be worked out afresh, whatever was written and however late it became."""
+
+from dataclasses import asdict, replace
+from datetime import timedelta
+
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from chirotend.core.record import Block, Check, Entry, Session
+from chirotend.services.desk import Desk
+from chirotend.services.today import days_call
+from chirotend.services.today.judged import KEPT_CALLS
+from chirotend.store.models import SignAnswerRow
+
+HAND = ("thumb_base_joint", "left")
+steps = st.one_of(
+    st.tuples(st.just("mark"), st.sampled_from(["pain", "tension", "tingling"]), st.integers(1, 8)),
+    st.tuples(st.just("mark two days ago"), st.sampled_from(["pain", "numbness"]), st.integers(1, 8)),
+    st.tuples(st.just("play"), st.integers(5, 240)),
+    st.tuples(st.just("later"), st.integers(1, 9)),
+    st.tuples(st.just("not so")),
+    st.tuples(st.just("seen")),
+)
+
+
+def mark(desk: Desk, kind: str, strength: int, days_ago: int = 0) -> None:
+    at = desk.now - timedelta(days=days_ago)
+    day, timing = desk.today - timedelta(days=days_ago), "playing"
+    desk.store.put_check(Check(f"{day} {timing}", day, timing, (Entry(*HAND, kind, strength),), at_utc=at))
+
+
+def taken(desk: Desk, step: tuple, number: int) -> Desk:
+    match step:
+        case ("mark", kind, strength):
+            mark(desk, kind, strength)
+        case ("mark two days ago", kind, strength):
+            mark(desk, kind, strength, 2)
+        case ("play", minutes):
+            desk.store.put_session(Session(f"s{number}", desk.today, (Block(minutes, "bassoon"),), 4))
+        case ("later", hours):
+            return replace(desk, now=desk.now + timedelta(hours=hours))
+        case ("not so",):
+            answer = {"uid": f"a{number}", "region": "thumb", "side": "left", "day": desk.today, "answer": "not_so"}
+            desk.store.shelf(SignAnswerRow).put(answer)
+        case ("seen",):
+            desk.store.add_clearance(desk.now + timedelta(seconds=number), 20)
+            return replace(desk, now=desk.now + timedelta(minutes=1))
+    return desk
+
+
+def said(desk: Desk) -> tuple[object, ...]:
+    row, evidence = days_call.issue(desk)
+    return (
+        row.call,
+        row.row,
+        row.findings,
+        row.dose,
+        row.standing,
+        evidence.now_utc,
+        asdict(days_call.week_of(evidence)),
+    )
+
+
+@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(st.lists(steps, min_size=2, max_size=12))
+def test_a_kept_call_is_the_one_that_would_be_worked_out_now(desk, run):
+    desk.db.rollback()
+    now = desk
+    for number, step in enumerate(run):
+        now = taken(now, step, number)
+        kept = said(now)
+        KEPT_CALLS.forget()
+        assert said(now) == kept
+
+
+def test_a_mark_grows_too_old_while_nothing_is_written(desk):
+    for back in (2, 1, 0):
+        day = desk.today - timedelta(days=back)
+        desk.store.put_check(Check(f"{day} waking", day, "waking"))
+    mark(desk, "pain", 3, 2)
+    assert days_call.issue(replace(desk, now=desk.now - timedelta(minutes=5)))[0].call == "muted_mp"
+    assert days_call.issue(replace(desk, now=desk.now + timedelta(minutes=5)))[0].row != 5
