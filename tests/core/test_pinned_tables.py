@@ -72,6 +72,7 @@ CALL = {
     "usual_high_from_days": 8,
     "usual_high_to_days": 63,
     "usual_high_min_days": 14,
+    "apart_days": 42,
     "usual_range_days": 42,
     "usual_range_ends_before": 7,
     "usual_range_low": 10,
@@ -147,6 +148,7 @@ def test_there_is_no_number_of_the_call_but_these():
 
 #: what each change of version 7 is switched off by; version 6 is kept for comparison
 EARLIER = {
+    "apart_days": 0,
     "version": 6,
     "usual_high_percentile": 0,
     "usual_growth": 0,

@@ -18,9 +18,11 @@ from chirotend.core.prove.calls import live_with_calls
 from chirotend.core.simulate.kinds import kinds
 from chirotend.library.loader import doors, exercises, instruments
 from chirotend.services.today import warmups
+from tests.conftest import sign_in
 from tests.core.diary import TODAY, Diary, mark
 from tests.laws.living import Habits, Living
 from tests.laws.living import mark as touched
+from tests.web.steps import write_session
 
 limits = st.none() | st.floats(1, 300)
 
@@ -136,7 +138,21 @@ def test_law_9_what_happened_stops_playing_at_once_and_ends_when_she_says_so(cli
     assert "no playing today" not in client.get("/").text
 
 
-@pytest.mark.parametrize("kind", ["pregnant", "away", "instrument", "tour", "medicine"])
+def test_law_9_a_new_instrument_is_counted_apart_for_six_weeks_or_until_she_says_so(client, clock):
+    client.post("/happened/instrument", data={"day": "2026-11-12", **FORMS["instrument"]})
+    assert "No day with the contrabassoon is written" in client.get("/matters/").text
+    write_session(client, day="2026-11-12", minutes="20", instrument="contrabassoon", effort="3", after="nothing")
+    said = "something: 0 of 1. They are counted apart until Wed 23 December."
+    assert said in client.get("/matters/").text and said in client.get("/happened/").text
+    clock.on(days=41)
+    sign_in(client)
+    last_day = client.get("/happened/").text
+    assert "It is no longer new" in last_day and "Days without it" not in last_day
+    clock.on(days=1)
+    assert "It is no longer new" not in client.get("/happened/").text
+
+
+@pytest.mark.parametrize("kind", ["pregnant", "away", "tour", "medicine"])
 def test_law_9_what_happened_stands_says_what_follows_and_is_taken_back(client, kind):
     assert client.post(f"/happened/{kind}", data={"day": "2026-11-12", **FORMS[kind]}).status_code == 302
     page = client.get("/happened/").text

@@ -12,6 +12,7 @@ from datetime import UTC, date, datetime, timedelta
 from functools import cached_property
 from typing import Any
 
+from chirotend.core.judge.apart import days_apart
 from chirotend.core.judge.happened import Happening
 from chirotend.core.judge.known import Known, above
 from chirotend.core.judge.rules import rules
@@ -185,14 +186,20 @@ class Evidence:
 
     @cached_property
     def _usual_days(self) -> list[date]:
-        return [d for d in self.asked if d < self.today][-rules().usual_days :]
+        return [d for d in self.asked if d < self.today and d not in self._days_apart][-rules().usual_days :]
+
+    @cached_property
+    def _days_apart(self) -> frozenset[date]:
+        """What is marked on days with a new instrument must not become her usual while it is new."""
+        return days_apart(self.record.sessions, self.happened, self.today)
 
     def usual(self, by_day: dict[date, float], place: Place, kinds: tuple[str, ...]) -> float:
         """Return what is usual at `place`, from asked days before today; a day asked without a mark is 0.
 
         The median of the last 28, or the 80th percentile of those 8 to 63 days ago where that is more: the median
-        alone is 0 for whoever marks on fewer than half of the days, and it follows a trouble upwards. Where a complaint
-        of `kinds` is known at `place`, it is at least the level that is known.
+        alone is 0 for whoever marks on fewer than half of the days, and it follows a trouble upwards. Days with a new
+        instrument are left out while it is new. Where a complaint of `kinds` is known at `place`, it is at least the
+        level that is known.
         """
         days, earlier = self._usual_days, self._earlier_days
         usual = median([by_day.get(d, 0.0) for d in days]) if days else 0.0
@@ -208,7 +215,7 @@ class Evidence:
         if not r.usual_high_percentile:
             return []
         first, last = (self.today - timedelta(days=n) for n in (r.usual_high_to_days, r.usual_high_from_days))
-        days = [d for d in self.asked if first <= d <= last]
+        days = [d for d in self.asked if first <= d <= last and d not in self._days_apart]
         return days if len(days) >= r.usual_high_min_days else []
 
     def rate_of(self, by_day: dict[date, float], least: float) -> float:
@@ -218,7 +225,8 @@ class Evidence:
         """
         last_week = self.asked[-7:]
         end = last_week[0] if last_week else self.today
-        days = [d for d in self.asked if end - timedelta(days=rules().rate_days) <= d < end]
+        first = end - timedelta(days=rules().rate_days)
+        days = [d for d in self.asked if first <= d < end and d not in self._days_apart]
         return (0.5 + sum(by_day.get(d, 0.0) >= least for d in days)) / (10 + len(days))
 
     @cached_property

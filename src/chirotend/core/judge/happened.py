@@ -9,17 +9,18 @@ from datetime import date, timedelta
 
 from chirotend.core.record.check import Place
 
-OPERATION, CAST, FALL, FEVER, PREGNANT, AWAY, MEDICINE, LIMIT = (
+OPERATION, CAST, FALL, FEVER, PREGNANT, AWAY, INSTRUMENT, MEDICINE, LIMIT = (
     "operation",
     "cast",
     "fall",
     "fever",
     "pregnant",
     "away",
+    "instrument",
     "medicine",
     "limit",
 )
-KINDS = (OPERATION, CAST, FALL, FEVER, PREGNANT, AWAY, "instrument", "tour", MEDICINE, LIMIT)
+KINDS = (OPERATION, CAST, FALL, FEVER, PREGNANT, AWAY, INSTRUMENT, "tour", MEDICINE, LIMIT)
 #: what someone licensed said of playing: so many minutes a day, no limit, nothing yet
 MINUTES, NO_LIMIT, NOT_YET = ALLOWED = ("minutes", "no_limit", "not_yet")
 #: how a hand that was hit moves and feels
@@ -37,7 +38,7 @@ class Happening:
     `day`: when it was or began. `until`: the last day it counts; None = it has not ended. `answer`: one of `ALLOWED`
     (operation, cast, limit), how it moves and feels (fall), "yes", "no" or "not_sure" (medicine), "" otherwise.
     `allowed_min`: minutes a day from `allowed_from` to `allowed_until` (None = until she changes it).
-    `not_on`: instruments that were ruled out. `place`: (region, side), where it has one.
+    `not_on`: instruments that were ruled out. `place`: (region, side), where it has one. `instrument`: which is new.
     """
 
     uid: str
@@ -50,6 +51,7 @@ class Happening:
     allowed_until: date | None = None
     not_on: tuple[str, ...] = ()
     place: Place | None = None
+    instrument: str = ""
 
     def lasts_on(self, day: date) -> bool:
         return self.day <= day and (self.until is None or day <= self.until)

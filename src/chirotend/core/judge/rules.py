@@ -73,6 +73,8 @@ class CallRules:
     usual_high_from_days: int
     usual_high_to_days: int
     usual_high_min_days: int
+    #: days, those with a new instrument are no part of usual for this long; 0 = they are
+    apart_days: int
     #: days, window of the usual load range
     usual_range_days: int
     #: days, the window ends this many days ago

@@ -5,7 +5,7 @@ from typing import Any
 from uuid import uuid4
 
 from chirotend.core.body.zones import zone
-from chirotend.core.judge.happened import CAST, FEVER, NO_LIMIT, OPERATION, PREGNANT, Happening
+from chirotend.core.judge.happened import CAST, FEVER, INSTRUMENT, NO_LIMIT, OPERATION, PREGNANT, Happening
 from chirotend.services.desk import Desk
 from chirotend.services.kit.profile import profile
 from chirotend.store.models import HappeningRow
@@ -27,6 +27,7 @@ def happening_of(row: HappeningRow) -> Happening:
         row.allowed_until,
         tuple(row.not_on),
         place,
+        row.words if row.kind == INSTRUMENT else "",
     )
 
 

@@ -6,15 +6,17 @@ from datetime import date, timedelta
 from typing import Any
 
 from chirotend.core.body.zones import zone, zones
-from chirotend.core.judge.happened import AS_BEFORE, AWAY, FALL, FEVER, LIMIT, MINUTES, NO_LIMIT
-from chirotend.library.loader import doors
+from chirotend.core.judge.apart import counted_apart
+from chirotend.core.judge.happened import AS_BEFORE, AWAY, FALL, FEVER, INSTRUMENT, LIMIT, MINUTES, NO_LIMIT
+from chirotend.core.judge.rules import rules
+from chirotend.library.loader import doors, instrument_name
 from chirotend.library.schema import Door
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.record import corrections, log
 from chirotend.services.today import matters
 from chirotend.services.today.days_call import issue
-from chirotend.services.today.happened import new_row, rows
+from chirotend.services.today.happened import happening_of, new_row, rows
 from chirotend.services.today.told_limit import ToldLimit
 from chirotend.services.units import decimal, typed_day
 from chirotend.services.words import place_name, short_day_words
@@ -45,21 +47,27 @@ class LastingHappening:
 
 def lasting(desk: Desk) -> tuple[LastingHappening, ...]:
     """Return what happened and has not ended, the latest first."""
-    return tuple(_lasting(row) for row in rows(desk) if not _has_ended(row, desk.today))
+    return tuple(_lasting(desk, row) for row in rows(desk) if not _has_ended(row, desk.today))
 
 
 def _has_ended(row: HappeningRow, today: date) -> bool:
-    """A fever is over on the day it is said to be, a limit as soon as it was ended, all else after its last day."""
+    """A fever is over on the day it is said to be, a limit as soon as it was ended, an instrument is new for some
+    weeks, all else ends after its last day."""
     if row.kind == LIMIT and row.answer != MINUTES:
+        return True
+    if row.kind == INSTRUMENT and (today - row.day).days >= rules().apart_days:
         return True
     return row.until is not None and (row.until < today or (row.kind == FEVER and row.until == today))
 
 
-def _lasting(row: HappeningRow) -> LastingHappening:
+def _lasting(desk: Desk, row: HappeningRow) -> LastingHappening:
     when = f"since {short_day_words(row.day)}" + (f", until {short_day_words(row.until)}" if row.until else "")
     if row.kind == LIMIT:
         return LastingHappening(row, "What you were told", when, _limit_words(row), "It has ended", False)
     door = doors()[row.kind]
+    if row.kind == INSTRUMENT:
+        name = _instrument_name(desk, row.words)
+        return LastingHappening(row, f"{door.name}: {name}", when, _apart_words(desk, row, name), door.over, False)
     place = f": {place_name((zone(row.zone).region, row.side or 'none'))}" if row.zone else ""
     said = _filled(
         door.said_of(row.answer),
@@ -68,6 +76,22 @@ def _lasting(row: HappeningRow) -> LastingHappening:
         f" until {short_day_words(row.allowed_until)}" if row.allowed_until else " until you change it",
     )
     return LastingHappening(row, f"{door.name}{place}", when, said, door.over, door.allowed)
+
+
+def _instrument_name(desk: Desk, instrument: str) -> str:
+    own = own_library.instruments(desk).get(instrument)
+    return (own.name if own is not None else instrument_name(instrument)).lower()
+
+
+def _apart_words(desk: Desk, row: HappeningRow, name: str) -> str:
+    """The days with it beside the days without it, and when they stop standing apart."""
+    found = counted_apart(desk.store.record(row.day, desk.today), happening_of(row), desk.today)
+    last = short_day_words(row.day + timedelta(days=rules().apart_days - 1))
+    if not found.with_it:
+        return f"No day with the {name} is written and asked about yet. Its days are counted apart until {last}."
+    with_it = f"Days with the {name} on which you marked something: {found.marked_with_it} of {found.with_it}."
+    without = f"Days without it: {found.marked_without_it} of {found.without_it}." if found.without_it else ""
+    return " ".join(part for part in (with_it, without, f"They are counted apart until {last}.") if part)
 
 
 def _limit_words(row: HappeningRow) -> str:
