@@ -47,8 +47,18 @@ def maps(marked: Sequence[Marked] = (), scale: float = 1.1) -> list[Map]:
 
 def part_of(asked: frozenset[str]) -> str:
     """Return the part that is shown first, where `asked` names what concerns her: "left" (the hands) or "rest"."""
-    on_hands = {z.key for blank, _ in _blank_maps() if blank.kind == "hand" for z in blank.zones}
-    return "rest" if asked and not asked & on_hands else "left"
+    return "rest" if asked and not asked & _on_hands() else "left"
+
+
+def part_holding(place: str) -> str:
+    """Return where a place ("thumb_ball.left") is drawn: "left" or "right" (the hands), or "rest"; "left" for none."""
+    if place in _on_hands():
+        return place.split(".")[1]
+    return "rest" if any(z.key == place for blank, _ in _blank_maps() for z in blank.zones) else "left"
+
+
+def _on_hands() -> set[str]:
+    return {z.key for blank, _ in _blank_maps() if blank.kind == "hand" for z in blank.zones}
 
 
 @cache
@@ -71,7 +81,7 @@ def _hand(side: str, view: str) -> tuple[Map, Outlines]:
     clip = curve(hands.placed(hands.outline(), s, flip, at)) + "Z"
     return Map(
         f"hand-{side}-{view}",
-        f"{side.capitalize()} hand",
+        f"{side.capitalize()} hand, {view}",
         view,
         "hand",
         270,

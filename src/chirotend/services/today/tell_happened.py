@@ -100,9 +100,12 @@ def _limit_words(row: HappeningRow) -> str:
     return f"{read}{by}. The call can be stricter, never looser."
 
 
-def follows(door: Door) -> list[tuple[str, str]]:
-    """Return (answer, sentence) of what follows before anything is typed; the answer "" = whatever she answers."""
-    return [(door.answers.get(a, ""), _filled(s, "that day", "so many", "")) for a, s in door.then.items()]
+def follows(door: Door) -> list[tuple[int, str, str]]:
+    """Return (number of the answer from 1, answer, sentence) of what follows before anything is typed; 0 and "" =
+    whatever she answers."""
+    numbers = {answer: n for n, answer in enumerate(door.answers, 1)}
+    found = ((numbers.get(a, 0), door.answers.get(a, ""), s) for a, s in door.then.items())
+    return sorted((n, answer, _filled(s, "that day", "so many", "")) for n, answer, s in found)
 
 
 def _filled(sentence: str, since: str, minutes: str, until: str) -> str:

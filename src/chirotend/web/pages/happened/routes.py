@@ -21,6 +21,7 @@ def _page(problem: Refused | None = None, code: int = 200, door: str = "") -> Re
     if door and door not in doors():
         raise NotThere(door)
     chosen = doors().get(door)
+    place = f"{request.form.get('zone', '')}.{request.form.get('side') or 'none'}"
     return render_template(
         "happened/index.html",
         doors=doors().values(),
@@ -28,7 +29,9 @@ def _page(problem: Refused | None = None, code: int = 200, door: str = "") -> Re
         follows=tell_happened.follows(chosen) if chosen else (),
         programme=programmes()[chosen.programme].name if chosen and chosen.programme else "",
         maps=bodymap.maps() if chosen and chosen.place else (),
+        chosen=frozenset({place}),
         untouched=frozenset(),
+        part=bodymap.part_holding(place),
         regions=regions(),
         zones=zones().values(),
         instruments=[(key, i.name) for key, i in own_library.instruments(d).items()],
