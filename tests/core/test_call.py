@@ -190,17 +190,28 @@ def walk(diary: Diary, start: int, standing: Standing | None = None) -> list[str
     return said
 
 
-def test_the_way_back_takes_two_clear_wakings_after_playing_at_that_level():
-    diary = Diary().steady(until=5).checks_in(5, "after", mark("pain", 4))
-    for back in (4, 3, 2, 1, 0):
-        diary.plays(back, 30).checks_in(back, "waking")
-    assert walk(diary, 5) == ["open", "muted_mp", "muted_mp", "open", "open", "open"]
+def test_the_way_back_takes_two_clear_wakings_a_level_and_from_mp_one():
+    diary = Diary().steady(until=7).checks_in(7, "after", mark("pain", 4))
+    for back in range(6, -1, -1):
+        diary.plays(back, 20).checks_in(back, "waking")
+    assert walk(diary, 7) == ["open", "muted_mp", *["open"] * 6]
+    diary.checks_in(7, "night", mark("pain", 4))
+    assert walk(diary, 7)[1:] == ["muted_pp", "muted_pp", "muted_mp", "open", "open", "open", "open"]
+
+
+def test_strong_pain_on_one_day_of_fourteen_leads_back_by_mp_and_on_two_by_pp():
+    once = Diary().steady(until=9).checks_in(9, "after", mark("pain", 6))
+    for back in range(8, -1, -1):
+        (once.plays(back, 20) if back < 7 else once.off(back)).checks_in(back, "waking")
+    assert walk(once, 9) == ["open", "tacet", "tacet", "muted_mp", *["open"] * 6]
+    twice = once.checks_in(16, "after", mark("pain", 5))
+    assert walk(twice, 9) == ["open", "tacet", "tacet", *["muted_pp"] * 2, "muted_mp", *["open"] * 4]
 
 
 def test_the_way_back_does_not_count_days_not_logged_nor_days_over_the_dose():
     diary = Diary().steady(until=5).checks_in(5, "after", mark("pain", 4)).checks_in(4, "waking")
     diary.plays(4, 200).checks_in(3, "waking").plays(2, 30).checks_in(1, "waking").plays(1, 30).checks_in(0, "waking")
-    assert walk(diary, 5) == ["open", "muted_mp", "muted_mp", "muted_mp", "muted_mp", "open"]
+    assert walk(diary, 5) == ["open", "muted_mp", "muted_mp", "muted_mp", "open", "open"]
 
 
 def test_nerve_signs_take_five_clear_wakings_a_level():
@@ -215,10 +226,10 @@ def test_a_mark_above_her_usual_is_not_counted_and_after_nerve_signs_starts_agai
     diary = Diary().steady(until=5).checks_in(5, "after", mark("pain", 4))
     for back in (4, 3, 2, 1, 0):
         diary.plays(back, 30).checks_in(back, "waking")
-    diary.checks_in(3, "playing", mark("tension", 2))
-    assert walk(diary, 5) == ["open", "muted_mp", "muted_mp", "muted_mp", "open", "open"]
+    diary.checks_in(4, "playing", mark("tension", 2))
+    assert walk(diary, 5) == ["open", "muted_mp", "muted_mp", "open", "open", "open"]
     nerve = Standing(MUTED_MP, 3, nerve=True)
-    assert diary.call(2, nerve, morning=True).standing.clear == 0
+    assert diary.call(3, nerve, morning=True).standing.clear == 0
 
 
 def test_rows_1_and_2_open_only_through_the_clinicians_answer():

@@ -114,7 +114,7 @@ def test_pain_known_while_playing_says_nothing_of_pain_on_waking():
 
 
 def test_a_level_brought_only_by_what_is_known_ends_that_day():
-    sore = Diary().steady().checks_in(1, "after", mark("pain", 3)).checks_in(0, "waking")
+    sore = Diary().steady().checks_in(1, "after", mark("pain", 3)).checks_in(0, "after", mark("pain", 3))
     held = sore.call().standing
     assert held.level and sore.call(0, held, known=(known("pain", 3),)).call == "open"
     assert sore.call(0, held, known=(known("pain", 2),)).call == "muted_mp"

@@ -26,6 +26,7 @@ KNOWLEDGE = {
     "chirotend.library.loader",
     "chirotend.library.probes",
     "chirotend.services.record.bring.menus",
+    "chirotend.store.shelf",
     "chirotend.web.assets",
 }
 

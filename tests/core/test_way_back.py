@@ -66,7 +66,9 @@ def test_days_between_two_calls_count_as_they_are_written():
     for back in (4, 3, 2, 1):
         diary.plays(back, 20).checks_in(back, "waking")
     held = carried_over(Standing(MUTED_PP), TODAY - timedelta(days=4), diary.evidence())
-    assert (held.level, held.clear, held.since) == (MUTED_MP, 1, TODAY - timedelta(days=2))
+    assert (held.level, held.clear, held.since) == (OPEN, 0, None)
+    nerve = carried_over(Standing(MUTED_PP, nerve=True), TODAY - timedelta(days=4), diary.evidence())
+    assert (nerve.level, nerve.clear) == (MUTED_PP, 3)
 
 
 def test_a_start_dose_is_the_limit_where_it_is_smaller_than_the_share():
@@ -107,8 +109,16 @@ def test_clear_is_judged_against_her_own_usual():
     [
         (Standing(OPEN), Standing(OPEN)),
         (Standing(TACET, held=True), Standing(TACET, held=True)),
-        (Standing(MUTED_MP, causes=CAUSE), Standing(MUTED_MP, clear=1, causes=CAUSE)),
-        (Standing(MUTED_MP, clear=1), Standing(OPEN, settled_until=TODAY - timedelta(days=1))),
+        (Standing(MUTED_PP, causes=CAUSE), Standing(MUTED_PP, clear=1, causes=CAUSE)),
+        (Standing(MUTED_MP), Standing(OPEN, settled_until=TODAY - timedelta(days=1))),
+        (
+            Standing(TACET, clear=1.5, causes=CAUSE),
+            Standing(MUTED_MP, causes=CAUSE, settled_until=TODAY - timedelta(days=1), since=TODAY),
+        ),
+        (
+            Standing(TACET, clear=1.5),
+            Standing(MUTED_PP, settled_until=TODAY - timedelta(days=1), since=TODAY),
+        ),
         (Standing(MUTED_MP, clear=1, nerve=True), Standing(MUTED_MP, clear=2, nerve=True)),
         (
             Standing(MUTED_PP, clear=4, nerve=True, start_dose_min=30),

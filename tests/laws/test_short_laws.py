@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from chirotend.core.body.zones import zone
 from chirotend.core.judge.evidence import Ceiling
 from chirotend.core.judge.happened import Happening
-from chirotend.core.judge.rules import LEVELS, MUTED_MP, MUTED_PP, OPEN, TACET
+from chirotend.core.judge.rules import LEVELS, MUTED_MP, MUTED_PP, OPEN, ROUNDING, TACET
 from chirotend.core.judge.way_back import Standing
 from chirotend.core.plan.suits import HAND
 from chirotend.core.prove.calls import live_with_calls
@@ -46,7 +46,7 @@ def test_law_1_a_stricter_level_never_allows_more_and_the_limit_is_the_smallest(
         assert most == float("inf") or most == int(most)
         assert dose.block_min <= max(most, 1)
         for limit in (programme, told):
-            assert limit is None or most <= max(1, limit)
+            assert limit is None or most <= max(1, limit) + ROUNDING
         assert bool(dose.ruled_by) == (dose.minutes is not None)
 
 
@@ -213,6 +213,7 @@ def test_law_9_a_limit_in_free_words_is_read_back_and_obeyed_once_confirmed(clie
     if "contra" in words:
         refused = client.post("/play/start", data={"instrument": "contrabassoon", "block_kind": "repertoire"})
         assert refused.status_code == 422 and "told not to play this one" in refused.text
+        assert "You were told: no contrabassoon." in client.get("/").text
     if words == "no contrabassoon":
         assert "min a day" not in client.get("/matters/").text, "no minutes were said"
     if read:

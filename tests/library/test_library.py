@@ -13,7 +13,7 @@ from chirotend.core.body.zones import regions, zones
 from chirotend.core.judge.evidence import Ceiling
 from chirotend.core.judge.findings import Finding
 from chirotend.core.judge.happened import Happening
-from chirotend.core.judge.rules import MUTED_MP
+from chirotend.core.judge.rules import MUTED_MP, MUTED_PP
 from chirotend.core.judge.way_back import Standing
 from chirotend.core.record.words import FLAGS, KINDS, LASTING, TIMINGS
 from chirotend.core.tables import numbers
@@ -126,7 +126,7 @@ def every_finding() -> dict[str, Finding]:
         for finding in (*call.findings, *held.findings):
             found[finding.code] = finding
     found |= {f.code: f for f in in_other_ways()}
-    found["way_back"] = Diary().steady().checks_in(0, "waking").call(0, slow.call().standing).findings[0]
+    found["way_back"] = Diary().steady().checks_in(0, "waking").call(0, Standing(MUTED_PP)).findings[0]
     return found
 
 
@@ -135,6 +135,7 @@ def in_other_ways() -> list[Finding]:
     day, place = TODAY - timedelta(days=3), ("wrist & thumb", "left")
     told = {"answer": "minutes", "allowed_min": 10, "allowed_from": day}
     happened = [Happening(kind, kind, day, answer="not_yet", place=place) for kind in ("operation", "cast")]
+    happened += [Happening("without", "limit", day, **told, not_on=("contrabassoon",))]
     happened += [Happening("limit", "limit", day, **told), Happening("fall", "fall", day, answer="not_sure")]
     happened += [
         Happening("fever", "fever", day),
@@ -155,7 +156,7 @@ def in_other_ways() -> list[Finding]:
         heavy.plays(back, 200, 9).checks_in(back, "waking", mark("tension", 2), mark("pain", 1))
     first, second = (Diary().steady().checks_in(0, "waking", mark("pain", strength)) for strength in (2, 4))
     well = Diary().steady().checks_in(0, "waking")
-    long_level = Standing(MUTED_MP, since=TODAY - timedelta(days=20))
+    long_level = Standing(MUTED_MP, nerve=True, since=TODAY - timedelta(days=20))
     calls = [slow.call(watched=(place,)), often.call(), quiet.call(), heavy.call(), first.call(), second.call()]
     calls += [steady.call(), well.call(0, long_level)]
     return [*found, *(f for call in calls for f in call.findings)]

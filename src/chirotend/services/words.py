@@ -225,6 +225,9 @@ def _spoken(finding: Finding) -> dict[str, Any]:
     if finding.code == "long_level":
         values["level_words"] = _level_words(str(finding.values["level"]))
         values["long_level_do"] = LONG_LEVEL_DO[bool(finding.book)]
+    if finding.code == "told_without":
+        without = (f"no {instrument_name(i).lower()}" for i in str(finding.values["without"]).split(","))
+        values["without_words"] = listed(without)
     if "happened" in finding.values:
         values["since_words"] = f" on {values['since']}" if values.get("since") else ""
         values["from_words"] = f" since {values['since']}" if values.get("since") else ""

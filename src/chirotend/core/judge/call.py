@@ -11,7 +11,7 @@ from chirotend.core.judge.way_back import Standing, carried, carried_over, limit
 
 OVERRULABLE_ROWS = (5, 6)
 #: findings of row 9 that do not hold the day to her usual range
-NOT_CAPPING = ("worth_showing", "beside", "often_marked", "long_level", "watched", "risen_quiet")
+NOT_CAPPING = ("worth_showing", "beside", "often_marked", "long_level", "watched", "risen_quiet", "told_without")
 #: findings whose minutes limit the day, and what is said to rule it then
 LIMITING = {"return": "return", "after_fever": "return", "programme": "programme", "told": "told"}
 RESTING_ROW, NOT_ENOUGH_ROW, CAPPING_ROW, NOTHING_ROW = 8, 7, 9, 10

@@ -11,7 +11,7 @@ from datetime import date, timedelta
 from chirotend.core.body.redflags import red_flag, tier_beside
 from chirotend.core.body.stages import fry_grade
 from chirotend.core.judge.beside import beside
-from chirotend.core.judge.evidence import Evidence
+from chirotend.core.judge.evidence import Evidence, is_strong
 from chirotend.core.judge.findings import Finding
 from chirotend.core.judge.happened import FEVER, MEDICINE
 from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, OPEN, TACET, rules
@@ -74,12 +74,11 @@ def _loss_in(kind: str, lasting: str | None, flags: tuple[str, ...]) -> str | No
 def strong_pain(e: Evidence) -> Findings:
     """Row 3: pain of 5 or more in 24 hours, tightness or stiffness of 7 or more, or stage 4 and above."""
     r = rules()
-    strong = [m for m in e.within_hours(r.tacet_pain_hours) if _strong(m)]
+    strong = [m for m in e.within_hours(r.tacet_pain_hours) if is_strong(m.entry)]
     stage = playing_stage(e)
     if not strong and stage < r.tacet_stage:
         return
-    first = e.today - timedelta(days=r.tacet_repeat_days - 1)
-    days = {m.day for m in e.marks if m.day >= first and _strong(m)}
+    days = e.strong_days()
     book = "two_weeks" if len(days) >= 2 else ""
     if strong:
         worst = max(strong, key=lambda m: (m.entry.kind == "pain", m.entry.intensity))
@@ -343,6 +342,8 @@ def happened(e: Evidence) -> Findings:
             yield Finding("told", 8, OPEN, values | {"dose_min": h.allowed_min}, (h.day,))
         elif h.kind == MEDICINE and h.lasts_on(e.today) and h.answer != "no":
             yield Finding("medicine", 9, OPEN, values, (h.day,), "two_weeks")
+        if h.not_on and h.allows_on(e.today):
+            yield Finding("told_without", 9, OPEN, values | {"without": ",".join(h.not_on)}, (h.day,))
     if "recent_operation" in e.states and not any(h.kind in ("operation", "cast") for h in e.happened):
         yield Finding("operation_stops", 8, TACET, {"happened": "", "since": ""}, ())
 
@@ -416,12 +417,6 @@ ROWS_ABOVE_KNOWN = frozenset({nights_and_nerves, moderate, rising_tightness, oft
 
 def _pain(mark: Mark) -> float:
     return mark.entry.intensity if mark.entry.kind == "pain" else 0.0
-
-
-def _strong(mark: Mark) -> bool:
-    """Pain of 5 and more; tightness and stiffness of 7 and more speak like it."""
-    r, entry = rules(), mark.entry
-    return _pain(mark) >= r.tacet_pain or (entry.kind in TIGHTNESS and entry.intensity >= r.tacet_tightness)
 
 
 def _where(mark: Mark) -> dict[str, str | float | int]:

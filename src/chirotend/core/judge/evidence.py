@@ -19,7 +19,8 @@ from chirotend.core.judge.rules import rules
 from chirotend.core.judge.series import Series
 from chirotend.core.judge.usual import Range, grown_slowly, median, passed_usual, percentile, usual_range
 from chirotend.core.load.series import LoadSeries, load_series
-from chirotend.core.record import Check, Mark, Place, Record
+from chirotend.core.record import Check, Entry, Mark, Place, Record
+from chirotend.core.record.words import TIGHTNESS
 
 #: how readily signs speak
 WATCHES = ("calmer", "usual", "earlier")
@@ -143,6 +144,11 @@ class Evidence:
         """The marks in each window that is counted in hours: all that the hour of the day changes about a call."""
         r = rules()
         return tuple(tuple(self.within_hours(h, settle=False)) for h in (r.tacet_pain_hours, r.single_event_hours))
+
+    def strong_days(self) -> set[date]:
+        """Return the days of the last 14 with strong pain, or tightness or stiffness that speaks like it."""
+        first = self.today - timedelta(days=rules().tacet_repeat_days - 1)
+        return {mark.day for mark in self.marks if mark.day >= first and is_strong(mark.entry)}
 
     def is_settled(self, day: date) -> bool:
         return self.settled_until is not None and day <= self.settled_until
@@ -291,6 +297,14 @@ class Evidence:
         first = self.today - timedelta(days=within)
         played = {s.day for s in self.record.sessions if first <= s.day <= self.today and s.playing_minutes > 0}
         return sorted(played, reverse=True)[:count]
+
+
+def is_strong(entry: Entry) -> bool:
+    """True for pain of 5 and more; tightness and stiffness of 7 and more speak like it."""
+    r = rules()
+    if entry.kind == "pain":
+        return entry.intensity >= r.tacet_pain
+    return entry.kind in TIGHTNESS and entry.intensity >= r.tacet_tightness
 
 
 def _strongest(parts: list[dict[Place, dict[date, float]]]) -> dict[Place, dict[date, float]]:

@@ -162,6 +162,10 @@ class CallRules:
     clear_below_rise: float
     #: wakings, clear wakings for one level back
     clear_wakings: int
+    #: wakings, the same from Muted mp to Open
+    clear_wakings_mp: int
+    #: 1 = after one day of strong pain in 14 the way back leads from Tacet to Muted mp
+    strong_once_skips: int
     #: wakings, the same after nerve signs
     clear_wakings_nerve: int
     #: 1 = a morning that is not clear begins the count again; 0 = only after nerve signs

@@ -1,4 +1,4 @@
-"""The way back: one level per two clear mornings (five after nerve signs).
+"""The way back: one level per two clear mornings, from Muted mp per one; after nerve signs five a level.
 
 A morning is clear when it, and the day and night before, were at the player's own usual (less than 2 above it). It
 counts whole after a day within the limit, and half after a day above it or one that is not written: who plays more
@@ -47,7 +47,9 @@ class Standing:
 
     @property
     def wakings_needed(self) -> int:
-        return rules().clear_wakings_nerve if self.nerve else rules().clear_wakings
+        if self.nerve:
+            return rules().clear_wakings_nerve
+        return rules().clear_wakings_mp if self.level == MUTED_MP else rules().clear_wakings
 
     @property
     def places(self) -> tuple[Place, ...]:
@@ -97,7 +99,7 @@ def carried(before: Standing, evidence: Evidence) -> Standing:
     clear = before.clear + morning.counts
     if clear < before.wakings_needed:
         return replace(before, clear=clear)
-    level = before.level - 1
+    level = MUTED_MP if _was_strong_once(before, evidence) else before.level - 1
     # what she marks later today must still count: settled is everything before this clear morning
     settled = evidence.today - timedelta(days=1)
     if level == OPEN:
@@ -112,6 +114,12 @@ def carried(before: Standing, evidence: Evidence) -> Standing:
         start_dose_min=start_dose,
         since=evidence.today,
     )
+
+
+def _was_strong_once(before: Standing, evidence: Evidence) -> bool:
+    """True where Tacet rests on one day of strong pain, and on nothing else."""
+    once = before.level == TACET and bool(before.causes) and not before.nerve
+    return once and bool(rules().strong_once_skips) and len(evidence.strong_days()) <= 1
 
 
 def carried_over(before: Standing, last_day: date, evidence: Evidence) -> Standing:

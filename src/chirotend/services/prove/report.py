@@ -50,7 +50,7 @@ ASSUMED = """
 - “The whole call” counts every row that names the place (tingling without one), also rows that single marks of strong
   or lasting symptoms bring; its Muted mornings are the price. A stop is later, or never comes, for who keeps to it.
 - Exaggerators, who add 2 to every mark, still miss the aim where soreness passes often (repair): their strong pain is
-  row 3, and its way back takes six clear mornings.
+  row 3.
 - Not known: how often real players report a passing ache, how their troubles grow, whether a sign changes what they do.
 """
 

@@ -49,6 +49,8 @@ class BesideCall:
     """What stands beside the call."""
 
     limit: Limit
+    #: the instruments that someone licensed ruled out, as a sentence; "" = none
+    ruled_out: str
     tonight: StillToday | None
     over_limit: bool
     next: NextStep
@@ -70,6 +72,7 @@ def beside_call(desk: Desk, page: Today, stand: Sitting, waiting: Sequence[objec
     open_matters = matters.asked_today(desk)
     return BesideCall(
         limit,
+        _ruled_out(said),
         tonight,
         bool(tonight and not said.overrule and limit.left is not None and asked > limit.left),
         _next(said, stand, waiting, limit),
@@ -87,6 +90,12 @@ def _woke_with(page: Today) -> list[Entry]:
     """Return what this morning's waking check holds, strongest first."""
     entries = (e for c in page.record.checks_on(page.said.day) if c.timing == "waking" for e in c.entries)
     return sorted(entries, key=lambda e: -e.intensity)
+
+
+def _ruled_out(said: Said) -> str:
+    if said.effective == "tacet":
+        return ""
+    return next((r.sentence for r in said.reasons if r.code == "told_without"), "")
 
 
 def _after_open(page: Today) -> date | None:
