@@ -267,7 +267,10 @@ def test_a_matter_keeps_its_first_day_and_is_answered_three_ways(app, client, cl
     assert not asks_of_a_matter(client.get("/").text)
     clock.on(days=14)
     assert asks_of_a_matter(client.get("/").text)  # asked again after a fortnight
-    living.post(f"/matters/{uid}/seen", {"words": "Rest it.", "start_dose_min": "30"})
+    assert client.post(f"/matters/{uid}/done").status_code == 404, "a visit is no errand"
+    for _ in range(2):  # touched twice
+        living.post(f"/matters/{uid}/seen", {"words": "Rest it.", "start_dose_min": "30"})
     page = visible(client.get("/matters/").text)
+    assert page.count("It has ended") == 1 and page.count("Rest it.") == 1, "one limit, one line of history"
     assert "at most 30 min a day" in page.lower()
     assert living.call().dose.minutes is None or living.call().dose.minutes <= 30

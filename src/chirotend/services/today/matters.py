@@ -13,7 +13,7 @@ from chirotend.core.judge.call import Call
 from chirotend.core.judge.findings import Finding
 from chirotend.core.record import Place
 from chirotend.core.record.words import MatterState
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.record import corrections
 from chirotend.services.units import typed_day
 from chirotend.services.words import day_words, place_name, short_day_words
@@ -169,8 +169,11 @@ def seen(desk: Desk, uid: str, words: str) -> None:
 
 
 def done(desk: Desk, uid: str) -> None:
-    """Settle an errand."""
-    _answer(desk, desk.row(MatterRow, uid), MatterState.DONE, "", settled_on=desk.today)
+    """Settle an errand; `NotThere` for a visit, which is settled by having been seen."""
+    row = desk.row(MatterRow, uid)
+    if row.kind == "see":
+        raise NotThere(uid)
+    _answer(desk, row, MatterState.DONE, "", settled_on=desk.today)
 
 
 def dates(found: tuple[Matter, ...]) -> list[tuple[date, str]]:
@@ -192,6 +195,9 @@ def add_errand(desk: Desk, typed: Mapping[str, str]) -> None:
 
 
 def _answer(desk: Desk, row: MatterRow, state: MatterState, words: str, **changes: Any) -> None:
+    """Write an answer; one to a settled matter, sent twice or from an older page, changes nothing."""
+    if row.settled_on is not None:
+        return
     if len(words) > NOTE_MAX:
         raise Refused("words", f"At most {NOTE_MAX} characters.")
     history = [*row.history, [desk.today.isoformat(), state.value, words.strip()]]

@@ -15,7 +15,8 @@ from chirotend.store.models import MatterRow
 def was_seen(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
     """Settle the visit `uid`. A Tacet that waits for it ends with the minutes she was given, which must be typed then;
     otherwise minutes are a limit of the day. `NotThere`; `Refused` names the field."""
-    desk.row(MatterRow, uid)
+    if desk.row(MatterRow, uid).settled_on is not None:  # sent twice
+        return
     words = typed.get("words", "")
     held = days_call.waits_for_clinician(desk)
     text, most = typed.get("start_dose_min", ""), days_call.MOST_START_MIN
