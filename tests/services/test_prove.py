@@ -1,5 +1,7 @@
 """The page of the proof: every figure is on it, and the lines are set before anything is proved."""
 
+import pytest
+
 from chirotend.services.prove import report, validation
 from chirotend.services.prove.validation import BUDGETS, SCORES, Proof, Size
 
@@ -17,6 +19,7 @@ def test_the_page_shows_what_was_proved():
     assert "| steady | threshold |" in page and "| poor logger | threshold |" in page
     assert all(f"| {name} |" in page for name in SCORES) and "invented" in page and "no clinician" in page
     assert sum(outcomes[1].misses.values()) == round((1 - found.share.value) * 8)
+    assert sum(outcomes[1].called.led.values()) == pytest.approx(1) and "| nothing stood out |" in page
     drawn = report.picture(Proof(size, lines, outcomes))
     assert sum(shape.tag == "path" and shape.attrs["stroke"] != "#ccc" for shape in drawn) == 2 * len(SCORES)
     assert {f"{b:g}" for b in BUDGETS} <= {shape.text for shape in drawn}

@@ -7,6 +7,7 @@ from chirotend.core.judge.signs.chain import sign_rules
 from chirotend.core.prove.outcomes import MISSES, Found, Share
 from chirotend.drawing.curves import Panel, curves
 from chirotend.drawing.shapes import Shape
+from chirotend.library.loader import wordings
 from chirotend.services.prove.validation import (
     BUDGET,
     BUDGETS,
@@ -116,6 +117,10 @@ def markdown(proof: Proof) -> str:
             ("kind", "mechanics", "Muted, 6", "Muted, 7", "named, 6", "named, 7", "rows, 6", "rows, 7"),
             (_version_row(o) for o in proof.outcomes),
         ),
+        "## What Today leads with\n",
+        "The share of mornings that each reason led, as a mean of all kinds and mechanics: of players with nothing the "
+        "matter, and of those with a trouble, by the rules of version 6 and 7.\n",
+        _table(("reason", "nothing the matter, 6", "7", "a trouble, 6", "7", "what to do"), _led(proof)),
         "## Against the budget\n\n![Found and lead against the budget](validation.svg)\n",
         "Means over all kinds with a trouble; found, and mean lead in days.\n",
         _table(
@@ -143,6 +148,30 @@ def _version_row(o: Outcome) -> list[str]:
     named = [_found(c.named) if c.named else "–" for c in both]
     rows = [", ".join(f"{row}: {part:.1%}" for row, part in c.rows.items()) or "–" for c in both]
     return [_name(o.kind), o.mechanics, *(f"{c.muted.value:.1%}" for c in both), *named, *rows]
+
+
+def _led(proof: Proof) -> list[list[str]]:
+    """The reasons by how often they led, then how often someone was to be seen."""
+    groups = [[c for o in part(proof) for c in (o.called_before, o.called)] for part in (untroubled, troubled)]
+    columns = [group[n::2] for group in groups for n in (0, 1)]
+    shares = {
+        code: [_mean(c.led.get(code, 0.0) for c in column) for column in columns]
+        for code in {code for column in columns for c in column for code in c.led}
+    }
+    ordered = sorted(shares.items(), key=lambda entry: -sum(entry[1]))
+    rows = [[code or "nothing stood out", *(f"{s:.1%}" for s in found), _do(code)] for code, found in ordered]
+    return [*rows, ["someone is to be seen", *(f"{_mean(c.seen_by for c in column):.1%}" for column in columns), ""]]
+
+
+def _do(code: str) -> str:
+    """What Today says to do; "" where it depends on the day."""
+    said = wordings()[code].do if code in wordings() else ""
+    return "" if "{" in said else said
+
+
+def _mean(values: Iterable[float]) -> float:
+    found = list(values)
+    return sum(found) / len(found) if found else 0.0
 
 
 def _missed_row(o: Outcome) -> list[str]:

@@ -68,11 +68,14 @@ QUICK = Size(60, 12, 1, ("repair",))
 @dataclass(frozen=True)
 class Called:
     """How the call went: the share of mornings Muted or Tacet, that of the player with most of them, the share of
-    mornings by the row that decided, and what the whole call named in time (None = nothing was the matter)."""
+    mornings by the row that decided, by the finding that led (its code; "" = none) and on which someone was to be seen,
+    and what the whole call named in time (None = nothing was the matter)."""
 
     muted: Share
     most: float
     rows: dict[int, float]
+    led: dict[str, float]
+    seen_by: float
     named: Found | None
 
 
@@ -139,7 +142,9 @@ def _called(kind: str, mechanics: str, players: int, version: int) -> Called:
     days = players * lived_days
     muted = share(round(sum(lived.muted) * lived_days), days)
     named = found_of(lived.cohort, list(lived.named_on)) if kinds()[kind].troubled else None
-    return Called(muted, max(lived.muted), {row: n / days for row, n in sorted(lived.rows.items()) if n}, named)
+    rows = {row: n / days for row, n in sorted(lived.rows.items()) if n}
+    led = {code: n / days for code, n in lived.led.items()}
+    return Called(muted, max(lived.muted), rows, led, lived.seen_by / days, named)
 
 
 def _at(cohort: Cohort, score: Floats, line: float) -> Share | Found:
