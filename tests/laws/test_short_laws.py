@@ -188,6 +188,14 @@ def test_what_cannot_be_taken_is_refused_at_its_field(client, kind, form, field)
     assert client.post("/happened/nothing", data=form).status_code == 404
 
 
+def test_law_6_an_answer_that_is_missing_stands_under_open_matters_until_it_is_given(client):
+    write_session(client, day="2026-11-11")
+    page = client.get("/matters/").text
+    assert "One missing answer." in page and "After playing on Wednesday 11 November" in page
+    client.post("/body/nothing", data={"timing": "after", "day": "2026-11-11"})
+    assert "missing" not in client.get("/matters/").text
+
+
 READ_BACK = "At most 30 min a day, no contrabassoon, until Sun 20 December"
 
 

@@ -147,7 +147,7 @@ def reason(finding: Finding) -> Reason:
     return Reason(
         finding.code,
         finding.row,
-        _capital(w.sentence.format(**values)),
+        capital(w.sentence.format(**values)),
         w.rule.format(**values),
         w.do.format(**values),
         w.source,
@@ -314,5 +314,5 @@ def amount(count: int, thing: str) -> str:
     return f"no {thing}" if not count else f"one {thing}" if count == 1 else f"{count} {thing}s"
 
 
-def _capital(text: str) -> str:
+def capital(text: str) -> str:
     return text[:1].upper() + text[1:]

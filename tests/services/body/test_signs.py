@@ -9,7 +9,7 @@ from chirotend.services.body import checks, signs
 from chirotend.services.body.checks import TypedMarks
 from chirotend.services.desk import NotThere, Refused
 from chirotend.services.record import corrections
-from chirotend.services.today import days_call
+from chirotend.services.today import days_call, missing
 
 
 def test_an_empty_record_says_what_cannot_be_told(desk):
@@ -51,6 +51,7 @@ def test_an_answer_settles_the_sign_and_is_kept(risen):
     page = signs.page(risen, "fingers", "left")
     assert page.lead.startswith("Higher than your usual since") and page.answers == ()
     assert "risen" in {f["code"] for f in days_call.issue(risen)[0].findings}
+    assert [a.place for a in missing.missing_answers(risen)] == [("fingers", "left")]
     for field, typed in (("answer", ("perhaps", "")), ("note", ("not_so", "x" * 501))):
         with pytest.raises(Refused) as refused:
             signs.answer(risen, "fingers", "left", *typed)
@@ -59,6 +60,7 @@ def test_an_answer_settles_the_sign_and_is_kept(risen):
     page = signs.page(risen, "fingers", "left")
     assert page.lead.startswith("Settled by what you said on") and page.not_so_a_year == 1
     assert "risen" not in {f["code"] for f in days_call.issue(risen)[0].findings}
+    assert missing.missing_answers(risen) == ()
     with pytest.raises(NotThere):
         signs.answer(risen, "fingers", "left", "not_so", "")
     corrections.undo(risen, corrections.offered(risen).number)

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date
 
 from chirotend.core.body.zones import zone
 from chirotend.core.record import Entry
@@ -18,6 +18,7 @@ from chirotend.services.today import matters
 from chirotend.services.today.days_call import Said, Today
 from chirotend.services.today.happened import states_of
 from chirotend.services.today.matters import Matter
+from chirotend.services.today.missing import unasked_after_playing
 from chirotend.services.words import KIND_WORDS, RULED_WORDS, listed, long_time
 
 PHONE_WIDTH = 350.0
@@ -82,7 +83,7 @@ def beside_call(desk: Desk, page: Today, stand: Sitting, waiting: Sequence[objec
         max(0, len(open_matters) - 1),
         "under_16" in states_of(desk)
         and (said.effective == "tacet" or any(r.code in TELL_SOMEONE for r in said.reasons)),
-        _after_open(page),
+        unasked_after_playing(page.record, said.day),
     )
 
 
@@ -96,13 +97,6 @@ def _ruled_out(said: Said) -> str:
     if said.effective == "tacet":
         return ""
     return next((r.sentence for r in said.reasons if r.code == "told_without"), "")
-
-
-def _after_open(page: Today) -> date | None:
-    yesterday = page.said.day - timedelta(days=1)
-    played = any(s.day == yesterday and s.playing_minutes for s in page.record.sessions)
-    asked = any(c.timing in ("playing", "after") for c in page.record.checks_on(yesterday))
-    return yesterday if played and not asked else None
 
 
 def _limit(said: Said, played: float, asked: float, usual: float | None) -> Limit:

@@ -7,7 +7,7 @@ from chirotend.drawing.matter_line import matter_line
 from chirotend.services.body import known
 from chirotend.services.desk import Refused
 from chirotend.services.record import corrections
-from chirotend.services.today import days_call, matters, seen, tell_happened, told_limit
+from chirotend.services.today import days_call, matters, missing, seen, tell_happened, told_limit
 from chirotend.web import fields
 from chirotend.web.refusals import refusing
 from chirotend.web.transaction import desk
@@ -18,10 +18,12 @@ bp = Blueprint("matters", __name__, url_prefix="/matters")
 def _page(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
     d = desk()
     told = request.values.get("told", "").strip()
-    found, limits = matters.open_matters(d), seen.open_limits(d)
+    found, limits, missed = matters.open_matters(d), seen.open_limits(d), missing.missing_answers(d)
     return render_template(
         "matters/index.html",
+        lead=missing.lead_sentence(len(found), len(limits), len(missed)),
         matters=found,
+        missing=missed,
         settled=matters.settled_matters(d),
         limits=limits,
         happened=[s for s in tell_happened.lasting(d) if s not in limits],

@@ -1,0 +1,56 @@
+"""Answers that are missing: what was played and not asked about, an early sign that nobody has answered."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from chirotend.core.record import Place, Record
+from chirotend.services.desk import Desk
+from chirotend.services.today import days_call
+from chirotend.services.words import amount, capital, day_words, listed, place_name
+
+#: findings of a raised sign to which she has not said anything yet
+UNANSWERED_SIGNS = ("risen", "risen_after_load")
+
+
+@dataclass(frozen=True)
+class MissingAnswer:
+    """A question that waits: what it is about, why it matters. It is answered on Today, or at `place`."""
+
+    title: str
+    about: str
+    place: Place | None = None
+
+
+def missing_answers(desk: Desk) -> tuple[MissingAnswer, ...]:
+    """Return what waits for an answer of hers: yesterday's playing first, then each early sign."""
+    row, evidence = days_call.issue(desk)
+    played = unasked_after_playing(evidence.record, desk.today)
+    found = [] if played is None else [_after_playing(played)]
+    signs = (r.opens for r in days_call.said(row).reasons if r.code in UNANSWERED_SIGNS)
+    return (*found, *(_of_sign(place) for place in signs if place is not None))
+
+
+def unasked_after_playing(record: Record, today: date) -> date | None:
+    """Return yesterday where it was played and nothing was asked after; None otherwise."""
+    yesterday = today - timedelta(days=1)
+    played = any(s.day == yesterday and s.playing_minutes for s in record.sessions)
+    asked = any(c.timing in ("playing", "after") for c in record.checks_on(yesterday))
+    return yesterday if played and not asked else None
+
+
+def _after_playing(day: date) -> MissingAnswer:
+    return MissingAnswer(f"After playing on {day_words(day)}", "Not asked is not “nothing”. One touch answers it.")
+
+
+def _of_sign(place: Place) -> MissingAnswer:
+    about = "Not so, a cause you know, or something you changed: each does something else."
+    return MissingAnswer(f"An early sign: {place_name(place)}", about, place)
+
+
+def lead_sentence(matters: int, limits: int, missing: int) -> str:
+    """Return what is open, in one sentence."""
+    parts = [amount(n, thing) for n, thing in ((matters, "open matter"), (missing, "missing answer")) if n]
+    parts += [f"{amount(limits, 'limit')} that you were told"] if limits else []
+    if not parts:
+        return "Nothing is open. What Chirotend advises, and what a clinician says, stands here with a date."
+    return f"{capital(listed(parts))}."
