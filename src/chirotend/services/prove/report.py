@@ -50,8 +50,8 @@ ASSUMED = """
   reaches. In a season too many it rightly blames the load and not a trouble, and so finds fewer.
 - “The whole call” counts every row that names the place (tingling without one), also rows that single marks of strong
   or lasting symptoms bring; its Muted mornings are the price. A stop is later, or never comes, for who keeps to it.
-- Exaggerators, who add 2 to every mark, still miss the aim where soreness passes often (repair): their strong pain is
-  row 3.
+- Where soreness passes most often (repair) steady players and a busy season still miss their aim: several places are
+  sore in a week, and each holds the way back.
 - Not known: how often real players report a passing ache, how their troubles grow, whether a sign changes what they do.
 """
 

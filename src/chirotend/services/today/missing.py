@@ -43,7 +43,7 @@ def _after_playing(day: date) -> MissingAnswer:
 
 
 def _of_sign(place: Place) -> MissingAnswer:
-    about = "Not so, a cause you know, or something you changed: each does something else."
+    about = "Say that it is not so, that you know its cause, or that you have changed something."
     return MissingAnswer(f"An early sign: {place_name(place)}", about, place)
 
 
