@@ -159,8 +159,12 @@ def _led(proof: Proof) -> list[list[str]]:
         for code in {code for column in columns for c in column for code in c.led}
     }
     ordered = sorted(shares.items(), key=lambda entry: -sum(entry[1]))
-    rows = [[code.replace("_", " ") or "nothing stood out", *(f"{s:.1%}" for s in found), _do(code)] for code, found in ordered]
+    rows = [[_reason(code), *(f"{s:.1%}" for s in found), _do(code)] for code, found in ordered]
     return [*rows, ["someone is to be seen", *(f"{_mean(c.seen_by for c in column):.1%}" for column in columns), ""]]
+
+
+def _reason(code: str) -> str:
+    return code.replace("_", " ") or "nothing stood out"
 
 
 def _do(code: str) -> str:
