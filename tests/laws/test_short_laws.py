@@ -188,6 +188,21 @@ def test_what_cannot_be_taken_is_refused_at_its_field(client, kind, form, field)
     assert client.post("/happened/nothing", data=form).status_code == 404
 
 
+def test_law_9_after_an_operation_minutes_and_an_instrument_are_allowed_from_a_day_until_a_day(client, clock):
+    told = {"answer": "minutes", "allowed_min": "15", "allowed_until": "2026-11-13", "not-contrabassoon": "1"}
+    assert (
+        client.post("/happened/operation", data={"day": "2026-11-01", **FORMS["operation"], **told}).status_code == 302
+    )
+    page = client.get("/happened/").text
+    assert "15 minutes a day until Fri 13 November" in page and "No contrabassoon." in page
+    assert "You were told: no contrabassoon." in client.get("/").text
+    for instrument, code in (("contrabassoon", 422), ("bassoon", 302)):
+        started = client.post("/play/start", data={"instrument": instrument, "block_kind": "repertoire"})
+        assert started.status_code == code, instrument
+    clock.on(days=2)
+    assert "You were told" not in client.get("/").text
+
+
 def test_law_6_an_answer_that_is_missing_stands_under_open_matters_until_it_is_given(client):
     write_session(client, day="2026-11-11")
     page = client.get("/matters/").text

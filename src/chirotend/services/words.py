@@ -226,8 +226,7 @@ def _spoken(finding: Finding) -> dict[str, Any]:
         values["level_words"] = _level_words(str(finding.values["level"]))
         values["long_level_do"] = LONG_LEVEL_DO[bool(finding.book)]
     if finding.code == "told_without":
-        without = (f"no {instrument_name(i).lower()}" for i in str(finding.values["without"]).split(","))
-        values["without_words"] = listed(without)
+        values["without_words"] = no_instruments(str(finding.values["without"]).split(","))
     if "happened" in finding.values:
         values["since_words"] = f" on {values['since']}" if values.get("since") else ""
         values["from_words"] = f" since {values['since']}" if values.get("since") else ""
@@ -307,6 +306,11 @@ def listed(names: Iterable[str]) -> str:
     """A; a and b; a, b and c."""
     *first, last = names
     return f"{', '.join(first)} and {last}" if first else last
+
+
+def no_instruments(instruments: Iterable[str]) -> str:
+    """No bassoon and no contrabassoon."""
+    return listed(f"no {instrument_name(i).lower()}" for i in instruments)
 
 
 def amount(count: int, thing: str) -> str:

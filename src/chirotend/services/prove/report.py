@@ -118,8 +118,8 @@ def markdown(proof: Proof) -> str:
             (_version_row(o) for o in proof.outcomes),
         ),
         "## What Today leads with\n",
-        "The share of mornings that each reason led, as a mean of all kinds and mechanics: of players with nothing the "
-        "matter, and of those with a trouble, by the rules of version 6 and 7.\n",
+        "The share of mornings that each reason led, by the rules of version 6 and 7. Means over all kinds and "
+        "mechanics.\n",
         _table(("reason", "nothing the matter, 6", "7", "a trouble, 6", "7", "what to do"), _led(proof)),
         "## Against the budget\n\n![Found and lead against the budget](validation.svg)\n",
         "Means over all kinds with a trouble; found, and mean lead in days.\n",

@@ -19,7 +19,7 @@ from chirotend.services.today.days_call import issue
 from chirotend.services.today.happened import happening_of, new_row, rows
 from chirotend.services.today.told_limit import ToldLimit
 from chirotend.services.units import decimal, typed_day
-from chirotend.services.words import place_name, short_day_words
+from chirotend.services.words import capital, no_instruments, place_name, short_day_words
 from chirotend.store.models import HappeningRow
 
 LONGEST_AGO, FURTHEST_DAYS, MOST_ALLOWED_MIN = 400, 400, 600
@@ -75,6 +75,8 @@ def _lasting(desk: Desk, row: HappeningRow) -> LastingHappening:
         f"{row.allowed_min or 0:g}",
         f" until {short_day_words(row.allowed_until)}" if row.allowed_until else " until you change it",
     )
+    if row.not_on:
+        said = f"{said} {capital(no_instruments(row.not_on))}."
     return LastingHappening(row, f"{door.name}{place}", when, said, door.over, door.allowed)
 
 
@@ -171,7 +173,8 @@ def _place(typed: Mapping[str, str]) -> tuple[str, str]:
 
 
 def _allowed(desk: Desk, typed: Mapping[str, str]) -> dict[str, Any]:
-    """What someone licensed allowed: minutes a day, from a day on, until a day; `Refused` names the field."""
+    """What someone licensed allowed: minutes a day, from a day on, until a day, on which of her instruments not;
+    `Refused` names the field."""
     minutes = decimal("allowed_min", "Minutes a day", typed.get("allowed_min", ""), 1, MOST_ALLOWED_MIN, "minutes")
     first = typed_day("allowed_from", typed.get("allowed_from") or desk.today.isoformat())
     last = typed_day("allowed_until", typed["allowed_until"]) if typed.get("allowed_until") else None
@@ -180,7 +183,8 @@ def _allowed(desk: Desk, typed: Mapping[str, str]) -> dict[str, Any]:
     by = typed.get("said_by", "").strip()
     if len(by) > NAME_MAX:
         raise Refused("said_by", f"At most {NAME_MAX} characters.")
-    return {"allowed_min": minutes, "allowed_from": first, "allowed_until": last, "said_by": by}
+    without = [i for i in desk.player.instruments if typed.get(f"not-{i}")]
+    return {"allowed_min": minutes, "allowed_from": first, "allowed_until": last, "said_by": by, "not_on": without}
 
 
 def _days_off(desk: Desk, first: date, until: date | None) -> None:
@@ -202,7 +206,7 @@ def end(desk: Desk, uid: str, how: str = "") -> None:
         changes["answer"] = AS_BEFORE
     elif row.answer == MINUTES or how == NO_LIMIT:
         changes["answer"] = NO_LIMIT
-        changes |= {"allowed_min": None, "allowed_from": None, "allowed_until": None}
+        changes |= {"allowed_min": None, "allowed_from": None, "allowed_until": None, "not_on": []}
     corrections.change_row(desk, "happening", row, **changes)
     issue(desk)
 
@@ -210,5 +214,6 @@ def end(desk: Desk, uid: str, how: str = "") -> None:
 def change_allowed(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
     """Write what someone licensed has said since: so many minutes a day. `NotThere`; `Refused` names the field."""
     row = desk.row(HappeningRow, uid)
-    corrections.change_row(desk, "happening", row, answer=MINUTES, **_allowed(desk, typed))
+    allowed = _allowed(desk, typed) | {"not_on": row.not_on}
+    corrections.change_row(desk, "happening", row, answer=MINUTES, **allowed)
     issue(desk)

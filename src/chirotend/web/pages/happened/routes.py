@@ -35,6 +35,7 @@ def _page(problem: Refused | None = None, code: int = 200, door: str = "") -> Re
         regions=regions(),
         zones=zones().values(),
         instruments=[(key, i.name) for key, i in own_library.instruments(d).items()],
+        own=d.player.instruments,
         lasting=tell_happened.lasting(d),
         typed=request.form,
         problem=problem,
