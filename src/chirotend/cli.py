@@ -2,6 +2,7 @@
 
 import gc
 import getpass
+import logging
 import os
 import sqlite3
 import sys
@@ -95,6 +96,7 @@ def serve(data: Path | None, port: int, lan: bool, address: str | None) -> None:
 
 
 def _serve_here(app: Flask, port: int) -> None:
+    logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # that a request waits a moment is no news
     waitress_serve(app, host=LOOPBACK, port=port, threads=4, max_request_body_size=UPLOAD_MAX)
 
 

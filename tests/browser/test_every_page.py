@@ -51,6 +51,21 @@ def test_browsers_are_signed_out_and_the_new_pages_are_for_everyone(serve, page:
     expect(page.get_by_text("by what you said of yourself (thin bones)")).to_be_visible()
 
 
+def test_a_second_page_asks_for_nothing_that_ships(serve, page: Page):
+    server = serve("bassoonist")
+    asked, answer = [], server.app.wsgi_app
+    server.app.wsgi_app = lambda environ, start: (asked.append(environ["PATH_INFO"]), answer(environ, start))[1]
+    page.goto(server.url)
+    assert sum(path.startswith("/assets/") for path in asked) > 3
+    wait_until(lambda: "/urgent/offline" in asked)  # the page for when there is no server fetches what it needs, once
+    page.wait_for_load_state("networkidle")
+    asked.clear()
+    for path in ("/record/", "/"):
+        page.goto(server.url + path)
+        page.wait_for_load_state("networkidle")
+    assert "/record/" in asked and not [path for path in asked if path.startswith("/assets/")]
+
+
 @pytest.mark.parametrize("width", [390, 1024, 1280])
 def test_no_page_is_wider_than_the_screen_and_axe_is_content(serve, page: Page, width: int):
     server = serve("bassoonist")

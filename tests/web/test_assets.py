@@ -47,3 +47,15 @@ def test_a_first_load_is_small(client):
     named = {part.split('"')[0] for part in text.split("/assets/")[1:]}
     sent = sum(len(client.get(f"/assets/{n}", headers={"Accept-Encoding": "br"}).data) for n in named)
     assert sent < 260_000
+
+
+def test_what_any_cache_may_keep_holds_nobodys_cookie(client):
+    page, sheet = client.get("/"), client.get(assets.url(assets.BUNDLE))
+    assert "Set-Cookie" in page.headers and "Cookie" in page.headers["Vary"]
+    assert "Set-Cookie" not in sheet.headers and "Cookie" not in sheet.headers["Vary"]
+
+
+@pytest.mark.parametrize("name", ["/etc/passwd", "../app.py", "css/../../app.py"])
+def test_no_other_file_is_read(name):
+    with pytest.raises(FileNotFoundError):
+        assets.content(name)

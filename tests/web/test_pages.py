@@ -84,8 +84,15 @@ def test_every_page_opens_on_an_empty_record_with_a_strict_policy(client, path):
     assert (
         "default-src 'self'" in answer.headers["Content-Security-Policy"]
         and answer.headers["Cache-Control"] == "no-store"
+        and "geolocation=()" in answer.headers["Permissions-Policy"]
+        and "Strict-Transport-Security" not in answer.headers
     )
     assert not re.search(r"<script(?![^>]*src=)|\sstyle=|\son[a-z]+=", answer.text if "html" in answer.mimetype else "")
+
+
+def test_over_https_the_browser_is_told_to_stay_there(client):
+    answer = client.get("/urgent", base_url="https://localhost")
+    assert answer.headers["Strict-Transport-Security"].startswith("max-age=")
 
 
 @pytest.mark.parametrize("path", PAGES)
@@ -414,6 +421,39 @@ def test_guessing_passwords_is_slowed_down(tmp_path, clock):
     answer = client.post("/sign-in", data={"name": "ilse", "password": "bars and rests"})
     assert answer.status_code == 429 and "Wait a minute" in answer.text
     assert client.get("/sign-in").status_code == 200
+    app.extensions["database"].engine.dispose()
+
+
+def test_guessing_one_name_from_many_addresses_is_slowed_down_too(tmp_path, clock):
+    app = create_app(tmp_path, clock=clock, testing=True)
+    app.config["WTF_CSRF_ENABLED"] = False
+    add_player(app)
+
+    def tried(n: int, name: str = "ilse", password: str = "guess") -> int:
+        given = {"name": name, "password": password}
+        return app.test_client().post("/sign-in", data=given, environ_base={"REMOTE_ADDR": f"10.0.{n}.1"}).status_code
+
+    assert [tried(n, "Ilse") for n in range(40)] == [422] * 40
+    assert tried(41) == 429 and tried(42, "ada") == 422 and tried(43, "ilse", "bars and rests") == 429
+    codes = [
+        app.test_client().post("/shown", data={"code": f"{n}"}, environ_base={"REMOTE_ADDR": f"10.1.{n}.1"}).status_code
+        for n in range(121)
+    ]
+    assert codes == [422] * 120 + [429]
+    app.extensions["database"].engine.dispose()
+
+
+def test_the_old_password_is_not_guessed_in_the_settings(tmp_path, clock):
+    app = create_app(tmp_path, clock=clock, testing=True)
+    app.config["WTF_CSRF_ENABLED"] = False
+    add_player(app)
+    client = app.test_client()
+    sign_in(client)
+    typed = {"new_password": "another long one", "again": "another long one"}
+    wrong = [
+        client.post("/settings/password", data={"old_password": f"guess {n}", **typed}).status_code for n in range(13)
+    ]
+    assert wrong == [422] * 12 + [429]
     app.extensions["database"].engine.dispose()
 
 

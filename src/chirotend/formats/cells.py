@@ -47,6 +47,7 @@ class UnreadableFile(ValueError):
 
 
 def safe_text(text: str) -> str:
+    """Return `text` so that no program for tables runs it: a quote before what begins like a formula."""
     risky = (text[:1] in RUNNABLE and text != "") or (
         text[:1] == "'" and text[1:2] != "" and text[1:2] in RUNNABLE + "'"
     )

@@ -50,5 +50,6 @@ def made_again(data: bytes) -> Picture:
     if min(upright.size) < SIDE_MIN:
         raise UnreadableFile(f"This picture is too small to set points on: {SIDE_MIN} points each way at least.")
     out = BytesIO()
+    upright.info.clear()  # a comment of the camera’s would be written again
     upright.save(out, "JPEG", quality=QUALITY)
     return Picture(out.getvalue(), *upright.size)

@@ -5,12 +5,13 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from flask import Flask, request
+from flask import Flask, Response, request
 from flask_compress import Compress
 from flask_limiter import Limiter
 from flask_limiter.util import get_remote_address
 from flask_wtf import CSRFProtect
 
+from chirotend.core.names import name_key
 from chirotend.services.account.accounts import IDLE_FOR, Passwords
 from chirotend.services.server.database import open_database, secret_key
 from chirotend.services.server.worker import Worker
@@ -59,6 +60,25 @@ PAGES = (
 
 def real_clock() -> datetime:
     return datetime.now(UTC)
+
+
+def _name_tried() -> str:
+    return f"name {name_key(request.form.get('name', ''))}"
+
+
+def _any_code() -> str:
+    return "codes"
+
+
+#: wrong answers that may be given, by address, and of names and codes wherever they come from
+BY_ADDRESS = ("12 per minute", get_remote_address)
+GUESSED: dict[str, tuple[tuple[str, Callable[[], str]], ...]] = {
+    "account.sign_in_page": (BY_ADDRESS, ("40 per hour", _name_tried)),
+    "account.first_run": (BY_ADDRESS,),
+    "account.change_password": (BY_ADDRESS,),
+    "report.ask_code": (BY_ADDRESS, ("120 per hour", _any_code)),
+    "report.look": (BY_ADDRESS, ("120 per hour", _any_code)),
+}
 
 
 def create_app(
@@ -115,11 +135,16 @@ def create_app(
     errors.init_app(app)
     for page in PAGES:
         app.register_blueprint(page.bp)
-    for guessed in ("account.sign_in_page", "account.first_run", "report.ask_code", "report.look"):
-        limit = limiter.limit("12 per minute", methods=["POST"])
-        page_function: Any = app.view_functions[guessed]
-        app.view_functions[guessed] = limit(page_function)
+    for guessed, limits in GUESSED.items():
+        for often, key in limits:
+            limit = limiter.limit(often, key_func=key, methods=["POST"], deduct_when=_was_wrong)
+            page_function: Any = app.view_functions[guessed]
+            app.view_functions[guessed] = limit(page_function)
     return app
+
+
+def _was_wrong(response: Response) -> bool:
+    return response.status_code == 422
 
 
 def _allow_uploads() -> None:

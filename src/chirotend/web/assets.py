@@ -7,6 +7,7 @@ from pathlib import Path
 
 import brotli
 from flask import Flask, Response, abort, request
+from flask.sessions import SecureCookieSessionInterface, SessionMixin
 from flask.typing import ResponseReturnValue
 
 STATIC = Path(__file__).parent / "static"
@@ -40,7 +41,16 @@ KEEP = "public, max-age=31536000, immutable"
 TEXTS = ("text/", "application/javascript", "image/svg+xml")
 
 
+class SessionOfPages(SecureCookieSessionInterface):
+    """The session of a browser, sent with pages alone: an answer that any cache may keep holds nobody's cookie."""
+
+    def save_session(self, app: Flask, session: SessionMixin, response: Response) -> None:
+        if request.endpoint != ENDPOINT:
+            super().save_session(app, session, response)
+
+
 def init_app(app: Flask) -> None:
+    app.session_interface = SessionOfPages()
     app.add_url_rule("/assets/<digest>/<path:name>", ENDPOINT, serve)
     app.jinja_env.globals["asset"] = url
     for warm in (BUNDLE, "vendor/htmx.min.js"):
@@ -70,6 +80,9 @@ def names() -> frozenset[str]:
 
 @cache
 def content(name: str) -> bytes:
+    """Return a file that ships, or the bundle; FileNotFoundError for any other name."""
+    if name not in names():
+        raise FileNotFoundError(name)
     if name == BUNDLE:
         return b"\n".join((STATIC / part).read_bytes() for part in STYLES)
     return (STATIC / name).read_bytes()

@@ -15,6 +15,15 @@ POLICY = "; ".join(
         "frame-ancestors 'none'",
     )
 )
+#: a page asks the browser for the camera and the microphone, and for nothing else it could give
+PERMISSIONS = ", ".join(
+    (
+        "camera=(self)",
+        "microphone=(self)",
+        *(f"{name}=()" for name in ("geolocation", "payment", "usb", "serial", "bluetooth", "display-capture")),
+    )
+)
+HTTPS_FOR = "max-age=15552000"  # half a year
 
 
 def init_app(app: Flask) -> None:
@@ -24,6 +33,9 @@ def init_app(app: Flask) -> None:
         response.headers["X-Content-Type-Options"] = "nosniff"
         response.headers["Referrer-Policy"] = "same-origin"
         response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
+        response.headers["Permissions-Policy"] = PERMISSIONS
+        if request.is_secure:
+            response.headers["Strict-Transport-Security"] = HTTPS_FOR
         if request.endpoint != assets.ENDPOINT:
             response.headers["Cache-Control"] = "no-store"
             response.vary.add("HX-Request")

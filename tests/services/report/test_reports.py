@@ -107,3 +107,33 @@ def test_an_empty_record_makes_a_page_that_says_so(desk):
     assert replace(r, parts=()).days == 70
     assert contents.as_rows(r)[0] == ("kind", "day", "what", "value", "unit")
     assert date.fromisoformat(contents.as_values(r)["first"]) == r.first
+
+
+@pytest.mark.parametrize(
+    ("address", "near"),
+    [
+        ("192.168.1.20", True),
+        ("10.0.0.9", True),
+        ("172.31.0.1", True),
+        ("::ffff:192.168.1.20", True),
+        ("fd12::7", True),
+        ("fe80::1", True),
+        ("127.0.0.1", True),
+        ("172.32.0.1", False),
+        ("198.18.0.1", False),
+        ("192.0.2.7", False),
+        ("::ffff:192.0.2.7", False),
+        ("2001:db8::1", False),
+        ("", False),
+        (None, False),
+    ],
+)
+def test_near_is_this_machine_and_the_networks_of_a_house(address, near):
+    assert reports.is_near(address) == near
+
+
+def test_a_question_that_a_sheet_would_run_is_text_in_the_table(marked):
+    _, r = made(marked, question_1='=HYPERLINK("http://x.test", "open")')
+    rows = contents.as_rows(r)
+    assert [row[2][:11] for row in rows if row[0] == "question"] == ["'=HYPERLINK"]
+    assert not any(cell[:1] in "=+@" for row in rows for cell in row if cell)

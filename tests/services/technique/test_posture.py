@@ -102,10 +102,11 @@ def test_a_photo_turned_sideways_is_upright_and_says_nothing_of_its_camera(desk:
     exif[0x0112] = 6  # turned by a quarter
     exif[0x010F] = "A maker"
     out = BytesIO()
-    image.save(out, "JPEG", exif=exif)
+    image.save(out, "JPEG", exif=exif, comment=b"at the hall, 12 May")
     uid = posture.begin(desk, folder, FORM, out.getvalue())
     kept = Image.open(probes.file_of(desk, folder, uid)[0])
     assert kept.size == (1200, 1600) and dict(kept.getexif()) == {}
+    assert "comment" not in kept.info
     assert (folder / next(iter(p.name for p in folder.iterdir()))).stat().st_size < 200_000
 
 

@@ -16,6 +16,7 @@ from chirotend.drawing import bodymap
 from chirotend.drawing.bodymap import Map
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.report_weeks import ReportDay, report_weeks
+from chirotend.formats.cells import safe_text
 from chirotend.formats.kept_rows import ReportData
 from chirotend.services.desk import Desk
 from chirotend.services.kit import things
@@ -289,15 +290,16 @@ def as_values(r: Report) -> dict[str, Any]:
 
 
 def as_rows(r: Report) -> list[tuple[str, str, str, str, str]]:
-    """Return the same as rows of a table: kind, day, what, value, unit."""
+    """Return the same as rows of a table: kind, day, what, value, unit. Words that a sheet would run are made text."""
     rows = [("kind", "day", "what", "value", "unit")]
     for m in r.marks:
         what = f"{KIND_WORDS[m.entry.kind]}, {zone(m.entry.zone).spoken(m.entry.side)}, {TIMING_WORDS[m.timing]}"
         rows.append(("mark", m.day.isoformat(), what, f"{m.entry.intensity:g}", "of 10"))
     rows += [("week", day.isoformat(), "played from this day on", f"{v:g}", "min") for day, v in r.week_minutes]
     for each in r.measures:
-        rows.append(("measure", each.first_day.isoformat(), each.name, f"{each.first:g}", each.unit))
-        rows.append(("measure", each.last_day.isoformat(), each.name, f"{each.last:g}", each.unit))
-    rows += [("tried", "", line, "", "") for line in r.tried]
-    rows += [("question", "", line, "", "") for line in r.data.questions]
+        name, unit = safe_text(each.name), safe_text(each.unit)
+        rows.append(("measure", each.first_day.isoformat(), name, f"{each.first:g}", unit))
+        rows.append(("measure", each.last_day.isoformat(), name, f"{each.last:g}", unit))
+    rows += [("tried", "", safe_text(line), "", "") for line in r.tried]
+    rows += [("question", "", safe_text(line), "", "") for line in r.data.questions]
     return rows

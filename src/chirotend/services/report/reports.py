@@ -21,6 +21,8 @@ from chirotend.store.shares import share_of
 SPAN_DAYS, SPAN_MIN_DAYS, SPAN_MAX_DAYS = 70, 7, 366
 SHOWN_FOR = timedelta(minutes=10)
 CODE_DIGITS = 8
+#: networks of a house (RFC 1918, RFC 4193): `is_private` also holds those set aside for tests and for examples
+NEAR = tuple(map(ipaddress.ip_network, ("10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "fc00::/7")))
 WHY_MAX, QUESTION_MAX, MEDICINES_MAX = 400, 160, 200
 
 
@@ -97,12 +99,14 @@ def take_back(desk: Desk, uid: str) -> None:
 
 
 def is_near(address: str | None) -> bool:
-    """True for an address of this machine or of the network it stands in."""
+    """True for an address of this machine or of the network it stands in (RFC 1918, RFC 4193, link-local)."""
     try:
         found = ipaddress.ip_address(address or "")
     except ValueError:
         return False
-    return found.is_private or found.is_loopback or found.is_link_local
+    found = getattr(found, "ipv4_mapped", None) or found
+    near = any(found in network for network in NEAR if network.version == found.version)
+    return near or found.is_loopback or found.is_link_local
 
 
 def opened(db: Db, code: str, address: str | None, now: datetime) -> Report:
