@@ -71,3 +71,5 @@ fields.let_go_in_rests, fields.let_go_in_notes
 
 # a switch of another package, set back
 fields.LOAD_TRUNCATED_IMAGES
+# how Flask is told who keeps the sessions of browsers
+(fields.session_interface,)
