@@ -21,7 +21,7 @@ from chirotend.store.models import (
 
 D = DayStampRow.__table__.c
 MOST_KEPT = 40_000  # days, some 1 kB each
-MOST_RECORDS = 200  # their days are the kept ones
+MOST_RECORDS, LONGEST_RECORD_DAYS = 200, 200  # their days are the kept ones: some 30 kB each
 Span = tuple[date | None, ...]
 # asked for on every page: made once
 BETWEEN = (
@@ -67,8 +67,10 @@ class KeptDays(Memo):
         return kept[1] if kept is not None and kept[0] == stamps else None
 
     def keep_record(self, player: int, span: Span, stamps: dict[date, str], found: Record) -> None:
-        """Keep a record made of kept days; one of them read under another stamp is not what stands."""
-        if any(self.get(player, day, stamp) is None for day, stamp in stamps.items()):
+        """Keep a record made of kept days, unless it is long; a day read under another stamp is not what stands."""
+        if len(stamps) > LONGEST_RECORD_DAYS or any(
+            self.get(player, day, stamp) is None for day, stamp in stamps.items()
+        ):
             return
         if len(self._records) >= MOST_RECORDS:
             self._records.clear()
