@@ -216,6 +216,7 @@ def test_a_pad(serve, page: Page):
     page.get_by_label("Plugged in").select_option("pad")
     page.get_by_role("button", name="Start, 90 seconds").click()
     expect(page.get_by_text("the pad is read for half a second")).to_be_visible()
+    page.wait_for_load_state()  # the pedal is heard once the page’s scripts are there
     page.keyboard.press(pedal.KEYS["left"])
     expect(page.get_by_text("5.0 N just now")).to_be_visible()
     assert_accessible(page)
@@ -283,5 +284,6 @@ def test_a_pedal_that_is_held_changes_the_grip(serve, page: Page):
     page.keyboard.up(pedal.KEYS["right"])
     expect(page.locator(".hold.now", has_text="Rest off")).to_be_visible()
     expect(page.locator("#stand.resting")).to_have_count(0)
+    page.wait_for_load_state()
     page.keyboard.press(pedal.KEYS["right"])
     expect(page.locator("#stand.resting")).to_be_visible()
