@@ -308,9 +308,14 @@ def listed(names: Iterable[str]) -> str:
     return f"{', '.join(first)} and {last}" if first else last
 
 
+def no_instrument(instrument: str) -> str:
+    """No contrabassoon."""
+    return f"no {instrument_name(instrument).lower()}"
+
+
 def no_instruments(instruments: Iterable[str]) -> str:
     """No bassoon and no contrabassoon."""
-    return listed(f"no {instrument_name(i).lower()}" for i in instruments)
+    return listed(map(no_instrument, instruments))
 
 
 def amount(count: int, thing: str) -> str:

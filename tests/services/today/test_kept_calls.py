@@ -29,7 +29,7 @@ def mark(desk: Desk, kind: str, strength: int, days_ago: int = 0) -> None:
     desk.store.put_check(Check(f"{day} {timing}", day, timing, (Entry(*HAND, kind, strength),), at_utc=at))
 
 
-def taken(desk: Desk, step: tuple, number: int) -> Desk:
+def after_step(desk: Desk, step: tuple, number: int) -> Desk:
     match step:
         case ("mark", kind, strength):
             mark(desk, kind, strength)
@@ -48,7 +48,7 @@ def taken(desk: Desk, step: tuple, number: int) -> Desk:
     return desk
 
 
-def said(desk: Desk) -> tuple[object, ...]:
+def issued_call(desk: Desk) -> tuple[object, ...]:
     row, evidence = days_call.issue(desk)
     return (
         row.call,
@@ -67,10 +67,10 @@ def test_a_kept_call_is_the_one_that_would_be_worked_out_now(desk, run):
     desk.db.rollback()
     now = desk
     for number, step in enumerate(run):
-        now = taken(now, step, number)
-        kept = said(now)
+        now = after_step(now, step, number)
+        kept = issued_call(now)
         KEPT_CALLS.forget()
-        assert said(now) == kept
+        assert issued_call(now) == kept
 
 
 def test_a_mark_grows_too_old_while_nothing_is_written(desk):

@@ -25,14 +25,14 @@ KEEPS = 0.6
 class Lived:
     """The life, the share of mornings Muted or Tacet (players), and the day the troubled place was first named in time
     (None = it was not). `rows`: how many of those mornings each row decided (0 = the way back). `led`: how many
-    mornings each finding led, by its code ("" = none); `seen_by`: on how many someone was to be seen."""
+    mornings each finding led, by its code ("" = none); `visit_advised`: how many advised to see someone."""
 
     cohort: Cohort
     muted: tuple[float, ...]
     named_on: tuple[int | None, ...]
     rows: dict[int, int]
     led: dict[str, int]
-    seen_by: int
+    visit_advised: int
 
 
 def live_with_calls(
@@ -53,7 +53,7 @@ def _lived(kind: Kind, mechanics: str, players: int, days: int, seed: int, keeps
     standing = [Standing() for _ in range(players)]
     muted = np.zeros((days, players), dtype=bool)
     named = np.zeros((days, players), dtype=bool)
-    first, decided, led, seen_by = sign_rules().first_days, Counter[int](), Counter[str](), 0
+    first, decided, led, visit_advised = sign_rules().first_days, Counter[int](), Counter[str](), 0
     for number in range(days):
         day, most = day_of(number), np.full(players, np.inf)
         for player, diary in enumerate(diaries):
@@ -63,7 +63,7 @@ def _lived(kind: Kind, mechanics: str, players: int, days: int, seed: int, keeps
             if number >= first:
                 decided[call.row] += bool(muted[number, player])
                 led[call.findings[0].code if call.findings else ""] += 1
-                seen_by += any(f.book for f in call.findings)
+                visit_advised += any(f.book for f in call.findings)
             if muted[number, player] and follows[number, player] and call.dose.minutes is not None:
                 most[player] = call.dose.minutes
             named[number, player] = _names(call, _place(int(life.troubled[player])))
@@ -72,7 +72,9 @@ def _lived(kind: Kind, mechanics: str, players: int, days: int, seed: int, keeps
             diary.evening(day)
     cohort = life.cohort()
     named_on = (rose_in_time(cohort, p, named[:, p]) if kind.troubled else None for p in range(players))
-    return Lived(cohort, tuple(muted[first:].mean(axis=0).tolist()), tuple(named_on), dict(decided), dict(led), seen_by)
+    return Lived(
+        cohort, tuple(muted[first:].mean(axis=0).tolist()), tuple(named_on), dict(decided), dict(led), visit_advised
+    )
 
 
 def _call(diary: Diary, number: int, standing: Standing) -> Call:

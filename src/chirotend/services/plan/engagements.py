@@ -46,7 +46,7 @@ def rows_between(desk: Desk, first: date, last: date) -> list[EngagementRow]:
 
 
 def near_today(desk: Desk, last: date) -> list[EngagementRow]:
-    """Return the engagements from today to `last`, at most `NEAR_DAYS` ahead: read once for all that asks."""
+    """Return the engagements from today to `last`, at most `NEAR_DAYS` ahead. A page reads their rows once."""
     return [row for row in _near(desk) if desk.today <= row.day <= last]
 
 

@@ -152,15 +152,18 @@ def _version_row(o: Outcome) -> list[str]:
 
 def _led(proof: Proof) -> list[list[str]]:
     """The reasons by how often they led, then how often someone was to be seen."""
-    groups = [[c for o in part(proof) for c in (o.called_before, o.called)] for part in (untroubled, troubled)]
-    columns = [group[n::2] for group in groups for n in (0, 1)]
+    well, ill = list(untroubled(proof)), list(troubled(proof))
+    columns = [calls for part in (well, ill) for calls in ([o.called_before for o in part], [o.called for o in part])]
     shares = {
         code: [_mean(c.led.get(code, 0.0) for c in column) for column in columns]
         for code in {code for column in columns for c in column for code in c.led}
     }
     ordered = sorted(shares.items(), key=lambda entry: -sum(entry[1]))
     rows = [[_reason(code), *(f"{s:.1%}" for s in found), _do(code)] for code, found in ordered]
-    return [*rows, ["someone is to be seen", *(f"{_mean(c.seen_by for c in column):.1%}" for column in columns), ""]]
+    return [
+        *rows,
+        ["someone is to be seen", *(f"{_mean(c.visit_advised for c in column):.1%}" for column in columns), ""],
+    ]
 
 
 def _reason(code: str) -> str:
@@ -203,11 +206,11 @@ def _aims(proof: Proof) -> list[list[str]]:
         ],
         [
             f"steady players Muted at most {AIM_MUTED:.0%}",
-            f"{sum(muted) / len(muted):.1%}, worst {max(muted):.1%}",
+            f"{_mean(muted):.1%}, worst {max(muted):.1%}",
             "–",
         ],
-        [f"a busy season at most {AIM_BUSY:.0%}", f"{sum(busy) / len(busy):.1%}, worst {max(busy):.1%}", "–"],
-        [f"high markers at most {AIM_BUSY:.0%}", f"{sum(loud) / len(loud):.1%}, worst {max(loud):.1%}", "–"],
+        [f"a busy season at most {AIM_BUSY:.0%}", f"{_mean(busy):.1%}, worst {max(busy):.1%}", "–"],
+        [f"high markers at most {AIM_BUSY:.0%}", f"{_mean(loud):.1%}, worst {max(loud):.1%}", "–"],
     ]
 
 

@@ -67,15 +67,18 @@ QUICK = Size(60, 12, 1, ("repair",))
 
 @dataclass(frozen=True)
 class Called:
-    """How the call went: the share of mornings Muted or Tacet, that of the player with most of them, the share of
-    mornings by the row that decided, by the finding that led (its code; "" = none) and on which someone was to be seen,
-    and what the whole call named in time (None = nothing was the matter)."""
+    """How the call went, in shares of mornings.
+
+    `muted`: Muted or Tacet. `most`: the same of the player with most of them. `rows`: by the row that decided a Muted
+    morning. `led`: by the code of the finding that led ("" = none). `visit_advised`: with the advice to see someone.
+    `named`: what the whole call named in time (None = nothing was the matter).
+    """
 
     muted: Share
     most: float
     rows: dict[int, float]
     led: dict[str, float]
-    seen_by: float
+    visit_advised: float
     named: Found | None
 
 
@@ -144,7 +147,7 @@ def _called(kind: str, mechanics: str, players: int, version: int) -> Called:
     named = found_of(lived.cohort, list(lived.named_on)) if kinds()[kind].troubled else None
     rows = {row: n / days for row, n in sorted(lived.rows.items()) if n}
     led = {code: n / days for code, n in lived.led.items()}
-    return Called(muted, max(lived.muted), rows, led, lived.seen_by / days, named)
+    return Called(muted, max(lived.muted), rows, led, lived.visit_advised / days, named)
 
 
 def _at(cohort: Cohort, score: Floats, line: float) -> Share | Found:

@@ -157,8 +157,7 @@ def _issued(desk: Desk, morning: bool) -> tuple[CallRow, Evidence]:
 def _worked_out(desk: Desk, morning: bool) -> tuple[Call, Evidence]:
     before, last_day = _standing_before(desk, desk.today)
     evidence = evidence_on(desk, desk.today, before, morning)
-    kind = "morning" if morning else "now"
-    return KEPT_CALLS.call(desk.player.id, kind, evidence, before, last_day)
+    return KEPT_CALLS.call(desk.player.id, morning, evidence, before, last_day)
 
 
 def _stored(desk: Desk, morning: bool, before: tuple[Call, Evidence], last: CallRow | None) -> tuple[CallRow, Evidence]:

@@ -30,7 +30,7 @@ def first_days(desk: Desk, today: Today) -> FirstDays | None:
     """Return what a new player is told in the first six weeks; None after them."""
     r, record = rules(), today.record
     over = desk.today - timedelta(days=r.usual_range_days)
-    if any(day <= over for day in record.logged_days):
+    if any(day <= over for day in record.logged_days):  # for most players the record at hand tells it without a query
         return None
     begun = desk.store.first_day() or desk.today
     age = (desk.today - begun).days

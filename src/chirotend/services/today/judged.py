@@ -8,7 +8,7 @@ from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.way_back import Standing
 from chirotend.core.memos import Memo
 
-MOST_KEPT = 100  # players and kinds of call, some 300 kB each
+MOST_KEPT = 100  # calls, some 300 kB each
 
 
 @dataclass(frozen=True)
@@ -30,23 +30,24 @@ class Judged:
 
 
 class KeptCalls(Memo):
-    """The last `Judged` by player and kind of call. It is compared by value: nothing has to tell it of a change."""
+    """The last `Judged` of each player, of the morning and of now. It is compared by value: nothing has to tell it of a
+    change."""
 
     def __init__(self) -> None:
         super().__init__()
-        self._kept: dict[tuple[int, str], Judged] = {}
+        self._kept: dict[tuple[int, bool], Judged] = {}
 
     def call(
-        self, player: int, kind: str, evidence: Evidence, before: Standing, last_day: date | None
+        self, player: int, morning: bool, evidence: Evidence, before: Standing, last_day: date | None
     ) -> tuple[Call, Evidence]:
         """Return the call for `evidence`, and the evidence with all that was worked out of it so far."""
-        kept = self._kept.get((player, kind))
+        kept = self._kept.get((player, morning))
         if kept is not None and kept.holds_for(evidence, before, last_day):
             return kept.call, kept.evidence.but(now_utc=evidence.now_utc)
         found = todays_call(evidence, before, last_day)
         if len(self._kept) >= MOST_KEPT:
             self._kept.clear()
-        self._kept[player, kind] = Judged(evidence, before, last_day, found)
+        self._kept[player, morning] = Judged(evidence, before, last_day, found)
         return found, evidence
 
     def forget(self) -> None:

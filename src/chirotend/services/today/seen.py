@@ -26,7 +26,7 @@ def was_seen(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
     with corrections.as_one(desk):
         matters.seen(desk, uid, words)
         if minutes is not None and not held:
-            told_limit.keep(desk, ToldLimit(words, minutes))
+            told_limit.keep_limit(desk, ToldLimit(words, minutes))
     if held:
         days_call.clear_by_clinician(desk, minutes)
     days_call.issue(desk)

@@ -9,7 +9,7 @@ from chirotend.core.body.zones import zone, zones
 from chirotend.core.judge.apart import counted_apart
 from chirotend.core.judge.happened import AS_BEFORE, AWAY, FALL, FEVER, INSTRUMENT, LIMIT, MINUTES, NO_LIMIT
 from chirotend.core.judge.rules import rules
-from chirotend.library.loader import doors, instrument_name
+from chirotend.library.loader import doors
 from chirotend.library.schema import Door
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.kit import own_library
@@ -66,7 +66,7 @@ def _lasting(desk: Desk, row: HappeningRow) -> LastingHappening:
         return LastingHappening(row, "What you were told", when, _limit_words(row), "It has ended", False)
     door = doors()[row.kind]
     if row.kind == INSTRUMENT:
-        name = _instrument_name(desk, row.words)
+        name = own_library.name_of(desk, row.words).lower()
         return LastingHappening(row, f"{door.name}: {name}", when, _apart_words(desk, row, name), door.over, False)
     place = f": {place_name((zone(row.zone).region, row.side or 'none'))}" if row.zone else ""
     said = _filled(
@@ -80,17 +80,12 @@ def _lasting(desk: Desk, row: HappeningRow) -> LastingHappening:
     return LastingHappening(row, f"{door.name}{place}", when, said, door.over, door.allowed)
 
 
-def _instrument_name(desk: Desk, instrument: str) -> str:
-    own = own_library.instruments(desk).get(instrument)
-    return (own.name if own is not None else instrument_name(instrument)).lower()
-
-
 def _apart_words(desk: Desk, row: HappeningRow, name: str) -> str:
     """The days with it beside the days without it, and when they stop standing apart."""
     found = counted_apart(desk.store.record(row.day, desk.today), happening_of(row), desk.today)
     last = short_day_words(row.day + timedelta(days=rules().apart_days - 1))
     if not found.with_it:
-        return f"No day with the {name} is written and asked about yet. Its days are counted apart until {last}."
+        return f"No day with the {name} is written with a check yet. Its days are counted apart until {last}."
     with_it = f"Days with the {name} on which you marked something: {found.marked_with_it} of {found.with_it}."
     without = f"Days without it: {found.marked_without_it} of {found.without_it}." if found.without_it else ""
     return " ".join(part for part in (with_it, without, f"They are counted apart until {last}.") if part)

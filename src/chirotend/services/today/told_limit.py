@@ -15,7 +15,7 @@ from chirotend.services.desk import Desk, Refused
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue
 from chirotend.services.today.happened import new_row
-from chirotend.services.words import short_day_words
+from chirotend.services.words import capital, no_instrument, short_day_words
 
 WORDS_MAX, NAME_MAX = 500, 120
 HOW_TO_WRITE = "No minutes and no instrument were understood. Write it as: 30 minutes a day until 20 Dec."
@@ -40,13 +40,12 @@ class ToldLimit:
     def read_back(self) -> str:
         """What it is read as, to be confirmed: "At most 30 min a day, no contrabassoon, until Sun 20 December"."""
         parts = [f"at most {self.minutes:g} min a day"] if self.minutes is not None else []
-        parts += [f"no {instrument_name(i).lower()}" for i in self.not_on]
+        parts += [no_instrument(i) for i in self.not_on]
         parts += [f"until {short_day_words(self.until)}"] if self.until is not None else []
-        read = ", ".join(parts)
-        return f"{read[:1].upper()}{read[1:]}"
+        return capital(", ".join(parts))
 
 
-def read(desk: Desk, words: str) -> ToldLimit:
+def read_limit(desk: Desk, words: str) -> ToldLimit:
     """Return how a limit in free words is read; what cannot be read stays words."""
     until, rest = _until(desk, words)
     not_on = tuple(i for i in desk.player.instruments if any(_named(i, m["what"]) for m in _NO.finditer(rest)))
@@ -81,14 +80,14 @@ def _minutes(part: str) -> float | None:
 
 def keep_confirmed(desk: Desk, typed: Mapping[str, str]) -> None:
     """Write a limit in free words that was read back and confirmed; the call keeps to it. `Refused` at "told"."""
-    told = read(desk, typed.get("told", "").strip()[:WORDS_MAX])
+    told = read_limit(desk, typed.get("told", "").strip()[:WORDS_MAX])
     if told.minutes is None and not told.not_on:
         raise Refused("told", HOW_TO_WRITE)
-    keep(desk, told, typed.get("said_by", "").strip()[:NAME_MAX])
+    keep_limit(desk, told, typed.get("said_by", "").strip()[:NAME_MAX])
     issue(desk)
 
 
-def keep(desk: Desk, told: ToldLimit, said_by: str = "") -> None:
+def keep_limit(desk: Desk, told: ToldLimit, said_by: str = "") -> None:
     """Write a limit that someone licensed gave, from today on."""
     until = {"until": told.until, "allowed_from": desk.today, "allowed_until": told.until}
     limit = {"answer": MINUTES, "allowed_min": told.minutes, "not_on": list(told.not_on)}

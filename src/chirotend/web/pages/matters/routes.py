@@ -28,7 +28,7 @@ def _page(problem: Refused | None = None, code: int = 200, uid: str = "") -> Res
         limits=limits,
         happened=[s for s in tell_happened.lasting(d) if s not in limits],
         line=matter_line(d.today, matters.dates(found), [(s.row.allowed_from, s.row.allowed_until) for s in limits]),
-        told=told_limit.read(d, told[: told_limit.WORDS_MAX]) if told else None,
+        told=told_limit.read_limit(d, told[: told_limit.WORDS_MAX]) if told else None,
         known=known.shown(d),
         held=days_call.waits_for_clinician(d),
         problem=problem,
