@@ -95,10 +95,11 @@ def serve(
 
 @pytest.fixture
 def page(page: Page) -> Iterator[Page]:
-    """A page on which a script error or a content-policy violation fails the test."""
+    """A page on which a script error, or anything a browser says of our policies, fails the test."""
     faults: list[str] = []
     page.on("pageerror", lambda error: faults.append(str(error)))
-    page.on("console", lambda m: faults.append(m.text) if "Content Security Policy" in m.text else None)
+    policies = ("Content Security Policy", "Permissions-Policy")
+    page.on("console", lambda m: faults.append(m.text) if any(p in m.text for p in policies) else None)
     page.set_default_timeout(PATIENCE_MS)
     yield page
     assert faults == []

@@ -20,7 +20,7 @@ PERMISSIONS = ", ".join(
     (
         "camera=(self)",
         "microphone=(self)",
-        *(f"{name}=()" for name in ("geolocation", "payment", "usb", "serial", "bluetooth", "display-capture")),
+        *(f"{name}=()" for name in ("geolocation", "payment", "usb", "serial", "display-capture")),
     )
 )
 HTTPS_FOR = "max-age=15552000"  # half a year
