@@ -164,7 +164,7 @@ def brought(app: Flask, desk: Desk, what: str, name: str, data: bytes, rows: int
     app.extensions["worker"].run_one()
     read = time.perf_counter() - start
     desk.db.expire_all()
-    jobs.confirm(desk, uid, {}, database.uploads)
+    jobs.confirm(desk, uid, {})
     desk.db.commit()
     start = time.perf_counter()
     app.extensions["worker"].run_one()

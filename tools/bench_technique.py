@@ -21,7 +21,7 @@ import soundfile
 from chirotend.devices import camera, microphone
 from chirotend.devices.listener import answers
 from chirotend.services.desk import Desk
-from chirotend.services.technique import awareness, evenness, least_pressure, posture, probes
+from chirotend.services.technique import awareness, evenness, least_pressure, posture, probes, reading
 from chirotend.services.technique.hearing import hear
 
 HOUR_S, RATE_HZ, CHANNELS = 3600, 1000, 4
@@ -100,7 +100,7 @@ def five_years(desk: Desk, folder: Path) -> None:
     sound = folder.parent / "figure.wav"
     soundfile.write(sound, microphone.played("plucked", microphone.figure(20, 6, 0.2, {3: 0.03})), microphone.RATE_HZ)
     heard = hear(sound, "audio/wav")
-    picture = camera.picture(camera.Pose())
+    picture = posture.read(camera.picture(camera.Pose()))
     for back in range(365 * YEARS, 0, -1):
         then = replace(desk, now=desk.now - timedelta(days=back))
         awareness.answer(then, "jaw_rests", {"answer": "apart" if back % 3 else "touching", "instrument": "bassoon"})
@@ -121,8 +121,9 @@ def five_years(desk: Desk, folder: Path) -> None:
             }
             posture.set_points(then, uid, points)
             with sound.open("rb") as stream:
-                uid = evenness.begin(then, folder, {"figure": "rising_six", "instrument": "bassoon"}, stream, "here")
-            evenness.keep_heard(then, probes.probe(then, uid, evenness.KIND), heard)
+                typed = {"figure": "rising_six", "instrument": "bassoon"}
+                brought = evenness.bring(then, folder, typed, stream, "here")
+            reading.keep(then, reading.ReadFile(evenness.KIND, brought, heard))
 
 
 def served(times: Callable[[Callable[[], object], int], tuple[float, float]], desk: Desk, client, folder: Path) -> None:  # type: ignore[no-untyped-def]

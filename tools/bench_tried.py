@@ -58,9 +58,9 @@ def begun(desk: Desk) -> dict[str, str]:
     begin.begin(replace(desk, now=desk.now - timedelta(days=21)), "return", RETURN)
     report = reports.make(desk, {"audience": "clinician", "why": "My left thumb."})
     typed = {"instrument": "bassoon", "title": "Night music"}
-    parts.bring(desk, "part.musicxml", a_part(), typed)
+    parts.keep(desk, parts.read("part.musicxml", a_part()), typed)
     start = time.perf_counter()
-    part = parts.bring(desk, "part.musicxml", a_part(), typed)
+    part = parts.keep(desk, parts.read("part.musicxml", a_part()), typed)
     print(f"a part of {BARS} bars read {time.perf_counter() - start:.2f} s, its reader loaded")
     desk.db.commit()
     return {

@@ -128,7 +128,7 @@ OUTSIDE = b'<?xml version="1.0"?><!DOCTYPE x SYSTEM "file:///etc/passwd"><score-
         (b"PK\x03\x04 not a zip", "damaged zip"),
         (zipped(score(simple()))[:-40], "damaged zip"),
         (score(simple())[:-90], "could not be read"),
-        (b"MThd\x00\x00", "could not be read"),
+        (b"MThd\x00\x00", "broken MIDI"),
         (score(("Bassoon", [bar(1, REST, FIRST)])), "holds no notes"),
         (score(*[simple(1, name=f"Part {n}") for n in range(21)]), "more than 20 parts"),
         (b" " * (9 * 1024 * 1024), "larger than 8 MB"),

@@ -3,8 +3,11 @@
 import io
 import json
 import re
+import sqlite3
+from contextlib import closing
 
 import soundfile
+from flask import Flask
 
 from chirotend.devices import camera, microphone, muscle
 from tests.parts import score, simple
@@ -14,6 +17,17 @@ HTMX = {"HX-Request": "true"}
 TECHNIQUE = tuple(
     f"/technique/{page}" for page in ("", "pressure", "evenness", "posture", "trace", "strokes", "awareness", "grips")
 )
+
+
+def another_can_write(app: Flask) -> bool:
+    """Whether somebody else could write into the record at this instant, without waiting."""
+    file = app.extensions["database"].folder / "chirotend.db"
+    with closing(sqlite3.connect(file, timeout=0, isolation_level=None)) as other:
+        try:
+            other.execute("BEGIN IMMEDIATE")
+        except sqlite3.OperationalError:
+            return False
+        return True
 
 
 def words_of(page: str) -> str:

@@ -3,11 +3,13 @@
 import io
 import re
 import wave
+from collections.abc import Iterator
 from datetime import timedelta
 
 import pytest
-from flask import Flask
+from flask import Flask, request, template_rendered
 from flask.testing import FlaskClient
+from jinja2 import Template
 from werkzeug.test import TestResponse
 
 from chirotend.camera.worker import Worker
@@ -15,8 +17,9 @@ from chirotend.devices import camera
 from chirotend.devices.listener import answers
 from chirotend.devices.muscle import press, readings
 from chirotend.devices.plug import Plug
+from chirotend.formats import apart, calendar_reader, musicxml, picture, trace
 from chirotend.services.account import accounts
-from chirotend.services.technique import plugged, reading
+from chirotend.services.technique import hearing, plugged, reading
 from chirotend.store.models import (
     AimRow,
     EngagementRow,
@@ -36,7 +39,7 @@ from chirotend.store.models import (
 )
 from tests.conftest import add_player, sign_in
 from tests.parts import score, simple
-from tests.web.steps import probes
+from tests.web.steps import another_can_write, probes
 
 CALENDAR = b"""BEGIN:VCALENDAR\r
 VERSION:2.0\r
@@ -55,8 +58,8 @@ END:VCALENDAR\r
 class Walk:
     """A player's client that notes which form each post reached, and takes no refusal."""
 
-    def __init__(self, app: Flask, client: FlaskClient) -> None:
-        self.app, self.client = app, client
+    def __init__(self, app: Flask, client: FlaskClient, rendered: set[str]) -> None:
+        self.app, self.client, self.rendered = app, client, rendered
         self.sent: set[str] = set()
 
     def post(self, path: str, files: dict | None = None, **form: object) -> TestResponse:
@@ -78,8 +81,28 @@ class Walk:
 
 
 @pytest.fixture
-def walk(app: Flask, client: FlaskClient) -> Walk:
-    return Walk(app, client)
+def walk(app: Flask, client: FlaskClient, monkeypatch: pytest.MonkeyPatch) -> Iterator[Walk]:
+    """While a page is rendered and while a file is read anybody else can write."""
+    waited: list[str] = []
+    rendered: set[str] = set()
+
+    def render(_app: Flask, template: Template, **_shown: object) -> None:
+        rendered.add(f"{request.method} {request.endpoint}")
+        if not another_can_write(app):
+            waited.append(f"{request.endpoint} renders {template.name}")
+
+    def read(module: str, *asked: object, **how: object) -> object:
+        rendered.add(module)
+        if not another_can_write(app):
+            waited.append(f"{request.endpoint} reads with {module}")
+        return really(module, *asked, **how)
+
+    really = apart.read
+    monkeypatch.setattr(apart, "read", read)
+    with template_rendered.connected_to(render, app):
+        walk = Walk(app, client, rendered)
+        yield walk
+    assert waited == []
 
 
 def sound() -> tuple[io.BytesIO, str, str]:
@@ -420,6 +443,10 @@ def test_every_form_is_sent_once_and_taken(walk: Walk, clock):
     the_account(walk, clock)
     forms = {rule.endpoint for rule in walk.app.url_map.iter_rules() if "POST" in rule.methods}
     assert forms - walk.sent == set()
+    assert {"POST plan.bring_calendar", "POST technique.suggest_points", "POST report.show"} <= walk.rendered
+    assert {musicxml.__name__, calendar_reader.__name__, picture.__name__, hearing.__name__, trace.__name__} <= (
+        walk.rendered
+    )
 
 
 def test_another_player_is_not_touched_by_any_of_it(app, walk, clock):

@@ -108,7 +108,7 @@ def _search(desk: Desk, threshold: float, slope: float) -> None:
 def _picture(desk: Desk, blobs: Path, back: float, head: float) -> None:
     pose = camera.Pose(trunk=6.0, head=head, arm=14.0, elbow=88.0, wrist_back=back, turned=4.0)
     typed = {"template": "side", "hand": "right", "facing": "right", "instrument": "bassoon", "kit": "seat strap"}
-    uid = posture.begin(desk, blobs, typed, camera.picture(pose))
+    uid = posture.begin(desk, blobs, typed, posture.read(camera.picture(pose)))
     points: dict[str, str] = {}
     for name, (x, y) in camera.shares_of(pose).items():
         points |= {f"{name}.x": f"{100 * x:.2f}", f"{name}.y": f"{100 * y:.2f}"}
@@ -122,8 +122,7 @@ def _recording(desk: Desk, blobs: Path, early: float, jitter: float) -> None:
     soundfile.write(out, sound, microphone.RATE_HZ, format="FLAC")
     out.seek(0)
     typed = {"figure": "rising_six", "instrument": "bassoon", "kit": "this telephone, one metre"}
-    uid = evenness.begin(desk, blobs, typed, out, "recorded here")
-    reading.begin(desk, blobs, evenness.KIND, uid)
+    uid, _ = reading.keep(desk, reading.bring(desk, blobs, evenness.KIND, typed, out, "recorded here"))
     if desk.today == RECORDINGS[0][0]:
         evenness.set_my_p(desk, uid)
 
@@ -136,9 +135,9 @@ def _trace(desk: Desk, blobs: Path, let_gos: int) -> None:
     table = "\n".join(f"{n / muscle.RATE_HZ:.3f},{value:.4f}" for n, value in enumerate(samples))
     file = BytesIO(f"time (s),left forearm (mV)\n{table}\n".encode())
     typed = {"instrument": "bassoon", "hand": "left", "what": "one minute of Act III"}
-    uid = traces.begin(desk, blobs, typed, file, "band.csv")
-    reading.begin(desk, blobs, traces.KIND, uid)
-    traces.describe(desk, blobs, uid, {"kind-0": "emg", "side-0": "left", "maximum-0": "0.6", "rest-0": "0.001"})
+    uid, _ = reading.keep(desk, reading.bring(desk, blobs, traces.KIND, typed, file, "band.csv"))
+    said = {"kind-0": "emg", "side-0": "left", "maximum-0": "0.6", "rest-0": "0.001"}
+    traces.describe(desk, uid, traces.worked_out(desk, blobs, uid, said))
 
 
 def _strokes(desk: Desk, blobs: Path) -> None:
@@ -148,7 +147,8 @@ def _strokes(desk: Desk, blobs: Path) -> None:
     for minute, (key, way, force) in enumerate(made):
         peaks = " ".join(f"{force * k:.1f}" for k in (0.9, 1.0, 1.1, 0.95, 1.05))
         then = replace(desk, now=desk.now + timedelta(minutes=minute))
-        strokes.begin(then, blobs, {**said, "stick": key, "way": way, "peaks": peaks}, None, "")
+        typed = {**said, "stick": key, "way": way, "peaks": peaks}
+        strokes.keep(then, *strokes.read(then, blobs, typed, None, ""))
 
 
 def _looks(desk: Desk) -> None:

@@ -1,44 +1,140 @@
-"""Reading in a process of its own, that can be stopped: what others wrote may ask for any amount of work or memory.
+"""Reading in a process of its own: what others wrote may ask for any amount of work or memory.
 
-A module that reads so is run as `python -m MODULE`: it limits itself, takes a request from its input and answers with
-JSON on its output.
+Few are read at once, few more wait for that, so that files never take all the hands of a server.
 """
 
+import atexit
 import json
-import resource
+import os
+import shutil
+import socket
 import subprocess
 import sys
+import tempfile
+import threading
+import time
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from pathlib import Path
 from typing import Any
 
-MEMORY_BYTES = 1024**3
+from chirotend.formats.apart_server import NAME_BYTES
+from chirotend.formats.cells import UnreadableFile
+
+#: what a file may take: CPU time, and memory beside what its reader takes empty
+CPU_S, MEMORY_BYTES = 20, 1024**3
+#: files that are read at one time, and those that are read or wait to be
+AT_ONCE, IN_LINE = 2, 4
+#: a process that is silent for so many times its CPU time has come to a stop
+PATIENCE, START_S = 12, 30.0
+#: libraries of numbers would start threads of their own, which a copy of the process has not
+ONE_THREAD = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}
+
+_reading, _line = threading.BoundedSemaphore(AT_ONCE), threading.BoundedSemaphore(IN_LINE)
 
 
-class TooMuch(RuntimeError):
-    """The process took more memory than it may have, or was ended in its work."""
+@dataclass
+class _Server:
+    """The process that waits beside this one; none until the first file is read."""
+
+    process: subprocess.Popen[bytes] | None = None
+    folder: Path | None = None
+
+    def address(self) -> str:
+        """Return where it listens; it is started when it is not there (any more)."""
+        with _starting:
+            if self.process is None or self.process.poll() is not None:
+                self.end()
+                self._start()
+            return str(self._socket)
+
+    @property
+    def _socket(self) -> Path:
+        assert self.folder is not None
+        return self.folder / "readers"
+
+    def _start(self) -> None:
+        self.folder = Path(tempfile.mkdtemp(prefix="chirotend-"))
+        command = [sys.executable, "-m", "chirotend.formats.apart_server", str(self._socket)]
+        self.process = subprocess.Popen(command, stdin=subprocess.DEVNULL, env={**os.environ, **ONE_THREAD})
+        until = time.monotonic() + START_S
+        while not self._socket.exists() and self.process.poll() is None and time.monotonic() < until:
+            time.sleep(0.01)
+
+    def end(self) -> None:
+        if self.process is not None:
+            self.process.kill()
+            self.process.wait()
+        if self.folder is not None:
+            shutil.rmtree(self.folder, ignore_errors=True)
 
 
-class TooSlow(RuntimeError):
-    """The process took longer than it may."""
+_starting = threading.Lock()
+_server = _Server()
+atexit.register(_server.end)
 
 
-def asked(module: str, request: bytes, seconds: float) -> dict[str, Any]:
-    """Return what `module` answers to `request`; `TooSlow` after `seconds`, `TooMuch` when it ends without one."""
+def load(modules: Iterable[str]) -> None:
+    """Let the readers be loaded where files are read, before the first one is brought."""
+    for module in modules:
+        with _asked(module):
+            pass
+
+
+def read(
+    module: str,
+    name: str,
+    request: dict[str, Any],
+    data: bytes = b"",
+    seconds: int = CPU_S,
+    step: Callable[[float], None] | None = None,
+) -> dict[str, Any]:
+    """Return what `module.answered(request, data, step)` finds in a file that is called `name`.
+
+    `seconds` of CPU time at most. `step(share)`, 0-1, is told how far it is and may raise to stop it: who gives one
+    waits as long as it takes. `UnreadableFile` with what the reader says, when the file asks for more work or memory
+    than it may, or when too many wait already.
+    """
+    if not _line.acquire(blocking=step is not None):
+        raise UnreadableFile(f"This server is reading other files. Bring {name} again in a minute.")
     try:
-        done = subprocess.run([sys.executable, "-m", module], input=request, capture_output=True, timeout=seconds)
-    except subprocess.TimeoutExpired as error:
-        raise TooSlow from error
-    if done.returncode:
-        raise TooMuch
-    answer: dict[str, Any] = json.loads(done.stdout)
-    return answer
+        with _reading, _asked(module) as asked:
+            asked.settimeout(seconds * PATIENCE)
+            head = {"module": module, "request": request, "bytes": len(data)}
+            head |= {"seconds": seconds, "memory": MEMORY_BYTES}
+            answer = _answer(asked, json.dumps(head).encode() + b"\n" + data, step)
+    finally:
+        _line.release()
+    if "fault" in answer:
+        raise RuntimeError(f"{module} failed:\n{answer['fault']}")
+    if "refused" in answer:
+        raise UnreadableFile(answer["refused"])
+    if "found" not in answer:
+        raise UnreadableFile(f"{name} asks for more work than this server gives one file. Bring less of it.")
+    found: dict[str, Any] = answer["found"]
+    return found
 
 
-def request() -> bytes:
-    """Limit the memory of this process, and return what it is asked."""
-    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_BYTES, MEMORY_BYTES))
-    return sys.stdin.buffer.read()
+def _asked(module: str) -> socket.socket:
+    """A line to the process that waits, on which a module is named."""
+    line = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
+    line.settimeout(START_S)
+    line.connect(_server.address())
+    line.sendall(module.encode().ljust(NAME_BYTES))
+    return line
 
 
-def answer(found: dict[str, Any]) -> None:
-    """Answer whoever asked."""
-    sys.stdout.write(json.dumps(found))
+def _answer(asked: socket.socket, request: bytes, step: Callable[[float], None] | None) -> dict[str, Any]:
+    """The last line; {} when the process ended without one: it was stopped at a limit."""
+    try:
+        asked.sendall(request)
+        with asked.makefile("rb") as lines:
+            for line in lines:
+                said: dict[str, Any] = json.loads(line)
+                if "share" not in said:
+                    return said
+                if step is not None:
+                    step(said["share"])
+    except (TimeoutError, ConnectionError):
+        pass
+    return {}

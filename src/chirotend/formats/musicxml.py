@@ -1,18 +1,26 @@
 """A written part: MusicXML (plain or zipped) and MIDI read with partitura, as notes and bars of our own.
 
-What asks for others' files or grows by itself (entities, a zip that unpacks to more than it may) is refused unread.
+What asks for others' files or grows by itself (entities, a zip that unpacks to more than it may) is refused unread, and
+so is what holds too many notes. Loaded by the process that reads files alone (`part_reader`).
 """
 
+import io
 import re
 import tempfile
 import warnings
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any
+
+import mido
+import partitura
+from partitura import score as s
 
 from chirotend.core.load.part import BPM_MAX, BPM_MIN, WrittenBar, WrittenNote
 from chirotend.formats import zips
 from chirotend.formats.cells import UnreadableFile
+from chirotend.formats.part_reader import WrittenFile, WrittenPart
 
 #: bytes brought, and unpacked; staves, bars and notes that are read
 FILE_MAX, UNPACKED_MAX = 8 * 1024 * 1024, 40 * 1024 * 1024
@@ -26,30 +34,9 @@ _OCTAVES = re.compile(rb"<octave-change>\s*(-?[0-3])\s*</octave-change>")
 _TITLE = re.compile(rb"<(?:work-title|movement-title)>([^<]{1,200})<")
 
 
-@dataclass(frozen=True)
-class WrittenPart:
-    """A part of a file: its name, notes as they sound, bars, whether a tempo is written, semitones from what is written
-    to what sounds, and its bars in the order they are played (places from 0; none = straight through).
-
-    `rests`, `ties`, `repeats`: counts, to be checked. `followed`: False = its repeats make no sense and are not played.
-    """
-
-    name: str
-    notes: tuple[WrittenNote, ...]
-    bars: tuple[WrittenBar, ...]
-    has_tempo: bool
-    transposes: int
-    played: tuple[int, ...]
-    followed: bool
-    rests: int
-    ties: int
-    repeats: int
-
-
-@dataclass(frozen=True)
-class WrittenFile:
-    title: str
-    parts: tuple[WrittenPart, ...]
+def answered(request: dict[str, Any], data: bytes, _step: Callable[[float], None]) -> dict[str, Any]:
+    """Return what `part_reader.read` asks for, as JSON holds it."""
+    return asdict(read(data, request["name"]))
 
 
 def read(data: bytes, name: str) -> WrittenFile:
@@ -57,6 +44,7 @@ def read(data: bytes, name: str) -> WrittenFile:
     if len(data) > FILE_MAX:
         raise UnreadableFile(f"{name} is larger than {FILE_MAX // 2**20} MB. Bring your own part alone, not the score.")
     if data[:4] == b"MThd":
+        _check_few(_midi_notes(data, name), NOTES_MAX, "notes", name)
         return WrittenFile(Path(name).stem, _loaded(data, ".mid", name))
     text = _in_utf8(_unpacked(data, name) if data.startswith(zips.ZIP) else data, name)
     before_the_score = text.split(b"<score", 1)[0].replace(b'SYSTEM ""', b"")
@@ -67,11 +55,24 @@ def read(data: bytes, name: str) -> WrittenFile:
             f"{name} is no MusicXML and no MIDI file. Export the part as MusicXML (.musicxml or .mxl)."
         )
     for tag, most, what in ((b"<note", NOTES_MAX, "notes"), (b"<score-part ", STAVES_MAX, "parts")):
-        if text.count(tag) > most:
-            raise UnreadableFile(f"{name} has more than {most} {what}. Bring your own part alone, not the score.")
+        _check_few(text.count(tag), most, what, name)
     found = _TITLE.search(text)
     title = found[1].decode("utf-8", "replace").strip() if found else Path(name).stem
     return WrittenFile(title, _loaded(text, ".musicxml", name))
+
+
+def _check_few(count: int, most: int, what: str, name: str) -> None:
+    if count > most:
+        raise UnreadableFile(f"{name} has more than {most} {what}. Bring your own part alone, not the score.")
+
+
+def _midi_notes(data: bytes, name: str) -> int:
+    """How many notes a MIDI file begins, counted before it is made into bars."""
+    try:
+        tracks = mido.MidiFile(file=io.BytesIO(data)).tracks
+    except Exception as error:  # whatever a stranger's file does to the reader: it is the file that is refused
+        raise UnreadableFile(f"{name} is a broken MIDI file. Export it again.") from error
+    return sum(m.type == "note_on" and m.velocity > 0 for track in tracks for m in track)
 
 
 def _in_utf8(text: bytes, name: str) -> bytes:
@@ -102,8 +103,6 @@ def _loaded(data: bytes, suffix: str, name: str) -> tuple[WrittenPart, ...]:
     """Read with partitura, which warns of whatever it passes over: nothing of that is an error of ours."""
     with tempfile.TemporaryDirectory() as folder, warnings.catch_warnings():
         warnings.simplefilter("ignore")
-        import partitura  # seconds to import, and only when a part is brought
-
         path = Path(folder) / f"part{suffix}"
         path.write_bytes(data)
         try:
@@ -134,16 +133,12 @@ def _octaves(text: bytes) -> dict[str, int]:
 
 def _tempi(part: Any) -> list[tuple[float, float]]:
     """Each tempo of a part: from which place (quarters), quarters a minute."""
-    from partitura import score as s
-
     marks = [t for t in part.iter_all(s.Tempo) if t.bpm]
     quarters = _quarters(part, [*part.measures, *marks], [])
     return [(quarters[t.start.t], float(t.bpm)) for t in marks]
 
 
 def _part(part: Any, octaves: int, tempi: list[tuple[float, float]]) -> WrittenPart:
-    from partitura import score as s
-
     measures = sorted((m for m in part.measures if m.end is not None and m.end.t > m.start.t), key=lambda m: m.start.t)
     if len(measures) > BARS_MAX:
         raise UnreadableFile(f"The part has more than {BARS_MAX} bars. Bring it in two files.")
@@ -194,8 +189,6 @@ def _part(part: Any, octaves: int, tempi: list[tuple[float, float]]) -> WrittenP
 def _played(part: Any, measures: list[Any]) -> tuple[int, ...] | None:
     """Return the bars in the order they are played, every repeat taken, also after a da capo: () when that is straight
     through, None when the signs make no sense."""
-    from partitura import score as s
-
     if not any(True for kind in (s.Repeat, s.Ending, s.DaCapo, s.DalSegno, s.ToCoda) for _ in part.iter_all(kind)):
         return ()
     try:

@@ -4,12 +4,14 @@ A trace is kept as float32, channels by samples, in numpy's own file: a part of 
 """
 
 import re
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 
+from chirotend.formats import apart
 from chirotend.formats.cells import UnreadableFile
 
 CHANNELS_MAX, LEAST_SAMPLES, LONGEST_S = 16, 64, 12 * 3600.0
@@ -29,6 +31,39 @@ class TraceFile:
     samples: np.ndarray
     #: None = the file does not say: there is no column of time
     rate_hz: float | None
+
+
+@dataclass(frozen=True)
+class WrittenTrace:
+    """A trace whose samples were written as they are kept: its channels' names and units, how many samples each has,
+    samples a second (None = not said)."""
+
+    names: tuple[str, ...]
+    units: tuple[str, ...]
+    count: int
+    rate_hz: float | None
+
+
+def read_apart(path: Path, to: Path, seconds: int, step: Callable[[float], None] | None = None) -> WrittenTrace:
+    """Read a trace in a process of its own that takes at most `seconds` of CPU time, and write its samples to `to`."""
+    request = {"path": str(path), "to": str(to)}
+    found = apart.read(__name__, "This trace", request, seconds=seconds, step=step)
+    return WrittenTrace(tuple(found["names"]), tuple(found["units"]), found["count"], found["rate_hz"])
+
+
+def answered(request: dict[str, Any], _data: bytes, step: Callable[[float], None]) -> dict[str, Any]:
+    """Return what `read_apart` asks for, as JSON holds it."""
+    step(0.05)
+    found = read(Path(request["path"]))
+    step(0.8)
+    written = written_to(Path(request["to"]), found)
+    return {"names": written.names, "units": written.units, "count": written.count, "rate_hz": written.rate_hz}
+
+
+def written_to(path: Path, found: TraceFile) -> WrittenTrace:
+    """Write the samples of a trace as they are kept."""
+    write(path, found.samples)
+    return WrittenTrace(found.names, found.units, found.samples.shape[1], found.rate_hz)
 
 
 def read(path: Path) -> TraceFile:

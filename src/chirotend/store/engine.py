@@ -11,6 +11,7 @@ from alembic.runtime.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from sqlalchemy import Connection, Engine, NullPool, create_engine, event, text
 from sqlalchemy.orm import Session as Db
+from sqlalchemy.orm import sessionmaker
 
 from chirotend.store.copies import backup
 
@@ -50,6 +51,13 @@ def open_engine(url: str) -> Engine:
     return engine
 
 
+def sessions(engine: Engine) -> "sessionmaker[Db]":
+    """Return what opens sessions; what they have read stays readable after a commit."""
+    made = sessionmaker(engine, expire_on_commit=False)
+    event.listen(made, "after_begin", _wait_as_said)
+    return made
+
+
 def _sqlite_settings(connection: sqlite3.Connection, _record: object) -> None:
     cursor = connection.cursor()
     for setting in (f"busy_timeout={WRITER_WAITS_MS}", *SETTINGS):
@@ -64,9 +72,22 @@ def _wait_as_a_writer(connection: sqlite3.Connection | None, _record: object) ->
 
 
 def wait_for_others(db: Db, ms: int) -> None:
-    """Let this session wait at most `ms` for another one's write."""
-    if db.get_bind().dialect.name == "sqlite":
-        db.connection().exec_driver_sql(f"PRAGMA busy_timeout={int(ms)}")
+    """Let this session wait at most `ms` for another one's write, from its next transaction on."""
+    db.info["waits_ms"] = int(ms)
+
+
+def _wait_as_said(db: Db, _transaction: object, connection: Connection) -> None:
+    if "waits_ms" in db.info and connection.dialect.name == "sqlite":
+        connection.exec_driver_sql(f"PRAGMA busy_timeout={db.info['waits_ms']}")
+
+
+def holds_the_lock(db: Db) -> bool:
+    """Return whether this session has written what it has not committed: another one has to wait to write."""
+    if not db.in_transaction():
+        return False
+    if db.get_bind().dialect.name != "sqlite":
+        return True
+    return bool(getattr(db.connection().connection.dbapi_connection, "in_transaction", False))
 
 
 def empty_the_log(engine: Engine) -> None:

@@ -2,7 +2,7 @@
 
 from flask import current_app
 
-from chirotend.web.transaction import commit, desk
+from chirotend.web.transaction import commit, db
 
 
 def run_jobs() -> None:
@@ -11,6 +11,6 @@ def run_jobs() -> None:
     worker = current_app.extensions["worker"]
     if current_app.config["TESTING"]:
         worker.run_one()
-        desk().db.expire_all()
+        db().expire_all()
     else:
         worker.wake()

@@ -18,7 +18,7 @@ from chirotend.formats.pdf import NoPdf
 from chirotend.services.desk import NotThere
 from chirotend.services.server.database import trouble
 from chirotend.web import fields
-from chirotend.web.transaction import let_go, reads_only
+from chirotend.web.transaction import kept, let_go
 
 log = logging.getLogger(__name__)
 STALE_HEADER = "X-Stale-Token"
@@ -42,6 +42,8 @@ SENTENCES = {
     500: ("Something went wrong here", ""),
     503: ("Not now", ""),
 }
+#: a page failed after what it was sent for was committed
+KEPT = "What you sent was saved; only the page after it could not be shown. Open it again to see it."
 #: fields that are never shown again
 SECRETS = {"csrf_token", "password", "old_password", "new_password", "again"}
 
@@ -53,6 +55,7 @@ def init_app(app: Flask) -> None:
 
     @app.errorhandler(NoPdf)
     def no_pdf(_error: NoPdf) -> ResponseReturnValue:
+        let_go()
         return render_template("errors/no_pdf.html"), 501
 
     @app.errorhandler(CSRFError)
@@ -64,16 +67,15 @@ def init_app(app: Flask) -> None:
     def crossed(_error: IntegrityError) -> ResponseReturnValue:
         """Two requests wrote the same row: a page is simply read again, an answer is not guessed at."""
         let_go()
-        return redirect(request.full_path) if reads_only() else page(409)
+        return redirect(request.full_path) if request.method != "POST" else page(409)
 
     @app.errorhandler(DatabaseError)
     def no_database(error: DatabaseError) -> ResponseReturnValue:
-        let_go()
         found = trouble(error)
         if found is None:
             return crash(error)
         log.error("%s: %s", request.path, found.title)
-        return page(503, found.sentence, {"Retry-After": "10"}, found.title)
+        return page(503, KEPT if kept() else found.sentence, {"Retry-After": "10"}, found.title)
 
     @app.errorhandler(HTTPException)
     def http(error: HTTPException) -> ResponseReturnValue:
@@ -81,14 +83,15 @@ def init_app(app: Flask) -> None:
 
     @app.errorhandler(Exception)
     def crash(_error: Exception) -> ResponseReturnValue:
-        let_go()
         reference = uuid4().hex[:8]
         log.exception("reference %s at %s", reference, request.path)
-        return page(500, f"Nothing was changed. If it happens again, note the reference {reference}.")
+        changed = KEPT if kept() else "Nothing was changed."
+        return page(500, f"{changed} If it happens again, note the reference {reference}.")
 
 
 def page(code: int, sentence: str = "", headers: dict[str, str] | None = None, title: str = "") -> Any:
-    """Return the answer to what went wrong: a page for a person, a sentence for a script."""
+    """Let go of what was changed, and answer what went wrong: a page for a person, a sentence for a script."""
+    let_go()
     usual = SENTENCES.get(code, SENTENCES[500])
     words = sentence or usual[1]
     if fields.is_script():
@@ -99,6 +102,6 @@ def page(code: int, sentence: str = "", headers: dict[str, str] | None = None, t
 
 def _typed(code: int) -> list[tuple[str, str]]:
     """What she typed, to be sent again where that can help."""
-    if reads_only() or code not in (400, 401, 409, 500, 503):
+    if request.method != "POST" or kept() or code not in (400, 401, 409, 500, 503):
         return []
     return [(k, v) for k, values in request.form.lists() for v in values if k not in SECRETS]

@@ -7,7 +7,7 @@ from typing import Any
 from flask import Blueprint, redirect, render_template, request, url_for
 
 from chirotend.services.today.stop import Stop, stopped, to_hand_over
-from chirotend.web.transaction import desk
+from chirotend.web.transaction import desk, let_go, looking, reads_only
 
 
 def offers_playing(view: Callable[..., Any]) -> Callable[..., Any]:
@@ -23,25 +23,31 @@ def offers_later(view: Callable[..., Any]) -> Callable[..., Any]:
 def _unless(stops: Callable[[Stop], bool], view: Callable[..., Any]) -> Callable[..., Any]:
     @wraps(view)
     def asked(*args: Any, **kwargs: Any) -> Any:
-        stop = stopped(desk())
+        # a file that is brought is read before the record is held
+        stop = stopped(looking() if request.files else desk())
         return instead(stop) if stop is not None and stops(stop) else view(*args, **kwargs)
 
     return asked
 
 
 def rules_all_of(pages: Blueprint, but: frozenset[str]) -> None:
-    """Let every page of a blueprint but those named run only when today is not Tacet."""
+    """Let every page of a blueprint but those named run only when today is not Tacet.
+
+    It is asked before the record is held: files and sensors are read first.
+    """
 
     @pages.before_request
     def asked() -> Any:
         if request.endpoint in but:
             return None
-        stop = stopped(desk())
+        stop = stopped(looking())
         return None if stop is None else instead(stop)
 
 
 def instead(stop: Stop) -> Any:
     """Return what is shown in the place of anything to play: the urgent page, or why there is nothing."""
+    if not reads_only():
+        let_go()
     if stop.urgent:
         return redirect(url_for("help.urgent"))
     page = render_template("today/hand_over.html", stop=stop, ahead=to_hand_over(desk(), stop))

@@ -11,12 +11,13 @@ from flask_wtf import FlaskForm
 from chirotend.core.errors import OutOfRange
 from chirotend.services.desk import Refused
 from chirotend.web import fields
+from chirotend.web.transaction import let_go
 
 View = Callable[..., ResponseReturnValue]
 
 
 def refusing(page: View, of_address: bool = False, in_script: bool = False) -> Callable[[View], View]:
-    """Answer what `view` refuses with `page(refusal, 422)`: an answer from 400 on commits nothing.
+    """Answer what `view` refuses with `page(refusal, 422)`, after all it had changed was let go.
 
     `of_address`: the page is asked with the view's parts of the address too. `in_script`: a script gets the sentence.
     """
@@ -30,6 +31,7 @@ def refusing(page: View, of_address: bool = False, in_script: bool = False) -> C
                 refused = error
             except OutOfRange as error:
                 refused = Refused(error.field, "Choose one of the answers shown.")
+            let_go()
             if in_script and fields.is_part():
                 return {"problem": refused.sentence}, 422
             return page(refused, 422, **address if of_address else {})
@@ -41,8 +43,9 @@ def refusing(page: View, of_address: bool = False, in_script: bool = False) -> C
 
 @contextmanager
 def sentences_at(form: FlaskForm) -> Iterator[None]:
-    """Put what is refused inside at its field of `form`, which has errors then."""
+    """Put what is refused inside at its field of `form`, which has errors then; what was changed is let go."""
     try:
         yield
     except Refused as error:
+        let_go()
         form[error.field].errors = [error.sentence]

@@ -1,19 +1,22 @@
-"""One transaction a request: committed at the edge before the answer leaves, rolled back on any refusal or error.
+"""One transaction a request: committed before anything is shown, rolled back on any refusal or error.
 
-A request that changes something takes the player's write lock first, so that two of them never interleave. A page
-that is only read waits for nobody, and stands also when what it would have noted cannot be written.
+A request that changes something takes the player's write lock first, so that two of them never interleave. It commits
+or lets go before it shows a page, and from then on only reads: nobody waits while a page is rendered. A page that is
+only read waits for nobody, and stands also when what it would have noted cannot be written. What has to be known
+before a file is read is looked up at a desk that holds nothing (`looking`).
 """
 
 import logging
 from datetime import datetime
 from typing import Any
 
-from flask import Flask, Response, current_app, g, make_response, request
+from flask import Flask, Response, before_render_template, current_app, g, make_response, request
 from flask_login import current_user
 from sqlalchemy.exc import DatabaseError
 
 from chirotend.services.account.accounts import desk_of, hold
 from chirotend.services.desk import Desk, NotThere
+from chirotend.services.server.database import holds_the_lock, wait_for_others
 from chirotend.web import assets
 
 log = logging.getLogger(__name__)
@@ -22,10 +25,17 @@ log = logging.getLogger(__name__)
 def init_app(app: Flask) -> None:
     app.after_request(_end)
     app.teardown_request(_close)
+    before_render_template.connect(_before_a_page, app)
 
 
 def reads_only() -> bool:
-    return request.method in ("GET", "HEAD", "OPTIONS")
+    """Return whether this request changes nothing (any more)."""
+    return request.method in ("GET", "HEAD", "OPTIONS") or bool(g.get("over"))
+
+
+def kept() -> bool:
+    """Return whether this request has committed what it was sent for."""
+    return bool(g.get("kept"))
 
 
 def db() -> Any:
@@ -43,26 +53,75 @@ def now() -> datetime:
 
 
 def desk() -> Desk:
-    """Return the desk of the signed-in player."""
+    """Return the desk of the signed-in player; a request that changes something holds her record from here on."""
     if "desk" not in g:
-        found = desk_of(db(), current_user.row, now(), not reads_only())
-        if found is None:
-            raise NotThere("player")
-        if not reads_only():
+        found = _desk(writes=not reads_only())
+        if found.writes:
+            g.held = True
             hold(found)
+            if "looking" in g:
+                db().expire_all()  # what was looked up before the lock may have changed since
         g.desk = found
     return g.desk
 
 
+def looking() -> Desk:
+    """Return a desk at which nothing is changed and nobody is kept waiting, also in a request that changes something
+    later on. What was noted before is committed."""
+    if "desk" in g:
+        return g.desk
+    notes_kept()
+    if "looking" not in g:
+        g.looking = _desk(writes=False)
+    return g.looking
+
+
+def _desk(writes: bool) -> Desk:
+    found = desk_of(db(), current_user.row, now(), writes)
+    if found is None:
+        raise NotThere("player")
+    return found
+
+
 def commit() -> None:
-    """Commit in the middle of a request: only before a background job that must see what was written."""
+    """Commit what this request has changed; from here on it only shows."""
     db().commit()
+    g.kept = True
+    only_shows()
 
 
 def let_go() -> None:
-    """Undo what this request has written so far, so that its answer commits nothing of it."""
+    """Undo what this request has changed and not committed; from here on it only shows."""
     if "db" in g:
         g.db.rollback()
+    only_shows()
+
+
+def only_shows() -> None:
+    """Let this request change nothing from here on: it asks something, or it has done what it was sent for."""
+    g.over = True
+    for name in ("held", "desk", "looking"):
+        g.pop(name, None)
+    if "db" in g:
+        wait_for_others(g.db, reads_only=True)
+
+
+def notes_kept() -> None:
+    """Commit what was only noted while something was looked up, so that nobody waits for what comes next."""
+    if "db" not in g or not holds_the_lock(g.db):
+        return
+    try:
+        g.db.commit()
+    except DatabaseError:
+        g.db.rollback()
+        log.exception("not noted: %s", request.path)
+
+
+def _before_a_page(_app: Flask, **_shown: Any) -> None:
+    """Refuse to render a page while the record is held: whoever changed it commits or lets go first."""
+    if g.get("held"):
+        raise RuntimeError(f"{request.endpoint} shows a page while it holds the record: commit or let go first")
+    notes_kept()
 
 
 def _end(response: Response) -> Response:

@@ -13,6 +13,10 @@ from chirotend.services.record import uses
 from chirotend.services.today import days_call
 
 
+def _bring(desk: Desk, name: str, data: bytes) -> calendars.Imported:
+    return calendars.bring(desk, name, calendars.read(desk, name, data))
+
+
 def a_date(desk: Desk, days: int = 2, start: int = 19, end: int = 22, title: str = "Concert", **more) -> Typed:
     return Typed(desk.today + timedelta(days=days), time(start), time(end), title, **more)
 
@@ -45,7 +49,7 @@ DTEND:20261118T210000Z\r\nSUMMARY:{title}\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n"""
 
 
 def test_a_calendar_is_brought_once_changed_where_it_changed_and_can_be_taken_back(desk):
-    bring = lambda text: calendars.bring(desk, "c.ics", text.encode())  # noqa: E731
+    bring = lambda text: _bring(desk, "c.ics", text.encode())  # noqa: E731
     first = bring(CALENDAR.format(title="Orchestra rehearsal"))
     assert (first.new, first.known) == (1, 0)
     assert (bring(CALENDAR.format(title="Orchestra rehearsal")).known) == 1
@@ -58,7 +62,7 @@ def test_a_calendar_is_brought_once_changed_where_it_changed_and_can_be_taken_ba
     assert engagements.between(desk, desk.today, desk.today + timedelta(days=30)) == []
     for data in (b"", b"\x00not a calendar", b"x" * 3_000_000):
         with pytest.raises(Refused):
-            calendars.bring(desk, "c.ics", data)
+            _bring(desk, "c.ics", data)
 
 
 def test_load_fills_itself_as_planned_once_it_is_over(desk):
@@ -102,28 +106,28 @@ def titles(desk: Desk) -> list[tuple[int, str]]:
 
 
 def test_what_is_cancelled_or_gone_from_its_calendar_is_taken_out_and_said(desk):
-    calendars.bring(desk, "a.ics", calendar(entry("a", 20), entry("b", 21), entry("c", 22), entry("d", 23)))
+    _bring(desk, "a.ics", calendar(entry("a", 20), entry("b", 21), entry("c", 22), entry("d", 23)))
     again = calendar(entry("a", 20), entry("b", 21, more="STATUS:CANCELLED\r\n"), entry("d", 23))
-    assert calendars.bring(desk, "a.ics", again).gone == ("Probe",)  # b; half is there, which is not most
-    found = calendars.bring(desk, "a.ics", calendar(entry("a", 20), entry("d", 23)))
+    assert _bring(desk, "a.ics", again).gone == ("Probe",)  # b; half is there, which is not most
+    found = _bring(desk, "a.ics", calendar(entry("a", 20), entry("d", 23)))
     assert found.gone == ("Probe",) and titles(desk) == [(20, "Probe"), (23, "Probe")]
 
 
 def test_a_second_calendar_takes_nothing_of_the_first_out(desk):
-    calendars.bring(desk, "a.ics", calendar(entry("", 20), entry("", 21)))
-    found = calendars.bring(desk, "b.ics", calendar(entry("", 22, "Konzert"), entry("", 20)))
+    _bring(desk, "a.ics", calendar(entry("", 20), entry("", 21)))
+    found = _bring(desk, "b.ics", calendar(entry("", 22, "Konzert"), entry("", 20)))
     assert (found.new, found.known, found.gone) == (1, 1, ())
     assert [day for day, _ in titles(desk)] == [20, 21, 22]
 
 
 def test_an_entry_without_end_costs_itself_alone_and_one_of_days_asks_for_its_hours(desk):
     endless = entry("a", 20).replace("PT2H", "P1D")
-    found = calendars.bring(desk, "a.ics", calendar(endless, entry("b", 21, "Répétition générale")))
+    found = _bring(desk, "a.ics", calendar(endless, entry("b", 21, "Répétition générale")))
     assert (found.new, [d.title for d in found.days]) == (1, ["Probe"])
     assert engagements.rows_between(desk, desk.today, desk.today + timedelta(30))[0].kind == "rehearsal"
     calendars.bring_days(desk, found.days[0], time(10), time(13))
     assert sorted(titles(desk)) == [(20, "Probe"), (21, "Probe"), (21, "Répétition générale")]
-    assert calendars.bring(desk, "a.ics", calendar(endless)).days == ()
+    assert _bring(desk, "a.ics", calendar(endless)).days == ()
     with pytest.raises(Refused, match="Up to 31 days"):
         calendars.bring_days(desk, replace(found.days[0], last=found.days[0].first + timedelta(40)), time(10), time(13))
 
@@ -131,13 +135,13 @@ def test_an_entry_without_end_costs_itself_alone_and_one_of_days_asks_for_its_ho
 def test_entries_of_our_own_export_are_known(desk):
     mine = engagements.write(desk, Typed(desk.today, time(20), time(22), "Konzert"))
     text = ical.write([ical.Written(mine.uid, mine.start_utc, mine.end_utc, mine.title, mine.kind)], desk.now)
-    found = calendars.bring(desk, "plan.ics", text.encode())
+    found = _bring(desk, "plan.ics", text.encode())
     assert (found.new, found.changed, found.known) == (0, 0, 1)
     assert [row.uid for row in engagements.rows_between(desk, desk.today, desk.today)] == [mine.uid]
 
 
 def test_a_calendar_can_be_taken_back_for_a_month(desk):
-    found = calendars.bring(desk, "season.ics", calendar(entry("a", 20)))
+    found = _bring(desk, "season.ics", calendar(entry("a", 20)))
     assert [(row.uid, row.names) for row in calendars.brought(desk)] == [(found.uid, "season.ics")]
     later = replace(desk, now=desk.now + timedelta(days=29))
     calendars.take_back(later, found.uid)

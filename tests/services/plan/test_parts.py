@@ -18,7 +18,8 @@ TYPED = {"instrument": "bassoon", "pace": "", "title": "", "part": ""}
 
 
 def brought(desk, data=None, **typed):
-    return parts.bring(desk, "night.musicxml", data or score(simple(16, range(4, 7))), {**TYPED, **typed})
+    found = parts.read("night.musicxml", data or score(simple(16, range(4, 7))))
+    return parts.keep(desk, found, {**TYPED, **typed})
 
 
 def test_its_heaviest_bars_are_named_with_what_they_ask_and_what_to_try(played):

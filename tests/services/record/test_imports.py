@@ -1,6 +1,7 @@
 """Bringing a log and taking it away: shown first, then all or nothing; what goes out comes back byte for byte."""
 
 import json
+from collections.abc import Sequence
 from datetime import date, timedelta
 
 import pytest
@@ -25,9 +26,15 @@ def worker(app, clock) -> Worker:
     return app.extensions["worker"]
 
 
+def _begin(desk: Desk, worker: Worker, files: Sequence[tuple[str, bytes]]) -> str:
+    uid, names = uploads.put(files, worker.uploads)
+    uploads.begin(desk, uid, names)
+    return uid
+
+
 def read(desk: Desk, worker: Worker, *files: tuple[str, bytes]) -> JobRow:
     """Upload and read; returns the job at its question, or at its end if it cannot be read."""
-    uid = uploads.begin(desk, files, worker.uploads)
+    uid = _begin(desk, worker, files)
     desk.db.commit()
     assert worker.run_one()
     desk.db.expire_all()
@@ -37,12 +44,13 @@ def read(desk: Desk, worker: Worker, *files: tuple[str, bytes]) -> JobRow:
 def confirm(desk: Desk, worker: Worker, job: JobRow, leave_bad_out: bool = False, **typed: str) -> JobRow:
     """Answer what was shown as the page would, confirm and save; returns the job at its end."""
     said = {name.replace("__", "."): [value] for name, value in typed.items()}
-    jobs.answer(desk, job.uid, said, worker.uploads)
+    jobs.keep(desk, job.uid, jobs.read_again(desk, job.uid, said, worker.uploads))
     desk.db.commit()
     worker.run_one()  # a large file is read again in the background
     desk.db.expire_all()
     left_out = {"leave_bad_out": [str(job.result["bad_count"])]} if leave_bad_out else {}
-    assert jobs.confirm(desk, job.uid, left_out, worker.uploads)
+    assert jobs.read_again(desk, job.uid, left_out, worker.uploads) is None
+    jobs.confirm(desk, job.uid, left_out)
     desk.db.commit()
     assert worker.run_one()
     desk.db.expire_all()
@@ -71,7 +79,7 @@ def test_bad_rows_must_be_left_out_expressly(desk, worker):
     job = read(desk, worker, ("sessions.csv", bad))
     assert job.result["bad_count"] == 2
     with pytest.raises(Refused, match="leave them out"):
-        jobs.confirm(desk, job.uid, {}, worker.uploads)
+        jobs.confirm(desk, job.uid, {})
     assert confirm(desk, worker, job, leave_bad_out=True).state == "done"
     assert desk.store.counts()["session"] == 2
 
@@ -113,7 +121,7 @@ def test_what_cannot_be_read_is_said_and_nothing_is_saved(desk, worker, name, da
 
 def test_a_running_import_can_be_stopped_and_leaves_nothing(desk, worker):
     rows = b"".join(b"2026-%02d-%02d,30,4\n" % (1 + n % 9, 1 + n % 28) for n in range(3000))
-    uid = uploads.begin(desk, [("sessions.csv", b"day,minutes,effort\n" + rows)], worker.uploads)
+    uid = _begin(desk, worker, [("sessions.csv", b"day,minutes,effort\n" + rows)])
     desk.db.commit()
     worker.stop_job(uid)
     worker.run_one()
@@ -125,9 +133,9 @@ def test_a_job_of_another_player_is_not_there(desk, worker):
     with pytest.raises(NotThere):
         uploads.job_of(desk, "0" * 32)
     with pytest.raises(Refused, match="Choose a file"):
-        uploads.begin(desk, [("", b"")], worker.uploads)
+        _begin(desk, worker, [("", b"")])
     with pytest.raises(Refused, match="is empty"):
-        uploads.begin(desk, [("a.csv", b"")], worker.uploads)
+        _begin(desk, worker, [("a.csv", b"")])
 
 
 def test_export_import_export_is_byte_identical(desk, worker):
@@ -149,7 +157,7 @@ def test_export_import_export_is_byte_identical(desk, worker):
 
 
 def test_an_interrupted_job_begins_again(desk, worker):
-    uid = uploads.begin(desk, [("sessions.csv", SESSIONS)], worker.uploads)
+    uid = _begin(desk, worker, [("sessions.csv", SESSIONS)])
     uploads.job_of(desk, uid).state = "running"
     desk.db.commit()
     assert not worker.run_one()
@@ -160,11 +168,11 @@ def test_an_interrupted_job_begins_again(desk, worker):
 
 
 def test_a_cancelled_saving_stays_cancelled_through_a_restart(desk, worker):
-    uid = uploads.begin(desk, [("sessions.csv", SESSIONS)], worker.uploads)
+    uid = _begin(desk, worker, [("sessions.csv", SESSIONS)])
     desk.db.commit()
     worker.run_one()
     desk.db.expire_all()
-    jobs.confirm(desk, uid, {}, worker.uploads)
+    jobs.confirm(desk, uid, {})
     uploads.cancel(desk, uid, worker.uploads)
     desk.db.commit()
     fresh = Worker(worker.open_db, worker.clock, worker.uploads, worker.blobs)
@@ -175,9 +183,9 @@ def test_a_cancelled_saving_stays_cancelled_through_a_restart(desk, worker):
 
 
 def test_a_job_whose_files_are_gone_says_why_and_the_next_one_runs(desk, worker):
-    lost = uploads.begin(desk, [("sessions.csv", SESSIONS)], worker.uploads)
+    lost = _begin(desk, worker, [("sessions.csv", SESSIONS)])
     (worker.uploads / lost / "0").unlink()
-    good = uploads.begin(desk, [("sessions.csv", SESSIONS)], worker.uploads)
+    good = _begin(desk, worker, [("sessions.csv", SESSIONS)])
     desk.db.commit()
     assert worker.run_one() and worker.run_one()
     desk.db.expire_all()
@@ -324,7 +332,7 @@ def test_an_answer_that_was_never_offered_is_refused(desk, worker):
         ("zone.0", "Europe/Nowhere"),
     ):
         with pytest.raises(Refused, match="none of those offered"):
-            jobs.answer(desk, job.uid, {name: [value]}, worker.uploads)
+            jobs.read_again(desk, job.uid, {name: [value]}, worker.uploads)
 
 
 @pytest.fixture

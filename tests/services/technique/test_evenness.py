@@ -25,9 +25,13 @@ def sound_file(samples: np.ndarray, kind: str = "FLAC", rate: int = microphone.R
 
 
 def heard(desk: Desk, folder: Path, file: BytesIO, **typed: str) -> str:
-    uid = evenness.begin(desk, folder, {**FORM, **typed}, file, "here")
-    assert reading.begin(desk, folder, evenness.KIND, uid) == ""
+    uid, job = _brought(desk, folder, file, **typed)
+    assert job == ""
     return uid
+
+
+def _brought(desk: Desk, folder: Path, file: BytesIO, **typed: str) -> tuple[str, str]:
+    return reading.keep(desk, reading.bring(desk, folder, evenness.KIND, {**FORM, **typed}, file, "here"))
 
 
 @pytest.mark.parametrize("kind", ["FLAC", "WAV", "OGG", "MP3"])
@@ -151,15 +155,14 @@ def test_too_large_is_refused_before_it_is_heard(desk: Desk, folder: Path, monke
 
 def test_a_long_one_waits_for_the_worker(desk: Desk, folder: Path, monkeypatch):
     monkeypatch.setattr(reading, "AT_ONCE_BYTES", 1000)
-    uid = evenness.begin(desk, folder, FORM, BytesIO(_wav(NOISY)), "here")
-    job = reading.job_of(desk, reading.begin(desk, folder, evenness.KIND, uid))
+    uid, waiting = _brought(desk, folder, BytesIO(_wav(NOISY)))
+    job = reading.job_of(desk, waiting)
     assert (job.state, job.result) == ("waiting", {"probe": uid})
     shares: list[float] = []
-    reading.read(desk, folder, job.kind, uid, shares.append)
+    reading.run_job(desk, folder, job.kind, uid, shares.append)
     assert shares == sorted(shares) and shares[-1] == 1
     assert evenness.page(desk, uid).total_rounds == 4
-    other = evenness.begin(desk, folder, FORM, BytesIO(_wav(NOISY * np.float32(0.5))), "here")
-    waiting = reading.begin(desk, folder, evenness.KIND, other)
+    other, waiting = _brought(desk, folder, BytesIO(_wav(NOISY * np.float32(0.5))))
     reading.cancel(desk, waiting)
     assert reading.job_of(desk, waiting).state == "cancelled"
     with pytest.raises(NotThere):

@@ -33,11 +33,11 @@ def test_a_pad_is_read_for_its_seconds(desk: Desk, folder):
     assert plugged.names(folder) == ("pad",)
     uid = begun(desk, folder)
     shares: list[float] = []
-    reading.read(desk, folder, plugged.KIND, uid, shares.append)
+    reading.run_job(desk, folder, plugged.KIND, uid, shares.append)
     data = probes.probe(desk, uid, traces.KIND).data
     assert data.rate_hz == pytest.approx(1000, rel=0.01) and data.seconds == pytest.approx(4, abs=0.01)
     assert (data.channels[0].kind, data.channels[0].unit) == ("force", "N")
-    traces.describe(desk, folder, uid, {"maximum-0": "10"})
+    traces.describe(desk, uid, traces.worked_out(desk, folder, uid, {"maximum-0": "10"}))
     assert traces.page(desk, folder, uid).rows[0].summary.p90 == pytest.approx(50, abs=4)
     plug.pull()
     assert plugged.names(folder) == ()

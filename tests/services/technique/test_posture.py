@@ -22,7 +22,7 @@ def typed_points(pose: camera.Pose) -> dict[str, str]:
 
 
 def taken(desk: Desk, folder: Path, pose: camera.Pose, **typed: str) -> str:
-    uid = posture.begin(desk, folder, {**FORM, **typed}, camera.picture(pose))
+    uid = posture.begin(desk, folder, {**FORM, **typed}, posture.read(camera.picture(pose)))
     posture.set_points(desk, uid, typed_points(pose))
     return uid
 
@@ -63,7 +63,7 @@ def test_limits_stand_beside_with_what_a_picture_can_tell(desk: Desk, folder: Pa
 
 def test_a_camera_turned_too_far_is_refused_and_nothing_is_kept(desk: Desk, folder: Path):
     pose = camera.Pose(turned=40)
-    uid = posture.begin(desk, folder, FORM, camera.picture(pose))
+    uid = posture.begin(desk, folder, FORM, posture.read(camera.picture(pose)))
     with pytest.raises(Refused, match="40° turned"):
         posture.set_points(desk, uid, typed_points(pose))
     assert measured.kept(desk, "angle.*") == [] and not probes.probe(desk, uid, "posture").done
@@ -71,7 +71,7 @@ def test_a_camera_turned_too_far_is_refused_and_nothing_is_kept(desk: Desk, fold
 
 
 def test_points_move_without_being_kept_and_odd_ones_are_refused(desk: Desk, folder: Path):
-    uid = posture.begin(desk, folder, FORM, camera.picture(camera.Pose()))
+    uid = posture.begin(desk, folder, FORM, posture.read(camera.picture(camera.Pose())))
     moved = posture.page(desk, uid, typed_points(camera.Pose(wrist_back=50)))
     assert next(a for a in moved.angles if a.id == "wrist_extension").value == pytest.approx(50, abs=0.05)
     assert not probes.probe(desk, uid, "posture").done
@@ -103,7 +103,7 @@ def test_a_photo_turned_sideways_is_upright_and_says_nothing_of_its_camera(desk:
     exif[0x010F] = "A maker"
     out = BytesIO()
     image.save(out, "JPEG", exif=exif, comment=b"at the hall, 12 May")
-    uid = posture.begin(desk, folder, FORM, out.getvalue())
+    uid = posture.begin(desk, folder, FORM, posture.read(out.getvalue()))
     kept = Image.open(probes.file_of(desk, folder, uid)[0])
     assert kept.size == (1200, 1600) and dict(kept.getexif()) == {}
     assert "comment" not in kept.info
@@ -130,7 +130,7 @@ BAD = {
 def test_what_is_no_picture_is_said_and_nothing_is_kept(desk: Desk, folder: Path, name: str):
     data, words = BAD[name]
     with pytest.raises(Refused, match=words) as refused:
-        posture.begin(desk, folder, FORM, data)
+        posture.read(data)
     assert refused.value.field == "picture" and list(folder.iterdir()) == []
 
 
@@ -138,8 +138,9 @@ def test_what_is_no_picture_is_said_and_nothing_is_kept(desk: Desk, folder: Path
     ("typed", "field"), [({"template": "x"}, "template"), ({"hand": ""}, "hand"), ({"facing": "up"}, "facing")]
 )
 def test_what_a_picture_is_of_must_be_said(desk: Desk, folder: Path, typed, field):
+    made = posture.read(camera.picture(camera.Pose()))
     with pytest.raises(Refused) as refused:
-        posture.begin(desk, folder, {**FORM, **typed}, camera.picture(camera.Pose()))
+        posture.begin(desk, folder, {**FORM, **typed}, made)
     assert refused.value.field == field
     with pytest.raises(NotThere):
         probes.file_of(desk, folder, "x")

@@ -19,7 +19,7 @@ FORM = {"template": "side", "hand": "right", "instrument": "bassoon"}
 
 
 def begun(desk: Desk, folder: Path, **typed: str) -> str:
-    return posture.begin(desk, folder, {**FORM, **typed}, camera.picture(POSE))
+    return posture.begin(desk, folder, {**FORM, **typed}, posture.read(camera.picture(POSE)))
 
 
 def worker(folder: Path, near: str = "right") -> Worker:

@@ -4,6 +4,7 @@ from dataclasses import replace
 from datetime import timedelta
 from io import BytesIO
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pyedflib
@@ -19,6 +20,14 @@ FORM = {"instrument": "bassoon", "hand": "left", "what": "Act III"}
 BURSTS = [(0.0, 4.0), (5.0, 9.0), (10.0, 14.0), (15.0, 19.0)]
 
 
+def _describe(desk: Desk, folder: Path, uid: str, typed: dict[str, str]) -> None:
+    traces.describe(desk, uid, traces.worked_out(desk, folder, uid, typed))
+
+
+def _strike(desk: Desk, *brought: Any) -> str:
+    return strokes.keep(desk, *strokes.read(desk, *brought))
+
+
 def table(head: str, *columns: np.ndarray, rate: float | None = 1000.0) -> BytesIO:
     rows = zip(*columns, strict=True)
     times = (f"{n / rate:.4f}," if rate else "" for n in range(len(columns[0])))
@@ -31,8 +40,8 @@ def table(head: str, *columns: np.ndarray, rate: float | None = 1000.0) -> Bytes
 
 
 def brought(desk: Desk, folder: Path, file: BytesIO) -> str:
-    uid = traces.begin(desk, folder, FORM, file, "band.csv")
-    assert reading.begin(desk, folder, traces.KIND, uid) == ""
+    uid, job = reading.keep(desk, reading.bring(desk, folder, traces.KIND, FORM, file, "band.csv"))
+    assert job == ""
     return uid
 
 
@@ -49,7 +58,7 @@ def test_a_muscle_is_told_in_shares_of_her_strongest(desk: Desk, folder: Path):
     ]
     assert page.picture is None and "Say what each channel is" in page.sentence
     strong = 0.8 * (2 / np.pi) ** 0.5
-    traces.describe(desk, folder, uid, {"maximum-0": f"{strong:.4f}", "maximum-1": f"{strong:.4f}"})
+    _describe(desk, folder, uid, {"maximum-0": f"{strong:.4f}", "maximum-1": f"{strong:.4f}"})
     page = traces.page(desk, folder, uid)
     found = page.rows[0].summary
     # a fifth of it is rest, and the band takes 6 % of the noise
@@ -67,7 +76,7 @@ def test_a_muscle_is_told_in_shares_of_her_strongest(desk: Desk, folder: Path):
 
 def test_without_her_strongest_nothing_is_said_of_amplitude(desk: Desk, folder: Path):
     uid = brought(desk, folder, table("time (s),forearm (mV)", muscle.muscle(BURSTS, 20)))
-    traces.describe(desk, folder, uid, {})
+    _describe(desk, folder, uid, {})
     page = traces.page(desk, folder, uid)
     assert page.rows[0].zones == () and "compares with no other" in page.rows[0].of
     assert {r.method for r in probes.values_of(desk, uid)} == {"trace.longest.forearm"}
@@ -77,11 +86,11 @@ def test_a_force_pad_in_another_unit_and_without_times(desk: Desk, folder: Path)
     pad = muscle.press([0, 5, 0, 8, 0], 2)
     uid = brought(desk, folder, table("pad (g)", pad / 9.80665e-3, rate=None))
     with pytest.raises(Refused, match="how many samples a second"):
-        traces.describe(desk, folder, uid, {"kind-0": "force", "unit-0": "g"})
+        _describe(desk, folder, uid, {"kind-0": "force", "unit-0": "g"})
     with pytest.raises(Refused, match="in another unit") as refused:
-        traces.describe(desk, folder, uid, {"kind-0": "force", "unit-0": "kg", "rate_hz": "1000"})
+        _describe(desk, folder, uid, {"kind-0": "force", "unit-0": "kg", "rate_hz": "1000"})
     assert refused.value.field == "unit-0"
-    traces.describe(desk, folder, uid, {"kind-0": "force", "unit-0": "g", "rate_hz": "1000", "maximum-0": "1000"})
+    _describe(desk, folder, uid, {"kind-0": "force", "unit-0": "g", "rate_hz": "1000", "maximum-0": "1000"})
     found = traces.page(desk, folder, uid).rows[0].summary
     assert max(found.high) == pytest.approx(100 * 8 / 9.80665, rel=0.05) and found.bursts == 2
 
@@ -121,19 +130,19 @@ def test_what_is_no_trace_is_said_and_nothing_is_kept(desk: Desk, folder: Path, 
 def test_strokes_typed_and_from_a_pad(desk: Desk, folder: Path):
     said = {"instrument": "bassoon", "hand": "right"}
     desk, later = replace(desk, now=desk.now - timedelta(minutes=9)), replace(desk, now=desk.now + timedelta(minutes=9))
-    strokes.begin(desk, folder, {**said, "stick": "heavy", "way": "choked", "peaks": "20 30 25"}, None, "")
+    _strike(desk, folder, {**said, "stick": "heavy", "way": "choked", "peaks": "20 30 25"}, None, "")
     peaks = [10.0, 12.0, 11.0, 9.0]
     file = table("time (s),force (N)", muscle.struck(peaks), rate=2000.0)
-    uid = strokes.begin(desk, folder, {**said, "stick": "heavy", "way": "free"}, file, "pad.csv")
+    uid = _strike(desk, folder, {**said, "stick": "heavy", "way": "free"}, file, "pad.csv")
     assert probes.probe(desk, uid, "strokes").data.peaks_N == pytest.approx(peaks, rel=0.03)
     assert strokes.page(desk).sentence == "Choked, heavy sends 25.0 N into the hand, free 10.5 N."
     assert list(folder.iterdir()) == [], "the trace of a pad is not kept"
     levels = "-20 -18 -19"
     for stick, force in (("light", "8 9 8.5"), ("thin", "16 18 17")):
-        strokes.begin(desk, folder, {**said, "stick": stick, "peaks": force, "levels": levels}, None, "")
+        _strike(desk, folder, {**said, "stick": stick, "peaks": force, "levels": levels}, None, "")
     page = strokes.page(desk)
     assert [name for name, _ in page.equal] == ["light", "thin"] and "At equal loudness light" in page.sentence
-    strokes.begin(later, folder, {**said, "stick": "pad", "peaks": "1 2 3", "unit": "lbf"}, None, "")
+    _strike(later, folder, {**said, "stick": "pad", "peaks": "1 2 3", "unit": "lbf"}, None, "")
     assert strokes.page(later).rows[0].set.middle_N == pytest.approx(2 * 4.4482216152605)
 
 
@@ -152,7 +161,7 @@ def test_strokes_typed_and_from_a_pad(desk: Desk, folder: Path):
 def test_strokes_that_cannot_be(desk: Desk, folder: Path, typed, field):
     good = {"stick": "heavy", "peaks": "20 30 25", "way": "free"}
     with pytest.raises(Refused) as refused:
-        strokes.begin(desk, folder, {**good, **typed}, None, "")
+        _strike(desk, folder, {**good, **typed}, None, "")
     assert refused.value.field == field
 
 
@@ -168,7 +177,7 @@ def test_the_loudness_of_strokes_is_heard(desk: Desk, folder: Path):
     """The heavy one is struck twice as hard and sounds as loud; half the sound is 6.02 dB less."""
     for stick, force, level in (("heavy", 20, 0.2), ("light", 10, 0.2), ("soft", 5, 0.1)):
         typed = {"stick": stick, "hand": "right", "peaks": " ".join([str(force)] * 8)}
-        strokes.begin(desk, folder, typed, None, "", _struck(level))
+        _strike(desk, folder, typed, None, "", _struck(level))
     page = strokes.page(desk)
     equal, levels = dict(page.equal), {r.name: np.array(r.probe.data.levels) for r in page.rows}
     assert equal["heavy"] / equal["light"] == pytest.approx(2, rel=0.01)
@@ -176,17 +185,17 @@ def test_the_loudness_of_strokes_is_heard(desk: Desk, folder: Path):
     assert list(folder.iterdir()) == [], "the recording is not kept"
     for sound, words in ((_struck(0.2, 5), "5 strokes are heard and 8 peaks"), (BytesIO(b"boom"), "no recording")):
         with pytest.raises(Refused, match=words) as refused:
-            strokes.begin(desk, folder, {"stick": "heavy", "peaks": "9 9 9 9 9 9 9 9"}, None, "", sound)
+            _strike(desk, folder, {"stick": "heavy", "peaks": "9 9 9 9 9 9 9 9"}, None, "", sound)
         assert refused.value.field == "sound"
     assert len(strokes.page(desk).rows) == 3 and list(folder.iterdir()) == []
 
 
 def test_a_take_lies_beside_it_until_it_is_gone(desk: Desk, folder: Path):
     uid = brought(desk, folder, table("time (s),band (mV)", muscle.muscle(BURSTS, 20)))
-    traces.describe(desk, folder, uid, {})
+    _describe(desk, folder, uid, {})
     out = BytesIO()
     soundfile.write(out, np.zeros(8000, np.float32), 8000, format="WAV")
-    take = takes.record(desk, folder, out.getvalue(), "audio/wav", 1, "the hard bar", "bassoon")
+    take = takes.record(desk, takes.put(desk, folder, out.getvalue(), "audio/wav", 1), "the hard bar", "bassoon")
     assert traces.page(desk, folder, uid).takes == ((take.uid, "the hard bar, 12 November"),)
     assert not _head(traces.page(desk, folder, uid))
     traces.hear_beside(desk, uid, {"take": take.uid, "take_at_s": "-0,5"})

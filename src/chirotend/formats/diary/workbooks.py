@@ -1,7 +1,4 @@
-"""Reading a spreadsheet in a process of its own, that can be stopped: a small file may ask for any amount of memory.
-
-`python -m chirotend.formats.diary.workbooks` reads a file from its input and answers on its output, as JSON.
-"""
+"""Reading a spreadsheet in a process of its own: a small file may ask for any amount of memory."""
 
 import io
 from collections.abc import Callable
@@ -13,6 +10,7 @@ from python_calamine import CalamineError, load_workbook
 from chirotend.formats import apart
 from chirotend.formats.cells import UnreadableFile
 
+#: CPU time that a spreadsheet may take
 SECONDS = 30
 #: a year that only old files have, which keep a length as a day of it
 LENGTHS_UNTIL = 1901
@@ -20,19 +18,8 @@ LENGTHS_UNTIL = 1901
 
 def sheets_of(data: bytes, file: str) -> list[tuple[str, list[list[str]]]]:
     """Return the name of each sheet that holds anything, and its rows as text; `UnreadableFile` when it is none."""
-    try:
-        answer = apart.asked(__name__, data, SECONDS)
-    except apart.TooSlow as error:
-        raise UnreadableFile(
-            f"{file} takes longer to read than this server gives one file. Bring less of it."
-        ) from error
-    except apart.TooMuch as error:
-        raise UnreadableFile(
-            f"{file} asks for more memory than this server gives one file. Bring less of it."
-        ) from error
-    if "refused" in answer:
-        raise UnreadableFile(f"{file} cannot be read as a spreadsheet: {answer['refused']}.")
-    return [(name, rows) for name, rows in answer["sheets"] if rows]
+    found = apart.read(__name__, file, {"file": file}, data, SECONDS)
+    return [(name, rows) for name, rows in found["sheets"] if rows]
 
 
 def spelled(value: Any) -> str:
@@ -66,18 +53,11 @@ _SPELLINGS: dict[type, Callable[[Any], str]] = {
 }
 
 
-def main() -> None:
-    data = apart.request()
+def answered(request: dict[str, Any], data: bytes, _step: Callable[[float], None]) -> dict[str, Any]:
+    """Return what `sheets_of` asks for, as JSON holds it."""
     try:
         book = load_workbook(io.BytesIO(data))
         found = [(name, book.get_sheet_by_name(name).to_python(skip_empty_area=False)) for name in book.sheet_names]
-        answer: dict[str, Any] = {
-            "sheets": [(name, [[spelled(v) for v in row] for row in rows]) for name, rows in found]
-        }
+        return {"sheets": [(name, [[spelled(v) for v in row] for row in rows]) for name, rows in found]}
     except (CalamineError, ValueError, OSError) as error:
-        answer = {"refused": str(error)}
-    apart.answer(answer)
-
-
-if __name__ == "__main__":
-    main()
+        raise UnreadableFile(f"{request['file']} cannot be read as a spreadsheet: {error}.") from error

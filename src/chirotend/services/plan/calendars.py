@@ -39,12 +39,11 @@ class Imported:
     passed_over: tuple[str, ...]
 
 
-def bring(desk: Desk, file: str, data: bytes) -> Imported:
-    """Bring a calendar's entries of the last week and the next half year; known ones are changed, not doubled.
+def bring(desk: Desk, file: str, found: CalendarRead) -> Imported:
+    """Bring a calendar's entries that `read` found; known ones are changed, not doubled.
 
     An entry whose hours and title are as they were is left alone, with whatever she changed about it.
     """
-    found = _read(desk, file, data)
     shelf = desk.store.shelf(EngagementRow)
     there = {row.source: row for row in shelf.all(EngagementRow.source != "")}
     uid, counts, passed_over = uuid4().hex, {"new": 0, "changed": 0, "known": 0}, list(found.passed_over)
@@ -66,7 +65,9 @@ def bring(desk: Desk, file: str, data: bytes) -> Imported:
     return Imported(uid, **counts, gone=gone, days=days, passed_over=tuple(passed_over))
 
 
-def _read(desk: Desk, file: str, data: bytes) -> CalendarRead:
+def read(desk: Desk, file: str, data: bytes) -> CalendarRead:
+    """Return a calendar's entries of the last week and the next half year; nothing is kept. `Refused` says what is
+    wrong with it."""
     if not data:
         raise Refused("calendar", "Choose a calendar file (.ics) first.")
     if len(data) > CALENDAR_MAX_BYTES:

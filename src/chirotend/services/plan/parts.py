@@ -10,10 +10,10 @@ from chirotend.core.load.part import BarAsk, WrittenBar, WrittenNote, bar_asks, 
 from chirotend.core.plan.week_problem import monday
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.part_ribbon import part_ribbon
-from chirotend.formats import musicxml
+from chirotend.formats import part_reader
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.kept_rows import PartData
-from chirotend.formats.musicxml import WrittenPart
+from chirotend.formats.part_reader import WrittenFile, WrittenPart
 from chirotend.library.loader import part_wordings
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit import own_library
@@ -82,18 +82,22 @@ def all_parts(desk: Desk) -> list[PartRow]:
     return desk.store.shelf(PartRow).all(order=(PartRow.day.desc(), PartRow.title))
 
 
-def bring(desk: Desk, name: str, data: bytes, typed: Mapping[str, str]) -> str:
+def read(name: str, data: bytes) -> WrittenFile:
+    """Read the file of a part; nothing is kept. `Refused` says what is wrong with it."""
+    if not data:
+        raise Refused("file", "Choose the file of your part.")
+    try:
+        return part_reader.read(data, name[:80] or "The file")
+    except UnreadableFile as error:
+        raise Refused("file", str(error)) from error
+
+
+def keep(desk: Desk, found: WrittenFile, typed: Mapping[str, str]) -> str:
     """Keep the part of a file that is hers; returns its id. `Refused` names the field."""
     instrument = typed.get("instrument", "")
     if instrument not in own_library.instruments(desk):
         raise Refused("instrument", "Choose the instrument it is for.")
     pace = _pace(typed.get("pace", "") or "100")
-    if not data:
-        raise Refused("file", "Choose the file of your part.")
-    try:
-        found = musicxml.read(data, name[:80] or "The file")
-    except UnreadableFile as error:
-        raise Refused("file", str(error)) from error
     part = _hers(desk, found.parts, instrument, typed.get("part", ""))
     uid = uuid4().hex
     kept = PartData(

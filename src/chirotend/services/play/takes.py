@@ -48,10 +48,18 @@ def take_of(desk: Desk, uid: str) -> TakeRow:
     return desk.row(TakeRow, uid)
 
 
-def record(
-    desk: Desk, folder: Path, data: bytes, media: str, seconds: float | None, title: str, instrument: str
-) -> TakeRow:
-    """Keep a recording for a day, so that it can be heard; `Refused` says what is wrong with it."""
+@dataclass(frozen=True)
+class Sound:
+    """The sound of a take as it lies in the folder: its name, size in bytes, kind, and length in seconds."""
+
+    name: str
+    size: int
+    media: str
+    seconds: float
+
+
+def put(desk: Desk, folder: Path, data: bytes, media: str, seconds: float | None) -> Sound:
+    """Put a recording into the folder; `Refused` says what is wrong with it."""
     kind = media.partition(";")[0].strip().lower()
     if kind not in BEGINNINGS:
         raise Refused("sound", "This is no recording that can be played here (WebM, Ogg, WAV or MP4 sound).")
@@ -62,6 +70,11 @@ def record(
     check_room(desk, "sound", len(data))
     if seconds is None or not 0 < seconds <= SECONDS_MAX:
         raise Refused("sound", "A take lasts up to 15 minutes.")
+    return Sound(blobs.put(folder, data), len(data), kind, seconds)
+
+
+def record(desk: Desk, sound: Sound, title: str, instrument: str) -> TakeRow:
+    """Keep a take for a day, so that it can be heard."""
     return desk.store.shelf(TakeRow).put(
         {
             "uid": uuid4().hex,
@@ -69,10 +82,10 @@ def record(
             "at_utc": desk.now,
             "title": title.strip()[:120],
             "instrument": instrument[:80],
-            "seconds": seconds,
-            "bytes": len(data),
-            "blob": blobs.put(folder, data),
-            "media": kind,
+            "seconds": sound.seconds,
+            "bytes": sound.size,
+            "blob": sound.name,
+            "media": sound.media,
             "kept": False,
         }
     )

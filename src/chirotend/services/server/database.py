@@ -10,7 +10,6 @@ from pathlib import Path
 from sqlalchemy import Engine
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session as Db
-from sqlalchemy.orm import sessionmaker
 
 from chirotend.store import copies
 from chirotend.store import engine as store
@@ -27,7 +26,7 @@ class Database:
     def open_patient_db(self, reads_only: bool) -> Db:
         """Return a session that waits for another one's write: long to change something, hardly at all to read."""
         db = self.open_db()
-        store.wait_for_others(db, store.READER_WAITS_MS if reads_only else store.WRITER_WAITS_MS)
+        wait_for_others(db, reads_only)
         return db
 
     def empty_the_log(self) -> None:
@@ -41,6 +40,11 @@ class Database:
     @property
     def blobs(self) -> Path:
         return self.folder / "blobs"
+
+
+def wait_for_others(db: Db, reads_only: bool) -> None:
+    """Let a session wait for another one's write from its next transaction on."""
+    store.wait_for_others(db, store.READER_WAITS_MS if reads_only else store.WRITER_WAITS_MS)
 
 
 class CannotOpen(RuntimeError):
@@ -63,7 +67,7 @@ def open_database(folder: Path, now: datetime, url: str | None = None) -> Databa
         raise CannotOpen(f"{folder}: {found.sentence if found else error.orig}") from error
     except OSError as error:
         raise CannotOpen(f"{folder} cannot be used: {error.strerror}. Choose another with --data.") from error
-    return Database(engine, folder, sessionmaker(engine, expire_on_commit=False))
+    return Database(engine, folder, store.sessions(engine))
 
 
 def secret_key(folder: Path) -> bytes:
@@ -125,4 +129,4 @@ def backup(database: Database, now: datetime) -> Path | None:
     return saved
 
 
-data_folder, database_file = store.data_folder, store.database_file
+data_folder, database_file, holds_the_lock = store.data_folder, store.database_file, store.holds_the_lock

@@ -159,7 +159,7 @@ class Worker(Memo):
                 raise Cancelled
 
         try:
-            reading.read(desk, self.blobs, row.kind, probe, step)
+            reading.run_job(desk, self.blobs, row.kind, probe, step)
         except (UnreadableFile, Cancelled):
             desk.db.rollback()
             reading.take_back(desk, self.blobs, probe)

@@ -23,9 +23,9 @@ from chirotend.services.kit import own_library
 from chirotend.services.play import takes
 from chirotend.services.record import measured
 from chirotend.services.technique import probes
-from chirotend.services.technique.hearing import Heard, hear
+from chirotend.services.technique.hearing import Heard, hear_apart
 from chirotend.services.technique.lines import Line
-from chirotend.services.technique.probes import BYTES_MAX, About, File, Probe
+from chirotend.services.technique.probes import BYTES_MAX, About, Brought, File, Probe
 from chirotend.services.units import decimals
 
 KIND = "evenness"
@@ -103,8 +103,8 @@ def _lengths(typed: Mapping[str, str], count: int) -> tuple[float, ...]:
     return tuple(found)
 
 
-def begin(desk: Desk, folder: Path, typed: Mapping[str, str], stream: IO[bytes] | None, file_name: str) -> str:
-    """Keep a recording (brought, or one of her takes) as a probe that waits to be heard; returns its id."""
+def bring(desk: Desk, folder: Path, typed: Mapping[str, str], stream: IO[bytes] | None, file_name: str) -> Brought:
+    """Put a recording (brought, or one of her takes) into the folder; returns the probe it will be."""
     figure = figure_of(typed)
     about = replace(
         probes.about_of(desk, typed), hand="", what=figure.name if figure.id != "own" else ", ".join(figure.steps)[:80]
@@ -135,19 +135,17 @@ def begin(desk: Desk, folder: Path, typed: Mapping[str, str], stream: IO[bytes] 
         take=take,
         midi=media == "audio/midi",
     )
-    return probes.begin_with_file(desk, KIND, about, data, File(name, size, media))
+    return Brought(about, data, File(name, size, media))
 
 
-def listen(desk: Desk, folder: Path, uid: str, step: Callable[[float], None] = lambda share: None) -> None:
-    """Hear the recording of a probe and keep what was measured; `UnreadableFile` says what is wrong with it."""
+def listen(_desk: Desk, folder: Path, file: File, seconds: int, step: Callable[[float], None] | None = None) -> Heard:
+    """Hear a recording; nothing is changed. `UnreadableFile` says what is wrong with it."""
+    return hear_apart(folder / file.name, file.media, seconds, step)
+
+
+def keep_heard(desk: Desk, uid: str, heard: Heard) -> None:
+    """Keep what was heard in the recording of a probe, with the values it gives."""
     found = probes.probe(desk, uid, KIND)
-    path, media = probes.file_of(desk, folder, uid)
-    heard = hear(path, media, step)
-    keep_heard(desk, found, heard)
-
-
-def keep_heard(desk: Desk, found: Probe, heard: Heard) -> None:
-    """Keep what was heard in a recording, with the values it gives."""
     my_p = my_p_db(desk, found.about)
     update = {
         "seconds": heard.seconds,

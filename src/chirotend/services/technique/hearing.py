@@ -1,18 +1,21 @@
 """Hearing a recording: where its notes begin, how loud each is, how loud all of it is. In bounded memory, by blocks."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
 from chirotend.core.errors import Degenerate, MethodError
 from chirotend.core.measure.loudness import STEP_S, as_db, played
 from chirotend.core.measure.onsets import OnsetFinder
-from chirotend.formats import midi, sound
+from chirotend.formats import apart, midi, sound
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import ONSETS_MAX
 
+#: what a file is called that is too much to read
+NAME = "This recording"
 #: the loudness of a note: from its beginning on, and no further than the next one
 NOTE_S = (0.02, 0.14)
 #: the loudness of a stroke: all of it; what is so much softer than the loudest is none (ours, common practice)
@@ -32,6 +35,26 @@ class Heard:
     seconds: float
     midi: bool
     breaks_off: bool
+
+
+def hear_apart(path: Path, media: str, seconds: int, step: Callable[[float], None] | None = None) -> Heard:
+    """Return what `hear` finds, in a process of its own that takes at most `seconds` of CPU time."""
+    found = apart.read(__name__, NAME, {"path": str(path), "media": media}, seconds=seconds, step=step)
+    return Heard(**found["heard"])
+
+
+def struck_apart(path: Path, media: str) -> list[float]:
+    """Return what `struck` finds, in a process of its own."""
+    found = apart.read(__name__, NAME, {"path": str(path), "media": media, "strokes": True})
+    return list(found["levels"])
+
+
+def answered(request: dict[str, Any], _data: bytes, step: Callable[[float], None]) -> dict[str, Any]:
+    """Return what `hear_apart` or `struck_apart` asks for, as JSON holds it."""
+    path, media = Path(request["path"]), request["media"]
+    if request.get("strokes"):
+        return {"levels": struck(path, media)}
+    return {"heard": asdict(hear(path, media, step))}
 
 
 def hear(path: Path, media: str, step: Callable[[float], None] = lambda share: None) -> Heard:

@@ -12,7 +12,7 @@ from chirotend.core.errors import MethodError
 from chirotend.core.measure.readings import Reading, reading_of, sorted_out
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import Trace as Data
-from chirotend.formats.trace import TraceFile
+from chirotend.formats.trace import TraceFile, written_to
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.technique import least_pressure, probes, traces
 from chirotend.services.units import decimal
@@ -62,7 +62,7 @@ def read(desk: Desk, blobs: Path, uid: str, step: Callable[[float], None]) -> No
         raise UnreadableFile(f"The device sent what cannot be read: {str(error).partition(': ')[2]}.") from error
     samples = np.array(list(found.values.values()), np.float32)
     trace = TraceFile(tuple(found.values), tuple(found.units.values()), samples, found.rate_hz)
-    traces.keep_samples(desk, blobs, uid, trace)
+    traces.keep_samples(desk, uid, traces.samples_by(desk, blobs, lambda part: written_to(part, trace)))
 
 
 def pressed(desk: Desk, blobs: Path, uid: str) -> str:

@@ -108,8 +108,16 @@ def choice(desk: Desk, instrument: str = "") -> Choice:
     return Choice(fit, last, chosen)
 
 
-def begin(desk: Desk, folder: Path, typed: Mapping[str, str], file: bytes) -> str:
-    """Keep a picture, made again without what the camera wrote into it, with its points where the last one had them."""
+def read(file: bytes) -> picture.Picture:
+    """Make a picture again without what the camera wrote into it; nothing is kept. `Refused` says what is wrong."""
+    try:
+        return picture.made_apart(file)
+    except UnreadableFile as error:
+        raise Refused("picture", str(error)) from error
+
+
+def begin(desk: Desk, folder: Path, typed: Mapping[str, str], made: picture.Picture) -> str:
+    """Keep a picture with its points where the last one had them."""
     template = templates().get(typed.get("template", ""))
     if template is None:
         raise Refused("template", "Say what the picture shows: choose one of the list.")
@@ -124,10 +132,6 @@ def begin(desk: Desk, folder: Path, typed: Mapping[str, str], file: bytes) -> st
     at_s = maybe("at_s", "The second of a frame", typed.get("at_s", ""), 0, 86_400, "seconds")
     if clip and len(_frames(desk, clip, desk.today)) >= FRAMES_MAX:
         raise Refused("picture", f"A clip has up to {FRAMES_MAX} frames.")
-    try:
-        made = picture.made_again(file)
-    except UnreadableFile as error:
-        raise Refused("picture", str(error)) from error
     data = Data(
         template=template.id,
         width=made.width,

@@ -128,6 +128,15 @@ class File:
     media: str
 
 
+@dataclass(frozen=True)
+class Brought:
+    """A file that lies in the folder, and what the probe of it will be; nothing of it is kept yet."""
+
+    about: About
+    data: Data
+    file: File
+
+
 def begin_with_file(desk: Desk, kind: str, about: About, data: Data, file: File) -> str:
     """Begin a probe that keeps a picture, a sound or a trace: it was played already, so it is kept."""
     return _put(desk, uuid4().hex, kind, about, OPEN, data, blob=file.name, media=file.media, bytes=file.size)

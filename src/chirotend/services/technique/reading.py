@@ -1,44 +1,83 @@
-"""Reading what a probe was brought: at once when it is small, as a job with progress and cancel when it is long."""
+"""Reading what a probe was brought, before anything is changed: at once when it is small, as a job when it is long."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 from pathlib import Path
+from typing import IO, Any
 
 from chirotend.formats.cells import UnreadableFile
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.technique import evenness, plugged, probes, traces
+from chirotend.services.technique.probes import Brought, File
 from chirotend.store import jobs
 from chirotend.store.models import JobRow, ProbeRow
 
 #: a file up to this size is read while she waits: a second or two
 AT_ONCE_BYTES = 12 * 1024 * 1024
-#: by kind of probe: how its file is read, and the field of the form it came by
-READERS: dict[str, Callable[[Desk, Path, str, Callable[[float], None]], None]] = {
-    evenness.KIND: evenness.listen,
-    traces.KIND: traces.read,
-    plugged.KIND: plugged.read,
+#: CPU time a file may take: while she waits, and as a job
+AT_ONCE_S, AS_A_JOB_S = 30, 900
+
+
+@dataclass(frozen=True)
+class Kind:
+    """How the files of a kind of probe are brought, read and kept, and the field of the form they come by."""
+
+    field: str
+    bring: Callable[[Desk, Path, Mapping[str, str], IO[bytes] | None, str], Brought]
+    read: Callable[[Desk, Path, File, int, Callable[[float], None] | None], Any]
+    keep: Callable[[Desk, str, Any], None]
+
+
+KINDS = {
+    evenness.KIND: Kind("sound", evenness.bring, evenness.listen, evenness.keep_heard),
+    traces.KIND: Kind("trace", traces.bring, traces.read, traces.keep_samples),
 }
-FIELDS = {evenness.KIND: "sound", traces.KIND: "trace"}
 
 
-def read(desk: Desk, folder: Path, kind: str, uid: str, step: Callable[[float], None]) -> None:
-    """Read the file of a probe; `UnreadableFile` says what is wrong with it."""
-    READERS[kind](desk, folder, uid, step)
+@dataclass(frozen=True)
+class ReadFile:
+    """A file that was brought, and what was found in it; None = it is read in the background."""
+
+    kind: str
+    brought: Brought
+    found: Any | None
 
 
-def begin(desk: Desk, folder: Path, kind: str, uid: str) -> str:
-    """Read the file of a probe at once (returns ""), or queue a job for it (returns its id).
+def bring(
+    desk: Desk, folder: Path, kind: str, typed: Mapping[str, str], stream: IO[bytes] | None, file_name: str
+) -> ReadFile:
+    """Put a file into the folder, and read it when it is small; nothing is changed yet.
 
-    `Refused` when it cannot be read: then nothing of the probe stays.
+    `Refused` when it cannot be read: then nothing of it stays.
     """
-    row = desk.row(ProbeRow, uid)
-    if row.bytes > AT_ONCE_BYTES:
-        return jobs.queue(desk.db, desk.player.id, kind, {"probe": uid}, desk.now)
+    how = KINDS[kind]
+    brought = how.bring(desk, folder, typed, stream, file_name)
+    if brought.file.size > AT_ONCE_BYTES:
+        return ReadFile(kind, brought, None)
     try:
-        read(desk, folder, kind, uid, lambda share: None)
+        return ReadFile(kind, brought, how.read(desk, folder, brought.file, AT_ONCE_S, None))
     except UnreadableFile as error:
-        take_back(desk, folder, uid)
-        raise Refused(FIELDS[kind], str(error)) from error
-    return ""
+        probes.drop_file(desk, folder, brought.file.name)
+        raise Refused(how.field, str(error)) from error
+
+
+def keep(desk: Desk, read: ReadFile) -> tuple[str, str]:
+    """Keep a file with what was found in it, or queue a job that reads it; returns the ids of probe and job ("")."""
+    uid = probes.begin_with_file(desk, read.kind, read.brought.about, read.brought.data, read.brought.file)
+    if read.found is None:
+        return uid, jobs.queue(desk.db, desk.player.id, read.kind, {"probe": uid}, desk.now)
+    KINDS[read.kind].keep(desk, uid, read.found)
+    return uid, ""
+
+
+def run_job(desk: Desk, folder: Path, kind: str, uid: str, step: Callable[[float], None]) -> None:
+    """Read the file or the device of a probe and keep what is found; `UnreadableFile` says what is wrong with it."""
+    if kind == plugged.KIND:
+        plugged.read(desk, folder, uid, step)
+        return
+    row = desk.row(ProbeRow, uid)
+    found = KINDS[kind].read(desk, folder, File(row.blob, row.bytes, row.media), AS_A_JOB_S, step)
+    KINDS[kind].keep(desk, uid, found)
 
 
 def take_back(desk: Desk, folder: Path, uid: str) -> None:
@@ -53,7 +92,7 @@ def take_back(desk: Desk, folder: Path, uid: str) -> None:
 def job_of(desk: Desk, uid: str) -> JobRow:
     """Return a job of hers that reads a probe's file; `NotThere` for any other."""
     row = jobs.job(desk.db, desk.player.id, uid)
-    if row is None or row.kind not in READERS:
+    if row is None or row.kind not in {*KINDS, plugged.KIND}:
         raise NotThere(uid)
     return row
 

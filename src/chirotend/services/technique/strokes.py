@@ -4,20 +4,21 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import IO
+from uuid import uuid4
 
 from chirotend.core.errors import MethodError
 from chirotend.core.fit.sticks import N_PER_LBF
 from chirotend.core.measure.strokes import StrokeSet, at_equal_loudness, stroke_set, strokes
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.strokes import small_strokes, strokes_picture
-from chirotend.formats import sound, trace
+from chirotend.formats import apart, sound, trace
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import Strokes as Data
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.technique import probes
-from chirotend.services.technique.hearing import struck
+from chirotend.services.technique.hearing import struck_apart
 from chirotend.services.technique.lines import Line
-from chirotend.services.technique.probes import BYTES_MAX, Probe
+from chirotend.services.technique.probes import BYTES_MAX, About, Probe
 from chirotend.services.units import decimals
 
 KIND, MIDDLE = "strokes", "stroke.middle"
@@ -47,17 +48,17 @@ class Page:
     next: str
 
 
-def begin(
+def read(
     desk: Desk,
     folder: Path,
     typed: Mapping[str, str],
     stream: IO[bytes] | None,
     file_name: str,
     heard: IO[bytes] | None = None,
-) -> str:
-    """Keep a set of strokes: typed peaks, or found in a force trace (`stream`); how loud each was, typed or `heard`.
+) -> tuple[About, Data]:
+    """Return a set of strokes: typed peaks, or found in a force trace (`stream`); how loud each was, typed or `heard`.
 
-    `Refused` at the field that cannot be; neither file is kept.
+    `Refused` at the field that cannot be; neither file is kept, and nothing is changed.
     """
     stick = typed.get("stick", "").strip()
     if not stick or len(stick) > 80:
@@ -70,11 +71,16 @@ def begin(
     levels = _heard(desk, folder, heard, len(peaks)) if heard is not None else _levels(typed, len(peaks))
     data = Data(stick=stick, way=way, peaks_N=peaks, levels=levels, source=file_name[:80])
     try:
-        found = stroke_set(peaks)
+        stroke_set(peaks)
     except MethodError as error:
         raise Refused("peaks", f"{str(error).partition(': ')[2]}.") from error
+    return about, data
+
+
+def keep(desk: Desk, about: About, data: Data) -> str:
+    """Keep a set of strokes; returns its id. `Refused` when today spares its hand."""
     uid = probes.begin(desk, KIND, about, data)
-    probes.finish(desk, uid, data, {MIDDLE: found.middle_N})
+    probes.finish(desk, uid, data, {MIDDLE: stroke_set(data.peaks_N).middle_N})
     return uid
 
 
@@ -103,7 +109,7 @@ def _heard(desk: Desk, folder: Path, stream: IO[bytes], count: int) -> list[floa
     """How loud each stroke is in a recording of the same strokes, dB of full scale."""
     name, _, head = probes.store(desk, folder, "sound", stream, BYTES_MAX)
     try:
-        levels = struck(folder / name, sound.kind_of(head))
+        levels = struck_apart(folder / name, sound.kind_of(head))
     except UnreadableFile as error:
         raise Refused("sound", str(error)) from error
     finally:
@@ -119,18 +125,20 @@ def _heard(desk: Desk, folder: Path, stream: IO[bytes], count: int) -> list[floa
 def _from_file(desk: Desk, folder: Path, stream: IO[bytes]) -> list[float]:
     """The peaks in the first channel of a force trace; its unit by its name, newtons without one. It is not kept."""
     name, _, _ = probes.store(desk, folder, "trace", stream, BYTES_MAX)
+    part = folder / f"{uuid4().hex}.part"
     try:
-        found = trace.read(folder / name)
+        found = trace.read_apart(folder / name, part, apart.CPU_S)
         if found.rate_hz is None:
             raise Refused("trace", "Strokes need a column of time in the table: time (s), force (N).")
         unit = found.units[0] or "N"
         if unit not in UNITS:
             raise Refused("trace", f"A force here is in {', '.join(UNITS)}, not in {unit}.")
-        peaks = [s.peak_N for s in strokes(found.samples[0].astype(float) * UNITS[unit], found.rate_hz)]
+        peaks = [s.peak_N for s in strokes(trace.kept(part)[0].astype(float) * UNITS[unit], found.rate_hz)]
     except (UnreadableFile, MethodError) as error:
         words = str(error) if isinstance(error, UnreadableFile) else f"{str(error).partition(': ')[2]}."
         raise Refused("trace", words) from error
     finally:
+        part.unlink(missing_ok=True)
         probes.drop_file(desk, folder, name)
     if max(peaks) > PEAK_MAX_N:
         raise Refused("trace", f"A stroke of {max(peaks):.0f} N is more than a hand does. Is it in another unit?")

@@ -5,6 +5,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import IO
+from uuid import uuid4
 
 import numpy as np
 
@@ -30,7 +31,7 @@ from chirotend.services.desk import Desk, Refused
 from chirotend.services.play import takes
 from chirotend.services.technique import probes
 from chirotend.services.technique.lines import Line
-from chirotend.services.technique.probes import BYTES_MAX, File, Probe
+from chirotend.services.technique.probes import BYTES_MAX, Brought, File, Probe
 from chirotend.services.units import decimal, maybe
 
 KIND = "trace"
@@ -85,39 +86,49 @@ class Page:
     takes: tuple[tuple[str, str], ...]
 
 
-def begin(desk: Desk, folder: Path, typed: Mapping[str, str], stream: IO[bytes] | None, file_name: str) -> str:
-    """Keep a file that waits to be read as a trace; returns the probe's id."""
+@dataclass(frozen=True)
+class Samples:
+    """The samples of a trace as they lie in the folder, and what its file said of them."""
+
+    file: File
+    written: trace.WrittenTrace
+
+
+def bring(desk: Desk, folder: Path, typed: Mapping[str, str], stream: IO[bytes] | None, file_name: str) -> Brought:
+    """Put the file of a trace into the folder; returns the probe it will be."""
     about = probes.about_of(desk, typed)
     if not about.what:
         about = replace(about, what=file_name[:80])
     if stream is None:
         raise Refused("trace", "Bring a table (CSV) or an EDF file first.")
     name, size, _ = probes.store(desk, folder, "trace", stream, BYTES_MAX)
-    return probes.begin_with_file(desk, KIND, about, Data(source=file_name[:80]), File(name, size, "text/csv"))
+    return Brought(about, Data(source=file_name[:80]), File(name, size, "text/csv"))
 
 
-def read(desk: Desk, folder: Path, uid: str, step: Callable[[float], None] = lambda share: None) -> None:
-    """Read the file of a probe as a trace and keep its samples alone; `UnreadableFile` says what is wrong with it."""
-    path, media = probes.file_of(desk, folder, uid)
-    if media == NPY:
-        return
-    step(0.05)
-    found = trace.read(path)
-    step(0.8)
-    keep_samples(desk, folder, uid, found)
-    step(1.0)
+def read(desk: Desk, folder: Path, file: File, seconds: int, step: Callable[[float], None] | None = None) -> Samples:
+    """Read a file as a trace and put its samples into the folder; nothing is changed. `UnreadableFile` says what is
+    wrong with it."""
+    return samples_by(desk, folder, lambda part: trace.read_apart(folder / file.name, part, seconds, step))
 
 
-def keep_samples(desk: Desk, folder: Path, uid: str, found: trace.TraceFile) -> None:
-    """Keep the samples of a trace in the place of the file it came in, and what its channels seem to be."""
+def samples_by(desk: Desk, folder: Path, write: Callable[[Path], trace.WrittenTrace]) -> Samples:
+    """Put the samples that `write` writes into the folder."""
     folder.mkdir(mode=0o700, parents=True, exist_ok=True)
-    part = folder / f"{uid}.part"
-    trace.write(part, found.samples)
-    with part.open("rb") as stream:
-        name, size, _ = probes.store(desk, folder, "trace", stream, 16 * BYTES_MAX)
-    part.unlink()
-    probes.change_file(desk, uid, File(name, size, NPY))
-    seconds = found.samples.shape[1] / found.rate_hz if found.rate_hz else 0.0
+    part = folder / f"{uuid4().hex}.part"
+    try:
+        written = write(part)
+        with part.open("rb") as stream:
+            name, size, _ = probes.store(desk, folder, "trace", stream, 16 * BYTES_MAX)
+    finally:
+        part.unlink(missing_ok=True)
+    return Samples(File(name, size, NPY), written)
+
+
+def keep_samples(desk: Desk, uid: str, samples: Samples) -> None:
+    """Keep the samples of a trace in the place of the file it came in, and what its channels seem to be."""
+    probes.change_file(desk, uid, samples.file)
+    found = samples.written
+    seconds = found.count / found.rate_hz if found.rate_hz else 0.0
     channels = [_guessed(n, u) for n, u in zip(found.names, found.units, strict=True)]
     old = probes.probe(desk, uid, KIND).data
     probes.change(
@@ -141,8 +152,8 @@ def _guessed(name: str, unit: str) -> Channel:
     return Channel(name=name[:80], kind=kind, unit=known, side=side)
 
 
-def describe(desk: Desk, folder: Path, uid: str, typed: Mapping[str, str]) -> None:
-    """Keep what she says of each channel, and work the trace out by it; `Refused` at the field that cannot be."""
+def worked_out(desk: Desk, folder: Path, uid: str, typed: Mapping[str, str]) -> Data:
+    """Work a trace out by what she says of each channel; nothing is kept. `Refused` at the field that cannot be."""
     found = probes.probe(desk, uid, KIND)
     samples = trace.kept(probes.file_of(desk, folder, uid)[0])
     rate = found.data.rate_hz or maybe("rate_hz", "Samples a second", typed.get("rate_hz", ""), 5, 50_000)
@@ -162,7 +173,8 @@ def describe(desk: Desk, folder: Path, uid: str, typed: Mapping[str, str]) -> No
             summaries.append(summary_of(values, rate, channel))
         except MethodError as error:
             raise Refused(f"kind-{n}", f"{channel.name}: {str(error).partition(': ')[2]}.") from error
-    data = found.data.model_copy(
+    data: Data = found.data
+    return data.model_copy(
         update={
             "channels": channels,
             "rate_hz": rate,
@@ -170,7 +182,11 @@ def describe(desk: Desk, folder: Path, uid: str, typed: Mapping[str, str]) -> No
             "summaries": summaries,
         }
     )
-    probes.finish(desk, uid, data, _values(data, found.about.hand))
+
+
+def describe(desk: Desk, uid: str, data: Data) -> None:
+    """Keep what she said of each channel, and what was worked out by it."""
+    probes.finish(desk, uid, data, _values(data, probes.probe(desk, uid, KIND).about.hand))
 
 
 def _said(n: int, channel: Channel, typed: Mapping[str, str]) -> Channel:

@@ -1,6 +1,7 @@
 """The job of an import: read and shown, answered, confirmed, saved."""
 
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -43,38 +44,49 @@ def saved(desk: Desk, row: JobRow, found: Read, step: Step) -> dict[str, Any]:
     return told
 
 
-def answer(desk: Desk, uid: str, typed: Mapping[str, Sequence[str]], uploads: Path) -> bool:
-    """Take her answers and read the files again: small ones at once, others in the background.
+@dataclass(frozen=True)
+class ReadAgain:
+    """What she answered and had answered before, and what the page shows of the files then; None = not read yet."""
 
-    Returns False when nothing was answered that did not stand there already.
+    said: Answers
+    before: Answers
+    shown: dict[str, Any] | None
+
+
+def read_again(desk: Desk, uid: str, typed: Mapping[str, Sequence[str]], uploads: Path) -> ReadAgain | None:
+    """Take her answers and read the files again, when they are small; nothing is changed yet.
+
+    None when nothing was answered that did not stand there already.
     """
     row = _ready(desk, uid)
-    said = answers.answered(answers_of(row), {name: values[-1] for name, values in typed.items()}, row.result)
-    if said == answers_of(row):
-        return False
-    row.result = {**row.result, "answers": said.model_dump(mode="json")}
+    before = answers_of(row)
+    said = answers.answered(before, {name: values[-1] for name, values in typed.items()}, row.result)
+    if said == before:
+        return None
     files = uploaded(uploads / uid)
-    if sum(len(data) for _, data in files) <= AT_ONCE_BYTES:
-        _, told = prepared(desk, files, said)
-        row.result = {**row.result, **told}
-    else:
+    small = sum(len(data) for _, data in files) <= AT_ONCE_BYTES
+    return ReadAgain(said, before, prepared(desk, files, said)[1] if small else None)
+
+
+def keep(desk: Desk, uid: str, read: ReadAgain | None) -> None:
+    """Keep her answers with what they show; larger files are read in the background."""
+    row = _ready(desk, uid)
+    if read is None:
+        return
+    if answers_of(row) != read.before:
+        raise Refused("job", "You answered this in another window too. Look at the page again.")
+    row.result = {**row.result, "answers": read.said.model_dump(mode="json"), **(read.shown or {})}
+    if read.shown is None:
         row.state = "waiting"
-    return True
 
 
-def confirm(desk: Desk, uid: str, typed: Mapping[str, Sequence[str]], uploads: Path) -> bool:
-    """Queue the saving of what was shown. Rows that cannot be read must be left out expressly, by their number.
-
-    Returns False when an answer came with it whose effect was not shown yet: it is shown first.
-    """
-    if answer(desk, uid, typed, uploads):
-        return False
+def confirm(desk: Desk, uid: str, typed: Mapping[str, Sequence[str]]) -> None:
+    """Queue the saving of what was shown. Rows that cannot be read must be left out expressly, by their number."""
     row = _ready(desk, uid)
     bad = row.result.get("bad_count", 0)
     if bad and "".join(typed.get("leave_bad_out", ())) != str(bad):
         raise Refused("leave_bad_out", "Some rows cannot be read. Mend them, or leave them out expressly.")
     row.state = "saving"
-    return True
 
 
 def _ready(desk: Desk, uid: str) -> JobRow:

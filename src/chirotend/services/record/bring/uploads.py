@@ -17,8 +17,8 @@ IMPORT = "import"
 OPEN = ("waiting", "running", "ready", "saving")
 
 
-def begin(desk: Desk, files: Sequence[tuple[str, bytes]], uploads: Path) -> str:
-    """Keep the uploaded files and queue the reading. Returns the job's id."""
+def put(files: Sequence[tuple[str, bytes]], uploads: Path) -> tuple[str, list[str]]:
+    """Keep the files that were brought; returns the id of their import and their names."""
     files = [(name, data) for name, data in files if name]
     if not files:
         raise Refused("files", "Choose a file first: your diary as a spreadsheet, CSV or JSON.")
@@ -31,7 +31,12 @@ def begin(desk: Desk, files: Sequence[tuple[str, bytes]], uploads: Path) -> str:
         (folder / str(number)).write_bytes(data)
     names = [Path(clean(name)).name[:80] or f"file {n}" for n, (name, _) in enumerate(files, start=1)]
     (folder / NAMES).write_text(json.dumps(names), encoding="utf-8")
-    return jobs.queue(desk.db, desk.player.id, IMPORT, {"names": names}, desk.now, uid)
+    return uid, names
+
+
+def begin(desk: Desk, uid: str, names: Sequence[str]) -> None:
+    """Queue the reading of files that were kept."""
+    jobs.queue(desk.db, desk.player.id, IMPORT, {"names": list(names)}, desk.now, uid)
 
 
 def uploaded(folder: Path) -> list[tuple[str, bytes]]:

@@ -21,7 +21,7 @@ from chirotend.services.kit.profile import profile, say
 from chirotend.web import fields
 from chirotend.web.refusals import refusing, sentences_at
 from chirotend.web.signin import sign_in, sign_out
-from chirotend.web.transaction import db, desk, now
+from chirotend.web.transaction import db, desk, let_go, now
 from chirotend.web.typed import choices
 
 bp = Blueprint("account", __name__)
@@ -203,4 +203,6 @@ def settings() -> ResponseReturnValue:
                 form.letter_keys.data,
             )
             return redirect(url_for(".settings", saved=1))
+    if form.errors:
+        let_go()
     return _settings(form, None, 422 if form.errors else 200)

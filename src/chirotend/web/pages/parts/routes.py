@@ -40,7 +40,8 @@ def index() -> ResponseReturnValue:
 def bring() -> ResponseReturnValue:
     file = request.files.get("file")
     name, data = (file.filename or "", file.read()) if file else ("", b"")
-    return redirect(url_for(".one", uid=parts.bring(desk(), name, data, request.form)))
+    found = parts.read(name, data)
+    return redirect(url_for(".one", uid=parts.keep(desk(), found, request.form)))
 
 
 def _one(

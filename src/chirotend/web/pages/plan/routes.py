@@ -21,7 +21,7 @@ from chirotend.services.units import typed_time
 from chirotend.web import fields
 from chirotend.web.guard import offers_later
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import desk
+from chirotend.web.transaction import commit, desk, looking
 
 bp = Blueprint("plan", __name__, url_prefix="/plan")
 
@@ -58,6 +58,7 @@ def _page(problem: Refused | None = None, code: int = 200, **more: Any) -> Respo
 
 def _back(**more: str) -> ResponseReturnValue:
     """After a change: the week part for htmx, the page for everyone else."""
+    commit()
     if fields.is_part():
         return _page(chosen=more.get("block", ""))
     return redirect(url_for(".index", week=_week().isoformat(), **cast("dict[str, Any]", more)))
@@ -215,7 +216,10 @@ def as_planned(uid: str) -> ResponseReturnValue:
 @refusing(_page)
 def bring_calendar() -> ResponseReturnValue:
     file = request.files.get("calendar")
-    brought = calendars.bring(desk(), file.filename or "" if file else "", file.read() if file else b"")
+    name, data = (file.filename or "", file.read()) if file else ("", b"")
+    found = calendars.read(looking(), name, data)
+    brought = calendars.bring(desk(), name, found)
+    commit()
     return _page(brought=brought)
 
 

@@ -21,7 +21,7 @@ from chirotend.services.today.stop import stopped
 from chirotend.web import fields
 from chirotend.web.guard import instead, offers_playing
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import commit, desk
+from chirotend.web.transaction import commit, desk, looking
 
 bp = Blueprint("play", __name__, url_prefix="/play")
 EVENTS_AT_ONCE = 500
@@ -91,19 +91,25 @@ def events() -> ResponseReturnValue:
     A script is told by name which are stored; what it keeps itself it may drop then, and not before.
     """
     if not request.is_json:
-        taken = sitting.append(desk(), [_event_of_form()])
-        if taken.refused:
-            return _page(Refused("events", taken.refused[0][1]), 422)
-        return redirect(url_for(".index"))
+        return _one_event()
     sent = request.get_json()
     if not isinstance(sent, list) or len(sent) > EVENTS_AT_ONCE:
         return {"problem": f"A list of at most {EVENTS_AT_ONCE} events."}, 422
     taken = sitting.append(desk(), sent)
+    commit()
     return {
         "stored": taken.stored,
         "refused": [{"uid": uid, "problem": sentence} for uid, sentence in taken.refused],
         "part": _part(),
     }
+
+
+@refusing(_page)
+def _one_event() -> ResponseReturnValue:
+    taken = sitting.append(desk(), [_event_of_form()])
+    if taken.refused:
+        raise Refused("events", taken.refused[0][1])
+    return redirect(url_for(".index"))
 
 
 def _part() -> str:
@@ -194,10 +200,10 @@ def all_takes() -> ResponseReturnValue:
 @refusing(_takes, in_script=True)
 def record_take() -> ResponseReturnValue:
     sound = request.files.get("sound")
-    d, form = desk(), request.form
-    takes.forget_unkept(d)
     data, media = (sound.read(), sound.mimetype) if sound else (b"", "")
-    takes.record(d, _blobs(), data, media, fields.number("seconds"), form.get("title", ""), form.get("instrument", ""))
+    put = takes.put(looking(), _blobs(), data, media, fields.number("seconds"))
+    takes.forget_unkept(desk())
+    takes.record(desk(), put, request.form.get("title", ""), request.form.get("instrument", ""))
     return ("", 204) if fields.is_part() else redirect(url_for(".all_takes"))
 
 

@@ -23,7 +23,7 @@ from chirotend.web import fields
 from chirotend.web.answers import download
 from chirotend.web.background import run_jobs
 from chirotend.web.refusals import refusing, sentences_at
-from chirotend.web.transaction import commit, desk
+from chirotend.web.transaction import commit, desk, let_go, looking
 from chirotend.web.typed import ClockField, DayField, NumberField, choices, fits
 
 bp = Blueprint("record", __name__, url_prefix="/record")
@@ -145,6 +145,7 @@ def _save_session(form: SessionForm, uid: str) -> ResponseReturnValue:
             session = log.write_session(desk(), form.typed(), uid)
             issue(desk())
             return redirect(url_for("score.detail", day=session.day.isoformat()))
+    let_go()
     return _form(form, uid, 422)
 
 
@@ -187,7 +188,8 @@ def _uploads() -> Path:
 @refusing(_home)
 def begin_import() -> ResponseReturnValue:
     files = [(f.filename or "", f.read()) for f in request.files.getlist("files")]
-    uid = uploads.begin(desk(), files, _uploads())
+    uid, names = uploads.put(files, _uploads())
+    uploads.begin(desk(), uid, names)
     run_jobs()
     return redirect(url_for(".import_job", uid=uid))
 
@@ -221,7 +223,8 @@ def import_job(uid: str) -> ResponseReturnValue:
 @bp.post("/import/<uid>/answer")
 @refusing(_job, of_address=True)
 def answer_import(uid: str) -> ResponseReturnValue:
-    jobs.answer(desk(), uid, request.form.to_dict(flat=False), _uploads())
+    read = jobs.read_again(looking(), uid, request.form.to_dict(flat=False), _uploads())
+    jobs.keep(desk(), uid, read)
     run_jobs()
     return _job(uid=uid) if request.headers.get("HX-Request") else redirect(url_for(".import_job", uid=uid))
 
@@ -229,9 +232,11 @@ def answer_import(uid: str) -> ResponseReturnValue:
 @bp.post("/import/<uid>/confirm")
 @refusing(_job, of_address=True)
 def confirm_import(uid: str) -> ResponseReturnValue:
-    told = jobs.confirm(desk(), uid, request.form.to_dict(flat=False), _uploads())
+    typed = request.form.to_dict(flat=False)
+    read = jobs.read_again(looking(), uid, typed, _uploads())
+    jobs.keep(desk(), uid, read) if read else jobs.confirm(desk(), uid, typed)
     run_jobs()
-    return redirect(url_for(".import_job", uid=uid, again=None if told else 1))
+    return redirect(url_for(".import_job", uid=uid, again=1 if read else None))
 
 
 @bp.post("/import/<uid>/cancel")
@@ -294,6 +299,7 @@ def delete_everything() -> ResponseReturnValue:
     if request.method == "POST":
         if request.form.get("sure", "").strip().lower() != "delete":
             error = Refused("sure", "Type the word delete to go on. There is no undo for this.")
+            let_go()
             return render_template("record/delete.html", counts=exports.counts(desk()), problem=error), 422
         database = current_app.extensions["database"]
         files = exports.delete_everything(desk(), database.uploads)

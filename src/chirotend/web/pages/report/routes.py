@@ -20,7 +20,7 @@ from chirotend.services.report.contents import Report
 from chirotend.web import assets, sheet
 from chirotend.web.answers import download
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import db, desk, now
+from chirotend.web.transaction import commit, db, desk, now
 
 bp = Blueprint("report", __name__)
 #: when a page grows, these go first, one after another; the questions never
@@ -65,7 +65,9 @@ def one(uid: str) -> ResponseReturnValue:
 @bp.post("/record/reports/<uid>/show")
 def show(uid: str) -> ResponseReturnValue:
     """A code that opens the page for ten minutes; it is said once, here."""
-    return _one(uid, reports.show(desk(), uid))
+    code = reports.show(desk(), uid)
+    commit()
+    return _one(uid, code)
 
 
 @bp.post("/record/reports/<uid>/take-back")

@@ -31,7 +31,7 @@ from chirotend.web import fields
 from chirotend.web.background import run_jobs
 from chirotend.web.guard import rules_all_of
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import desk
+from chirotend.web.transaction import commit, desk, looking, only_shows
 
 bp = Blueprint("technique", __name__, url_prefix="/technique")
 #: with a sign of rows 1 or 2 open only what ends something, or takes it out, still runs
@@ -99,7 +99,7 @@ def search(problem: Refused | None = None, code: int = 200, uid: str = "") -> Re
 def answer_pressure(uid: str) -> ResponseReturnValue:
     form = request.form
     number = fields.number("number")
-    newton = plugged.pressed(desk(), _blobs(), uid) or form.get("newton", "")
+    newton = plugged.pressed(looking(), _blobs(), uid) or form.get("newton", "")
     least_pressure.answer(desk(), uid, -1 if number is None else int(number), form.get("spoke") == "yes", newton)
     return _after_answer(uid)
 
@@ -112,6 +112,7 @@ def back_pressure(uid: str) -> ResponseReturnValue:
 
 def _after_answer(uid: str) -> ResponseReturnValue:
     """The search as it stands; a script is sent on when it is over."""
+    commit()
     where = url_for(".search", uid=uid)
     if not fields.is_part():
         return redirect(where)
@@ -137,13 +138,14 @@ def even(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue
 @bp.post("/evenness")
 @refusing(even, in_script=True)
 def bring_sound() -> ResponseReturnValue:
-    uid = evenness.begin(desk(), _blobs(), request.form, *_brought("sound"))
-    return _read(evenness.KIND, uid, url_for(".heard", uid=uid))
+    return _bring(evenness.KIND, ".heard")
 
 
-def _read(kind: str, uid: str, where: str) -> ResponseReturnValue:
-    """Read what was brought, now or in the background; a script is told where to go."""
-    job = reading.begin(desk(), _blobs(), kind, uid)
+def _bring(kind: str, endpoint: str) -> ResponseReturnValue:
+    """Read what was brought, before the record is held or in the background; a script is told where to go."""
+    found = reading.bring(looking(), _blobs(), kind, request.form, *_brought(reading.KINDS[kind].field))
+    uid, job = reading.keep(desk(), found)
+    where = url_for(endpoint, uid=uid)
     if job:
         run_jobs()
         where = url_for(".job", uid=job)
@@ -196,7 +198,8 @@ def pictures(problem: Refused | None = None, code: int = 200) -> ResponseReturnV
 @refusing(pictures, in_script=True)
 def bring_picture() -> ResponseReturnValue:
     found = request.files.get("picture")
-    uid = posture.begin(desk(), _blobs(), request.form, found.read() if found else b"")
+    made = posture.read(found.read() if found else b"")
+    uid = posture.begin(desk(), _blobs(), request.form, made)
     where = url_for(".posed", uid=uid)
     return ({"where": where}, 200) if fields.is_part() else redirect(where)
 
@@ -215,6 +218,7 @@ def _posed(shown: posture.Page, **said: Any) -> str:
 @refusing(posed, of_address=True)
 def suggest_points(uid: str) -> ResponseReturnValue:
     """The picture with points as a model sees them; nothing is kept before she keeps it."""
+    only_shows()
     found = suggested.suggest(desk(), _blobs(), uid)
     shown = posture.page(desk(), uid, {**request.form, **found.typed}, request.form.get("ghost", ""))
     return _posed(shown, said=found.said)
@@ -223,6 +227,7 @@ def suggest_points(uid: str) -> ResponseReturnValue:
 @bp.post("/posture/<uid>/look")
 def look_at(uid: str) -> ResponseReturnValue:
     """The angles of the points as they are on the screen; nothing is kept."""
+    only_shows()
     try:
         shown = posture.page(desk(), uid, request.form, request.form.get("ghost", ""))
     except Refused as error:
@@ -251,8 +256,7 @@ def trace(problem: Refused | None = None, code: int = 200) -> ResponseReturnValu
 @bp.post("/trace")
 @refusing(trace)
 def bring_trace() -> ResponseReturnValue:
-    uid = traces.begin(desk(), _blobs(), request.form, *_brought("trace"))
-    return _read(traces.KIND, uid, url_for(".traced", uid=uid))
+    return _bring(traces.KIND, ".traced")
 
 
 @bp.post("/trace/device")
@@ -287,7 +291,8 @@ def _second(text: str) -> float | None:
 @bp.post("/trace/<uid>/channels")
 @refusing(traced, of_address=True)
 def describe_trace(uid: str) -> ResponseReturnValue:
-    traces.describe(desk(), _blobs(), uid, request.form)
+    found = traces.worked_out(looking(), _blobs(), uid, request.form)
+    traces.describe(desk(), uid, found)
     return redirect(url_for(".traced", uid=uid))
 
 
@@ -320,7 +325,8 @@ def all_strokes(problem: Refused | None = None, code: int = 200) -> ResponseRetu
 @refusing(all_strokes)
 def bring_strokes() -> ResponseReturnValue:
     heard, _ = _brought("sound")
-    strokes.begin(desk(), _blobs(), request.form, *_brought("trace"), heard)
+    found = strokes.read(looking(), _blobs(), request.form, *_brought("trace"), heard)
+    strokes.keep(desk(), *found)
     return redirect(url_for(".all_strokes"))
 
 

@@ -27,7 +27,7 @@ from chirotend.services.trial import shown as trials
 from chirotend.web import fields
 from chirotend.web.guard import offers_playing
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import desk
+from chirotend.web.transaction import commit, desk
 
 bp = Blueprint("today", __name__)
 URGENT = ("emergency", "same_day")
@@ -112,6 +112,11 @@ def change_warm_up() -> ResponseReturnValue:
         form.get("grip"),
         form.get("posture"),
     )
+    return _changed_warm_up()
+
+
+def _changed_warm_up() -> ResponseReturnValue:
+    commit()
     return _warm_up() if fields.is_part() else redirect(url_for(".warm_up"))
 
 
@@ -119,7 +124,7 @@ def change_warm_up() -> ResponseReturnValue:
 @offers_playing
 def keep_warm_up_step() -> ResponseReturnValue:
     warmups.keep_step(desk(), request.form.get("step", ""))
-    return _warm_up() if fields.is_part() else redirect(url_for(".warm_up"))
+    return _changed_warm_up()
 
 
 @bp.post("/warm-up/afresh")

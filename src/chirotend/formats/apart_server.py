@@ -1,0 +1,94 @@
+"""The process that waits beside a server with the readers of files loaded, and makes another one of itself for each.
+
+`python -m chirotend.formats.apart_server SOCKET` listens at a socket of its own folder. A request names a module, whose
+`answered` reads the file under limits of CPU time and memory. What it answers, and how far it is, goes back as lines of
+JSON. The process ends with the one that started it.
+"""
+
+import importlib
+import json
+import os
+import resource
+import signal
+import socket
+import socketserver
+import sys
+import traceback
+from pathlib import Path
+from typing import Any
+
+from chirotend.formats.cells import UnreadableFile
+
+#: the name of a module comes first, in so many bytes, filled up with blanks
+NAME_BYTES = 80
+#: who reads a file gives way to who answers a player
+NICE = 10
+PAGE_BYTES = resource.getpagesize()
+
+
+class _Reading(socketserver.StreamRequestHandler):
+    """One file, read in a process of its own."""
+
+    def handle(self) -> None:
+        head = self.rfile.readline()
+        if not head:
+            return  # it was only to be loaded
+        try:
+            asked = json.loads(head)
+            data = self.rfile.read(asked["bytes"])
+            _limit(asked["seconds"], asked["memory"])
+            found = {"found": sys.modules[asked["module"]].answered(asked["request"], data, self._step)}
+        except UnreadableFile as error:
+            found = {"refused": str(error)}
+        except MemoryError:
+            found = {}
+        except Exception:  # a fault of ours: whoever asked raises it
+            found = {"fault": traceback.format_exc()}
+        self._say(found)
+
+    def _step(self, share: float) -> None:
+        try:
+            self._say({"share": share})
+        except OSError:  # nobody waits for it any more
+            os._exit(0)
+
+    def _say(self, line: dict[str, Any]) -> None:
+        self.wfile.write(json.dumps(line).encode() + b"\n")
+
+
+def _limit(seconds: int, memory: int) -> None:
+    """Limit what this process may take from here on: CPU time, and memory beside what is loaded already."""
+    loaded = int(Path("/proc/self/statm").read_text().split()[0]) * PAGE_BYTES
+    resource.setrlimit(resource.RLIMIT_AS, (loaded + memory, loaded + memory))
+    resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds))
+
+
+class _Waiting(socketserver.ForkingMixIn, socketserver.UnixStreamServer):
+    """Loads the reader that is asked for here, where it stays loaded, and reads in another process."""
+
+    parent = os.getppid()
+
+    def process_request(self, request: Any, client_address: Any) -> None:
+        name = request.recv(NAME_BYTES, socket.MSG_WAITALL).decode().strip()
+        if name:
+            importlib.import_module(name)
+            super().process_request(request, client_address)
+        else:
+            self.shutdown_request(request)
+
+    def service_actions(self) -> None:
+        super().service_actions()
+        if os.getppid() != self.parent:
+            Path(str(self.server_address)).unlink(missing_ok=True)
+            os._exit(0)
+
+
+def main() -> None:
+    os.nice(NICE)
+    signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl-C ends the server, and that ends this one
+    with _Waiting(sys.argv[1], _Reading) as waiting:
+        waiting.serve_forever()
+
+
+if __name__ == "__main__":
+    main()
