@@ -25,6 +25,7 @@ from dataclasses import dataclass, field
 from http.client import HTTPException
 from http.cookiejar import CookieJar
 from pathlib import Path
+from typing import Any
 
 SERVE = "from chirotend.cli import main; main()"
 #: as above, with the application's clock moved by the seconds in CLOCK_OFFSET
@@ -108,11 +109,20 @@ class Server:
         """Post a form, or events; raises unless the server acknowledged it."""
         kind = "application/json" if events is not None else "application/x-www-form-urlencoded"
         body = json.dumps(events).encode() if events is not None else urllib.parse.urlencode(form or {}).encode()
-        headers = {"Content-Type": kind, "X-CSRFToken": self.token}
-        if events is not None:
-            headers["HX-Request"] = "true"
-        request = urllib.request.Request(self.url + path, body, headers)
-        return self.opener.open(request, timeout=30).read().decode()
+        return self._post(path, body, kind, {"HX-Request": "true"} if events is not None else {}).read().decode()
+
+    def bring(self, path: str, form: dict[str, str], field: str, name: str, data: bytes) -> str:
+        """Post a form with a file; returns where it leads. Raises unless the server acknowledged it."""
+        edge = f"edge{random.getrandbits(64):x}"
+        parts = [f'--{edge}\r\nContent-Disposition: form-data; name="{k}"\r\n\r\n{v}\r\n' for k, v in form.items()]
+        head = f'--{edge}\r\nContent-Disposition: form-data; name="{field}"; filename="{name}"\r\n'
+        body = "".join(parts).encode() + head.encode() + b"Content-Type: application/octet-stream\r\n\r\n" + data
+        body += f"\r\n--{edge}--\r\n".encode()
+        return self._post(path, body, f"multipart/form-data; boundary={edge}", {}).url.removeprefix(self.url)
+
+    def _post(self, path: str, body: bytes, kind: str, more: dict[str, str]) -> Any:
+        headers = {"Content-Type": kind, "X-CSRFToken": self.token, **more}
+        return self.opener.open(urllib.request.Request(self.url + path, body, headers), timeout=180)
 
     def everything(self) -> dict:
         return json.loads(self.read("/record/export.json"))

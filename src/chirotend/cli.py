@@ -37,6 +37,8 @@ from chirotend.web.markup import svg
 from chirotend.web.network import NetworkServer
 
 LOOPBACK = "127.0.0.1"
+#: requests that are answered at once; those who bring files take no more than half of them (`apart.IN_LINE`)
+THREADS = 8
 HOSTS = ["127.0.0.1", "localhost"]
 
 
@@ -97,7 +99,7 @@ def serve(data: Path | None, port: int, lan: bool, address: str | None) -> None:
 
 def _serve_here(app: Flask, port: int) -> None:
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # that a request waits a moment is no news
-    waitress_serve(app, host=LOOPBACK, port=port, threads=4, max_request_body_size=UPLOAD_MAX)
+    waitress_serve(app, host=LOOPBACK, port=port, threads=THREADS, max_request_body_size=UPLOAD_MAX)
 
 
 def lan_server(app: Flask, folder: Path, host: str, port: int) -> tuple[NetworkServer, Certificate]:

@@ -14,6 +14,7 @@ from flask_wtf import CSRFProtect
 from chirotend.core.names import name_key
 from chirotend.services.account.accounts import IDLE_FOR, Passwords
 from chirotend.services.server.database import open_database, secret_key
+from chirotend.services.server.readers import load_in_background
 from chirotend.services.server.worker import Worker
 from chirotend.web import assets, errors, filters, security, signin, transaction
 from chirotend.web.incoming import CleanRequest
@@ -122,6 +123,7 @@ def create_app(
     worker = app.extensions["worker"] = Worker(database.open_db, clock, database.uploads, database.blobs)
     if not testing:
         worker.start()
+        load_in_background()
     app.before_request(_allow_uploads)  # before the token is looked for in the body
     CSRFProtect(app)
     Compress(app)
