@@ -26,7 +26,7 @@ CPU_S, MEMORY_BYTES = 20, 1024**3
 #: files that are read at one time, and those that are read or wait to be
 AT_ONCE, IN_LINE = 2, 4
 #: a process that is silent for so many times its CPU time has come to a stop
-PATIENCE, START_S = 12, 30.0
+PATIENCE, START_S, LOADS_S = 12, 30.0, 120.0
 #: libraries of numbers would start threads of their own, which a copy of the process has not
 ONE_THREAD = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}
 
@@ -77,8 +77,10 @@ atexit.register(_server.end)
 def load(modules: Iterable[str]) -> None:
     """Let the readers be loaded where files are read, before the first one is brought."""
     for module in modules:
-        with _asked(module):
-            pass
+        with _asked(module) as line:
+            line.shutdown(socket.SHUT_WR)
+            line.settimeout(LOADS_S)
+            line.recv(1)  # the end comes once it is loaded
 
 
 def read(

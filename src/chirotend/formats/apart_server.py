@@ -67,6 +67,7 @@ class _Waiting(socketserver.ForkingMixIn, socketserver.UnixStreamServer):
     """Loads the reader that is asked for here, where it stays loaded, and reads in another process."""
 
     parent = os.getppid()
+    request_queue_size = 64
 
     def process_request(self, request: Any, client_address: Any) -> None:
         name = request.recv(NAME_BYTES, socket.MSG_WAITALL).decode().strip()
