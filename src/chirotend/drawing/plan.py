@@ -85,6 +85,9 @@ class Layout:
     narrow: bool = False
 
 
+#: how far the names of a day reach, above its staff and under it, in units
+Reached = tuple[float, float]
+
 DESK = Layout(706, 66, 126, 82, 8.5, 32)
 TABLET = Layout(872, 70, 140, 82, 8.5, 32)
 PHONE = Layout(354, 1, 120, 104, 8, 54, narrow=True)
@@ -110,7 +113,7 @@ def week(days: Sequence[Day], usual: tuple[float, float] | None, layout: Layout)
     for i, day in enumerate(days):
         y = TOP + i * layout.row + layout.head
         under += _staff(day, layout, scale, y, last=i == len(days) - 1, first=i == 0)
-        taken = 0.0
+        taken = (0.0, 0.0)
         for item in _named(day.items):
             thing, taken = _thing(item, layout, scale, y, taken)
             things.append(thing)
@@ -185,8 +188,11 @@ def _staff(day: Day, layout: Layout, scale: _Scale, y: float, last: bool, first:
     return shapes
 
 
-def _thing(item: Item, layout: Layout, scale: _Scale, y: float, taken: float) -> tuple[Group, float]:
-    """Return a thing with its name, and how far names now reach; one that would meet another goes under the staff."""
+def _thing(item: Item, layout: Layout, scale: _Scale, y: float, taken: Reached) -> tuple[Group, Reached]:
+    """Return a thing with its name, and how far names now reach.
+
+    A name that would meet another goes under the staff; where it would meet one there too it is only spoken.
+    """
     gap, foot = layout.gap, y + 4 * layout.gap
     x = scale.hour(item.hour)
     width = max(3.0, scale.hour(item.hour + item.minutes / 60) - x)
@@ -194,10 +200,14 @@ def _thing(item: Item, layout: Layout, scale: _Scale, y: float, taken: float) ->
     shapes = _body(item, x, y, width, height, foot)
     name, reach = _name(item, layout, x, width)
     if name is not None:
-        under = float(name.attrs["x"]) - (reach if name.attrs["text-anchor"] == "end" else 0.0) < taken + 6
-        shapes.append(replace(name, attrs={**name.attrs, "y": foot + 15 if under else y - 7}))
-        if not under:
-            taken = float(name.attrs["x"]) + (0.0 if name.attrs["text-anchor"] == "end" else reach)
+        ends = float(name.attrs["x"]) + (0.0 if name.attrs["text-anchor"] == "end" else reach)
+        above, under = taken
+        if ends - reach >= above + 6:
+            shapes.append(replace(name, attrs={**name.attrs, "y": y - 7}))
+            taken = ends, under
+        elif ends - reach >= under + 6 or not under:
+            shapes.append(replace(name, attrs={**name.attrs, "y": foot + 15}))
+            taken = above, ends
     if item.chosen:
         shapes.append(rect(x - 5, y - 2, width + 10, 4 * gap + 5, "chosen-frame"))
     if item.kind == "own":

@@ -1,0 +1,91 @@
+// What is wrong with a page as it is drawn: a list of {kind, text, at}; empty = nothing was found.
+//
+// letters: words that fall into a letter a line; overlap: texts over one another; cut: text that its box cuts off;
+// beyond: text past the edge of the page; wide: a page wider than the screen; small: what is touched and under 24 pixels.
+// Left out: what is hidden, folded, or scrolled out of its box; names of a drawing, which lie over it on purpose.
+() => {
+  const found = [], root = document.documentElement;
+  const ancestors = (element) => {
+    const all = [];
+    for (let e = element; e && e.nodeType === 1 && e.tagName !== "BODY"; e = e.parentElement) all.push(e);
+    return all;
+  };
+  const at = (element) => ancestors(element).slice(0, 4).reverse()
+    .map((e) => [e.tagName.toLowerCase(), ...(e.getAttribute("class") || "").split(/\s+/)].filter(Boolean).join(".")).join(" > ");
+  const tell = (kind, text, element) => found.push({kind, text: text.slice(0, 60), at: element ? at(element) : ""});
+  const seen = (element) => ancestors(element).every((e) => {
+    const style = getComputedStyle(e), box = e.getBoundingClientRect();
+    if (style.display === "none" || style.visibility !== "visible" || +style.opacity < 0.05) return false;
+    return !((box.width <= 1 || box.height <= 1) && style.overflow !== "visible");
+  });
+  const folded = (element) => ancestors(element).some((e) => {
+    const fold = e.parentElement && e.parentElement.tagName === "DETAILS" ? e.parentElement : null;
+    return fold && !fold.open && e.tagName !== "SUMMARY";
+  });
+  const floats = (element) => ancestors(element).some((e) => ["fixed", "sticky"].includes(getComputedStyle(e).position));
+  const inside = (box, element) => {
+    const edges = {left: box.left, top: box.top, right: box.right, bottom: box.bottom};
+    for (const e of ancestors(element.parentElement)) {
+      const style = getComputedStyle(e);
+      if (style.overflowX === "visible" && style.overflowY === "visible") continue;
+      const frame = e.getBoundingClientRect();
+      edges.left = Math.max(edges.left, frame.left);
+      edges.top = Math.max(edges.top, frame.top);
+      edges.right = Math.min(edges.right, frame.right);
+      edges.bottom = Math.min(edges.bottom, frame.bottom);
+    }
+    return {left: edges.left, top: edges.top, width: edges.right - edges.left, height: edges.bottom - edges.top};
+  };
+  const shown = (box) => box.width > 1 && box.height > 1;
+
+  const texts = [], walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+  while (walk.nextNode()) {
+    const node = walk.currentNode, element = node.parentElement, text = node.nodeValue.trim();
+    if (!text || element.closest("script,style,noscript,title,desc,option,select,datalist,[aria-hidden=true]")) continue;
+    if (folded(element) || !seen(element)) continue;
+    const range = document.createRange();
+    range.selectNodeContents(node);
+    const lines = [...range.getClientRects()].filter(shown);
+    if (!lines.length) continue;
+    const size = parseFloat(getComputedStyle(element).fontSize), scrolls = element.closest("[class*=scroll],pre,table,svg,.tabs");
+    const longest = Math.max(...text.split(/\s+/).map((word) => word.length));
+    if (lines.length > 4 && longest > 4 && Math.max(...lines.map((b) => b.width)) < size * 2.2) tell("letters", text, element);
+    if (!scrolls && lines.some((b) => b.right > root.clientWidth + 2)) tell("beyond", text, element);
+    const cuts = ancestors(element).find((e) => {
+      const style = getComputedStyle(e);
+      const clips = ["hidden", "clip"].includes(style.overflowX) && style.textOverflow !== "ellipsis";
+      return clips && e.clientWidth > 4 && e.scrollWidth > e.clientWidth + 3;
+    });
+    if (cuts) tell("cut", text, cuts);
+    const fixed = floats(element);
+    for (const box of lines.map((line) => inside(line, element)).filter(shown)) {
+      const top = box.top + box.height * 0.18, height = box.height * 0.64;
+      texts.push({node, element, text, fixed, left: box.left, top, width: box.width, height});
+    }
+  }
+
+  texts.sort((a, b) => a.top - b.top);
+  const told = new Set();
+  texts.forEach((a, n) => {
+    for (let m = n + 1; m < texts.length && texts[m].top < a.top + a.height; m++) {
+      const b = texts[m];
+      if (a.node === b.node || a.fixed !== b.fixed) continue;
+      const wide = Math.min(a.left + a.width, b.left + b.width) - Math.max(a.left, b.left);
+      const high = Math.min(a.top + a.height, b.top + b.height) - Math.max(a.top, b.top);
+      const both = `${a.text.slice(0, 28)} | ${b.text.slice(0, 28)}`;
+      const least = 0.12 * Math.min(a.width * a.height, b.width * b.height);
+      if (wide > 2 && high > 2 && wide * high > least && !told.has(both)) {
+        told.add(both);
+        tell("overlap", both, a.element);
+      }
+    }
+  });
+
+  for (const e of document.querySelectorAll("a[href],button,input:not([type=hidden]),select,summary,[role=button]")) {
+    const box = e.getBoundingClientRect(), drawn = e.closest("svg"), worded = e.closest("p,li,td,dd,small,figcaption,label");
+    if (drawn || worded || ["checkbox", "radio", "range"].includes(e.type) || folded(e) || !seen(e) || !box.width) continue;
+    if (box.height < 24 || box.width < 24) tell("small", `${e.innerText || e.value || ""} ${Math.round(box.width)} x ${Math.round(box.height)}`, e);
+  }
+  if (root.scrollWidth > root.clientWidth + 1) tell("wide", `${root.scrollWidth} > ${root.clientWidth}`, null);
+  return found;
+}
