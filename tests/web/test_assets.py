@@ -3,7 +3,7 @@
 import brotli
 import pytest
 
-from chirotend.web import assets
+from chirotend.web import assets, styles
 
 
 def test_what_a_page_names_is_there_and_kept_for_ever(client):
@@ -19,7 +19,7 @@ def test_what_a_page_names_is_there_and_kept_for_ever(client):
 def test_the_bundle_is_its_parts_in_their_order_and_travels_small(client):
     answer = client.get(assets.url(assets.BUNDLE), headers={"Accept-Encoding": "br"})
     whole = brotli.decompress(answer.data)
-    assert whole == b"\n".join((assets.STATIC / part).read_bytes() for part in assets.STYLES)
+    assert whole == styles.bundle(assets.STATIC).encode()
     assert len(answer.data) < len(whole) / 4 and answer.mimetype == "text/css"
     plain = client.get(assets.url(assets.BUNDLE), headers={"Accept-Encoding": "identity"})
     assert plain.data == whole and "Content-Encoding" not in plain.headers
@@ -28,7 +28,9 @@ def test_the_bundle_is_its_parts_in_their_order_and_travels_small(client):
 def test_every_style_sheet_of_the_pages_is_in_the_bundle():
     """The urgent page and the card have one of their own: they must stand without the rest."""
     ships = {f"css/{path.name}" for path in (assets.STATIC / "css").glob("*.css")}
-    assert ships - {"css/urgent.css", "css/curtain.css"} == {part for part in assets.STYLES if part.startswith("css/")}
+    assert ships - {"css/urgent.css", "css/curtain.css"} == {
+        part for part in styles.sheets() if part.startswith("css/")
+    }
 
 
 def test_a_page_from_before_an_update_gets_todays_file_and_asks_again(client):

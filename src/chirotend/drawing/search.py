@@ -122,7 +122,7 @@ def wasted_picture(values: Sequence[tuple[date, float]], asked: str | None) -> P
         shapes += [
             rect(x, _BASE - _TALL, min(_COLUMN, gap - 8), _TALL, "open-column"),
             words(x + min(_COLUMN, gap - 8) / 2, _BASE - _TALL / 2 + 12, "?", "open-mark", "middle"),
-            words(x + min(_COLUMN, gap - 8) / 2, _BASE + 20, asked, "tick here", "middle"),
+            words(x + min(_COLUMN, gap - 8) / 2, _BASE + 20, asked, "tick asked-now", "middle"),
         ]
     shapes.append(line(44, _BASE, _W, _BASE, "stem-thin"))
     return Picture(_W, _BASE + 28, tuple(shapes))

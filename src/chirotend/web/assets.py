@@ -6,35 +6,16 @@ from functools import cache
 from pathlib import Path
 
 import brotli
-from flask import Flask, Response, abort, request
+from flask import Flask, Response, abort, before_render_template, request
 from flask.sessions import SecureCookieSessionInterface, SessionMixin
 from flask.typing import ResponseReturnValue
+from jinja2 import Template
+
+from chirotend.web import styles
 
 STATIC = Path(__file__).parent / "static"
-#: the one style sheet of the pages, in the order the rules count
+#: the one style sheet of the pages
 BUNDLE = "css/chirotend.css"
-STYLES = (
-    "vendor/bootstrap.min.css",
-    "css/tokens.css",
-    "css/base.css",
-    "css/common.css",
-    "css/touched.css",
-    "css/drawn.css",
-    "css/today.css",
-    "css/matters.css",
-    "css/add_session.css",
-    "css/body.css",
-    "css/play.css",
-    "css/score.css",
-    "css/kit.css",
-    "css/technique.css",
-    "css/plan.css",
-    "css/warmup.css",
-    "css/bring.css",
-    "css/report.css",
-    "css/narrow.css",
-    "css/paper.css",
-)
 #: the endpoint that serves what ships, and nothing of a player
 ENDPOINT = "asset"
 KEEP = "public, max-age=31536000, immutable"
@@ -53,8 +34,14 @@ def init_app(app: Flask) -> None:
     app.session_interface = SessionOfPages()
     app.add_url_rule("/assets/<digest>/<path:name>", ENDPOINT, serve)
     app.jinja_env.globals["asset"] = url
+    before_render_template.connect(_name_the_subject, app)
     for warm in (BUNDLE, "vendor/htmx.min.js"):
         compressed(warm)
+
+
+def _name_the_subject(_app: Flask, template: Template, context: dict[str, object]) -> None:
+    """Let a page say which subject it is of: the folder of its template."""
+    context["subject"] = str(template.name).partition("/")[0]
 
 
 def url(name: str) -> str:
@@ -84,7 +71,7 @@ def content(name: str) -> bytes:
     if name not in names():
         raise FileNotFoundError(name)
     if name == BUNDLE:
-        return b"\n".join((STATIC / part).read_bytes() for part in STYLES)
+        return styles.bundle(STATIC).encode()
     return (STATIC / name).read_bytes()
 
 
