@@ -2,14 +2,19 @@
 
 import io
 import json
+import re
+import time
 from collections import Counter
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from html.parser import HTMLParser
 
 from flask import Flask
 from flask.testing import FlaskClient
 from hypothesis import strategies as st
+
+from tests.conftest import add_player, sign_in
 
 #: texts by what is wrong with them; "\ud800" is half a character
 HOSTILE = (
@@ -162,11 +167,38 @@ events = st.lists(
 )  # fmt: skip
 
 
+def begun(client: FlaskClient) -> str:
+    """The id of an open sitting, begun if there is none."""
+    client.post("/play/start", data={"instrument": "bassoon", "block_kind": "technique"})
+    found = re.search(r'data-session="(\w+)"', client.get("/play/").get_data(as_text=True))
+    return found[1] if found else "none"
+
+
+#: what makes another state of her day: a sitting, Tacet, a sign that must not wait, and the way back from each
+states = st.sampled_from(
+    [
+        {"state": path, "data": data}
+        for path, data in (
+            ("/play/start", {"instrument": "bassoon", "block_kind": "technique"}),
+            ("/warm-up/start", {}),
+            ("/play/discard", {}),
+            ("/body/", {"places": "thumb_ball.left", "kind": "pain", "intensity": "8", "timings": "playing"}),
+            ("/body/rub-out", {"day": "2026-11-12", "timing": "playing", "zone": "thumb_ball", "side": "left"}),
+            ("/morning", {"sleep": "short", "hands": "cold", "red_flags": "sudden_weakness"}),
+            ("/urgent/mistake", {}),
+            ("/call", {"to": "open", "reason": "It was a bruise."}),
+        )
+    ]
+)
+
+
 class Target:
     """A server under fire: sends what was drawn, counts the answers, and says whether Today still opens."""
 
     def __init__(self, app: Flask, client: FlaskClient) -> None:
         self.app, self.client, self.answers, self.sent = app, client, Counter[int](), 0
+        self.slowest, self.over_5_s, self.looked = (0.0, ""), 0, 0
+        self.others: dict[int, FlaskClient] = {}
 
     def send(self, request: dict) -> int:
         path = request["path"].replace("\x00", "%00")
@@ -184,6 +216,49 @@ class Target:
         safe = name.encode("utf-8", "replace").decode()
         answer = self.client.post(path, data={field_name: (io.BytesIO(body), safe), "seconds": "5"})
         return self.count(answer.status_code)
+
+    def bring(self, request: dict) -> int:
+        """Bring a file; the answer to a damaged part says what is wrong, and no process is left behind."""
+        data = {**request["form"], request["field"]: (io.BytesIO(request["body"]), request["name"])}
+        return self.count(self.client.post(request["path"], data=data).status_code)
+
+    def at_once(self, requests: list[dict]) -> list[int]:
+        """Send what several players ask for at one time; returns the numbers of the answers."""
+        beside = [self, *(Target(self.app, self._another(n)) for n in range(1, len(requests)))]
+        with ThreadPoolExecutor(len(requests)) as several:
+            sent = [several.submit(each.fire, r) for each, r in zip(beside, requests, strict=True)]
+            codes = [each.result() for each in sent]
+        for other in beside[1:]:
+            self.sent += other.sent
+            self.answers += other.answers
+            self.over_5_s += other.over_5_s
+            self.slowest = max(self.slowest, other.slowest)
+        return codes
+
+    def _another(self, number: int) -> FlaskClient:
+        """The client of another player."""
+        if number not in self.others:
+            self.others[number] = self.app.test_client()
+            add_player(self.app, f"player{number}")
+            sign_in(self.others[number], f"player{number}")
+        return self.others[number]
+
+    def fire(self, request: dict) -> int:
+        """Send what was drawn, whatever it is."""
+        began = time.perf_counter()
+        if "events" in request:
+            code = self.send_events(request["events"], begun(self.client))
+        elif "body" in request:
+            code = self.bring(request)
+        elif "state" in request:
+            code = self.count(self.client.post(request["state"], data=request["data"]).status_code)
+        else:
+            code = self.send(request)
+        took = time.perf_counter() - began
+        if took > self.slowest[0]:
+            self.slowest = took, str(request.get("path", next(iter(request))))
+        self.over_5_s += took > 5
+        return code
 
     def count(self, code: int) -> int:
         self.sent += 1

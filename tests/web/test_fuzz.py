@@ -1,7 +1,7 @@
 """No request answers 500, and none breaks a page for good. `make fuzz` sends many more of the same."""
 
 import os
-import re
+import resource
 from io import BytesIO
 
 import pytest
@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from chirotend.web import create_app
 from tests.conftest import add_player, sign_in
 from tests.web import fuzzing
+from tests.web.files import file_requests
 from tests.web.fuzzing import Target
 
 REQUESTS = int(os.environ.get("FUZZ_REQUESTS", "500"))
@@ -36,24 +37,20 @@ def target(tmp_path, clock):
     app.extensions["database"].engine.dispose()
 
 
-def begun(target: Target) -> str:
-    """The id of an open sitting, begun if there is none."""
-    target.client.post("/play/start", data={"instrument": "bassoon", "block_kind": "technique"})
-    found = re.search(r'data-session="(\w+)"', target.client.get("/play/").get_data(as_text=True))
-    return found[1] if found else "none"
-
-
 def test_no_request_answers_500_and_no_page_is_broken_for_good(target):
     forms = fuzzing.forms_of(target.client)
     assert len(forms) > 40, "the pages’ forms are found"
-    begun(target)
+    fuzzing.begun(target.client)
     forms += [f for f in fuzzing.forms_of(target.client) if f.action.startswith("/play")]
     requests = st.one_of(
         fuzzing.form_requests(forms),
         fuzzing.form_requests(forms),
         fuzzing.address_requests(target.app),
         fuzzing.events.map(lambda drawn: {"events": drawn}),
+        fuzzing.states,
+        file_requests(),
     )
+    memory: list[float] = []
 
     @settings(
         max_examples=REQUESTS,
@@ -61,16 +58,20 @@ def test_no_request_answers_500_and_no_page_is_broken_for_good(target):
         database=None,
         suppress_health_check=list(HealthCheck),
     )
-    @given(requests)
-    def fire(request):
-        events = request.get("events")
-        code = target.send(request) if events is None else target.send_events(events, begun(target))
-        assert code < 500, request
-        if target.sent % LOOK_EVERY == 0:
-            assert [(page, c) for page, c in target.pages_open() if c >= 400] == [], request
+    @given(st.lists(requests, min_size=1, max_size=1) | st.lists(requests, min_size=2, max_size=3))
+    def fire(drawn):
+        codes = [target.fire(drawn[0])] if len(drawn) == 1 else target.at_once(drawn)
+        assert max(codes) < 500, drawn
+        if target.looked < target.sent // LOOK_EVERY:
+            target.looked = target.sent // LOOK_EVERY
+            memory.append(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
+            assert [(page, c) for page, c in target.pages_open() if c >= 400] == [], drawn
 
     fire()
     print(f"\n{target.sent} requests: " + ", ".join(f"{n} × {code}" for code, n in sorted(target.answers.items())))
+    slowest, what = target.slowest
+    print(f"slowest {slowest:.1f} s ({what}), {target.over_5_s} over 5 s")
+    print(f"most memory after a tenth of them {memory[len(memory) // 10]:.0f} MB, after all {memory[-1]:.0f} MB")
 
 
 BOUNDS = [
