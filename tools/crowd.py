@@ -19,7 +19,7 @@ import mido
 
 from chirotend.services.account import accounts
 from chirotend.services.server import database
-from faults import Server
+from served import Server
 
 BETWEEN_S = 5.0
 #: as `serve` does, but that fifty may sign in from one address

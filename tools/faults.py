@@ -5,168 +5,22 @@
 
 import argparse
 import json
-import os
 import random
 import re
 import resource
-import signal
-import socket
 import sqlite3
 import subprocess
 import sys
 import tempfile
-import threading
 import time
 import urllib.error
-import urllib.parse
-import urllib.request
 from contextlib import closing, suppress
-from dataclasses import dataclass, field
-from http.client import HTTPException
-from http.cookiejar import CookieJar
 from pathlib import Path
-from typing import Any
 
-SERVE = "from chirotend.cli import main; main()"
-#: as above, with the application's clock moved by the seconds in CLOCK_OFFSET
-SHIFTED = """
-import os
-from datetime import datetime, timedelta, UTC
-import chirotend.web.app as app, chirotend.cli as cli
-moved = timedelta(seconds=float(os.environ["CLOCK_OFFSET"]))
-app.real_clock = lambda: datetime.now(UTC) + moved
-app.create_app.__defaults__ = (app.real_clock, *app.create_app.__defaults__[1:])
-cli.real_clock = app.real_clock
-cli.main()
-"""
-FORM = {
-    "player": "Ilse",
-    "zone": "Europe/Vienna",
-    "instruments": "bassoon",
-    "name": "ilse",
-    "password": "bars and rests",
-}
-
-
-def free_port() -> int:
-    with closing(socket.socket()) as probe:
-        probe.bind(("127.0.0.1", 0))
-        return int(probe.getsockname()[1])
-
-
-@dataclass
-class Server:
-    """A served data folder, and a browser signed in to it."""
-
-    folder: Path
-    port: int = field(default_factory=free_port)
-    offset: float | None = None
-    code: str = SERVE
-    process: subprocess.Popen[bytes] | None = None
-
-    def __post_init__(self) -> None:
-        self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(CookieJar()))
-        self.token = ""
-
-    @property
-    def url(self) -> str:
-        return f"http://127.0.0.1:{self.port}"
-
-    def start(self) -> str:
-        """Start and wait until it answers; returns what it printed so far. Raises TimeoutError when it does not."""
-        env = {**os.environ, "CLOCK_OFFSET": str(self.offset or 0)}
-        code = self.code if self.offset is None else SHIFTED
-        log = (self.folder.parent / "server.log").open("ab")
-        command = [sys.executable, "-u", "-c", code, "serve", "--data", str(self.folder), "--port", str(self.port)]
-        with log:
-            self.process = subprocess.Popen(command, stdout=log, stderr=log, env=env)
-        for _ in range(300):
-            with suppress(OSError), urllib.request.urlopen(f"{self.url}/health", timeout=2):
-                return (self.folder.parent / "server.log").read_text(errors="replace")
-            if self.process.poll() is not None:
-                break
-            time.sleep(0.05)
-        raise TimeoutError("the server does not start")
-
-    def kill(self) -> None:
-        if self.process is not None:
-            self.process.send_signal(signal.SIGKILL)
-            self.process.wait()
-
-    def set_up(self) -> None:
-        link = re.findall(r"/first-run/\S+", self.start())[-1]
-        self.read(link)
-        self.send(link, FORM)
-        self.read("/")
-
-    def read(self, path: str) -> str:
-        text = self.opener.open(self.url + path, timeout=30).read().decode()
-        if found := re.search(r'name="csrf-token" content="([^"]+)"', text):
-            self.token = found[1]
-        return text
-
-    def send(self, path: str, form: dict[str, str] | None = None, events: list[dict] | None = None) -> str:
-        """Post a form, or events; raises unless the server acknowledged it."""
-        kind = "application/json" if events is not None else "application/x-www-form-urlencoded"
-        body = json.dumps(events).encode() if events is not None else urllib.parse.urlencode(form or {}).encode()
-        return self._post(path, body, kind, {"HX-Request": "true"} if events is not None else {}).read().decode()
-
-    def bring(self, path: str, form: dict[str, str], field: str, name: str, data: bytes) -> str:
-        """Post a form with a file; returns where it leads. Raises unless the server acknowledged it."""
-        edge = f"edge{random.getrandbits(64):x}"
-        parts = [f'--{edge}\r\nContent-Disposition: form-data; name="{k}"\r\n\r\n{v}\r\n' for k, v in form.items()]
-        head = f'--{edge}\r\nContent-Disposition: form-data; name="{field}"; filename="{name}"\r\n'
-        body = "".join(parts).encode() + head.encode() + b"Content-Type: application/octet-stream\r\n\r\n" + data
-        body += f"\r\n--{edge}--\r\n".encode()
-        return self._post(path, body, f"multipart/form-data; boundary={edge}", {}).url.removeprefix(self.url)
-
-    def _post(self, path: str, body: bytes, kind: str, more: dict[str, str]) -> Any:
-        headers = {"Content-Type": kind, "X-CSRFToken": self.token, **more}
-        return self.opener.open(urllib.request.Request(self.url + path, body, headers), timeout=180)
-
-    def everything(self) -> dict:
-        return json.loads(self.read("/record/export.json"))
-
-
-@dataclass
-class Row:
-    """A line of the table."""
-
-    what: str
-    tried: int = 0
-    acknowledged: int = 0
-    lost: int = 0
-    doubled: int = 0
-    not_starting: int = 0
-
-    def __str__(self) -> str:
-        counts = f"{self.acknowledged:>14}{self.lost:>7}{self.doubled:>9}{self.not_starting:>14}"
-        return f"{self.what:<46}{self.tried:>7}{counts}"
-
-
-def killed_while(server: Server, row: Row, kills: int, touch, held, longest: float = 0.35) -> None:
-    """Kill the server again and again while `touch(n)` sends; `held()` gives how often each acknowledged n stands."""
-    acknowledged: list[str] = []
-    number = 0
-    for _ in range(kills):
-        timer = threading.Timer(random.uniform(0.02, longest), server.kill)
-        timer.start()
-        while server.process is not None and server.process.poll() is None:
-            number += 1
-            row.tried += 1
-            with suppress(OSError, HTTPException):
-                acknowledged += touch(number)
-        timer.join()
-        try:
-            server.start()
-        except TimeoutError:
-            row.not_starting += 1
-            return
-        server.read("/")
-    row.acknowledged = len(acknowledged)
-    counts = held()
-    row.lost = sum(1 for a in acknowledged if counts.get(a, 0) == 0)
-    row.doubled = sum(1 for n in counts.values() if n > 1)
+import faults_of_changes
+import faults_of_disks
+from killed import Row, killed_while
+from served import Server
 
 
 def touches(server: Server, kills: int) -> Row:
@@ -417,11 +271,16 @@ def main() -> None:
         third = max(1, kills // 3)
         rows = [touches(server, third), wrapups(server, third), checks(server, third)]
         rows += [full_disk(server), locked(server), clocks(server)]
+        rows += [of_kind(server, max(1, kills // 20)) for of_kind in faults_of_changes.KINDS]
         server.kill()
+        rows.append(faults_of_disks.read_only(server.folder))
+        rows += [faults_of_disks.left_behind(), faults_of_disks.older_databases(Path(name))]
         rows += copies_and_migrations(Path(name), max(1, kills // 9))
     head = f"{'':<46}{'tried':>7}{'acknowledged':>14}{'lost':>7}{'doubled':>9}{'not starting':>14}"
     print(head, *rows, sep="\n")
-    print(f"{kills} kills of a server and {3 * max(1, kills // 9)} of the database, {time.monotonic() - began:.0f} s")
+    of_server = kills + len(faults_of_changes.KINDS) * max(1, kills // 20)
+    took = time.monotonic() - began
+    print(f"{of_server} kills of a server and {3 * max(1, kills // 9)} of the database, {took:.0f} s")
     sys.exit(any(r.lost or r.doubled or r.not_starting for r in rows))
 
 

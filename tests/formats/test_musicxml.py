@@ -116,6 +116,12 @@ BOMB = b'<?xml version="1.0"?><!DOCTYPE x [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;"
 OUTSIDE = b'<?xml version="1.0"?><!DOCTYPE x SYSTEM "file:///etc/passwd"><score-partwise></score-partwise>'
 
 
+def _misplaced(data: bytes) -> bytes:
+    """A zip whose list of contents says that it begins far before where it does."""
+    at = data.rindex(b"PK\x05\x06") + 16
+    return data[:at] + (len(data) * 3).to_bytes(4, "little") + data[at + 4 :]
+
+
 @pytest.mark.parametrize(
     ("data", "sentence"),
     [
@@ -127,6 +133,7 @@ OUTSIDE = b'<?xml version="1.0"?><!DOCTYPE x SYSTEM "file:///etc/passwd"><score-
         (BOMB.decode().encode("utf-16"), "names things outside itself"),
         (b"PK\x03\x04 not a zip", "damaged zip"),
         (zipped(score(simple()))[:-40], "damaged zip"),
+        (_misplaced(zipped(score(simple()))), "damaged zip"),
         (score(simple())[:-90], "could not be read"),
         (b"MThd\x00\x00", "broken MIDI"),
         (score(("Bassoon", [bar(1, REST, FIRST)])), "holds no notes"),

@@ -8,8 +8,10 @@ from contextlib import closing, contextmanager
 import pytest
 from sqlalchemy import event, text
 from sqlalchemy.exc import OperationalError
+from sqlalchemy.orm import Session as Db
 
 from chirotend.core.record import DayNote
+from chirotend.services.plan import plan_page
 from chirotend.services.play import sitting
 from chirotend.store import engine as store
 from chirotend.store.day_stamps import KEPT
@@ -69,6 +71,38 @@ def test_reading_pages_stand_and_what_was_typed_is_kept(app, client, words, titl
         assert told.status_code == 503 and "Nothing was changed" in told.json["problem"]
     assert client.post("/record/session/new", data=WORDS).status_code == 302
     assert "The low F spoke" in client.get("/score/2026-11-11").text
+
+
+def test_what_is_not_committed_is_never_acknowledged(app, client, monkeypatch):
+    """The disk fills up at the very last: as the answer, a way to another page, is about to leave."""
+
+    def full(_db) -> None:
+        raise OperationalError("COMMIT", {}, sqlite3.OperationalError("database or disk is full"))
+
+    with monkeypatch.context() as disk:
+        disk.setattr(Db, "commit", full)
+        answer = client.post("/record/session/new", data=WORDS)
+        assert answer.status_code == 503 and "The disk is full" in answer.text and "Send it again" in answer.text
+        told = client.post("/play/events", json=[], headers={"HX-Request": "true"})
+        assert told.status_code == 503 and "Nothing was changed" in told.json["problem"]
+    assert "The low F spoke" not in client.get("/score/2026-11-11").text
+
+
+def test_what_was_committed_is_said_to_be_saved_when_only_its_page_fails(app, client, monkeypatch):
+    def broken(*_asked) -> None:
+        raise RuntimeError("no page today")
+
+    client.post("/plan/aim", data={"week": "2026-11-16", "aim_title": "Thirds", "aim_minutes": "40"})
+    app.config["PROPAGATE_EXCEPTIONS"] = False
+    with monkeypatch.context() as page:
+        page.setattr(plan_page, "page", broken)
+        answer = client.post(
+            "/plan/aim",
+            data={"week": "2026-11-16", "aim_title": "Sixths", "aim_minutes": "40"},
+            headers={"HX-Request": "true"},
+        )
+    assert answer.status_code == 500 and "What you sent was saved" in answer.json["problem"]
+    assert "Sixths" in client.get("/plan/?week=2026-11-16").text
 
 
 def test_a_lock_of_another_program_is_waited_for_and_then_said(app, client, impatient):

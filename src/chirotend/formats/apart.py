@@ -55,7 +55,7 @@ class _Server:
 
     def _start(self) -> None:
         self.folder = Path(tempfile.mkdtemp(prefix="chirotend-"))
-        command = [sys.executable, "-m", "chirotend.formats.apart_server", str(self._socket)]
+        command = [sys.executable, "-m", "chirotend.formats.apart_server", str(self._socket), str(os.getpid())]
         self.process = subprocess.Popen(command, stdin=subprocess.DEVNULL, env={**os.environ, **ONE_THREAD})
         until = time.monotonic() + START_S
         while not self._socket.exists() and self.process.poll() is None and time.monotonic() < until:

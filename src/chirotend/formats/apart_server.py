@@ -1,8 +1,8 @@
 """The process that waits beside a server with the readers of files loaded, and makes another one of itself for each.
 
-`python -m chirotend.formats.apart_server SOCKET` listens at a socket of its own folder. A request names a module, whose
-`answered` reads the file under limits of CPU time and memory. What it answers, and how far it is, goes back as lines of
-JSON. The process ends with the one that started it.
+`python -m chirotend.formats.apart_server SOCKET PID` listens at a socket of its own folder. A request names a module,
+whose `answered` reads the file under limits of CPU time and memory. What it answers, and how far it is, goes back as
+lines of JSON. The process ends with PID, which started it.
 """
 
 import importlib
@@ -47,13 +47,13 @@ class _Reading(socketserver.StreamRequestHandler):
         self._say(found)
 
     def _step(self, share: float) -> None:
-        try:
-            self._say({"share": share})
-        except OSError:  # nobody waits for it any more
-            os._exit(0)
+        self._say({"share": share})
 
     def _say(self, line: dict[str, Any]) -> None:
-        self.wfile.write(json.dumps(line).encode() + b"\n")
+        try:
+            self.wfile.write(json.dumps(line).encode() + b"\n")
+        except OSError:  # nobody waits for it any more
+            os._exit(0)
 
 
 def _limit(seconds: int, memory: int) -> None:
@@ -66,8 +66,8 @@ def _limit(seconds: int, memory: int) -> None:
 class _Waiting(socketserver.ForkingMixIn, socketserver.UnixStreamServer):
     """Loads the reader that is asked for here, where it stays loaded, and reads in another process."""
 
-    parent = os.getppid()
     request_queue_size = 64
+    started_by = 0
 
     def process_request(self, request: Any, client_address: Any) -> None:
         name = request.recv(NAME_BYTES, socket.MSG_WAITALL).decode().strip()
@@ -79,7 +79,7 @@ class _Waiting(socketserver.ForkingMixIn, socketserver.UnixStreamServer):
 
     def service_actions(self) -> None:
         super().service_actions()
-        if os.getppid() != self.parent:
+        if os.getppid() != self.started_by:
             Path(str(self.server_address)).unlink(missing_ok=True)
             os._exit(0)
 
@@ -88,6 +88,7 @@ def main() -> None:
     os.nice(NICE)
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl-C ends the server, and that ends this one
     with _Waiting(sys.argv[1], _Reading) as waiting:
+        waiting.started_by = int(sys.argv[2])
         waiting.serve_forever()
 
 

@@ -1,6 +1,7 @@
 """A zip that a stranger made: opened, and whatever is wrong with it said in one sentence."""
 
 import io
+import struct
 import zipfile
 import zlib
 from collections.abc import Iterator
@@ -9,7 +10,10 @@ from contextlib import contextmanager
 from chirotend.formats.cells import UnreadableFile
 
 ZIP = b"PK\x03\x04"
-_BROKEN = (zipfile.BadZipFile, NotImplementedError, RuntimeError, EOFError, OSError, zlib.error)
+_BROKEN = (
+    *(zipfile.BadZipFile, zlib.error, struct.error),
+    *(NotImplementedError, RuntimeError, EOFError, OSError, ValueError, KeyError),
+)
 
 
 @contextmanager
@@ -18,5 +22,7 @@ def opened(data: bytes, damaged: str) -> Iterator[zipfile.ZipFile]:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             yield archive
+    except UnreadableFile:
+        raise
     except _BROKEN as error:
         raise UnreadableFile(damaged) from error

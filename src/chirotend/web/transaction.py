@@ -133,9 +133,10 @@ def _end(response: Response) -> Response:
         else:
             g.db.rollback()
     except DatabaseError as error:
+        changes = not reads_only()
         let_go()
         log.exception("not committed: %s", request.path)
-        if not reads_only():
+        if changes:
             return make_response(current_app.handle_user_exception(error))
     return response
 

@@ -61,3 +61,7 @@ def answered(request: dict[str, Any], data: bytes, _step: Callable[[float], None
         return {"sheets": [(name, [[spelled(v) for v in row] for row in rows]) for name, rows in found]}
     except (CalamineError, ValueError, OSError) as error:
         raise UnreadableFile(f"{request['file']} cannot be read as a spreadsheet: {error}.") from error
+    except BaseException as error:
+        if type(error).__name__ != "PanicException":  # how the reader gives up on some damaged files
+            raise
+        raise UnreadableFile(f"{request['file']} is a damaged spreadsheet. Save it again.") from error
