@@ -98,6 +98,7 @@ def test_the_stand_takes_its_new_touches_without_scripts(client, clock):
     assert " 86 " in words_of(client.get("/play/").text)
     touch("mark", place="good")
     touch("rest")
+    assert re.findall(r"[a-z]\.[A-Z]\w*", words_of(client.get("/play/").text)) == [], "a blank between sentences"
     touch("block")
     touch("stop")
     wrap = client.get("/play/").text
