@@ -73,3 +73,5 @@ fields.let_go_in_rests, fields.let_go_in_notes
 fields.LOAD_TRUNCATED_IMAGES
 # how Flask is told who keeps the sessions of browsers
 (fields.session_interface,)
+# how many may wait to be read apart, asked by the standard library
+(fields.request_queue_size,)

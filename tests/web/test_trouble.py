@@ -267,12 +267,12 @@ def test_day_off_and_not_a_day_off_keep_the_note_and_the_day_page_shows_what_sta
 def test_the_worker_lives_through_a_locked_database_and_a_failed_job_says_why(app, client, impatient):
     worker = app.extensions["worker"]
     turns = []
-    worker.run_one = lambda: (
+    worker.run_one = lambda _which: (
         turns.append(1)
         or (_ for _ in ()).throw(OperationalError("x", {}, sqlite3.OperationalError("database is locked")))
     )
     worker._wake.set()
-    thread = threading.Thread(target=worker._loop, daemon=True)
+    thread = threading.Thread(target=worker._loop, args=("",), daemon=True)
     thread.start()
     for _ in range(3):
         worker.wake()

@@ -20,10 +20,19 @@ def queue(db: Db, player_id: int, kind: str, result: dict[str, Any], now: dateti
     return uid
 
 
-def next_waiting(db: Db) -> JobRow | None:
-    return db.scalar(
-        select(JobRow).where(JobRow.state.in_(("waiting", "saving"))).order_by(JobRow.created_utc).limit(1)
-    )
+#: the kind of a job that reads a sensor, and what is asked of those that do and those that do not
+DEVICE = "device"
+OF_DEVICES, OF_FILES = "of devices", "of files"
+
+
+def next_waiting(db: Db, which: str = "") -> JobRow | None:
+    """Return the job that has waited longest: one that reads a device, one that reads files, or either ("")."""
+    waiting = select(JobRow).where(JobRow.state.in_(("waiting", "saving"))).order_by(JobRow.created_utc).limit(1)
+    if which == OF_DEVICES:
+        waiting = waiting.where(JobRow.kind == DEVICE)
+    elif which == OF_FILES:
+        waiting = waiting.where(JobRow.kind != DEVICE)
+    return db.scalar(waiting)
 
 
 def wake_interrupted(db: Db) -> None:

@@ -15,6 +15,7 @@ from chirotend.services.record import corrections, exports, log
 from chirotend.services.record.bring import answers, jobs, save, uploads
 from chirotend.services.server.worker import Worker
 from chirotend.services.today import days_call
+from chirotend.store import jobs as jobs_of
 from chirotend.store.models import JobRow, KitRow
 
 SESSIONS = b"day,start,minutes,effort\n2026-11-10,10:00,60,4\n2026-11-11,10:00,45,5\n"
@@ -317,6 +318,17 @@ def test_a_row_is_mended_or_left_out_on_the_page_and_as_a_file(desk, worker):
     assert read(desk, worker, ("m.csv", rows.replace("31.11", "30.10").encode())).result["sessions"] == 1
     done = confirm(desk, worker, job, **{"mend__0__6__0": "30.10.2026", "odd__0__7": "out"})
     assert (done.state, done.result["sessions"]) == ("done", 4)
+
+
+def test_a_diary_waits_for_no_sensor_that_is_read(desk, worker):
+    jobs_of.queue(desk.db, desk.player.id, jobs_of.DEVICE, {"probe": "x"}, desk.now - timedelta(minutes=9))
+    uid = _begin(desk, worker, [("sessions.csv", SESSIONS)])
+    desk.db.commit()
+    assert jobs_of.next_waiting(desk.db).kind == jobs_of.DEVICE
+    assert worker.run_one(jobs_of.OF_FILES)
+    desk.db.expire_all()
+    assert uploads.job_of(desk, uid).state == "ready"
+    assert not worker.run_one(jobs_of.OF_FILES) and worker.run_one(jobs_of.OF_DEVICES)
 
 
 def test_an_answer_that_was_never_offered_is_refused(desk, worker):

@@ -1,4 +1,7 @@
-"""One thread that works through the job table: progress while it runs, stopped on request, safe to restart."""
+"""Two threads that work through the job table: progress while it runs, stopped on request, safe to restart.
+
+One reads sensors, which takes as long as somebody plays; the other reads files, and waits for no sensor.
+"""
 
 import logging
 import shutil
@@ -59,7 +62,8 @@ class Worker(Memo):
     def start(self) -> None:
         """Recover, and begin to work in the background."""
         self.recover()
-        threading.Thread(target=self._loop, name="jobs", daemon=True).start()
+        for which in (jobs.OF_DEVICES, jobs.OF_FILES):
+            threading.Thread(target=self._loop, args=(which,), name=f"jobs {which}", daemon=True).start()
 
     def wake(self) -> None:
         self._wake.set()
@@ -71,11 +75,11 @@ class Worker(Memo):
     def forget(self) -> None:
         self.read.clear()
 
-    def _loop(self) -> None:
+    def _loop(self, which: str) -> None:
         """Work for ever: a database that does not answer now is asked again, it ends nothing."""
         while True:
             try:
-                while self.run_one():
+                while self.run_one(which):
                     pass
                 self.tidy()
             except Exception:
@@ -92,10 +96,11 @@ class Worker(Memo):
                 db.commit()
                 files.sweep(self.blobs, files.named(db), UNNAMED_FOR_S)
 
-    def run_one(self) -> bool:
-        """Run the next waiting job to its end or its question; returns False when none waits."""
+    def run_one(self, which: str = "") -> bool:
+        """Run the next waiting job, of devices or files ("" = either), to its end or its question; returns False when
+        none waits."""
         with self.open_db() as db:
-            row = jobs.next_waiting(db)
+            row = jobs.next_waiting(db, which)
             if row is None:
                 return False
             player = db.get_one(PlayerRow, row.player_id)

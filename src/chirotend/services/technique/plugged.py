@@ -18,7 +18,7 @@ from chirotend.services.technique import least_pressure, probes, traces
 from chirotend.services.units import decimal
 from chirotend.store import jobs
 
-KIND, END, FOLDER = "device", ".sock", "devices"
+KIND, END, FOLDER = jobs.DEVICE, ".sock", "devices"
 SECONDS_LOW, SECONDS_HIGH, USUAL_S = 2.0, 600.0, 30.0
 #: a device that says nothing for so long has been pulled out
 SILENT_S = 5.0
