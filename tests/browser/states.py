@@ -159,15 +159,23 @@ def a_sitting_left_open(visit: Visit) -> Iterator[str]:
 
 
 def every_measure(visit: Visit) -> Iterator[str]:
-    """Each probe begun, and done; a job that reads; what is wrong with a file."""
+    """Each probe begun, and done; a search under way."""
     for path, files, form in probes():
         # a Muted day spares the left thumb
         where = visit.post(path, files=files, **{**form, **({"part": "right thumb"} if "part" in form else {})})
         yield visit.go(where)
-    for link in visit.client.get("/technique/").text.split('href="/technique/')[1:]:
-        path = "/technique/" + link.split('"')[0]
-        if path.count("/") == 3 and "/file/" not in path:
-            yield visit.go(path)
+    measured = visit.client.get("/record/export.json").get_json()["probes"]
+    done = {probe["kind"]: probe["uid"] for probe in measured if probe["state"] == "done"}
+    assert {"pressure", "evenness", "posture", "trace"} <= set(done)
+    for kind, uid in done.items():
+        if kind in ("pressure", "evenness", "posture", "trace"):
+            yield visit.go(f"/technique/{kind}/{uid}")
+    search = visit.post("/technique/pressure", task="key", part="right ring", instrument="bassoon")
+    for number in range(12):
+        spoke = "yes" if number % 3 else "no"
+        visit.client.post(f"{search}/answer", data={"number": str(number), "spoke": spoke})
+        if number % 4 == 0:
+            yield f"search after {number + 1} answers {visit.go(search)}"
 
 
 def every_import(visit: Visit) -> Iterator[str]:
