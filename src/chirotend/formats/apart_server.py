@@ -23,7 +23,8 @@ from chirotend.formats.cells import UnreadableFile
 NAME_BYTES = 80
 #: who reads a file gives way to who answers a player
 NICE = 10
-PAGE_BYTES = resource.getpagesize()
+#: where Linux says how many pages of memory a process has
+SIZES, PAGE_BYTES = Path("/proc/self/statm"), resource.getpagesize()
 
 
 class _Reading(socketserver.StreamRequestHandler):
@@ -58,8 +59,9 @@ class _Reading(socketserver.StreamRequestHandler):
 
 def _limit(seconds: int, memory: int) -> None:
     """Limit what this process may take from here on: CPU time, and memory beside what is loaded already."""
-    loaded = int(Path("/proc/self/statm").read_text().split()[0]) * PAGE_BYTES
-    resource.setrlimit(resource.RLIMIT_AS, (loaded + memory, loaded + memory))
+    if SIZES.exists():  # a system without it keeps no limit of memory either
+        loaded = int(SIZES.read_text().split()[0]) * PAGE_BYTES
+        resource.setrlimit(resource.RLIMIT_AS, (loaded + memory, loaded + memory))
     resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds))
 
 
