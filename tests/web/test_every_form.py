@@ -5,6 +5,7 @@ import re
 import wave
 from collections.abc import Iterator
 from datetime import timedelta
+from typing import Any
 
 import pytest
 from flask import Flask, request, template_rendered
@@ -19,7 +20,7 @@ from chirotend.devices.muscle import press, readings
 from chirotend.devices.plug import Plug
 from chirotend.formats import apart, calendar_reader, musicxml, picture, trace
 from chirotend.services.account import accounts
-from chirotend.services.technique import hearing, plugged, reading
+from chirotend.services.technique import hearing, plugged, reading, suggested
 from chirotend.store.models import (
     AimRow,
     EngagementRow,
@@ -82,7 +83,7 @@ class Walk:
 
 @pytest.fixture
 def walk(app: Flask, client: FlaskClient, monkeypatch: pytest.MonkeyPatch) -> Iterator[Walk]:
-    """While a page is rendered and while a file is read anybody else can write."""
+    """While a page is rendered, a file read or a device asked, anybody else can write."""
     waited: list[str] = []
     rendered: set[str] = set()
 
@@ -91,14 +92,21 @@ def walk(app: Flask, client: FlaskClient, monkeypatch: pytest.MonkeyPatch) -> It
         if not another_can_write(app):
             waited.append(f"{request.endpoint} renders {template.name}")
 
-    def read(module: str, *asked: object, **how: object) -> object:
-        rendered.add(module)
-        if not another_can_write(app):
-            waited.append(f"{request.endpoint} reads with {module}")
-        return really(module, *asked, **how)
+    def watched(owner: Any, name: str) -> None:
+        """Look whether anybody else can write when a file is read or a device is asked."""
+        really = getattr(owner, name)
 
-    really = apart.read
-    monkeypatch.setattr(apart, "read", read)
+        def asked(*what: Any, **how: Any) -> Any:
+            rendered.add(what[0] if owner is apart else name)
+            if not another_can_write(app):
+                waited.append(f"{request.endpoint} waits for {name} of {what[0]}")
+            return really(*what, **how)
+
+        monkeypatch.setattr(owner, name, asked)
+
+    watched(apart, "read")
+    watched(suggested, "_landmarks")
+    watched(plugged, "_readings")
     with template_rendered.connected_to(render, app):
         walk = Walk(app, client, rendered)
         yield walk
@@ -447,6 +455,7 @@ def test_every_form_is_sent_once_and_taken(walk: Walk, clock):
     assert {musicxml.__name__, calendar_reader.__name__, picture.__name__, hearing.__name__, trace.__name__} <= (
         walk.rendered
     )
+    assert {"_landmarks", "_readings"} <= walk.rendered
 
 
 def test_another_player_is_not_touched_by_any_of_it(app, walk, clock):

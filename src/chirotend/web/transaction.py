@@ -68,8 +68,8 @@ def desk() -> Desk:
 def looking() -> Desk:
     """Return a desk at which nothing is changed and nobody is kept waiting, also in a request that changes something
     later on. What was noted before is committed."""
-    if "desk" in g:
-        return g.desk
+    if "desk" in g or reads_only():
+        return desk()
     notes_kept()
     if "looking" not in g:
         g.looking = _desk(writes=False)
@@ -99,6 +99,7 @@ def let_go() -> None:
 
 def only_shows() -> None:
     """Let this request change nothing from here on: it asks something, or it has done what it was sent for."""
+    notes_kept()
     g.over = True
     for name in ("held", "desk", "looking"):
         g.pop(name, None)
