@@ -14,6 +14,7 @@ import sys
 import tempfile
 import time
 import urllib.error
+from collections.abc import Iterator
 from contextlib import closing, suppress
 from pathlib import Path
 
@@ -259,29 +260,38 @@ def clocks(server: Server) -> Row:
     return row
 
 
+def every_kind(folder: Path, kills: int) -> Iterator[Row]:
+    """Try one kind of fault after the other."""
+    server = Server(folder / "data")
+    server.set_up()
+    for of_kind in (touches, wrapups, checks):
+        yield of_kind(server, max(1, kills // 3))
+    for of_disk in (full_disk, locked, clocks):
+        yield of_disk(server)
+    for of_change in faults_of_changes.KINDS:
+        yield of_change(server, max(1, kills // 20))
+    server.kill()
+    yield faults_of_disks.read_only(server.folder)
+    yield faults_of_disks.left_behind()
+    yield faults_of_disks.older_databases(folder)
+    yield from copies_and_migrations(folder, max(1, kills // 9))
+
+
 def main() -> None:
     asked = argparse.ArgumentParser()
     asked.add_argument("--kills", type=int, default=300)
     kills = asked.parse_args().kills
     random.seed(7)
-    began = time.monotonic()
+    began, failed = time.monotonic(), False
+    print(f"{'':<46}{'tried':>7}{'acknowledged':>14}{'lost':>7}{'doubled':>9}{'not starting':>14}")
     with tempfile.TemporaryDirectory(prefix="chirotend-faults-") as name:
-        server = Server(Path(name) / "data")
-        server.set_up()
-        third = max(1, kills // 3)
-        rows = [touches(server, third), wrapups(server, third), checks(server, third)]
-        rows += [full_disk(server), locked(server), clocks(server)]
-        rows += [of_kind(server, max(1, kills // 20)) for of_kind in faults_of_changes.KINDS]
-        server.kill()
-        rows.append(faults_of_disks.read_only(server.folder))
-        rows += [faults_of_disks.left_behind(), faults_of_disks.older_databases(Path(name))]
-        rows += copies_and_migrations(Path(name), max(1, kills // 9))
-    head = f"{'':<46}{'tried':>7}{'acknowledged':>14}{'lost':>7}{'doubled':>9}{'not starting':>14}"
-    print(head, *rows, sep="\n")
-    of_server = kills + len(faults_of_changes.KINDS) * max(1, kills // 20)
+        for row in every_kind(Path(name), kills):
+            print(row, flush=True)
+            failed |= bool(row.lost or row.doubled or row.not_starting)
+    of_server = 3 * max(1, kills // 3) + len(faults_of_changes.KINDS) * max(1, kills // 20)
     took = time.monotonic() - began
     print(f"{of_server} kills of a server and {3 * max(1, kills // 9)} of the database, {took:.0f} s")
-    sys.exit(any(r.lost or r.doubled or r.not_starting for r in rows))
+    sys.exit(failed)
 
 
 if __name__ == "__main__":

@@ -29,6 +29,8 @@ app.create_app.__defaults__ = (app.real_clock, *app.create_app.__defaults__[1:])
 cli.real_clock = app.real_clock
 cli.main()
 """
+#: looks at a server that starts, 50 ms apart: a machine under load takes its time
+STARTS_WITHIN = 1200
 FORM = {
     "player": "Ilse",
     "zone": "Europe/Vienna",
@@ -70,7 +72,7 @@ class Server:
         command = [sys.executable, "-u", "-c", code, "serve", "--data", str(self.folder), "--port", str(self.port)]
         with log:
             self.process = subprocess.Popen(command, stdout=log, stderr=log, env=env)
-        for _ in range(300):
+        for _ in range(STARTS_WITHIN):
             with suppress(OSError), urllib.request.urlopen(f"{self.url}/health", timeout=2):
                 return (self.folder.parent / "server.log").read_text(errors="replace")
             if self.process.poll() is not None:

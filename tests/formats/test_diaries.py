@@ -18,7 +18,7 @@ from openpyxl import Workbook
 
 from chirotend.core.days import FIRST_DAY
 from chirotend.formats.cells import UnreadableFile
-from chirotend.formats.diary import reading
+from chirotend.formats.diary import reading, workbooks
 from chirotend.formats.diary.guess import guessed
 from chirotend.formats.diary.match import Column, Match
 from chirotend.formats.diary.odd import oddities
@@ -441,3 +441,15 @@ def test_a_strength_without_a_place_stays_in_the_note_and_its_place_is_asked_onc
     assert found.notes[date(2026, 10, 1)].note == "Pain: 7" and found.felt == {(date(2026, 10, 2), "playing"): {}}
     placed = table(text, Match(unsaid_place="wrist_back_mid", unsaid_side="left"))
     assert placed.felt[date(2026, 10, 1), "playing"] == {("wrist_back_mid", "left", "pain"): 7.0}
+
+
+def test_a_spreadsheet_over_which_its_reader_gives_up_is_said_to_be_damaged(monkeypatch):
+    class PanicException(BaseException):
+        """As the reader's own is called, which no name leads to."""
+
+    def panics(_file: object) -> None:
+        raise PanicException
+
+    monkeypatch.setattr(workbooks, "load_workbook", panics)
+    with pytest.raises(UnreadableFile, match="a damaged spreadsheet"):
+        workbooks.answered({"file": "x.xlsx"}, b"PK", lambda share: None)
