@@ -111,7 +111,7 @@
   function nextHold(name) {
     const row = stand()?.querySelector(`[data-holds="${name}"]`);
     const all = row ? [...row.querySelectorAll(".hold")] : [];
-    const now = all.findIndex((b) => b.classList.contains("now"));
+    const now = all.findIndex((b) => b.classList.contains("chosen-hold"));
     all[(now + 1) % all.length]?.click();
   }
 
