@@ -332,6 +332,12 @@ def technique(walk: Walk) -> None:
     blobs = walk.app.extensions["database"].blobs
     plug = Plug(plugged.folder_of(blobs), "pad", lambda: readings("pad", "N", press([1, 5], 2)), paced=False)
     plug.in_background()
+    on_the_pad = {"task": "key", "part": "left ring", "instrument": "bassoon", "pad": "pad"}
+    pressed = walk.post("/technique/pressure", **on_the_pad).headers["Location"]
+    walk.rendered.discard("_readings")
+    walk.post(f"{pressed}/answer", number="0", spoke="yes")
+    assert "_readings" in walk.rendered, "the pad is read at the answer"
+    walk.post(f"{pressed}/stop")
     walk.post("/technique/trace/device", device="pad", seconds="3", instrument="bassoon")
     plug.pull()
     assert any(row.kind == "device" and row.state == "done" for row in walk.rows(JobRow))
