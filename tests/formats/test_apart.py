@@ -12,7 +12,7 @@ GREEDY = "tests.formats.greedy"
 
 
 def read(seconds: int = 1, **asks: object) -> dict[str, object]:
-    return apart.read(GREEDY, "It", asks, b"x" * 70_000, seconds)
+    return apart.read_file(GREEDY, "It", asks, b"x" * 70_000, seconds)
 
 
 def test_what_is_read_comes_back_and_what_is_refused_is_said():
@@ -47,7 +47,7 @@ def test_who_finds_the_line_full_is_told_at_once_and_who_can_wait_waits():
     with pytest.raises(UnreadableFile, match="Bring It again in a minute"):
         read()
     assert time.monotonic() - began < 1
-    assert apart.read(GREEDY, "It", {}, step=lambda share: None)["length"] == 0
+    assert apart.read_file(GREEDY, "It", {}, step=lambda share: None)["length"] == 0
     for each in lined:
         each.join()
 
@@ -61,7 +61,7 @@ def test_who_is_told_how_far_it_is_can_stop_it():
             raise KeyboardInterrupt
 
     with pytest.raises(KeyboardInterrupt):
-        apart.read(GREEDY, "It", {"works_s": 20}, seconds=30, step=stop_soon)
+        apart.read_file(GREEDY, "It", {"works_s": 20}, seconds=30, step=stop_soon)
     assert shares == sorted(shares) and read()["length"] == 70_000
 
 

@@ -43,7 +43,7 @@ def seeds() -> tuple[tuple[str, bytes], ...]:
     table = "time (s),pad (N)\n" + "".join(f"{n / 500:.3f},{abs(v) * 20:.3f}\n" for n, v in enumerate(samples[:1500]))
     found = [(f"p.{kind}", _picture(kind)) for kind in ("jpeg", "png", "webp", "bmp")]
     found += [(f"s.{kind}", _sound(samples, kind)) for kind in ("WAV", "FLAC", "OGG", "MP3")]
-    found += [("s.mid", _midi()), ("t.csv", table.encode()), ("t.edf", _edf()), ("quiet.wav", _silence())]
+    found += [("s.mid", _midi()), ("t.csv", table.encode()), ("t.edf", _edf()), ("quiet.wav", silence(800))]
     found += [("n.musicxml", score(simple())), ("n.mxl", zipped(score(simple()))), ("c.ics", CALENDAR)]
     found += [("all.json", RECORD), ("log.zip", _archive()), ("d.csv", b"day,minutes,effort\n2026-11-01,30,4\n")]
     found += [(path.name, path.read_bytes()) for path in sorted(DIARIES.iterdir())]
@@ -62,13 +62,14 @@ def _sound(samples: np.ndarray, kind: str) -> bytes:
     return out.getvalue()
 
 
-def _silence() -> bytes:
+def silence(samples: int) -> bytes:
+    """Return a WAV file of so many silent samples, 8,000 a second."""
     out = io.BytesIO()
     with wave.open(out, "wb") as file:
         file.setnchannels(1)
         file.setsampwidth(2)
         file.setframerate(8000)
-        file.writeframes(b"\0\0" * 800)
+        file.writeframes(b"\0\0" * samples)
     return out.getvalue()
 
 

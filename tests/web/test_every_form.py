@@ -2,7 +2,6 @@
 
 import io
 import re
-import wave
 from collections.abc import Iterator
 from datetime import timedelta
 from typing import Any
@@ -40,6 +39,7 @@ from chirotend.store.models import (
 )
 from tests.conftest import add_player, sign_in
 from tests.parts import score, simple
+from tests.web.files import silence
 from tests.web.steps import another_can_write, probes
 
 CALENDAR = b"""BEGIN:VCALENDAR\r
@@ -104,7 +104,7 @@ def walk(app: Flask, client: FlaskClient, monkeypatch: pytest.MonkeyPatch) -> It
 
         monkeypatch.setattr(owner, name, asked)
 
-    watched(apart, "read")
+    watched(apart, "read_file")
     watched(suggested, "_landmarks")
     watched(plugged, "_readings")
     with template_rendered.connected_to(render, app):
@@ -114,14 +114,7 @@ def walk(app: Flask, client: FlaskClient, monkeypatch: pytest.MonkeyPatch) -> It
 
 
 def sound() -> tuple[io.BytesIO, str, str]:
-    kept = io.BytesIO()
-    with wave.open(kept, "wb") as out:
-        out.setnchannels(1)
-        out.setsampwidth(2)
-        out.setframerate(8000)
-        out.writeframes(b"\0\0" * 8000)
-    kept.seek(0)
-    return kept, "take.wav", "audio/wav"
+    return io.BytesIO(silence(8000)), "take.wav", "audio/wav"
 
 
 def the_morning(walk: Walk, clock) -> None:

@@ -77,13 +77,13 @@ atexit.register(_server.end)
 def load(modules: Iterable[str]) -> None:
     """Let the readers be loaded where files are read, before the first one is brought."""
     for module in modules:
-        with _asked(module) as line:
+        with _connection(module) as line:
             line.shutdown(socket.SHUT_WR)
             line.settimeout(LOADS_S)
             line.recv(1)  # the end comes once it is loaded
 
 
-def read(
+def read_file(
     module: str,
     name: str,
     request: dict[str, Any],
@@ -100,7 +100,7 @@ def read(
     if not _line.acquire(blocking=step is not None):
         raise UnreadableFile(f"This server is reading other files. Bring {name} again in a minute.")
     try:
-        with _reading, _asked(module) as asked:
+        with _reading, _connection(module) as asked:
             asked.settimeout(seconds * PATIENCE)
             head = {"module": module, "request": request, "bytes": len(data)}
             head |= {"seconds": seconds, "memory": MEMORY_BYTES}
@@ -117,8 +117,8 @@ def read(
     return found
 
 
-def _asked(module: str) -> socket.socket:
-    """A line to the process that waits, on which a module is named."""
+def _connection(module: str) -> socket.socket:
+    """A connection to the process that waits, over which the reader's module is named."""
     line = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
     line.settimeout(START_S)
     line.connect(_server.address())

@@ -33,7 +33,7 @@ class Picture:
 
 def made_apart(data: bytes) -> Picture:
     """Return what `made_again` makes, in a process of its own."""
-    found = apart.read(__name__, "This picture", {}, data)
+    found = apart.read_file(__name__, "This picture", {}, data)
     return Picture(b64decode(found["jpeg"]), found["width"], found["height"])
 
 

@@ -47,7 +47,7 @@ class WrittenTrace:
 def read_apart(path: Path, to: Path, seconds: int, step: Callable[[float], None] | None = None) -> WrittenTrace:
     """Read a trace in a process of its own that takes at most `seconds` of CPU time, and write its samples to `to`."""
     request = {"path": str(path), "to": str(to)}
-    found = apart.read(__name__, "This trace", request, seconds=seconds, step=step)
+    found = apart.read_file(__name__, "This trace", request, seconds=seconds, step=step)
     return WrittenTrace(tuple(found["names"]), tuple(found["units"]), found["count"], found["rate_hz"])
 
 

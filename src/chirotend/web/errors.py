@@ -18,7 +18,7 @@ from chirotend.formats.pdf import NoPdf
 from chirotend.services.desk import NotThere
 from chirotend.services.server.database import trouble
 from chirotend.web import fields
-from chirotend.web.transaction import kept, let_go
+from chirotend.web.transaction import committed, let_go
 
 log = logging.getLogger(__name__)
 STALE_HEADER = "X-Stale-Token"
@@ -75,7 +75,7 @@ def init_app(app: Flask) -> None:
         if found is None:
             return crash(error)
         log.error("%s: %s", request.path, found.title)
-        return page(503, KEPT if kept() else found.sentence, {"Retry-After": "10"}, found.title)
+        return page(503, KEPT if committed() else found.sentence, {"Retry-After": "10"}, found.title)
 
     @app.errorhandler(HTTPException)
     def http(error: HTTPException) -> ResponseReturnValue:
@@ -85,7 +85,7 @@ def init_app(app: Flask) -> None:
     def crash(_error: Exception) -> ResponseReturnValue:
         reference = uuid4().hex[:8]
         log.exception("reference %s at %s", reference, request.path)
-        changed = KEPT if kept() else "Nothing was changed."
+        changed = KEPT if committed() else "Nothing was changed."
         return page(500, f"{changed} If it happens again, note the reference {reference}.")
 
 
@@ -102,6 +102,6 @@ def page(code: int, sentence: str = "", headers: dict[str, str] | None = None, t
 
 def _typed(code: int) -> list[tuple[str, str]]:
     """What she typed, to be sent again where that can help."""
-    if request.method != "POST" or kept() or code not in (400, 401, 409, 500, 503):
+    if request.method != "POST" or committed() or code not in (400, 401, 409, 500, 503):
         return []
     return [(k, v) for k, values in request.form.lists() for v in values if k not in SECRETS]

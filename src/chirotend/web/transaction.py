@@ -33,9 +33,9 @@ def reads_only() -> bool:
     return request.method in ("GET", "HEAD", "OPTIONS") or bool(g.get("over"))
 
 
-def kept() -> bool:
+def committed() -> bool:
     """Return whether this request has committed what it was sent for."""
-    return bool(g.get("kept"))
+    return bool(g.get("committed"))
 
 
 def db() -> Any:
@@ -86,7 +86,7 @@ def _desk(writes: bool) -> Desk:
 def commit() -> None:
     """Commit what this request has changed; from here on it only shows."""
     db().commit()
-    g.kept = True
+    g.committed = True
     only_shows()
 
 

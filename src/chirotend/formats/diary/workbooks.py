@@ -18,7 +18,7 @@ LENGTHS_UNTIL = 1901
 
 def sheets_of(data: bytes, file: str) -> list[tuple[str, list[list[str]]]]:
     """Return the name of each sheet that holds anything, and its rows as text; `UnreadableFile` when it is none."""
-    found = apart.read(__name__, file, {"file": file}, data, SECONDS)
+    found = apart.read_file(__name__, file, {"file": file}, data, SECONDS)
     return [(name, rows) for name, rows in found["sheets"] if rows]
 
 

@@ -39,13 +39,13 @@ class Heard:
 
 def hear_apart(path: Path, media: str, seconds: int, step: Callable[[float], None] | None = None) -> Heard:
     """Return what `hear` finds, in a process of its own that takes at most `seconds` of CPU time."""
-    found = apart.read(__name__, NAME, {"path": str(path), "media": media}, seconds=seconds, step=step)
+    found = apart.read_file(__name__, NAME, {"path": str(path), "media": media}, seconds=seconds, step=step)
     return Heard(**found["heard"])
 
 
 def struck_apart(path: Path, media: str) -> list[float]:
     """Return what `struck` finds, in a process of its own."""
-    found = apart.read(__name__, NAME, {"path": str(path), "media": media, "strokes": True})
+    found = apart.read_file(__name__, NAME, {"path": str(path), "media": media, "strokes": True})
     return list(found["levels"])
 
 

@@ -234,7 +234,10 @@ def answer_import(uid: str) -> ResponseReturnValue:
 def confirm_import(uid: str) -> ResponseReturnValue:
     typed = request.form.to_dict(flat=False)
     read = jobs.read_again(looking(), uid, typed, _uploads())
-    jobs.keep(desk(), uid, read) if read else jobs.confirm(desk(), uid, typed)
+    if read is None:
+        jobs.confirm(desk(), uid, typed)
+    else:
+        jobs.keep(desk(), uid, read)
     run_jobs()
     return redirect(url_for(".import_job", uid=uid, again=1 if read else None))
 
