@@ -1,6 +1,6 @@
 """Reading in a process of its own: what others wrote may ask for any amount of work or memory.
 
-Few are read at once, few more wait for that, so that files never take all the hands of a server.
+Two files are read at once and two more may wait, so that files never occupy all the threads of a server.
 """
 
 import atexit
@@ -93,9 +93,10 @@ def read_file(
 ) -> dict[str, Any]:
     """Return what `module.answered(request, data, step)` finds in a file that is called `name`.
 
-    `seconds` of CPU time at most. `step(share)`, 0-1, is told how far it is and may raise to stop it: who gives one
-    waits as long as it takes. `UnreadableFile` with what the reader says, when the file asks for more work or memory
-    than it may, or when too many wait already.
+    `seconds`: the most CPU time the reader gets. `step(share)` is called with the share that is read (0-1) and may
+    raise to stop the reader; a caller with a `step` waits for its turn as long as it takes. Raises `UnreadableFile`
+    when the reader refuses the file, when it reaches a limit of time or memory, or when too many files wait already;
+    RuntimeError when the reader itself fails.
     """
     if not _line.acquire(blocking=step is not None):
         raise UnreadableFile(f"This server is reading other files. Bring {name} again in a minute.")

@@ -66,8 +66,10 @@ def desk() -> Desk:
 
 
 def looking() -> Desk:
-    """Return a desk at which nothing is changed and nobody is kept waiting, also in a request that changes something
-    later on. What was noted before is committed."""
+    """Return a desk that reads without the write lock, also in a request that changes something later on.
+
+    It commits what was only noted before, so that nobody waits for it.
+    """
     if "desk" in g or reads_only():
         return desk()
     notes_kept()
