@@ -5,6 +5,7 @@ import wave
 import zipfile
 from functools import cache
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 import mido
 import numpy as np
@@ -13,20 +14,21 @@ import soundfile
 from hypothesis import strategies as st
 from PIL import Image
 
+from chirotend.devices import microphone
 from tests.parts import score, simple, zipped
 
 DIARIES = Path(__file__).parents[1] / "data" / "diaries"
-#: where a file is brought, and the field it comes by, with the rest of its form
+#: where a file is brought, the field it comes by, the rest of its form, and a file that is taken there
 PLACES = (
-    ("/technique/posture", "picture", {"template": "side", "hand": "right", "instrument": "bassoon"}),
-    ("/technique/evenness", "sound", {"figure": "trill", "instrument": "bassoon"}),
-    ("/technique/trace", "trace", {"instrument": "bassoon"}),
-    ("/technique/strokes", "trace", {"stick": "thin", "hand": "right"}),
-    ("/technique/strokes", "sound", {"stick": "thin", "hand": "right", "peaks": "20 30 25"}),
-    ("/plan/parts/", "file", {"instrument": "bassoon"}),
-    ("/plan/calendar", "calendar", {}),
-    ("/play/takes", "sound", {"seconds": "5"}),
-    ("/record/import", "files", {}),
+    ("/technique/posture", "picture", {"template": "side", "hand": "right", "instrument": "bassoon"}, "p.jpeg"),
+    ("/technique/evenness", "sound", {"figure": "rising_six", "instrument": "bassoon"}, "s.FLAC"),
+    ("/technique/trace", "trace", {"instrument": "bassoon"}, "t.edf"),
+    ("/technique/strokes", "trace", {"stick": "thin", "hand": "right"}, "t.csv"),
+    ("/technique/strokes", "sound", {"stick": "thin", "hand": "right", "peaks": "20 30 " * 12}, "s.WAV"),
+    ("/plan/parts/", "file", {"instrument": "bassoon"}, "n.mxl"),
+    ("/plan/calendar", "calendar", {}, "c.ics"),
+    ("/play/takes", "sound", {"seconds": "5"}, "s.OGG"),
+    ("/record/import", "files", {}, "log.zip"),
 )
 CALENDAR = (
     b"BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//x//EN\r\nBEGIN:VEVENT\r\nUID:a\r\nDTSTAMP:20261101T000000Z\r\n"
@@ -39,8 +41,9 @@ RECORD = b'{"format": "chirotend-record", "version": 2, "days": [{"day": "2026-1
 @cache
 def seeds() -> tuple[tuple[str, bytes], ...]:
     """Return a good file of each kind, with its name."""
-    samples = (np.sin(np.arange(16_000) * 0.3) * np.hanning(16_000)).astype(np.float32)
-    table = "time (s),pad (N)\n" + "".join(f"{n / 500:.3f},{abs(v) * 20:.3f}\n" for n, v in enumerate(samples[:1500]))
+    samples = microphone.played("plucked", microphone.figure(4, 6, 0.15, {}))
+    presses = 20 * np.maximum(0, np.sin(np.arange(1500) * 0.03)) ** 8
+    table = "time (s),pad (N)\n" + "".join(f"{n / 500:.3f},{press:.3f}\n" for n, press in enumerate(presses))
     found = [(f"p.{kind}", _picture(kind)) for kind in ("jpeg", "png", "webp", "bmp")]
     found += [(f"s.{kind}", _sound(samples, kind)) for kind in ("WAV", "FLAC", "OGG", "MP3")]
     found += [("s.mid", _midi()), ("t.csv", table.encode()), ("t.edf", _edf()), ("quiet.wav", silence(800))]
@@ -58,7 +61,7 @@ def _picture(kind: str) -> bytes:
 
 def _sound(samples: np.ndarray, kind: str) -> bytes:
     out = io.BytesIO()
-    soundfile.write(out, samples, 16_000, format=kind)
+    soundfile.write(out, samples, microphone.RATE_HZ, format=kind)
     return out.getvalue()
 
 
@@ -85,13 +88,12 @@ def _midi() -> bytes:
 
 
 def _edf() -> bytes:
-    path = Path("/dev/shm" if Path("/dev/shm").is_dir() else "/tmp") / f"fuzz-{id(seeds)}.edf"
-    with pyedflib.EdfWriter(str(path), 1) as file:
-        file.setSignalHeaders([pyedflib.highlevel.make_signal_header("arm", dimension="mV", sample_frequency=200)])
-        file.writeSamples([np.sin(np.arange(1000) * 0.2)])
-    data = path.read_bytes()
-    path.unlink()
-    return data
+    with TemporaryDirectory() as folder:
+        path = Path(folder) / "arm.edf"
+        with pyedflib.EdfWriter(str(path), 1) as file:
+            file.setSignalHeaders([pyedflib.highlevel.make_signal_header("arm", dimension="mV", sample_frequency=200)])
+            file.writeSamples([np.sin(np.arange(1000) * 0.2)])
+        return path.read_bytes()
 
 
 def _archive() -> bytes:
@@ -125,6 +127,6 @@ def damaged(draw: st.DrawFn, data: bytes) -> bytes:
 @st.composite
 def file_requests(draw: st.DrawFn) -> dict:
     """A file, damaged or whole, brought where it belongs or anywhere else."""
-    path, field, form = draw(st.sampled_from(PLACES))
+    path, field, form, _ = draw(st.sampled_from(PLACES))
     name, data = draw(st.sampled_from(seeds()))
     return {"path": path, "field": field, "form": form, "name": name, "body": draw(damaged(data))}

@@ -192,13 +192,43 @@ states = st.sampled_from(
 )
 
 
-class Target:
-    """A server under fire: sends what was drawn, counts the answers, and says whether Today still opens."""
+def _signed_in(app: Flask, name: str) -> FlaskClient:
+    """A browser in which a new player of that name is signed in."""
+    add_player(app, name)
+    client = app.test_client()
+    sign_in(client, name)
+    return client
 
-    def __init__(self, app: Flask, client: FlaskClient) -> None:
-        self.app, self.client, self.answers, self.sent = app, client, Counter[int](), 0
-        self.slowest, self.over_5_s, self.looked = (0.0, ""), 0, 0
-        self.others: dict[int, FlaskClient] = {}
+
+class Target:
+    """A server under fire: sends what was drawn, counts the answers, and says whether Today still opens.
+
+    A player whose day says rest may measure nothing, so files are brought by another, `rested`, whose day stays open.
+    """
+
+    def __init__(self, app: Flask, client: FlaskClient, number: int = 0) -> None:
+        self.app, self.client, self.number = app, client, number
+        self.rested = _signed_in(app, f"rested{number}")
+        self.others: dict[int, Target] = {}
+        self.mine, self.looked = Counter[int](), 0
+        self.slow, self.mine_over_5_s = (0.0, ""), 0
+
+    @property
+    def answers(self) -> Counter[int]:
+        """How many answers there were of each number, to all players."""
+        return sum((each.mine for each in self.others.values()), self.mine)
+
+    @property
+    def sent(self) -> int:
+        return self.answers.total()
+
+    @property
+    def slowest(self) -> tuple[float, str]:
+        return max(self.slow, *(each.slow for each in self.others.values()), (0.0, ""))
+
+    @property
+    def over_5_s(self) -> int:
+        return self.mine_over_5_s + sum(each.mine_over_5_s for each in self.others.values())
 
     def send(self, request: dict) -> int:
         path = request["path"].replace("\x00", "%00")
@@ -220,28 +250,16 @@ class Target:
     def bring(self, request: dict) -> int:
         """Bring a file; the answer to a damaged part says what is wrong, and no process is left behind."""
         data = {**request["form"], request["field"]: (io.BytesIO(request["body"]), request["name"])}
-        return self.count(self.client.post(request["path"], data=data).status_code)
+        return self.count(self.rested.post(request["path"], data=data).status_code)
 
     def at_once(self, requests: list[dict]) -> list[int]:
         """Send what several players ask for at one time; returns the numbers of the answers."""
-        beside = [self, *(Target(self.app, self._another(n)) for n in range(1, len(requests)))]
+        for n in range(len(self.others) + 1, len(requests)):
+            self.others[n] = Target(self.app, _signed_in(self.app, f"player{n}"), n)
+        beside = [self, *(self.others[n] for n in range(1, len(requests)))]
         with ThreadPoolExecutor(len(requests)) as several:
             sent = [several.submit(each.fire, r) for each, r in zip(beside, requests, strict=True)]
-            codes = [each.result() for each in sent]
-        for other in beside[1:]:
-            self.sent += other.sent
-            self.answers += other.answers
-            self.over_5_s += other.over_5_s
-            self.slowest = max(self.slowest, other.slowest)
-        return codes
-
-    def _another(self, number: int) -> FlaskClient:
-        """The client of another player."""
-        if number not in self.others:
-            self.others[number] = self.app.test_client()
-            add_player(self.app, f"player{number}")
-            sign_in(self.others[number], f"player{number}")
-        return self.others[number]
+            return [each.result() for each in sent]
 
     def fire(self, request: dict) -> int:
         """Send what was drawn, whatever it is."""
@@ -255,14 +273,12 @@ class Target:
         else:
             code = self.send(request)
         took = time.perf_counter() - began
-        if took > self.slowest[0]:
-            self.slowest = took, str(request.get("path", next(iter(request))))
-        self.over_5_s += took > 5
+        self.slow = max(self.slow, (took, str(request.get("path", next(iter(request))))))
+        self.mine_over_5_s += took > 5
         return code
 
     def count(self, code: int) -> int:
-        self.sent += 1
-        self.answers[code] += 1
+        self.mine[code] += 1
         if code == 401:
             self.client.post("/sign-in", data={"name": "ilse", "password": "bars and rests"})
         return code

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from chirotend.web import create_app
 from tests.conftest import add_player, sign_in
 from tests.web import fuzzing
-from tests.web.files import file_requests
+from tests.web.files import PLACES, file_requests, seeds
 from tests.web.fuzzing import Target
 
 REQUESTS = int(os.environ.get("FUZZ_REQUESTS", "500"))
@@ -72,6 +72,13 @@ def test_no_request_answers_500_and_no_page_is_broken_for_good(target):
     slowest, what = target.slowest
     print(f"slowest {slowest:.1f} s ({what}), {target.over_5_s} over 5 s")
     print(f"most memory after a tenth of them {memory[len(memory) // 10]:.0f} MB, after all {memory[-1]:.0f} MB")
+
+
+@pytest.mark.parametrize(("path", "field", "form", "name"), PLACES)
+def test_a_whole_file_is_taken_where_files_are_fired(target, path, field, form, name):
+    """So that damaged ones are read there too, and not turned away at the door."""
+    whole = {"path": path, "field": field, "form": form, "name": name, "body": dict(seeds())[name]}
+    assert target.bring(whole) in (200, 204, 302)
 
 
 BOUNDS = [

@@ -247,7 +247,7 @@ class PlannedEntry(Row):
 
 
 class TakeEntry(Row):
-    """A recording; `blob` is the SHA-256 of its sound and nothing else, since a file is served by that name."""
+    """A recording; `blob` is 64 hexadecimal digits and nothing else, since a file is served by that name."""
 
     uid: Id
     day: Day
@@ -341,7 +341,7 @@ class MatterEntry(Row):
 
 
 class ProbeEntry(Row):
-    """A probe; its `blob` is the SHA-256 of its file and nothing else, its `data` what its kind is made of."""
+    """A probe; its `blob` is 64 hexadecimal digits and nothing else, its `data` what its kind is made of."""
 
     uid: Id
     day: Day

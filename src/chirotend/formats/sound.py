@@ -28,6 +28,8 @@ BEGINNINGS = (
 )
 #: read by soundfile; the others by av
 PLAIN = ("audio/wav", "audio/flac", "audio/ogg", "audio/mpeg")
+#: times full scale (60 dB): a file with samples beyond it is damaged; one recorded in floats may pass 1 a little
+LARGEST_SAMPLE = 1000.0
 
 
 def kind_of(head: bytes) -> str:
@@ -94,8 +96,14 @@ def _packed(path: Path) -> Sound:
 
 
 def blocks(path: Path, media: str, rate_hz: int) -> Iterator[np.ndarray]:
-    """Yield a recording as mono blocks of up to 20 s (float32), from its beginning to where it breaks off."""
-    yield from _plain_blocks(path, rate_hz) if media in PLAIN else _packed_blocks(path, rate_hz)
+    """Yield a recording as mono blocks of up to 20 s (float32), from its beginning to where it breaks off.
+
+    `UnreadableFile` where it is broken, or holds samples that no sound has.
+    """
+    for block in _plain_blocks(path, rate_hz) if media in PLAIN else _packed_blocks(path, rate_hz):
+        if len(block) and np.abs(block).max() > LARGEST_SAMPLE:
+            raise UnreadableFile("This recording is damaged: it is louder than any sound. Record or copy it again.")
+        yield block
 
 
 def _plain_blocks(path: Path, rate_hz: int) -> Iterator[np.ndarray]:

@@ -1,12 +1,12 @@
-"""Sounds, pictures and traces as files named by their content, beside the database."""
+"""Sounds, pictures and traces as files beside the database, each by a name that nobody can guess."""
 
-import hashlib
 import re
 import time
 from collections.abc import Collection, Iterable
+from io import BytesIO
 from pathlib import Path
+from secrets import token_hex
 from typing import IO
-from uuid import uuid4
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session as Db
@@ -14,50 +14,45 @@ from sqlalchemy.orm import Session as Db
 from chirotend.store.copies import make_private, put_in_place
 from chirotend.store.models import BroughtRow, ChangeRow, ProbeRow, TakeRow
 
+#: 64 hexadecimal digits; files of older versions are named so by the SHA-256 of what they hold
+NAME = r"[0-9a-f]{64}"
 #: the tables whose rows name a file
 NAMING: tuple[type[TakeRow] | type[ProbeRow], ...] = (TakeRow, ProbeRow)
 
 
 def put(folder: Path, data: bytes) -> str:
-    """Keep `data` and return its name (SHA-256); the same data is kept once."""
-    name = hashlib.sha256(data).hexdigest()
-    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
-    path = folder / name
-    if not path.exists():
-        part = folder / f"{uuid4().hex}.part"
-        make_private(part)
-        part.write_bytes(data)
-        put_in_place(part, path)
+    """Keep `data` in a file of its own; returns its name."""
+    name, _ = put_stream(folder, BytesIO(data), len(data)) or ("", 0)
     return name
 
 
 def put_stream(folder: Path, stream: IO[bytes], most: int) -> tuple[str, int] | None:
-    """Keep what `stream` holds without having it in memory; returns its name and size, None when it is over `most`."""
+    """Keep what `stream` holds in a file of its own, without having it in memory; returns its name and size.
+
+    None when it is over `most` bytes. The same data brought twice makes two files: what is being read for one player must
+    not go because it was refused to another.
+    """
     folder.mkdir(mode=0o700, parents=True, exist_ok=True)
-    part = folder / f"{uuid4().hex}.part"
+    path = folder / token_hex(32)
+    part = path.with_suffix(".part")
     make_private(part)
-    digest, size = hashlib.sha256(), 0
+    size = 0
     with part.open("wb") as file:
         while chunk := stream.read(1 << 20):
             size += len(chunk)
             if size > most:
                 break
-            digest.update(chunk)
             file.write(chunk)
     if size > most:
         part.unlink()
         return None
-    path = folder / digest.hexdigest()
-    if path.exists():
-        part.unlink()
-    else:
-        put_in_place(part, path)
+    put_in_place(part, path)
     return path.name, size
 
 
 def path_of(folder: Path, name: str) -> Path | None:
-    """Return a file by its name; None when there is none, or the name is no SHA-256: no other file is ever served."""
-    found = folder / name if re.fullmatch(r"[0-9a-f]{64}", name) else None
+    """Return a file by its name; None when there is none, or for a name not made here: no other file is ever served."""
+    found = folder / name if re.fullmatch(NAME, name) else None
     return found if found is not None and found.is_file() else None
 
 

@@ -283,7 +283,7 @@ class ProbeRow(Personal):
     #: open while it goes on, done when its values are kept
     state: Mapped[str] = mapped_column(String(8), default="open")
     data: Mapped[dict[str, Any]]
-    #: SHA-256 of its picture, sound or trace, the name of its file; "" = it has none
+    #: the name of the file of its picture, sound or trace, 64 hexadecimal digits; "" = it has none
     blob: Mapped[str] = mapped_column(String(64), default="")
     media: Mapped[str] = mapped_column(String(40), default="")
     bytes: Mapped[int] = mapped_column(default=0)
@@ -328,7 +328,7 @@ class WarmupRow(Personal):
 
 
 class TakeRow(Personal):
-    """A recording she made: where its sound lies (by content), how long it is, whether it is kept in the archive."""
+    """A recording she made: where its sound lies, how long it is, whether it is kept in the archive."""
 
     __tablename__ = "take"
     uid: Mapped[str] = mapped_column(String(64), primary_key=True)
@@ -338,7 +338,7 @@ class TakeRow(Personal):
     instrument: Mapped[str] = mapped_column(String(80), default="")
     seconds: Mapped[float]
     bytes: Mapped[int]
-    #: SHA-256 of the sound, the name of its file
+    #: the name of the file of its sound, 64 hexadecimal digits
     blob: Mapped[str] = mapped_column(String(64))
     media: Mapped[str] = mapped_column(String(40))
     kept: Mapped[bool] = mapped_column(default=False)

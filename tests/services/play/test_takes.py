@@ -27,12 +27,12 @@ def test_a_take_is_kept_for_a_day_or_in_the_archive_and_its_sound_goes_with_it(d
     blobs = tmp_path / "blobs"
     first = _record(desk, blobs, WEBM, "audio/webm;codecs=opus", 61.5, "Low F", "bassoon")
     again = _record(desk, blobs, WEBM, "audio/webm", 61.5, "Low F again", "bassoon")
-    assert first.blob == again.blob and len(list(blobs.iterdir())) == 1
+    assert first.blob != again.blob and len(list(blobs.iterdir())) == 2
     takes.keep(desk, first.uid)
     later = replace(desk, now=desk.now + timedelta(days=2))
     assert [t.uid for t in takes.shelf(later).takes] == [first.uid]
     takes.forget_unkept(later)
-    takes.drop_files(later, blobs, [first.blob])
+    takes.drop_files(later, blobs, [first.blob, again.blob])
     assert len(list(blobs.iterdir())) == 1, "it is still named"
     takes.drop_files(later, blobs, [takes.discard(later, first.uid)])
     assert list(blobs.iterdir()) == []

@@ -110,12 +110,21 @@ def _wav(samples: np.ndarray, rate: int = 44_100) -> bytes:
     return sound_file(samples, "WAV", rate).getvalue()
 
 
+def _floats(samples: np.ndarray) -> bytes:
+    out = BytesIO()
+    soundfile.write(out, samples, 44_100, format="WAV", subtype="FLOAT")
+    return out.getvalue()
+
+
+LOUD = np.concatenate((np.full(22_050, 1e-3), np.full(22_050, 1e6))).astype(np.float32)
 NOISY = microphone.played("plucked", microphone.figure(4, 6, 0.2, {}))
 BAD = {
     "empty": (b"", "empty"),
     "text": (b"low F, softly", "no recording that can be read"),
     "silent": (_wav(np.zeros(44_100, np.float32)), "silent"),
     "broken": (_wav(NOISY)[:30], "broken"),
+    "louder than any sound": (_floats(LOUD), "louder than any sound"),
+    "nothing begins": (_wav((0.3 * np.hanning(16_000) * np.sin(np.arange(16_000) * 0.3)), 16_000), "heard to begin"),
     "broken webm": (b"\x1aE\xdf\xa3" + bytes(400), "broken"),
     "midi without notes": (b"MThd\0\0\0\6\0\0\0\1\1\xe0MTrk\0\0\0\4\0\xff\x2f\0", "no notes"),
     "broken midi": (b"MThd\0\0", "broken"),
@@ -167,3 +176,12 @@ def test_a_long_one_waits_for_the_worker(desk: Desk, folder: Path, monkeypatch):
     assert reading.job_of(desk, waiting).state == "cancelled"
     with pytest.raises(NotThere):
         evenness.page(desk, other)
+
+
+def test_what_is_refused_to_one_does_not_go_from_under_another(desk: Desk, folder: Path):
+    """Two bring the same recording at one time: one reads it still while it is thrown away for the other."""
+    read = reading.bring(desk, folder, evenness.KIND, FORM, sound_file(NOISY), "here")
+    same, _, _ = probes.store(desk, folder, "sound", sound_file(NOISY), evenness.BYTES_MAX)
+    probes.drop_file(desk, folder, same)
+    uid, _ = reading.keep(desk, read)
+    assert probes.file_of(desk, folder, uid)[0].is_file()

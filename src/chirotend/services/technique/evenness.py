@@ -115,9 +115,9 @@ def bring(desk: Desk, folder: Path, typed: Mapping[str, str], stream: IO[bytes] 
         source = file_name
     elif take:
         path, _ = takes.sound_of(desk, folder, take)
-        name, size, source = path.name, path.stat().st_size, takes.take_of(desk, take).title or "a take"
-        with path.open("rb") as file:
-            head = file.read(16)
+        with path.open("rb") as sound_of_take:  # a copy: the take may be thrown away while it is heard
+            name, size, head = probes.store(desk, folder, "sound", sound_of_take, BYTES_MAX)
+        source = takes.take_of(desk, take).title or "a take"
     else:
         raise Refused("sound", "Bring a recording, choose one of your takes, or record one now.")
     try:

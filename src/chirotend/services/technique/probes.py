@@ -121,7 +121,7 @@ def begin(desk: Desk, kind: str, about: About, data: Data) -> str:
 
 @dataclass(frozen=True)
 class File:
-    """A file as it lies in the folder: its name (SHA-256), its size, its kind."""
+    """A file as it lies in the folder: its name, its size, its kind."""
 
     name: str
     size: int
