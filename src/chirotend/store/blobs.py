@@ -29,7 +29,7 @@ def put(folder: Path, data: bytes) -> str:
 def put_stream(folder: Path, stream: IO[bytes], most: int) -> tuple[str, int] | None:
     """Keep what `stream` holds in a file of its own, without having it in memory; returns its name and size.
 
-    None when it is over `most` bytes. The same data brought twice makes two files: what is being read for one player must
+    None when it is over `most` bytes. The same data brought twice makes two files: what is read for one player must
     not go because it was refused to another.
     """
     folder.mkdir(mode=0o700, parents=True, exist_ok=True)
