@@ -6,7 +6,10 @@ from dataclasses import dataclass, field
 
 from flask.testing import FlaskClient
 from playwright.sync_api import Page
+from sqlalchemy import select
 
+from chirotend.store import jobs
+from chirotend.store.models import JobRow, PlayerRow
 from tests.browser.conftest import Server
 from tests.conftest import add_player, sign_in
 from tests.web.steps import TECHNIQUE, probes
@@ -83,11 +86,16 @@ def every_page(visit: Visit) -> Iterator[str]:
 
 
 def every_call(visit: Visit) -> Iterator[str]:
-    """Muted as the demo stands, overruled, Tacet, and a sign that must not wait."""
+    """Muted as the demo stands, overruled, Muted pp, Tacet, and a sign that must not wait."""
     ruled = ("/", "/play/", "/warm-up", "/plan/", "/plan/programmes/", "/technique/", "/curtain/", "/score/trials/")
     visit.post("/call", to="open", reason="Only a bruise from the case.")
     yield f"overruled {visit.go('/')}"
     visit.post("/call/back")
+    visit.post("/body/", places="thumb_base_joint.left", kind="pain", intensity="4", timings="night")
+    visit.go("/")
+    assert "pp" in visit.page.locator("#call-word").inner_text()
+    for path in ruled:
+        yield f"Muted pp {visit.go(path)}"
     visit.post("/body/", places="thumb_base_joint.left", kind="pain", intensity="8", timings="playing")
     for path in ruled:
         yield f"Tacet {visit.go(path)}"
@@ -194,6 +202,28 @@ def every_import(visit: Visit) -> Iterator[str]:
     yield "imports that wait /record/"
 
 
+def every_job(visit: Visit) -> Iterator[str]:
+    """A large file and a diary while they are read, and when it came to nothing."""
+    ends = ({"error": "This recording is broken. Record or copy it again."}, {})
+    for kind, path in (("trace", "/technique/job/"), ("import", "/record/import/")):
+        for state, result in zip(("running", "failed", "cancelled"), ({}, *ends), strict=True):
+            uid = _job(visit, kind, state, result)
+            yield f"job {state} {visit.go(path + uid)}"
+
+
+def _job(visit: Visit, kind: str, state: str, result: dict[str, str]) -> str:
+    """A job in a state that lasts: nobody works on it."""
+    worker = visit.server.app.extensions["worker"]
+    with visit.server.app.extensions["database"].open_db() as db:
+        player = db.scalars(select(PlayerRow.id)).first()
+        assert player is not None
+        uid = jobs.queue(db, player, kind, {"probe": "none", "names": ["a diary.xlsx"], **result}, visit.server.clock())
+        db.get_one(JobRow, (player, uid)).state = state
+        worker.progress[uid] = (37, 100)
+        db.commit()
+    return uid
+
+
 def every_report(visit: Visit) -> Iterator[str]:
     for audience in ("clinician", "teacher", "repairer"):
         where = visit.post("/record/reports/", audience=audience)
@@ -238,6 +268,7 @@ TOURS: dict[str, tuple[str | None, Callable[[Visit], Iterator[str]]]] = {
     "sitting": ("steady", a_sitting),
     "left": ("steady", a_sitting_left_open),
     "measures": ("bassoonist", every_measure),
+    "jobs": ("bassoonist", every_job),
     "imports": ("bassoonist", every_import),
     "reports": ("bassoonist", every_report),
     "refusals": ("bassoonist", every_refusal),

@@ -72,7 +72,7 @@ def test_the_figure_shows_the_sixty_five_zones_that_are_not_of_the_hand_alone():
 
 def test_each_self_check_has_its_drawing_and_every_line_has_a_look_of_the_style_sheet():
     assert set(drawn("self_checks")) == set(self_checks())
-    styles = "".join((STATIC / f"css/{name}.css").read_text() for name in ("drawn", "maps", "body"))
+    styles = "".join((STATIC / f"css/{name}.css").read_text() for name in ("shared/drawn", "shared/maps", "body"))
     for picture in (*drawn("figure").values(), *drawn("self_checks").values()):
         looks = {name for shape in picture.lines for name in str(shape.attrs["class"]).split()}
         assert looks and all(f".{name}{{" in styles for name in looks), looks

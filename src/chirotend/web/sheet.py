@@ -152,7 +152,7 @@ def style() -> str:
     paper = _PAPER.search(_text("paper"))
     if paper is None:
         raise ValueError("paper.css is not one block of rules for print")
-    looks = _text("drawn") + paper[1]
+    looks = _text("shared/drawn") + paper[1]
     families = {"title": "Literata, Georgia, serif", "ui": "Atkinson Hyperlegible Next, Arial, sans-serif"}
     return re.sub(r"var\(--([a-z0-9-]+)\)", lambda m: families.get(m[1]) or colours[m[1]], looks)
 

@@ -9,8 +9,8 @@ import tinycss2
 
 #: in the order the rules count: what all pages share, what a subject has of its own, what screens and paper change
 SHARED = (
-    *("vendor/bootstrap.min.css", "css/tokens.css", "css/base.css"),
-    *("css/common.css", "css/touched.css", "css/drawn.css", "css/maps.css"),
+    *("vendor/bootstrap.min.css", "css/tokens.css", "css/shared/base.css", "css/shared/common.css"),
+    *("css/shared/touched.css", "css/shared/drawn.css", "css/shared/maps.css"),
 )
 #: the sheets of a subject: the folder of a page's template
 OF_SUBJECTS = {
