@@ -1,6 +1,6 @@
 // What is wrong with a page as it is drawn: a list of {kind, text, at}; empty = nothing was found.
 //
-// letters: words that fall into a letter a line; overlap: texts over one another; cut: text that its box cuts off;
+// letters: words that fall into a letter a line; overlap: texts over one another; cut: text that its box or its drawing cuts off;
 // beyond: text past the edge of the page; wide: a page wider than the screen; small: what is touched and under 24 pixels.
 // Left out: what is hidden, folded, or scrolled out of its box; names of a drawing, which lie over it on purpose.
 () => {
@@ -57,6 +57,11 @@
       return clips && e.clientWidth > 4 && e.scrollWidth > e.clientWidth + 3;
     });
     if (cuts) tell("cut", text, cuts);
+    const drawing = element.closest("svg"), sheet = drawing && drawing.getBoundingClientRect();
+    if (sheet && getComputedStyle(drawing).overflowX !== "visible"
+      && lines.some((b) => b.left < sheet.left - 2 || b.right > sheet.right + 2 || b.bottom > sheet.bottom + 4)) {
+      tell("cut", text, element);
+    }
     const fixed = floats(element);
     for (const box of lines.map((line) => inside(line, element)).filter(shown)) {
       const top = box.top + box.height * 0.18, height = box.height * 0.64;

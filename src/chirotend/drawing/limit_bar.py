@@ -7,7 +7,7 @@ from chirotend.drawing.shapes import Shape, line, path, rect, words
 
 Scale = Callable[[float], float]
 TOP, HIGH, LEFT, RIGHT = 30.0, 56.0, 2.0, 26.0
-LEAST_SHOWN_MIN, LABEL_APART = 30.0, 96.0
+LEAST_SHOWN_MIN, LABEL_APART, LETTER = 30.0, 96.0, 8.0
 
 
 def limit_bar(
@@ -37,7 +37,7 @@ def limit_bar(
     if asked:
         y = foot + 34
         shapes.append(path(f"M{at(played):.1f} {y - 6:.1f}v6H{at(played + asked):.1f}v-6", "pencil-line"))
-    shapes += _labels(played, limit, asked, at)
+    shapes += _labels(played, limit, asked, at, width)
     return Picture(width, foot + (46 if asked else 30), tuple(shapes))
 
 
@@ -56,7 +56,7 @@ def _end_words(end: float, limit: float | None, at: Scale, foot: float, width: f
     return [words(min(at(end), width - 2), foot + 22, text, "tick strong", anchor)]
 
 
-def _labels(played: float, limit: float | None, asked: float, at: Scale) -> list[Shape]:
+def _labels(played: float, limit: float | None, asked: float, at: Scale, width: float) -> list[Shape]:
     """What the parts are, above the staff, where there is room."""
     found = [words(at(0), TOP - 14, f"{_time(played)} played", "tick strong")] if played >= 1 else []
     if limit is None:
@@ -68,7 +68,9 @@ def _labels(played: float, limit: float | None, asked: float, at: Scale) -> list
         x += LABEL_APART - 20
     over = played + asked - max(limit, played)
     if asked and over >= 1:
-        found.append(words(max(at(max(limit, played)) + 8, x), TOP - 14, f"does not fit: {_time(over)}", "tick strong"))
+        begins, text = max(at(max(limit, played)) + 8, x), f"does not fit: {_time(over)}"
+        fits = begins + len(text) * LETTER < width
+        found.append(words(begins if fits else width, TOP - 14, text, "tick strong", "start" if fits else "end"))
     return found
 
 

@@ -70,4 +70,4 @@ def small_series(values: Sequence[tuple[date, float]], limit: float | None) -> P
         shapes.append(path(polyline(points), "ink-line"))
     shapes += [circle(x, y, 3, "ink-fill") for x, y in points]
     shapes.append(pencil_ring(*points[-1], 13, 10))
-    return Picture(_SMALL, _SMALL_HIGH + 26, tuple(shapes))
+    return Picture(_SMALL, _SMALL_HIGH + 34, tuple(shapes))
