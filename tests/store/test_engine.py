@@ -14,7 +14,7 @@ from chirotend.services.server import database
 from chirotend.store import engine as engine_module
 from chirotend.store.engine import alembic_config, migrate, open_engine, pending
 from chirotend.store.models import Base
-from chirotend.store.player_store import PERSONAL
+from chirotend.store.personal_tables import every_table
 
 NOW = datetime(2026, 11, 12, 9, 10, tzinfo=UTC)
 
@@ -103,7 +103,7 @@ def test_the_demo_clock_runs_on_from_its_start():
 def test_every_table_of_a_player_is_emptied_with_her_record():
     """Derived from the tables themselves: one that is added cannot be forgotten."""
     with_player = {t.name for t in Base.metadata.sorted_tables if "player_id" in t.c and t.name != "grant"}
-    assert {model.__tablename__ for model in PERSONAL} == with_player
+    assert {model.__tablename__ for model in every_table()} == with_player
 
 
 def test_a_reader_who_waits_for_nobody_leaves_the_next_one_its_patience(tmp_path):

@@ -1,6 +1,7 @@
 """Everything of one player in one JSON file. Written twice from the same record it is the same, byte for byte."""
 
 import json
+from collections.abc import Iterable
 from typing import Any
 
 from chirotend.core.errors import MethodError
@@ -9,38 +10,15 @@ from chirotend.formats import documents
 from chirotend.formats.cells import UnreadableFile, decoded
 
 NUMBER_DIGITS = 18
+#: the rows of each table that is kept as it is, by its name
+Tables = dict[str, list[dict[str, Any]]]
 FORMAT, VERSION = "chirotend-record", 7
 #: version 1 had only the first four tables, 2 no known complaints and answers to signs, 3 no probes, 4 no habits,
 #: 5 no programmes, trials, reports and parts, 6 nothing that happened and no open matters
 READS = (1, 2, 3, 4, 5, 6, 7)
-KEPT = (
-    "events",
-    "calls",
-    "clearances",
-    "changes",
-    "profile",
-    "measurements",
-    "kit",
-    "own_items",
-    "warmups",
-    "engagements",
-    "aims",
-    "planned",
-    "takes",
-    "known",
-    "sign_answers",
-    "probes",
-    "habits",
-    "programmes",
-    "trials",
-    "reports",
-    "parts",
-    "happenings",
-    "matters",
-)
 
 
-def write(player: dict[str, Any], record: Record, kept: dict[str, list[dict[str, Any]]]) -> str:
+def write(player: dict[str, Any], record: Record, kept: Tables) -> str:
     """Return the file's text: the player's settings, the documents, and the tables kept as they are."""
     everything = {
         "format": FORMAT,
@@ -49,13 +27,13 @@ def write(player: dict[str, Any], record: Record, kept: dict[str, list[dict[str,
         "sessions": [documents.session_document(s) for s in record.sessions],
         "checks": [documents.check_document(c) for c in record.checks],
         "days": [documents.note_document(n) for n in record.notes],
-        **{name: kept[name] for name in KEPT},
+        **kept,
     }
     return json.dumps(everything, ensure_ascii=False, indent=1, sort_keys=True) + "\n"
 
 
-def read(data: bytes, file: str) -> tuple[dict[str, Any], Record, dict[str, list[dict[str, Any]]]]:
-    """Return (player, record, kept tables) of a file; `UnreadableFile` says what is wrong and where."""
+def read(data: bytes, file: str, tables: Iterable[str]) -> tuple[dict[str, Any], Record, Tables]:
+    """Return (player, record, the named tables) of a file; `UnreadableFile` says what is wrong and where."""
     try:
         everything = json.loads(decoded(data, file), parse_constant=_no_number, parse_int=_short_number)
     except json.JSONDecodeError as error:
@@ -73,7 +51,7 @@ def read(data: bytes, file: str) -> tuple[dict[str, Any], Record, dict[str, list
         tuple(_each(everything, "checks", documents.check_from, file)),
         tuple(_each(everything, "days", documents.note_from, file)),
     )
-    kept = {name: _list(everything, name, file) for name in KEPT}
+    kept = {name: _list(everything, name, file) for name in tables}
     player = everything.get("player", {})
     if not isinstance(player, dict):
         raise UnreadableFile(f"{file}: “player” is not an object.")

@@ -542,6 +542,7 @@ class PartEntry(Row):
     data: PartData
 
 
+#: the shapes by the name of their table; one that has none here may hold what its columns can
 ENTRIES: dict[str, type[Row]] = {
     "events": EventEntry,
     "calls": CallEntry,
@@ -569,12 +570,12 @@ ENTRIES: dict[str, type[Row]] = {
 }
 
 
-def check(table: str, document: object) -> None:
-    """Raise `UnreadableFile` with a sentence when `document` is no row of `table`: which field, and what is wrong."""
+def check(document: object, shape: type[Row]) -> None:
+    """Raise `UnreadableFile` with a sentence when `document` is no such row: which field, and what is wrong."""
     if not isinstance(document, Mapping):
         raise UnreadableFile("is not an object")
     try:
-        ENTRIES[table].model_validate(dict(document))
+        shape.model_validate(dict(document))
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(str(part) for part in first["loc"]) or "the row"

@@ -1,7 +1,8 @@
 """The tables. Every personal row begins its key with the player; instants are UTC, days are practice days."""
 
+from dataclasses import dataclass
 from datetime import UTC, date, datetime
-from typing import Any
+from typing import Any, ClassVar
 
 from sqlalchemy import JSON, DateTime, ForeignKey, ForeignKeyConstraint, Index, MetaData, String, Text, TypeDecorator
 from sqlalchemy.engine import Dialect
@@ -93,10 +94,27 @@ class GrantRow(Base):
     player_id: Mapped[int] = mapped_column(ForeignKey("player.id", ondelete="CASCADE"), primary_key=True)
 
 
+@dataclass(frozen=True)
+class InRecord:
+    """What a table is called where its rows are taken along with the record, changed and undone.
+
+    `table`: the name of its list in the JSON record. `subject`: what one row is called in the history of changes, up to
+    12 letters; "" = its rows are not undone one by one. `order`: the columns the list is ordered by, then by key.
+    """
+
+    table: str
+    subject: str = ""
+    order: tuple[str, ...] = ()
+
+
 class Personal(Base):
-    """A row that belongs to one player."""
+    """A row that belongs to one player.
+
+    `in_record`: None = a table that is not taken along as it is: written in other words, or of use here alone.
+    """
 
     __abstract__ = True
+    in_record: ClassVar[InRecord | None] = None
     player_id: Mapped[int] = mapped_column(ForeignKey("player.id", ondelete="CASCADE"), primary_key=True, sort_order=-1)
 
 
@@ -190,6 +208,7 @@ class EventRow(Personal):
     """An appended event of a session; never changed."""
 
     __tablename__ = "event"
+    in_record = InRecord("events", order=("at_utc",))
     uid: Mapped[str] = mapped_column(String(64), primary_key=True)
     session_uid: Mapped[str] = mapped_column(String(64))
     device: Mapped[str] = mapped_column(String(64))
@@ -213,6 +232,7 @@ class CallRow(Personal):
     """A call as it was said: a later one of the same day has a higher number, none is rewritten."""
 
     __tablename__ = "call"
+    in_record = InRecord("calls")
     day: Mapped[date] = mapped_column(primary_key=True)
     number: Mapped[int] = mapped_column(primary_key=True)
     issued_utc: Mapped[datetime]
@@ -231,6 +251,7 @@ class ClearanceRow(Personal):
     """The answer "seen by a clinician", with the dose to start with (minutes a day)."""
 
     __tablename__ = "clearance"
+    in_record = InRecord("clearances")
     at_utc: Mapped[datetime] = mapped_column(primary_key=True)
     start_dose_min: Mapped[float]
 
@@ -239,6 +260,7 @@ class ProfileRow(Personal):
     """What she says of herself: her hands, her room, her habits of practice. Keys as in `services/profile.py`."""
 
     __tablename__ = "profile"
+    in_record = InRecord("profile", subject="profile")
     data: Mapped[dict[str, Any]]
 
 
@@ -246,6 +268,7 @@ class MeasurementRow(Personal):
     """A value measured on the player: by which method and version, which hand or instrument, with its unit."""
 
     __tablename__ = "measurement"
+    in_record = InRecord("measurements", subject="measurement", order=("day",))
     uid: Mapped[str] = mapped_column(String(64), primary_key=True)
     day: Mapped[date]
     at_utc: Mapped[datetime]
@@ -270,6 +293,7 @@ class ProbeRow(Personal):
     """
 
     __tablename__ = "probe"
+    in_record = InRecord("probes", subject="probe", order=("day",))
     uid: Mapped[str] = mapped_column(String(64), primary_key=True)
     day: Mapped[date]
     at_utc: Mapped[datetime]
@@ -294,6 +318,7 @@ class KitRow(Personal):
     """A thing she plays with or on: instrument, stick, bow, strap, rest, peg, chair. Masses g, lengths mm."""
 
     __tablename__ = "kit"
+    in_record = InRecord("kit", subject="kit")
     uid: Mapped[str] = mapped_column(String(64), primary_key=True)
     kind: Mapped[str] = mapped_column(String(20))
     name: Mapped[str] = mapped_column(String(120))
@@ -313,6 +338,7 @@ class OwnItemRow(Personal):
     """An instrument, grip or exercise of her own, in the library's schema."""
 
     __tablename__ = "own_item"
+    in_record = InRecord("own_items", subject="own_item")
     kind: Mapped[str] = mapped_column(String(12), primary_key=True)
     uid: Mapped[str] = mapped_column(String(64), primary_key=True)
     document: Mapped[dict[str, Any]]
@@ -322,6 +348,7 @@ class WarmupRow(Personal):
     """A day's warm-up: the exercises as composed and changed, for the fortnight's memory."""
 
     __tablename__ = "warmup"
+    in_record = InRecord("warmups")
     day: Mapped[date] = mapped_column(primary_key=True)
     wish: Mapped[dict[str, Any]]
     steps: Mapped[list[Any]]
@@ -331,6 +358,7 @@ class TakeRow(Personal):
     """A recording she made: where its sound lies, how long it is, whether it is kept in the archive."""
 
     __tablename__ = "take"
+    in_record = InRecord("takes", order=("at_utc",))
     uid: Mapped[str] = mapped_column(String(64), primary_key=True)
     day: Mapped[date]
     at_utc: Mapped[datetime]
@@ -348,6 +376,7 @@ class KnownRow(Personal):
     """A complaint that a clinician has seen and that is known and stable, until its review."""
 
     __tablename__ = "known"
+    in_record = InRecord("known", subject="known", order=("since",))
     uid: Mapped[str] = mapped_column(String(64), primary_key=True)
     region: Mapped[str] = mapped_column(String(40))
     side: Mapped[str] = mapped_column(String(8))
@@ -367,6 +396,7 @@ class HappeningRow(Personal):
     """Something that happened beside the playing, and what someone licensed allowed: `core/judge/happened.py`."""
 
     __tablename__ = "happening"
+    in_record = InRecord("happenings", subject="happening", order=("day",))
     uid: Mapped[str] = mapped_column(String(64), primary_key=True)
     kind: Mapped[str] = mapped_column(String(12))
     #: when it was, or began; None for `until` = it has not ended
@@ -390,6 +420,7 @@ class MatterRow(Personal):
     """An open matter: advice to be seen, or an errand, with the first day it was said and the day it is due."""
 
     __tablename__ = "matter"
+    in_record = InRecord("matters", subject="matter", order=("first_day",))
     uid: Mapped[str] = mapped_column(String(64), primary_key=True)
     #: see (a doctor or hand therapist) or errand
     kind: Mapped[str] = mapped_column(String(8))
@@ -413,6 +444,7 @@ class SignAnswerRow(Personal):
     """What she answered to a sign of a place: "not so" settles it until that day, a cause she knows until it ended."""
 
     __tablename__ = "sign_answer"
+    in_record = InRecord("sign_answers", subject="sign_answer", order=("day",))
     uid: Mapped[str] = mapped_column(String(64), primary_key=True)
     region: Mapped[str] = mapped_column(String(40))
     side: Mapped[str] = mapped_column(String(8))
@@ -427,6 +459,7 @@ class EngagementRow(Personal):
     """Something in her calendar; `source` names the calendar entry it came from, `import_uid` the import."""
 
     __tablename__ = "engagement"
+    in_record = InRecord("engagements", subject="engagement", order=("start_utc",))
     uid: Mapped[str] = mapped_column(String(64), primary_key=True)
     day: Mapped[date]
     start_utc: Mapped[datetime]
@@ -449,6 +482,7 @@ class AimRow(Personal):
     """A small aim for the week that begins on `week` (a Monday)."""
 
     __tablename__ = "aim"
+    in_record = InRecord("aims", subject="aim", order=("week",))
     uid: Mapped[str] = mapped_column(String(64), primary_key=True)
     week: Mapped[date]
     title: Mapped[str] = mapped_column(String(120))
@@ -471,6 +505,7 @@ class PlannedRow(Personal):
     """Own practice laid in its place, by the planner or by hand."""
 
     __tablename__ = "planned"
+    in_record = InRecord("planned", subject="planned", order=("start_utc",))
     uid: Mapped[str] = mapped_column(String(64), primary_key=True)
     day: Mapped[date]
     start_utc: Mapped[datetime]
@@ -487,6 +522,7 @@ class ChangeRow(Personal):
     """What stood before a correction. A deleted document stays only while undo is offered."""
 
     __tablename__ = "change"
+    in_record = InRecord("changes")
     number: Mapped[int] = mapped_column(primary_key=True)
     at_utc: Mapped[datetime]
     #: the number of the first change of the same deed: they are undone together
@@ -501,6 +537,7 @@ class ProgrammeRow(Personal):
     """A programme that she began; `data` as the record's description has it. `ended` None = it runs."""
 
     __tablename__ = "programme"
+    in_record = InRecord("programmes", subject="programme")
     uid: Mapped[str] = mapped_column(String(64), primary_key=True)
     #: which one of the library
     programme: Mapped[str] = mapped_column(String(60))
@@ -515,6 +552,7 @@ class TrialRow(Personal):
     """A change that is tried: what, measured by what, in which order of days; `data` as the record's description."""
 
     __tablename__ = "trial"
+    in_record = InRecord("trials", subject="trial")
     uid: Mapped[str] = mapped_column(String(64), primary_key=True)
     title: Mapped[str] = mapped_column(String(120))
     first: Mapped[date]
@@ -530,6 +568,7 @@ class PartRow(Personal):
     """A written part that was brought: its notes and bars, for her instrument."""
 
     __tablename__ = "part"
+    in_record = InRecord("parts", subject="part")
     uid: Mapped[str] = mapped_column(String(64), primary_key=True)
     title: Mapped[str] = mapped_column(String(120))
     instrument: Mapped[str] = mapped_column(String(80), default="")
@@ -543,6 +582,7 @@ class ReportRow(Personal):
     """A page for a clinician, a teacher or a repairer: its span, and what she typed for it."""
 
     __tablename__ = "report"
+    in_record = InRecord("reports", subject="report")
     uid: Mapped[str] = mapped_column(String(64), primary_key=True)
     audience: Mapped[str] = mapped_column(String(12))
     first: Mapped[date]
@@ -569,6 +609,7 @@ class HabitRow(Personal):
     """How she keeps her diary: what the columns of a first line mean, and what her words mean."""
 
     __tablename__ = "habit"
+    in_record = InRecord("habits")
     key: Mapped[str] = mapped_column(String(60), primary_key=True)
     document: Mapped[dict[str, Any]]
 

@@ -26,18 +26,11 @@ from chirotend.store.models import (
     Personal,
     SessionRow,
 )
+from chirotend.store.personal_tables import every_table
 from chirotend.store.sessions import Sessions
 from chirotend.store.shelf import R, Shelf
 from chirotend.store.warmups import Warmups
 
-#: every table of personal rows, what hangs on another one first: derived, so that none can be forgotten
-PERSONAL = tuple(
-    sorted(
-        Personal.__subclasses__(),
-        key=lambda model: [table.name for table in Personal.metadata.sorted_tables].index(model.__tablename__),
-        reverse=True,
-    )
-)
 NOTHING = Day((), (), None)
 
 
@@ -174,11 +167,11 @@ class PlayerStore(Sessions, Checks, Calls, Events, Changes, Warmups):
 
     def drop_record(self) -> None:
         """Delete the record, but not the import that takes its place, nor what was brought before."""
-        for model in PERSONAL:
+        for model in every_table():
             if model not in (JobRow, BroughtRow):
                 self.db.execute(delete(model).where(model.player_id == self.player_id))
 
     def drop_everything(self) -> None:
         """Delete the whole record of this player, really and completely."""
-        for model in PERSONAL:
+        for model in every_table():
             self.db.execute(delete(model).where(model.player_id == self.player_id))

@@ -8,6 +8,7 @@ import pytest
 
 from chirotend.formats import kept_rows
 from chirotend.formats.cells import UnreadableFile
+from chirotend.formats.kept_rows import TakeEntry
 from chirotend.services.desk import Desk, NotThere, Refused
 from chirotend.services.play import takes
 from chirotend.services.server import database
@@ -92,6 +93,6 @@ def test_no_file_but_a_sound_is_ever_served(desk: Desk, tmp_path: Path, blob: st
 @pytest.mark.parametrize(("field", "value"), [("blob", "../secret.key"), ("blob", "A" * 64), ("media", "text/html")])
 def test_a_brought_take_names_a_sound_and_nothing_else(desk: Desk, tmp_path: Path, field: str, value: str):
     document = as_document(_record(desk, tmp_path / "blobs", WEBM, "audio/webm", 5, "", ""))
-    kept_rows.check("takes", document)
+    kept_rows.check(document, TakeEntry)
     with pytest.raises(UnreadableFile, match=field):
-        kept_rows.check("takes", {**document, field: value})
+        kept_rows.check({**document, field: value}, TakeEntry)

@@ -13,49 +13,12 @@ from typing import Any
 from chirotend.core.record import Check, DayNote, Session
 from chirotend.formats import documents
 from chirotend.services.desk import Desk, NotThere
-from chirotend.store.models import (
-    AimRow,
-    ChangeRow,
-    EngagementRow,
-    HappeningRow,
-    KitRow,
-    KnownRow,
-    MatterRow,
-    MeasurementRow,
-    OwnItemRow,
-    PartRow,
-    Personal,
-    PlannedRow,
-    ProbeRow,
-    ProfileRow,
-    ProgrammeRow,
-    ReportRow,
-    SignAnswerRow,
-    TrialRow,
-)
+from chirotend.store.models import ChangeRow, EngagementRow, Personal
+from chirotend.store.personal_tables import table_of_subject
 from chirotend.store.shelf import Shelf, as_document, as_values, columns
 
 UNDO_FOR = timedelta(minutes=10)
 Written = Session | Check | DayNote
-#: what is kept as plain rows: the table, and the words of its key in the order of the key
-ROWS: dict[str, type[Personal]] = {
-    "engagement": EngagementRow,
-    "aim": AimRow,
-    "planned": PlannedRow,
-    "kit": KitRow,
-    "own_item": OwnItemRow,
-    "measurement": MeasurementRow,
-    "profile": ProfileRow,
-    "known": KnownRow,
-    "sign_answer": SignAnswerRow,
-    "probe": ProbeRow,
-    "programme": ProgrammeRow,
-    "trial": TrialRow,
-    "report": ReportRow,
-    "part": PartRow,
-    "happening": HappeningRow,
-    "matter": MatterRow,
-}
 
 
 @dataclass(frozen=True)
@@ -83,7 +46,7 @@ def _day_and_timing(key: str) -> tuple[date, str]:
 
 
 def _standing(desk: Desk, subject: str, key: str) -> Written | Personal | None:
-    if subject in ROWS:
+    if subject in table_of_subject():
         shelf = _shelf(desk, subject)
         return shelf.get(*_parts(shelf, key))
     if subject == "session":
@@ -179,7 +142,7 @@ def _parts(shelf: Shelf[Any], key: str) -> list[str]:
 
 def _shelf(desk: Desk, subject: str) -> Shelf[Any]:
     try:
-        return desk.store.shelf(ROWS[subject])
+        return desk.store.shelf(table_of_subject()[subject])
     except KeyError:
         raise NotThere(subject) from None
 
@@ -216,8 +179,8 @@ def _put_back(desk: Desk, change: ChangeRow) -> None:
         desk.store.open_again(change.key)
     elif change.before is None:
         _drop(desk, change.subject, change.key)
-    elif change.subject in ROWS:
-        _shelf(desk, change.subject).put(as_values(ROWS[change.subject], change.before))
+    elif (model := table_of_subject().get(change.subject)) is not None:
+        desk.store.shelf(model).put(as_values(model, change.before))
     else:
         _write(desk, DOCUMENTS[change.subject](change.before))
 
@@ -244,7 +207,7 @@ def _write(desk: Desk, document: Written) -> None:
 
 
 def _drop(desk: Desk, subject: str, key: str) -> None:
-    if subject in ROWS:
+    if subject in table_of_subject():
         shelf = _shelf(desk, subject)
         shelf.drop(*_parts(shelf, key))
     elif subject == "session":

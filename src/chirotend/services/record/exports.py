@@ -16,62 +16,11 @@ from chirotend.core.record import Record
 from chirotend.formats import csv_log, json_record, load_ratio
 from chirotend.services.account import accounts
 from chirotend.services.desk import Desk, Refused
-from chirotend.store.models import (
-    AimRow,
-    CallRow,
-    ChangeRow,
-    ClearanceRow,
-    EngagementRow,
-    EventRow,
-    HabitRow,
-    HappeningRow,
-    JobRow,
-    KitRow,
-    KnownRow,
-    MatterRow,
-    MeasurementRow,
-    OwnItemRow,
-    PartRow,
-    Personal,
-    PlannedRow,
-    ProbeRow,
-    ProfileRow,
-    ProgrammeRow,
-    ReportRow,
-    SignAnswerRow,
-    TakeRow,
-    TrialRow,
-    WarmupRow,
-)
+from chirotend.store.models import CallRow, JobRow, Personal
+from chirotend.store.personal_tables import in_record, tables_in_record
 from chirotend.store.shelf import as_document, as_values
 
 SETTINGS = ("name", "zone", "instruments", "emergency_number", "units", "letter_keys")
-#: the tables kept as they are, each with the order of its rows (then by key)
-KEPT: dict[str, tuple[type[Personal], tuple[Any, ...]]] = {
-    "events": (EventRow, (EventRow.at_utc,)),
-    "calls": (CallRow, ()),
-    "clearances": (ClearanceRow, ()),
-    "changes": (ChangeRow, ()),
-    "profile": (ProfileRow, ()),
-    "measurements": (MeasurementRow, (MeasurementRow.day,)),
-    "kit": (KitRow, ()),
-    "own_items": (OwnItemRow, ()),
-    "warmups": (WarmupRow, ()),
-    "engagements": (EngagementRow, (EngagementRow.start_utc,)),
-    "aims": (AimRow, (AimRow.week,)),
-    "planned": (PlannedRow, (PlannedRow.start_utc,)),
-    "takes": (TakeRow, (TakeRow.at_utc,)),
-    "known": (KnownRow, (KnownRow.since,)),
-    "sign_answers": (SignAnswerRow, (SignAnswerRow.day,)),
-    "probes": (ProbeRow, (ProbeRow.day,)),
-    "habits": (HabitRow, ()),
-    "programmes": (ProgrammeRow, ()),
-    "trials": (TrialRow, ()),
-    "reports": (ReportRow, ()),
-    "parts": (PartRow, ()),
-    "happenings": (HappeningRow, (HappeningRow.day,)),
-    "matters": (MatterRow, (MatterRow.first_day,)),
-}
 
 
 def csv_files(desk: Desk) -> dict[str, str]:
@@ -103,12 +52,14 @@ def _ratios(record: Record) -> Iterator[tuple[date, ShortToLong]]:
 
 def everything(desk: Desk) -> str:
     """Return all there is of this player as JSON text. What deletes keep for undo is not part of it."""
-    kept = {
-        name: [as_document(row) for row in desk.store.shelf(model).all(order=order)]
-        for name, (model, order) in KEPT.items()
-    }
+    kept = {name: _documents(desk, model) for name, model in tables_in_record().items()}
     kept["changes"] = [c for c in kept["changes"] if c["action"] != "delete"]
     return json_record.write(settings_of(desk), desk.store.record(), kept)
+
+
+def _documents(desk: Desk, model: type[Personal]) -> list[dict[str, Any]]:
+    order = tuple(getattr(model, name) for name in in_record(model).order)
+    return [as_document(row) for row in desk.store.shelf(model).all(order=order)]
 
 
 def settings_of(desk: Desk) -> dict[str, Any]:
@@ -127,7 +78,7 @@ def take_over(desk: Desk, settings: dict[str, Any], kept: dict[str, list[dict[st
     """Write settings and kept tables of an export into this (empty) record; calls said about nothing give way."""
     desk.store.shelf(CallRow).drop_all()
     accounts.save_settings(desk, **{**settings_of(desk), **settings})
-    for name, (model, _) in KEPT.items():
+    for name, model in tables_in_record().items():
         desk.store.add_rows(model, [as_values(model, row) for row in kept[name]])
     desk.store.note_sittings()
 
@@ -144,7 +95,7 @@ def first_day(desk: Desk) -> date | None:
 
 def is_empty(desk: Desk) -> bool:
     """True while nothing was written but the calls that say so."""
-    written = (model for model, _ in KEPT.values() if model is not CallRow)
+    written = (model for model in tables_in_record().values() if model is not CallRow)
     return first_day(desk) is None and not any(desk.store.shelf(model).all() for model in written)
 
 

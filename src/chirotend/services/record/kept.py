@@ -15,37 +15,19 @@ from chirotend.library.probes import pressure_tasks, templates
 from chirotend.services.desk import Desk, Refused
 from chirotend.services.kit import own_library, profile
 from chirotend.services.record.bring import answers
-from chirotend.services.record.corrections import DOCUMENTS, ROWS
+from chirotend.services.record.corrections import DOCUMENTS
+from chirotend.services.record.row_shapes import shape_of
 from chirotend.services.today.days_call import said
 from chirotend.services.words import reason
 from chirotend.store import blobs
 from chirotend.store.models import CallRow
+from chirotend.store.personal_tables import in_record, table_of_subject, tables_in_record
 from chirotend.store.shelf import as_values
-
-#: what a change may hold of a plain row: its table in the record
-SUBJECTS = {
-    "engagement": "engagements",
-    "aim": "aims",
-    "planned": "planned",
-    "kit": "kit",
-    "own_item": "own_items",
-    "measurement": "measurements",
-    "profile": "profile",
-    "known": "known",
-    "sign_answer": "sign_answers",
-    "probe": "probes",
-    "programme": "programmes",
-    "trial": "trials",
-    "report": "reports",
-    "part": "parts",
-    "happening": "happenings",
-    "matter": "matters",
-}
 
 
 def check(desk: Desk, table: str, document: Any) -> None:
     """Raise `UnreadableFile` when `document` could not have come from the forms; the sentence says why."""
-    kept_rows.check(table, document)
+    kept_rows.check(document, kept_rows.ENTRIES.get(table) or shape_of(tables_in_record()[table]))
     try:
         if table in CHECKS:
             CHECKS[table](desk, document)
@@ -75,17 +57,18 @@ def _own_item(desk: Desk, document: Mapping[str, Any]) -> None:
 
 def _change(desk: Desk, document: Mapping[str, Any]) -> None:
     subject, key, before = document["subject"], document["key"], document["before"]
-    if subject not in (*ROWS, *DOCUMENTS):
+    model = table_of_subject().get(subject)
+    if model is None and subject not in DOCUMENTS:
         raise ValueError(f"there is nothing called “{subject}” to change")
     if subject in ("check", "day"):
         day, _, timing = key.partition(" ")
         date.fromisoformat(day)
         if subject == "check" and timing not in TIMINGS:
             raise ValueError(f"“{timing}” is no time of a check")
-    if before is not None and subject in DOCUMENTS:
-        DOCUMENTS[subject](before)
+    if before is not None and model is not None:
+        check(desk, in_record(model).table, before)
     elif before is not None:
-        check(desk, SUBJECTS[subject], before)
+        DOCUMENTS[subject](before)
 
 
 def _call(desk: Desk, document: Mapping[str, Any]) -> None:

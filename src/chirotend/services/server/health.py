@@ -12,11 +12,11 @@ from sqlalchemy.orm import Session as Db
 from chirotend.formats import documents
 from chirotend.services.desk import Desk
 from chirotend.services.record import kept
-from chirotend.services.record.exports import KEPT
 from chirotend.store import blobs, copies
 from chirotend.store import engine as store
 from chirotend.store.accounts import every_player
 from chirotend.store.models import CheckRow, DayRow, Personal, SessionRow
+from chirotend.store.personal_tables import tables_in_record
 from chirotend.store.shelf import as_document
 
 T = TypeVar("T")
@@ -82,7 +82,7 @@ def _of_player(desk: Desk, folder: Path) -> Iterator[str]:
         yield f"{who}, {len(lost)} days hold something that no stamp speaks of, the first {lost[0]}"
     if set(desk.store.open_sessions()) != set(desk.store.sittings_by_events()):
         yield f"{who}, the open sittings are not those of the events"
-    for table, (kept_model, _) in KEPT.items():
+    for table, kept_model in tables_in_record().items():
         there = file_is_there if hasattr(kept_model, "blob") else lambda d: True
         yield from (f"{who}, {fault}" for fault in _each(desk, kept_model, table, _kept(desk, table, there)))
 

@@ -9,11 +9,12 @@ from typing import Any
 from chirotend.core.body.zones import zone
 from chirotend.core.record import Check, DayNote, Entry, Record, Session, overlap
 from chirotend.formats.cells import BadCell
+from chirotend.formats.json_record import Tables
 from chirotend.services.desk import Desk
 from chirotend.services.record import exports
 from chirotend.services.record.bring.answers import Answers
 from chirotend.services.record.bring.read import Read
-from chirotend.services.record.bring.whole import Missing, Tables, missing
+from chirotend.services.record.bring.whole import Missing, missing
 from chirotend.store.models import BroughtRow, ChangeRow
 
 #: sessions that came from rows of a diary, by their id

@@ -24,6 +24,7 @@ from chirotend.services.desk import Desk, Refused
 from chirotend.services.record import exports
 from chirotend.services.record.bring.answers import Answers, her_words, remembered
 from chirotend.services.record.kept import faults
+from chirotend.store.personal_tables import tables_in_record
 
 Step = Callable[[int], None]
 
@@ -98,7 +99,7 @@ def _understood(desk: Desk, files: Sequence[tuple[str, bytes]], answers: Answers
 
 
 def _everything(desk: Desk, name: str, data: bytes) -> Read:
-    settings, record, kept = json_record.read(data, name)
+    settings, record, kept = json_record.read(data, name, tables_in_record())
     try:
         exports.check_settings(desk, settings)
     except Refused as error:

@@ -16,6 +16,7 @@ from chirotend.services.record.bring import answers, whole
 from chirotend.services.record.bring.compare import Plan
 from chirotend.services.record.bring.read import Read
 from chirotend.store.models import BroughtRow, ChangeRow
+from chirotend.store.personal_tables import tables_in_record
 
 #: what marks a diary among the things brought
 DIARY = "diary"
@@ -95,7 +96,7 @@ def take_back(desk: Desk, uid: str) -> int:
 
 def _restore(desk: Desk, text: str) -> int:
     """Put the record back that was replaced as a whole."""
-    settings, record, kept = json_record.read(text.encode(), "the record before")
+    settings, record, kept = json_record.read(text.encode(), "the record before", tables_in_record())
     desk.store.drop_record()
     plan = Plan(list(record.sessions), list(record.checks), list(record.notes), settings=settings, kept=kept)
     save(desk, plan)

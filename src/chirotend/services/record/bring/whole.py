@@ -2,16 +2,15 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Any
 
+from chirotend.formats.json_record import Tables
 from chirotend.services.desk import Desk
-from chirotend.services.record import exports
 from chirotend.store.models import CallRow
+from chirotend.store.personal_tables import tables_in_record
 from chirotend.store.shelf import as_document, as_values
 
 #: what is never added to a record that has its own: history counts its changes, and a profile is one
 STAYS_BEHIND = ("changes", "profile")
-Tables = dict[str, list[dict[str, Any]]]
 
 
 @dataclass(frozen=True)
@@ -27,7 +26,7 @@ def missing(desk: Desk, kept: Tables) -> Missing:
     found = Missing()
     days = {row.day.isoformat() for row in desk.store.shelf(CallRow).some(("day",))}
     for name, rows in kept.items():
-        model, _ = exports.KEPT[name]
+        model = tables_in_record()[name]
         shelf = desk.store.shelf(model)
         keys = shelf.key_names
         there = {tuple(str(as_document(row)[key]) for key in keys) for row in shelf.all()}
@@ -50,7 +49,7 @@ def add(desk: Desk, tables: Tables) -> Mapping[str, list[list[str]]]:
     """Add rows that are not there; returns their keys by table, so that they can be taken back."""
     keys: dict[str, list[list[str]]] = {}
     for name, rows in tables.items():
-        model, _ = exports.KEPT[name]
+        model = tables_in_record()[name]
         desk.store.add_rows(model, [as_values(model, row) for row in rows])
         keys[name] = [[row[key] for key in desk.store.shelf(model).key_names] for row in rows]
     desk.store.note_sittings()
@@ -60,7 +59,7 @@ def add(desk: Desk, tables: Tables) -> Mapping[str, list[list[str]]]:
 def take_out(desk: Desk, keys: Mapping[str, list[list[str]]]) -> None:
     """Take out what was added, by the keys of its rows."""
     for name, found in keys.items():
-        model, _ = exports.KEPT[name]
+        model = tables_in_record()[name]
         shelf = desk.store.shelf(model)
         for key in found:
             values = as_values(model, dict(zip(shelf.key_names, key, strict=True)))

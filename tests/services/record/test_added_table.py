@@ -1,0 +1,115 @@
+"""A table that is added as a model alone is exported, brought, checked, changed, undone and deleted with the others."""
+
+import json
+import multiprocessing
+import sys
+import traceback
+import warnings
+from collections.abc import Callable
+from datetime import UTC, date, datetime
+
+import pytest
+from flask import Flask
+from sqlalchemy import String
+from sqlalchemy.orm import Mapped, mapped_column
+
+from chirotend.formats import json_record
+from chirotend.formats.cells import UnreadableFile
+from chirotend.services.account import accounts
+from chirotend.services.desk import Desk
+from chirotend.services.record import corrections, exports, kept
+from chirotend.services.server import health
+from chirotend.store.models import InRecord, Personal, UTCDateTime
+from chirotend.store.personal_tables import table_of_subject, tables_in_record
+from tests.conftest import Clock, add_player
+
+ROW = {
+    "uid": "low_e",
+    "day": date(2026, 11, 3),
+    "at_utc": datetime(2026, 11, 3, 9, tzinfo=UTC),
+    "cents": -12.5,
+    "note": "the low E, after the new bocal",
+    "fixed_on": None,
+}
+
+
+def _add_table() -> type[Personal]:
+    class TuningRow(Personal):
+        __tablename__ = "tuning"
+        in_record = InRecord("tunings", subject="tuning", order=("day",))
+        uid: Mapped[str] = mapped_column(String(64), primary_key=True)
+        day: Mapped[date]
+        at_utc: Mapped[datetime] = mapped_column(UTCDateTime)
+        cents: Mapped[float]
+        note: Mapped[str] = mapped_column(String(40), default="")
+        fixed_on: Mapped[date | None]
+
+    return TuningRow
+
+
+def _in_another_process(steps: Callable[[Desk], None], desk: Desk) -> None:
+    """A table cannot be taken out of the models again: it is added in a copy of this process."""
+
+    def run() -> None:
+        try:
+            steps(desk)
+        except BaseException:
+            traceback.print_exc(file=sys.__stderr__)
+            raise
+
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore", DeprecationWarning)
+        copy = multiprocessing.get_context("fork").Process(target=run)
+        copy.start()
+    copy.join(60)
+    assert copy.exitcode == 0
+
+
+def _steps(desk: Desk) -> None:
+    model = _add_table()
+    model.metadata.tables["tuning"].create(desk.db.connection())
+    assert tables_in_record()["tunings"] is model and table_of_subject()["tuning"] is model
+    change = corrections.put_row(desk, "tuning", ROW)
+    assert change is not None
+    text = exports.everything(desk)
+    written = json.loads(text)["tunings"]
+    assert written == [{**ROW, "day": "2026-11-03", "at_utc": "2026-11-03T09:00:00Z"}]
+    for wrong in ({"cents": "flat"}, {"note": "x" * 41}, {"day": "yesterday"}, {"pitch": 1}, {"cents": None}):
+        with pytest.raises(UnreadableFile):
+            kept.check(desk, "tunings", {**written[0], **wrong})
+    assert list(kept.faults(desk, {"tunings": written})) == []
+    corrections.undo(desk, change)
+    assert desk.store.shelf(model).all() == []
+    _, _, tables = json_record.read(text.encode(), "all.json", tables_in_record())
+    exports.take_over(desk, {}, {**{name: [] for name in tables}, "tunings": tables["tunings"]})
+    assert [row.cents for row in desk.store.shelf(model).all()] == [-12.5]  # type: ignore[attr-defined]
+    deleted = corrections.delete(desk, "tuning", "low_e")
+    corrections.undo(desk, deleted)
+    assert not exports.is_empty(desk)
+    desk.store.drop_everything()
+    assert desk.store.shelf(model).all() == [] and exports.is_empty(desk)
+
+
+def test_a_model_alone_makes_a_table_of_her_record(desk: Desk):
+    _in_another_process(_steps, desk)
+
+
+def _check_of_the_database(app: Flask, clock: Clock) -> Callable[[Desk], None]:
+    def steps(_: Desk) -> None:
+        model = _add_table()
+        opened = app.extensions["database"]
+        model.metadata.tables["tuning"].create(opened.engine)
+        with opened.open_db() as db:
+            desk = accounts.desk_of(db, accounts.the_only_account(db), clock())
+            assert desk is not None
+            corrections.put_row(desk, "tuning", {**ROW, "cents": float("inf")})
+            db.commit()
+        faults = health.faults(opened.folder, clock())
+        assert any("tuning" in fault and "cents" in fault for fault in faults), faults
+
+    return steps
+
+
+def test_the_check_of_a_database_reads_an_added_table(app: Flask, clock: Clock):
+    add_player(app)
+    _in_another_process(_check_of_the_database(app, clock), None)  # type: ignore[arg-type]
