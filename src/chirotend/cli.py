@@ -26,6 +26,7 @@ from chirotend.services.account import accounts
 from chirotend.services.desk import Refused
 from chirotend.services.prove import report, validation
 from chirotend.services.server import database, health
+from chirotend.services.server.arenas import share_arenas
 from chirotend.services.server.certificate import Certificate, certificate_for, own_address
 from chirotend.services.server.database import CannotOpen, Database
 from chirotend.services.server.restore import restore as put_back
@@ -57,6 +58,7 @@ def _open(data: Path | None) -> Database:
 
 
 def _application(folder: Path, **more: Any) -> Flask:
+    share_arenas(2)
     try:
         return create_app(folder, **more)
     except CannotOpen as error:

@@ -82,7 +82,7 @@ def _steps(desk: Desk) -> None:
     assert desk.store.shelf(model).all() == []
     _, _, tables = json_record.read(text.encode(), "all.json", tables_in_record())
     exports.take_over(desk, {}, {**{name: [] for name in tables}, "tunings": tables["tunings"]})
-    assert [row.cents for row in desk.store.shelf(model).all()] == [-12.5]  # type: ignore[attr-defined]
+    assert [(r.cents, r.fixed_on) for r in desk.store.shelf(model).all()] == [(-12.5, None)]  # type: ignore[attr-defined]
     deleted = corrections.delete(desk, "tuning", "low_e")
     corrections.undo(desk, deleted)
     assert not exports.is_empty(desk)
