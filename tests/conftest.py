@@ -11,7 +11,7 @@ from flask.testing import FlaskClient
 from hypothesis import settings
 
 from chirotend.services.account import accounts
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.web import create_app
 
 # how fast a busy machine is says nothing about a rule
@@ -86,13 +86,13 @@ def client(app: Flask) -> FlaskClient:
 
 
 @pytest.fixture
-def desk(app: Flask, clock: Clock) -> Iterator[Desk]:
-    """The desk of a new player, in a transaction of its own."""
+def context(app: Flask, clock: Clock) -> Iterator[Context]:
+    """The context of a new player, in a transaction of its own."""
     add_player(app)
     with app.extensions["database"].open_db() as db:
         account = accounts.the_only_account(db)
         assert account is not None
-        found = accounts.desk_of(db, account, clock())
+        found = accounts.context_of(db, account, clock())
         assert found is not None
         yield found
         db.rollback()

@@ -28,7 +28,7 @@ from chirotend.core.judge.way_back import Standing
 from chirotend.core.record import Block, Check, DayNote, Entry, Session
 from chirotend.formats import csv_log
 from chirotend.services.account import accounts
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.plan import laying, week_aims
 from chirotend.services.record.bring import jobs
 from chirotend.services.record.bring.uploads import begin
@@ -59,18 +59,18 @@ def diary(years: int = 10, seed: int = 1) -> tuple[list[Session], list[Check], l
     return sessions, checks, notes
 
 
-def fill(desk: Desk, years: int) -> None:
+def fill(context: Context, years: int) -> None:
     """A full record: the diary, twenty touches a session, a call and a warm-up a day."""
     sessions, checks, notes = diary(years)
-    desk.store.add_all(sessions, checks, notes)
-    desk.store.add_rows(EventRow, (event for session in sessions for event in touches(session)))
+    context.store.add_all(sessions, checks, notes)
+    context.store.add_rows(EventRow, (event for session in sessions for event in touches(session)))
     days = [note.day for note in notes]
-    desk.store.add_rows(CallRow, (call(day) for day in days))
+    context.store.add_rows(CallRow, (call(day) for day in days))
     step = {"id": "x", "name": "Long tones", "minutes": 5, "hand": "both"}
     wish = {"instrument": "bassoon", "minutes": 15, "tags": [], "skipped": [], "swaps": []}
-    desk.store.add_rows(WarmupRow, ({"day": day, "wish": wish, "steps": [step] * 6} for day in days))
-    desk.store.note_sittings()
-    desk.db.commit()
+    context.store.add_rows(WarmupRow, ({"day": day, "wish": wish, "steps": [step] * 6} for day in days))
+    context.store.note_sittings()
+    context.db.commit()
 
 
 def touches(session: Session) -> Iterator[dict[str, object]]:
@@ -125,11 +125,11 @@ def beside(work: Callable[[], object], floor: Callable[[], object], times: int) 
     return p50, took[min(len(took) - 1, int(len(took) * 0.95))], p50 / statistics.median(floors)
 
 
-def bare_read(desk: Desk) -> None:
+def bare_read(context: Context) -> None:
     """The floor: the rows the call needs as plain tuples, and the numpy arithmetic of range, usual and averages."""
     first, load_first = ((NOW - timedelta(days=d)).date().isoformat() for d in (180, 90))
     sums: dict[str, float] = {}
-    for day, minutes, effort in desk.db.execute(
+    for day, minutes, effort in context.db.execute(
         text(
             "select s.day, b.minutes, coalesce(b.effort, s.effort) from session s"
             " join block b on b.player_id = s.player_id and b.session_uid = s.uid"
@@ -138,7 +138,7 @@ def bare_read(desk: Desk) -> None:
         {"first": load_first},
     ):
         sums[day] = sums.get(day, 0.0) + minutes * effort
-    marks = desk.db.execute(
+    marks = context.db.execute(
         text(
             'select c.day, c.timing, c.at_utc, e.zone, e.side, e.kind, e.intensity, e.lasting, e.flags from "check" c'
             " left join entry e on e.player_id = c.player_id and e.check_uid = c.uid"
@@ -155,31 +155,31 @@ def bare_read(desk: Desk) -> None:
     np.median(list(by_day.values())[-28:])
 
 
-def brought(app: Flask, desk: Desk, what: str, name: str, data: bytes, rows: int) -> None:
+def brought(app: Flask, context: Context, what: str, name: str, data: bytes, rows: int) -> None:
     """Read a file, compare and show it, and save it, as the worker does."""
     database = app.extensions["database"]
-    uid = begin(desk, [(name, data)], database.uploads)
-    desk.db.commit()
+    uid = begin(context, [(name, data)], database.uploads)
+    context.db.commit()
     start = time.perf_counter()
     app.extensions["worker"].run_one()
     read = time.perf_counter() - start
-    desk.db.expire_all()
-    jobs.confirm(desk, uid, {})
-    desk.db.commit()
+    context.db.expire_all()
+    jobs.confirm(context, uid, {})
+    context.db.commit()
     start = time.perf_counter()
     app.extensions["worker"].run_one()
     saved = time.perf_counter() - start
-    desk.db.expire_all()
+    context.db.expire_all()
     print(
         f"{what}, {rows:,} rows: read, matched and shown {read:.2f} s, saved {saved:.2f} s, together "
         f"{rows / (read + saved):,.0f} rows/s"
     )
 
 
-def import_rows(app: Flask, desk: Desk) -> None:
+def import_rows(app: Flask, context: Context) -> None:
     """Bring our own table, a diary of another shape, and a spreadsheet."""
     rows = [f"2015-{1 + n % 12:02d}-{1 + n % 28:02d},{10 + n % 50},{n % 10}" for n in range(50_000)]
-    brought(app, desk, "our own CSV", "sessions.csv", ("day,minutes,effort\n" + "\n".join(rows)).encode(), 50_000)
+    brought(app, context, "our own CSV", "sessions.csv", ("day,minutes,effort\n" + "\n".join(rows)).encode(), 50_000)
     first = date(2016, 1, 1)
     cells = [
         [
@@ -193,14 +193,14 @@ def import_rows(app: Flask, desk: Desk) -> None:
     ]
     head = ["Datum", "Minuten", "Instr.", "Anstrengung", "Beschwerden"]
     diary = "\n".join(";".join(row) for row in [head, *cells]).encode()
-    brought(app, desk, "a diary as CSV", "diary.csv", diary, 50_000)
+    brought(app, context, "a diary as CSV", "diary.csv", diary, 50_000)
     book = Workbook(write_only=True)
     sheet = book.create_sheet("Diary")
     for row in [head, *cells[:20_000]]:
         sheet.append([f"{row[0]}", row[1], "KFg" if row is not head else row[2], *row[3:]])
     out = io.BytesIO()
     book.save(out)
-    brought(app, desk, "a diary as XLSX", "diary.xlsx", out.getvalue(), 20_000)
+    brought(app, context, "a diary as XLSX", "diary.xlsx", out.getvalue(), 20_000)
 
 
 PAGES = (
@@ -221,7 +221,7 @@ SMALL = {"Accept-Encoding": "br"}
 
 
 @contextmanager
-def a_record(years: int) -> Iterator[tuple[Flask, Desk, FlaskClient]]:
+def a_record(years: int) -> Iterator[tuple[Flask, Context, FlaskClient]]:
     """An application over a full record of so many years, and its player signed in."""
     with TemporaryDirectory() as folder:
         app = create_app(Path(folder), clock=lambda: NOW, testing=True)
@@ -230,33 +230,33 @@ def a_record(years: int) -> Iterator[tuple[Flask, Desk, FlaskClient]]:
             account = accounts.add_account(
                 db, app.extensions["passwords"], "ten", "bars and rests", "Ten Years", "Europe/Vienna", ["bassoon"], NOW
             )
-            desk = accounts.desk_of(db, account, NOW)
-            assert desk is not None
-            fill(desk, years)
+            context = accounts.context_of(db, account, NOW)
+            assert context is not None
+            fill(context, years)
             gc.collect()
             gc.freeze()  # as `chirotend serve` does after start-up
             client = app.test_client()
             client.post("/sign-in", data={"name": "ten", "password": "bars and rests"})
             client.post("/morning/as-usual")
-            yield app, desk, client
+            yield app, context, client
 
 
-def pages(desk: Desk, client: FlaskClient, times: int) -> None:
+def pages(context: Context, client: FlaskClient, times: int) -> None:
     for n in range(12):
         typed = week_aims.TypedAim(f"aim {n}", (20, 40, 60, 90)[n % 4], 2 + n % 4, "bassoon")
-        week_aims.write_aim(desk, NOW.date() + timedelta(days=7), typed)
-    desk.db.commit()
-    floor = timed(lambda: bare_read(desk), times)
+        week_aims.write_aim(context, NOW.date() + timedelta(days=7), typed)
+    context.db.commit()
+    floor = timed(lambda: bare_read(context), times)
     print(f"bare read + numpy     p50 {floor[0]:6.1f} ms  p95 {floor[1]:6.1f} ms")
-    works: list[tuple[str, Callable[[], object]]] = [("the call", lambda: days_call.issue(desk))]
+    works: list[tuple[str, Callable[[], object]]] = [("the call", lambda: days_call.issue(context))]
     works += [(name, partial(client.get, path, headers=SMALL)) for name, path in PAGES]
     works += [("a bench answers", lambda: client.get("/kit/?strap=120", headers={**SMALL, "HX-Request": "true"}))]
     for name, work in works:
-        p50, p95, ratio = beside(work, partial(bare_read, desk), times)
+        p50, p95, ratio = beside(work, partial(bare_read, context), times)
         print(f"{name:21} p50 {p50:6.1f} ms  p95 {p95:6.1f} ms  {ratio:5.1f} x the bare read")
-    p50, p95 = timed(lambda: laying.lay(desk, NOW.date() + timedelta(days=7)), 8)
+    p50, p95 = timed(lambda: laying.lay(context, NOW.date() + timedelta(days=7)), 8)
     print(f"laying 12 aims        p50 {p50:6.1f} ms  p95 {p95:6.1f} ms")
-    desk.db.commit()
+    context.db.commit()
 
 
 def after_a_write(client: FlaskClient, times: int) -> None:
@@ -328,16 +328,16 @@ def growth(times: int) -> None:
 
 def main() -> None:
     times = int(sys.argv[1]) if len(sys.argv) > 1 else 60
-    with a_record(10) as (app, desk, client):
-        print(f"record: {desk.store.counts()}")
-        pages(desk, client, times)
+    with a_record(10) as (app, context, client):
+        print(f"record: {context.store.counts()}")
+        pages(context, client, times)
         after_a_write(client, times // 2)
         beside_a_writer(app, client)
         first_load(client)
-        import_rows(app, desk)
+        import_rows(app, context)
         first_request(app)
-        bench_tried.pages(desk, client, partial(beside, floor=partial(bare_read, desk), times=times // 3))
-        bench_technique.served(timed, desk, client, app.extensions["database"].blobs)
+        bench_tried.pages(context, client, partial(beside, floor=partial(bare_read, context), times=times // 3))
+        bench_technique.served(timed, context, client, app.extensions["database"].blobs)
     bench_technique.files()
     gc.unfreeze()
     growth(times // 3)

@@ -20,7 +20,7 @@ import soundfile
 
 from chirotend.devices import camera, microphone
 from chirotend.devices.listener import answers
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.technique import awareness, evenness, least_pressure, posture, probes, reading
 from chirotend.services.technique.hearing import hear
 
@@ -95,14 +95,14 @@ def files() -> None:
         print(f"sound, 1 h, 44.1 kHz: {HOUR_S / seconds:.0f} x real time, {most:.0f} MB")
 
 
-def five_years(desk: Desk, folder: Path) -> None:
+def five_years(context: Context, folder: Path) -> None:
     """A search a week, a picture and a recording a fortnight, a look a day, for five years."""
     sound = folder.parent / "figure.wav"
     soundfile.write(sound, microphone.played("plucked", microphone.figure(20, 6, 0.2, {3: 0.03})), microphone.RATE_HZ)
     heard = hear(sound, "audio/wav")
     picture = posture.read(camera.picture(camera.Pose()))
     for back in range(365 * YEARS, 0, -1):
-        then = replace(desk, now=desk.now - timedelta(days=back))
+        then = replace(context, now=context.now - timedelta(days=back))
         awareness.answer(then, "jaw_rests", {"answer": "apart" if back % 3 else "touching", "instrument": "bassoon"})
         # a hand that a Muted day spares is not asked to press
         spared = probes.spared_today(then) if back % 7 == 0 else {}
@@ -126,12 +126,14 @@ def five_years(desk: Desk, folder: Path) -> None:
             reading.keep(then, reading.ReadFile(evenness.KIND, brought, heard))
 
 
-def served(times: Callable[[Callable[[], object], int], tuple[float, float]], desk: Desk, client, folder: Path) -> None:  # type: ignore[no-untyped-def]
+def served(
+    times: Callable[[Callable[[], object], int], tuple[float, float]], context: Context, client, folder: Path
+) -> None:  # type: ignore[no-untyped-def]
     """F's first page, and an angle while a point moves."""
-    five_years(desk, folder)
-    desk.db.commit()
+    five_years(context, folder)
+    context.db.commit()
     p50, p95 = times(lambda: client.get("/technique/"), 60)
     print(f"F, first page, {YEARS} years of measures: p50 {p50:.0f} ms, p95 {p95:.0f} ms")
-    uid = probes.of_kind(desk, posture.KIND)[-1].uid
+    uid = probes.of_kind(context, posture.KIND)[-1].uid
     p50, p95 = times(lambda: client.post(f"/technique/posture/{uid}/look", data={"ear.x": "50", "ear.y": "20"}), 60)
     print(f"an angle while a point moves: p50 {p50:.0f} ms, p95 {p95:.0f} ms")

@@ -9,7 +9,7 @@ from functools import partial
 from flask.testing import FlaskClient
 
 from chirotend.formats.kept_rows import TrialData, TrialMeasure
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.plan import parts
 from chirotend.services.plan.programmes import begin
 from chirotend.services.record import corrections
@@ -34,7 +34,7 @@ def a_part() -> bytes:
     return f'<score-partwise version="4.0">{listed}<part id="P1">{bars}</part></score-partwise>'.encode()
 
 
-def a_trial(desk: Desk) -> None:
+def a_trial(context: Context) -> None:
     """Four weeks of pairs that are over; kept as it is, for the record's calls need not let one begin."""
     letters = "ABBA" * 7
     data = TrialData(
@@ -47,22 +47,22 @@ def a_trial(desk: Desk) -> None:
         letters=letters,
         lot_days=len(letters),
     )
-    first = desk.today - timedelta(days=35)
+    first = context.today - timedelta(days=35)
     row = {"uid": "tried", "title": "Did it help?", "first": first, "last": first + timedelta(days=27), "ended": None}
-    corrections.put_row(desk, "trial", {**row, "outcome": "", "data": data.model_dump(mode="json")})
+    corrections.put_row(context, "trial", {**row, "outcome": "", "data": data.model_dump(mode="json")})
 
 
-def begun(desk: Desk) -> dict[str, str]:
+def begun(context: Context) -> dict[str, str]:
     """Begin one of each a while ago; returns the pages by name."""
-    a_trial(desk)
-    begin.begin(replace(desk, now=desk.now - timedelta(days=21)), "return", RETURN)
-    report = reports.make(desk, {"audience": "clinician", "why": "My left thumb."})
+    a_trial(context)
+    begin.begin(replace(context, now=context.now - timedelta(days=21)), "return", RETURN)
+    report = reports.make(context, {"audience": "clinician", "why": "My left thumb."})
     typed = {"instrument": "bassoon", "title": "Night music"}
-    parts.keep(desk, parts.read("part.musicxml", a_part()), typed)
+    parts.keep(context, parts.read("part.musicxml", a_part()), typed)
     start = time.perf_counter()
-    part = parts.keep(desk, parts.read("part.musicxml", a_part()), typed)
+    part = parts.keep(context, parts.read("part.musicxml", a_part()), typed)
     print(f"a part of {BARS} bars read {time.perf_counter() - start:.2f} s, its reader loaded")
-    desk.db.commit()
+    context.db.commit()
     return {
         "Today, on a return": "/",
         "B Plan, on a return": "/plan/",
@@ -78,8 +78,8 @@ def begun(desk: Desk) -> dict[str, str]:
     }
 
 
-def pages(desk: Desk, client: FlaskClient, compared: Compared) -> None:
-    for name, path in begun(desk).items():
+def pages(context: Context, client: FlaskClient, compared: Compared) -> None:
+    for name, path in begun(context).items():
         assert client.get(path).status_code == 200, path
         p50, p95, ratio = compared(partial(client.get, path))
         print(f"{name:21} p50 {p50:6.1f} ms  p95 {p95:6.1f} ms  {ratio:5.1f} x the bare read")

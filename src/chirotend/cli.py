@@ -23,7 +23,7 @@ from chirotend.devices import stand_ins
 from chirotend.devices.plug import Plug
 from chirotend.drawing import curves
 from chirotend.services.account import accounts
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.services.prove import report, validation
 from chirotend.services.server import database, health
 from chirotend.services.server.arenas import share_arenas

@@ -12,7 +12,7 @@ import click
 
 from chirotend.formats.cells import UnreadableFile
 from chirotend.services.account import accounts
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.record import exports
 from chirotend.services.record.bring import save
 from chirotend.services.record.bring.answers import Answers
@@ -28,34 +28,34 @@ player_option = click.option("--player", default=None, help="Sign-in name; neede
 
 
 @contextmanager
-def _desk(data: Path | None, player: str | None) -> Iterator[Desk]:
-    """The desk of a player; committed when all went well."""
+def _context(data: Path | None, player: str | None) -> Iterator[Context]:
+    """The context of a player; committed when all went well."""
     try:
         opened = database.open_database(data or database.data_folder(), real_clock())
     except CannotOpen as error:
         raise click.ClickException(str(error)) from error
     with opened.open_db() as db:
-        desk = accounts.desk_named(db, player, real_clock())
-        if desk is None:
+        context = accounts.context_named(db, player, real_clock())
+        if context is None:
             why = f"There is no account “{player}”." if player else "There is no account, or more than one."
             raise click.ClickException(f"{why} Say --player NAME.")
-        accounts.hold(desk)
-        yield desk
+        accounts.hold(context)
+        yield context
         db.commit()
 
 
 @contextmanager
-def _nobody() -> Iterator[Desk]:
-    """A desk in a throw-away folder: a dry run needs no account."""
+def _nobody() -> Iterator[Context]:
+    """A context in a throw-away folder: a dry run needs no account."""
     with tempfile.TemporaryDirectory(prefix="chirotend-dry-") as folder:
         opened = database.open_database(Path(folder), real_clock())
         with opened.open_db() as db:
             passwords = accounts.Passwords(cheap=True)
             accounts.add_account(db, passwords, "nobody", "nobody at all", "Nobody", "UTC", [], real_clock())
-            desk = accounts.desk_named(db, None, real_clock())
-            if desk is None:
+            context = accounts.context_named(db, None, real_clock())
+            if context is None:
                 raise click.ClickException("No throw-away folder could be made.")
-            yield desk
+            yield context
         opened.engine.dispose()
 
 
@@ -67,13 +67,13 @@ def _nobody() -> Iterator[Desk]:
 @click.option("--json", "as_json", is_flag=True, help="Tell it as one line of JSON.")
 def bring(files: tuple[Path, ...], player: str | None, data: Path | None, dry_run: bool, as_json: bool) -> None:
     """Bring diaries: spreadsheets, CSV, JSON. What is unclear takes the likeliest reading and is told."""
-    with _nobody() if dry_run and not player else _desk(data, player) as desk:
+    with _nobody() if dry_run and not player else _context(data, player) as context:
         try:
-            found = understood(desk, [(path.name, path.read_bytes()) for path in files], Answers())
-            plan = compared(desk, found, Answers())
+            found = understood(context, [(path.name, path.read_bytes()) for path in files], Answers())
+            plan = compared(context, found, Answers())
             if not dry_run:
                 names = [path.name for path in files]
-                save.bring(desk, f"command-{desk.now:%Y%m%d%H%M%S}", names, plan, found, lambda rows: None)
+                save.bring(context, f"command-{context.now:%Y%m%d%H%M%S}", names, plan, found, lambda rows: None)
         except (UnreadableFile, Refused) as error:
             raise click.ClickException(str(error)) from error
     told = _told(found, plan)
@@ -123,8 +123,8 @@ def _lines(told: dict[str, Any], dry_run: bool) -> Iterator[str]:
 @data_option
 def take(file: Path, player: str | None, data: Path | None) -> None:
     """Write the record to FILE: everything as JSON, or the log as CSV where it ends in .zip."""
-    with _desk(data, player) as desk:
-        written = exports.csv_zip(desk) if file.suffix == ".zip" else exports.everything(desk).encode()
+    with _context(data, player) as context:
+        written = exports.csv_zip(context) if file.suffix == ".zip" else exports.everything(context).encode()
     try:
         file.write_bytes(written)
     except OSError as error:

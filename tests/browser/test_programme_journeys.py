@@ -16,12 +16,12 @@ from tests.browser.conftest import Server, assert_accessible
 def a_quiet_day(server: Server, minutes: float) -> None:
     """Today is played within its dose with nothing felt; the next morning is asked too."""
     with server.app.extensions["database"].open_db() as db:
-        desk = accounts.desk_of(db, accounts.the_only_account(db), server.clock())
-        log.write_session(desk, log.TypedSession(desk.today, minutes, time(8), 3, "violin"))
-        corrections.put(desk, Check(check_uid(desk.today, "after"), desk.today, "after"))
+        context = accounts.context_of(db, accounts.the_only_account(db), server.clock())
+        log.write_session(context, log.TypedSession(context.today, minutes, time(8), 3, "violin"))
+        corrections.put(context, Check(check_uid(context.today, "after"), context.today, "after"))
         db.commit()
         server.clock.on(days=1)
-        as_usual(accounts.desk_of(db, accounts.the_only_account(db), server.clock()))
+        as_usual(accounts.context_of(db, accounts.the_only_account(db), server.clock()))
         db.commit()
 
 

@@ -312,11 +312,11 @@ def test_a_sign_is_opened_from_the_call_and_shows_its_days_and_what_went_before(
 def lived(server, days: range, marked: str = "") -> None:
     """Write days before today: asked on waking, played a little, with `marked` tingling afterwards if it is named."""
     with server.app.extensions["database"].open_db() as db:
-        desk = accounts.desk_of(db, accounts.the_only_account(db), server.clock())
+        context = accounts.context_of(db, accounts.the_only_account(db), server.clock())
         for back in days:
-            then = replace(desk, now=desk.now - timedelta(days=back))
+            then = replace(context, now=context.now - timedelta(days=back))
             checks.as_usual(then)
-            if not desk.store.sessions(then.today, then.today):
+            if not context.store.sessions(then.today, then.today):
                 log.write_session(then, log.TypedSession(then.today, 25, effort=3, instrument="violin"))
             if marked:
                 checks.write_marks(then, checks.TypedMarks([marked], "tingling", 3, ["after"], lasting="brief"))

@@ -16,12 +16,12 @@ def days_lived(server: Server, efforts: dict[str, float], days: int) -> None:
     with server.app.extensions["database"].open_db() as db:
         for n in range(days):
             server.clock.on(days=1)
-            desk = accounts.desk_of(db, accounts.the_only_account(db), server.clock())
-            letter = trials.all_trials(desk)[0].letter(desk.today)
-            as_usual(desk)
+            context = accounts.context_of(db, accounts.the_only_account(db), server.clock())
+            letter = trials.all_trials(context)[0].letter(context.today)
+            as_usual(context)
             if letter:
                 effort = efforts[letter] + n // 2 % 2 / 2
-                log.write_session(desk, log.TypedSession(desk.today, 100, time(8), effort, "violin"))
+                log.write_session(context, log.TypedSession(context.today, 100, time(8), effort, "violin"))
         db.commit()
 
 

@@ -26,6 +26,7 @@ KNOWLEDGE = {
     "chirotend.library.loader",
     "chirotend.library.probes",
     "chirotend.services.record.bring.menus",
+    "chirotend.services.record.row_shapes",
     "chirotend.store.shelf",
     "chirotend.web.assets",
 }

@@ -10,7 +10,7 @@ from flask.testing import FlaskClient
 
 from chirotend.formats.kept_rows import dose_from, finding_from, standing_from
 from chirotend.services.account import accounts
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.today.days_call import Said, issue, said
 
 Marks = Callable[[int], list[dict[str, Any]]]
@@ -56,22 +56,22 @@ class Living:
     #: called on each morning once the check is answered
     looks: Callable[["Living", Morning], None] = lambda living, morning: None
 
-    def desk(self) -> Desk:
+    def context(self) -> Context:
         db = self.app.extensions["database"].open_db()
         account = accounts.the_only_account(db)
         assert account is not None
-        found = accounts.desk_of(db, account, self.clock(), False)
+        found = accounts.context_of(db, account, self.clock(), False)
         assert found is not None
         return found
 
     def call(self) -> Said:
         """The call that stands now."""
-        desk = self.desk()
+        context = self.context()
         try:
-            return said(issue(desk)[0])
+            return said(issue(context)[0])
         finally:
-            desk.db.rollback()
-            desk.db.close()
+            context.db.rollback()
+            context.db.close()
 
     def live(self, days: int) -> "Living":
         for _ in range(days):
@@ -136,13 +136,13 @@ def mark(place: str, kind: str, strength: float, timing: str, lasting: str = "",
 
 def stored_calls(living: Living) -> list[tuple[date, Any, Any, list[Any]]]:
     """Every call as it is stored: its day, dose, standing and findings."""
-    desk = living.desk()
+    context = living.context()
     try:
-        rows = desk.store.calls(date(2000, 1, 1), living.clock.now.date())
+        rows = context.store.calls(date(2000, 1, 1), living.clock.now.date())
         return [
             (r.day, dose_from(r.dose), standing_from(r.standing), [finding_from(f) for f in r.findings])
             for r in rows.values()
         ]
     finally:
-        desk.db.rollback()
-        desk.db.close()
+        context.db.rollback()
+        context.db.close()

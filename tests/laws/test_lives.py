@@ -104,9 +104,9 @@ def reason_is_hers(morning: Morning) -> None:
 
 def advice_stays(living: Living, morning: Morning) -> None:
     """Law 6: what a call advises stands as a matter with its first day, until it is answered."""
-    desk = living.desk()
+    context = living.context()
     try:
-        open_now = {m.uid: m for m in matters.open_matters(desk)}
+        open_now = {m.uid: m for m in matters.open_matters(context)}
         books = [r for r in morning.said.reasons if r.book]
         assert not books or open_now, [r.code for r in books]
         seen = getattr(living, "matters", {})
@@ -116,8 +116,8 @@ def advice_stays(living: Living, morning: Morning) -> None:
         if open_now:
             assert asks_of_a_matter(morning.page)
     finally:
-        desk.db.rollback()
-        desk.db.close()
+        context.db.rollback()
+        context.db.close()
 
 
 def asks_of_a_matter(page: str) -> bool:
@@ -126,15 +126,15 @@ def asks_of_a_matter(page: str) -> bool:
 
 def what_the_call_rests_on_is_spared(living: Living) -> None:
     """Law 5: no step of the warm-up loads a place behind the call, or one marked in the last 48 hours."""
-    desk = living.desk()
+    context = living.context()
     try:
-        row, evidence = issue(desk)
+        row, evidence = issue(context)
         call = said(row)
         if call.effective == "tacet":
             return
-        page = warmups.page(desk)
-        instrument = own_library.instruments(desk)["bassoon"]
-        spared = condition(desk, evidence, call, instrument).marked
+        page = warmups.page(context)
+        instrument = own_library.instruments(context)["bassoon"]
+        spared = condition(context, evidence, call, instrument).marked
         behind = set(call.standing.places)
         assert behind <= {(zone(z).region, side) for z, side in spared}
         for step in page.steps:
@@ -145,8 +145,8 @@ def what_the_call_rests_on_is_spared(living: Living) -> None:
         limit = call.dose.minutes
         assert limit is None or page.warmup.minutes <= limit + 0.01, (page.warmup.minutes, limit)
     finally:
-        desk.db.rollback()
-        desk.db.close()
+        context.db.rollback()
+        context.db.close()
 
 
 def crawl(living: Living, morning: Morning) -> None:

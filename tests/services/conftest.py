@@ -5,7 +5,7 @@ from datetime import date, time, timedelta
 import pytest
 
 from chirotend.services.body.checks import as_usual
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.record import log
 
 HAND = {
@@ -20,14 +20,14 @@ HAND = {
 
 
 @pytest.fixture
-def played(desk: Desk) -> Desk:
+def played(context: Context) -> Context:
     """Eight weeks of an hour and a half a day on the bassoon: a usual range, a usual week."""
     for back in range(60, 0, -1):
-        day = desk.today - timedelta(days=back)
+        day = context.today - timedelta(days=back)
         minutes = 80 + (back * 7) % 30
-        log.write_session(desk, log.TypedSession(day, minutes, time(10), 5, "bassoon"))
-    as_usual(desk)
-    return desk
+        log.write_session(context, log.TypedSession(day, minutes, time(10), 5, "bassoon"))
+    as_usual(context)
+    return context
 
 
 NEXT = date(2026, 11, 16)

@@ -12,11 +12,11 @@ def test_the_thumb_is_caught_within_its_nine_days_and_what_was_said_is_not_rewri
     make_demo(tmp_path)
     opened = database.open_database(tmp_path, DEMO_NOW)
     with opened.open_db() as db:
-        desk = accounts.desk_of(db, accounts.the_only_account(db), DEMO_NOW)
-        page = score_page.page(desk, 6, desk.today)
+        context = accounts.context_of(db, accounts.the_only_account(db), DEMO_NOW)
+        page = score_page.page(context, 6, context.today)
         first = min(d.day for d in page.days if d.call == "muted_mp" and d.day >= STRAP_TORN)
         assert 0 < (first - STRAP_TORN).days <= 9
-        said = days_call.todays_page(desk).said
+        said = days_call.todays_page(context).said
         assert said.call == "muted_mp" and "left wrist and thumb" in said.reasons[0].sentence
         assert any(r.region == "wrist & thumb" and not r.settled for r in page.remarks)
     assert health.faults(tmp_path, DEMO_NOW) == []
@@ -27,7 +27,7 @@ def test_the_steady_player_stays_open(tmp_path):
     make_demo(tmp_path, "steady")
     opened = database.open_database(tmp_path, DEMO_NOW)
     with opened.open_db() as db:
-        desk = accounts.desk_of(db, accounts.the_only_account(db), DEMO_NOW)
-        calls = [row.call for row in desk.store.calls(desk.store.first_day(), desk.today).values()]
+        context = accounts.context_of(db, accounts.the_only_account(db), DEMO_NOW)
+        calls = [row.call for row in context.store.calls(context.store.first_day(), context.today).values()]
         assert calls.count("open") / len(calls) > 0.8 and "tacet" not in calls
     opened.engine.dispose()

@@ -28,8 +28,8 @@ def made(folder: Path, minutes: float = 30) -> database.Database:
         row = accounts.add_account(
             db, accounts.Passwords(cheap=True), "ilse", "bars and rests", "Ilse", "Europe/Vienna", ["bassoon"], NOW
         )
-        desk = accounts.desk_of(db, row, NOW)
-        log.write_session(desk, log.TypedSession(desk.today - timedelta(days=1), minutes))
+        context = accounts.context_of(db, row, NOW)
+        log.write_session(context, log.TypedSession(context.today - timedelta(days=1), minutes))
         db.commit()
     return opened
 
@@ -67,8 +67,8 @@ def test_going_back_sets_the_present_aside_and_says_what_is_older(tmp_path):
     opened = made(tmp_path)
     saved = database.backup(opened, NOW)
     with opened.open_db() as db:
-        desk = accounts.desk_of(db, accounts.the_only_account(db), NOW)
-        log.write_session(desk, log.TypedSession(desk.today, 45))
+        context = accounts.context_of(db, accounts.the_only_account(db), NOW)
+        log.write_session(context, log.TypedSession(context.today, 45))
         db.commit()
     opened.engine.dispose()
     done = restore.restore(tmp_path, saved, NOW)

@@ -55,18 +55,18 @@ def as_it_stands(store: PlayerStore):
 
 @settings(max_examples=40, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.lists(steps, max_size=25))
-def test_what_is_kept_is_what_stands(app, desk, run):
-    desk.db.commit()
-    store = desk.store
+def test_what_is_kept_is_what_stands(app, context, run):
+    context.db.commit()
+    store = context.store
     with app.extensions["database"].open_db() as other:
         second = PlayerStore(other, store.player_id)
         for step in run:
             if step[0] == "commit":
-                desk.db.commit()
+                context.db.commit()
             elif step[0] == "roll back":
-                desk.db.rollback()
+                context.db.rollback()
             elif step[0] == "another one writes":
-                desk.db.commit()  # one writer at a time
+                context.db.commit()  # one writer at a time
                 take(second, ("session", *step[1:]))
                 second.record(FIRST, LAST)
                 other.commit()
@@ -77,38 +77,38 @@ def test_what_is_kept_is_what_stands(app, desk, run):
             other.rollback()
             assert second.record(FIRST, LAST) == as_it_stands(second)
     assert store.unstamped() == []
-    desk.db.rollback()
+    context.db.rollback()
     store.drop_everything()
-    desk.db.commit()
+    context.db.commit()
 
 
-def test_a_day_that_is_not_written_to_is_not_read_again(desk, monkeypatch):
-    take(desk.store, ("session", "a", FIRST, 30))
-    take(desk.store, ("session", "b", LAST, 30))
-    before = desk.store.record(FIRST, LAST)
+def test_a_day_that_is_not_written_to_is_not_read_again(context, monkeypatch):
+    take(context.store, ("session", "a", FIRST, 30))
+    take(context.store, ("session", "b", LAST, 30))
+    before = context.store.record(FIRST, LAST)
     read = []
     monkeypatch.setattr(PlayerStore, "_read", lambda self, *span: read.append(span) or {})
-    assert desk.store.record(FIRST, LAST).sessions[0] is before.sessions[0] and read == []
-    take(desk.store, ("drop session", "b"))
-    desk.store.record(FIRST, LAST)
+    assert context.store.record(FIRST, LAST).sessions[0] is before.sessions[0] and read == []
+    take(context.store, ("drop session", "b"))
+    context.store.record(FIRST, LAST)
     assert read == [(LAST, LAST)]
 
 
-def test_a_day_without_a_stamp_is_a_fault_that_the_check_names(desk):
-    take(desk.store, ("session", "a", FIRST, 30))
-    desk.db.execute(text("delete from day_stamp"))
-    assert desk.store.unstamped() == [FIRST.isoformat()]
+def test_a_day_without_a_stamp_is_a_fault_that_the_check_names(context):
+    take(context.store, ("session", "a", FIRST, 30))
+    context.db.execute(text("delete from day_stamp"))
+    assert context.store.unstamped() == [FIRST.isoformat()]
 
 
 @pytest.mark.parametrize("kind", ["start", "stop", "close"])
-def test_a_sitting_is_open_from_its_start_to_its_close(desk, kind):
+def test_a_sitting_is_open_from_its_start_to_its_close(context, kind):
     for n, each in enumerate(("start", "stop", "close")):
-        desk.store.add_event(
-            uid=str(n), session_uid="s", device="d", seq=n, at_utc=desk.now, monotonic_ms=None, kind=each, payload={}
+        context.store.add_event(
+            uid=str(n), session_uid="s", device="d", seq=n, at_utc=context.now, monotonic_ms=None, kind=each, payload={}
         )
         if each == kind:
             break
-    assert desk.store.open_sessions() == ([] if kind == "close" else ["s"])
-    assert set(desk.store.sittings_by_events()) == set(desk.store.open_sessions())
-    desk.store.note_sittings()
-    assert desk.store.open_sessions() == ([] if kind == "close" else ["s"])
+    assert context.store.open_sessions() == ([] if kind == "close" else ["s"])
+    assert set(context.store.sittings_by_events()) == set(context.store.open_sessions())
+    context.store.note_sittings()
+    assert context.store.open_sessions() == ([] if kind == "close" else ["s"])

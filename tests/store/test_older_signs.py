@@ -23,14 +23,14 @@ flags = st.sets(st.sampled_from(sorted(red_flags())), max_size=1)
 
 @settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.lists(entries, max_size=2), flags)
-def test_what_rows_one_and_two_speak_of_is_found_however_old(desk, found, signs):
-    day = desk.today - timedelta(days=400)
+def test_what_rows_one_and_two_speak_of_is_found_however_old(context, found, signs):
+    day = context.today - timedelta(days=400)
     check = Check("old", day, "after", tuple(found), tuple(signs))
-    desk.store.put_check(check)
-    evidence = Evidence(Record(checks=(check,)), desk.today, desk.now)
+    context.store.put_check(check)
+    evidence = Evidence(Record(checks=(check,)), context.today, context.now)
     spoken_of = [f for f in (*urgent_signs(evidence), *loss(evidence)) if f.row in (1, 2)]
-    read = desk.store.record(desk.today - timedelta(days=180), desk.today, older_signs=True)
+    read = context.store.record(context.today - timedelta(days=180), context.today, older_signs=True)
     assert not spoken_of or check in read.checks
     if not found and not signs:
         assert read.checks == ()
-    desk.store.drop_check(day, "after")
+    context.store.drop_check(day, "after")

@@ -74,7 +74,7 @@ class Walk:
     def rows(self, model: type) -> list:
         with self.app.extensions["database"].open_db() as db:
             account = accounts.the_only_account(db)
-            found = accounts.desk_of(db, account, self.app.extensions["clock"]())
+            found = accounts.context_of(db, account, self.app.extensions["clock"]())
             return found.store.shelf(model).all()
 
     def page(self, path: str = "/") -> str:

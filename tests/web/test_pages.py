@@ -111,7 +111,7 @@ def test_another_players_data_answers_404(app, client):
     add_player(app, "jonas")
     with app.extensions["database"].open_db() as db:
         account = accounts.store.account_named(db, "jonas")
-        other = accounts.desk_of(db, account, app.extensions["clock"]())
+        other = accounts.context_of(db, account, app.extensions["clock"]())
         assert other.store.session(uid) is None
     stranger = app.test_client()
     sign_in(stranger, "jonas")
@@ -353,7 +353,7 @@ def test_the_demo_signs_in_by_itself_on_loopback_only(tmp_path, clock):
 
 def test_a_crash_shows_a_calm_page_and_changes_nothing(app, client, monkeypatch):
     app.config["PROPAGATE_EXCEPTIONS"] = False
-    monkeypatch.setattr("chirotend.services.body.checks.issue", lambda desk: 1 / 0)
+    monkeypatch.setattr("chirotend.services.body.checks.issue", lambda context: 1 / 0)
     answer = client.post("/morning/as-usual")
     assert answer.status_code == 500 and "reference" in answer.text and "ZeroDivision" not in answer.text
     monkeypatch.undo()
@@ -397,11 +397,11 @@ def test_many_pages_read_at_once_say_one_call(app, client):
 def test_answers_that_cross_are_read_again_or_said(app, client, monkeypatch):
     real, failed = days_call.issue, []
 
-    def once(desk, **kw):
+    def once(context, **kw):
         if not failed:
             failed.append(1)
             raise IntegrityError("insert", {}, Exception("unique"))
-        return real(desk, **kw)
+        return real(context, **kw)
 
     monkeypatch.setattr("chirotend.services.today.days_call.issue", once)
     assert client.get("/", follow_redirects=True).status_code == 200 and failed

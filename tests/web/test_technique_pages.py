@@ -46,13 +46,13 @@ def test_an_odd_probe_in_a_record_is_refused_by_name(client, app):
         ("evenness", {"lengths": [1.0, 1.0, 1.0]}, "3 lengths where there should be 2"),
     )
     with app.extensions["database"].open_db() as db:
-        desk = accounts.desk_of(db, accounts.the_only_account(db), app.extensions["clock"]())
+        context = accounts.context_of(db, accounts.the_only_account(db), app.extensions["clock"]())
         for row in record["probes"]:
-            rows.check(desk, "probes", row)
+            rows.check(context, "probes", row)
         for kind, changed, words in odd:
             row = {**by_kind[kind], "data": {**by_kind[kind]["data"], **changed}}
             with pytest.raises(UnreadableFile, match=words):
-                rows.check(desk, "probes", row)
+                rows.check(context, "probes", row)
 
 
 def test_a_picture_is_private_and_goes_when_it_is_taken_out(client, app):

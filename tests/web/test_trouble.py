@@ -190,9 +190,9 @@ def test_start_touched_by_two_pages_at_once_is_one_sitting(app, client):
 
 
 def test_a_crossed_write_never_commits_a_broken_session(app, client, monkeypatch):
-    def crossing(desk, **_):
-        desk.store.put_note(DayNote(desk.today, note="half written"))
-        desk.db.execute(text("insert into account (id) values (null)"))
+    def crossing(context, **_):
+        context.store.put_note(DayNote(context.today, note="half written"))
+        context.db.execute(text("insert into account (id) values (null)"))
 
     monkeypatch.setattr("chirotend.services.body.checks.issue", crossing)
     assert client.post("/morning/as-usual").status_code == 409
@@ -203,12 +203,12 @@ def test_a_crossed_write_never_commits_a_broken_session(app, client, monkeypatch
 def test_a_page_that_crossed_another_is_read_again(app, client, monkeypatch):
     real, crossed = sitting.sitting, []
 
-    def crossing(desk):
+    def crossing(context):
         if not crossed:
             crossed.append(1)
-            desk.db.add(AccountRow(id=99, name="x", name_key="ilse", password_hash="", created_utc=desk.now))
-            desk.db.flush()
-        return real(desk)
+            context.db.add(AccountRow(id=99, name="x", name_key="ilse", password_hash="", created_utc=context.now))
+            context.db.flush()
+        return real(context)
 
     monkeypatch.setattr("chirotend.services.play.sitting.sitting", crossing)
     answer = client.get("/")

@@ -4,7 +4,7 @@ from dataclasses import replace
 from datetime import date, datetime, time, timedelta
 
 from chirotend.formats.kept_rows import PartData, TrialData, TrialMeasure
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.kit import hands, things
 from chirotend.services.kit.profile import say
 from chirotend.services.plan import engagements, laying, week_aims
@@ -110,19 +110,19 @@ AIMS = (
 )
 
 
-def begun_and_ended(desk: Desk) -> None:
+def begun_and_ended(context: Context) -> None:
     """A programme that is over, and one in its second week."""
-    zone = desk.zone
+    zone = context.zone
     for first, key, typed, ended, note in PROGRAMMES:
-        then = replace(desk, now=datetime.combine(first, time(9), zone))
+        then = replace(context, now=datetime.combine(first, time(9), zone))
         uid = begin.begin(then, key, typed)
         if ended is not None:
-            begin.end(replace(desk, now=datetime.combine(ended, time(9), zone)), uid, note)
+            begin.end(replace(context, now=datetime.combine(ended, time(9), zone)), uid, note)
 
 
-def try_one_change(desk: Desk) -> None:
+def try_one_change(context: Context) -> None:
     """A trial that is over and waits to be decided; its lot was drawn once, and what it says comes from the diary."""
-    rest = next(t.row.uid for t in things.kit(desk) if t.row.kind == "rest")
+    rest = next(t.row.uid for t in things.kit(context) if t.row.kind == "rest")
     letters = "A" * 16 + "B" * 18
     data = TrialData(
         change="rest",
@@ -139,10 +139,10 @@ def try_one_change(desk: Desk) -> None:
     first = date(2026, 9, 29)
     values = {"uid": "hand-rest", "title": f"Did {data.what} help?", "first": first, "ended": None, "outcome": ""}
     last = first + timedelta(days=len(letters) - 1)
-    corrections.put_row(desk, "trial", {**values, "last": last, "data": data.model_dump(mode="json")})
+    corrections.put_row(context, "trial", {**values, "last": last, "data": data.model_dump(mode="json")})
 
 
-def a_part(desk: Desk) -> None:
+def a_part(context: Context) -> None:
     """An invented part of 64 bars: broken thirds that speed up, a long low note, rests before the last page."""
     notes: list[tuple[float, float, int | None, bool]] = []
     for bar in range(64):
@@ -155,22 +155,22 @@ def a_part(desk: Desk) -> None:
                 notes.append((begins + n * step, step * 0.98, 46 + (0, 4, 2, 5, 16, 5, 9, 7)[n % 8] - kind, kind >= 4))
     bars = [(bar + 1, 4.0 * bar, 4.0 * bar + 4.0, 96.0 if bar < 32 else 112.0) for bar in range(64)]
     data = PartData(notes=notes, bars=bars, has_tempo=True)
-    row = {"uid": "salzfahrer", "title": "Die Salzfahrer, Act III", "instrument": "bassoon", "day": desk.today}
-    corrections.put_row(desk, "part", {**row, "pace": 1.0, "data": data.model_dump(mode="json")})
+    row = {"uid": "salzfahrer", "title": "Die Salzfahrer, Act III", "instrument": "bassoon", "day": context.today}
+    corrections.put_row(context, "part", {**row, "pace": 1.0, "data": data.model_dump(mode="json")})
 
 
-def set_up(desk: Desk) -> None:
+def set_up(context: Context) -> None:
     """Write the demo player's hands, kit, room, dates and aims, and let the next week be laid."""
     for side, values in HANDS.items():
         typed = {k: str(v) for k, v in values.items() if isinstance(v, str)}
         for pair, gap in values.items():
             if isinstance(gap, tuple):
                 typed |= {f"{pair}.ease": str(gap[0]), f"{pair}.most": str(gap[1])}
-        hands.measure(desk, side, typed)
+        hands.measure(context, side, typed)
     for thing in KIT:
-        things.write(desk, None, thing)
+        things.write(context, None, thing)
     say(
-        desk,
+        context,
         dominant="right",
         mirrored="no",
         cold_hands="often",
@@ -186,14 +186,14 @@ def set_up(desk: Desk) -> None:
         rest_weekday="0",
         rest_school="light day",
     )
-    begun_and_ended(desk)
-    try_one_change(desk)
-    reports.make(desk, REPORT)
-    a_part(desk)
+    begun_and_ended(context)
+    try_one_change(context)
+    reports.make(context, REPORT)
+    a_part(context)
     monday = date(2026, 11, 9)
     for offset, start, end, title, kind, instrument, minutes, effort in DATES:
         day = monday + timedelta(days=offset)
-        engagements.write(desk, Typed(day, start, end, title, kind, instrument, minutes, effort))
+        engagements.write(context, Typed(day, start, end, title, kind, instrument, minutes, effort))
     for offset, aim in AIMS:
-        week_aims.write_aim(desk, monday + timedelta(days=offset), aim)
-    laying.lay(desk, monday + timedelta(days=7))
+        week_aims.write_aim(context, monday + timedelta(days=offset), aim)
+    laying.lay(context, monday + timedelta(days=7))

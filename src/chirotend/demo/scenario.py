@@ -10,7 +10,7 @@ from chirotend.demo.kit_and_plan import set_up
 from chirotend.demo.technique import measure
 from chirotend.formats import csv_log
 from chirotend.services.account import accounts
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.record.bring.compare import Plan
 from chirotend.services.record.bring.save import save
 from chirotend.services.server import database
@@ -29,24 +29,24 @@ def make_demo(folder: Path, player: str = "bassoonist") -> None:
         account = accounts.add_account(
             db, accounts.Passwords(cheap=True), "demo", "bars and rests", *_who(player), DEMO_NOW - timedelta(weeks=26)
         )
-        desk = accounts.desk_of(db, account, DEMO_NOW)
-        assert desk is not None
-        desk.player.emergency_number = "0 00 00"
-        bring_diary(desk, player)
-        say_calls(desk, WEEKS_OF_CALLS)
+        context = accounts.context_of(db, account, DEMO_NOW)
+        assert context is not None
+        context.player.emergency_number = "0 00 00"
+        bring_diary(context, player)
+        say_calls(context, WEEKS_OF_CALLS)
         if player == "bassoonist":
-            set_up(desk)
-            measure(desk, opened.blobs)
-            advise(desk)
-            desk.store.shelf(ChangeRow).drop_all()  # nothing of this was done by her today
+            set_up(context)
+            measure(context, opened.blobs)
+            advise(context)
+            context.store.shelf(ChangeRow).drop_all()  # nothing of this was done by her today
         db.commit()
 
 
-def advise(desk: Desk) -> None:
+def advise(context: Context) -> None:
     """What her teacher asked her to see to, with its date."""
-    due = (desk.today + timedelta(days=16)).isoformat()
+    due = (context.today + timedelta(days=16)).isoformat()
     errand = {"title": "Seat strap for the bassoon", "due": due, "advised_by": "Henrike Sundal, teacher"}
-    matters.add_errand(desk, errand)
+    matters.add_errand(context, errand)
 
 
 def _who(player: str) -> tuple[str, str, list[str]]:
@@ -55,25 +55,25 @@ def _who(player: str) -> tuple[str, str, list[str]]:
     return "Ilse Varnholt", "Europe/Vienna", ["bassoon", "contrabassoon"]
 
 
-def bring_diary(desk: Desk, player: str) -> None:
+def bring_diary(context: Context, player: str) -> None:
     """Read the committed CSV files of `player` and write them in."""
     draft = csv_log.Draft()
     for kind in csv_log.FILES:
         data = files("chirotend.demo").joinpath("data", player, f"{kind}.csv").read_bytes()
-        csv_log.read(draft, kind, data, f"{kind}.csv", desk.zone, practice_day(desk.now, desk.zone))
+        csv_log.read(draft, kind, data, f"{kind}.csv", context.zone, practice_day(context.now, context.zone))
     if draft.bad:
         raise ValueError(str(draft.bad[0]))
     save(
-        desk,
+        context,
         Plan(draft.sessions, list(draft.checks.values()), list(draft.notes.values())),
         lambda rows: None,
     )
-    desk.db.flush()
+    context.db.flush()
 
 
-def say_calls(desk: Desk, weeks: int) -> None:
+def say_calls(context: Context, weeks: int) -> None:
     """Say each morning's call in turn, from what was known that morning."""
     for back in range(7 * weeks, -1, -1):
-        day = desk.today - timedelta(days=back)
-        at = datetime.combine(day, time(7, 52), desk.zone).astimezone(UTC)
-        days_call.issue(replace(desk, now=at), morning=True)
+        day = context.today - timedelta(days=back)
+        at = datetime.combine(day, time(7, 52), context.zone).astimezone(UTC)
+        days_call.issue(replace(context, now=at), morning=True)

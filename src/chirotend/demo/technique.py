@@ -13,7 +13,7 @@ import soundfile
 from chirotend.core.record import Block, Session
 from chirotend.devices import camera, microphone, muscle
 from chirotend.devices.listener import answers
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.kit import holds
 from chirotend.services.technique import (
     awareness,
@@ -74,96 +74,96 @@ SHARES = (("rest_on", 0.78), ("rest_off", 0.14), ("fingers_only", 0.08))
 HOLDS_FOR = timedelta(days=42)
 
 
-def measure(desk: Desk, blobs: Path) -> None:
+def measure(context: Context, blobs: Path) -> None:
     """Write what she has measured until this morning."""
     for day, threshold, slope in SEARCHES:
-        _search(_on(desk, day, time(10, 36)), threshold, slope)
+        _search(_on(context, day, time(10, 36)), threshold, slope)
     for day, back, head in PICTURES:
-        _picture(_on(desk, day, time(9, 50)), blobs, back, head)
+        _picture(_on(context, day, time(9, 50)), blobs, back, head)
     for day, early, jitter in RECORDINGS:
-        _recording(_on(desk, day, time(17, 20)), blobs, early, jitter)
+        _recording(_on(context, day, time(17, 20)), blobs, early, jitter)
     for day, let_gos in TRACES:
-        _trace(_on(desk, day, time(22, 40)), blobs, let_gos)
-    _strokes(_on(desk, date(2026, 10, 3), time(11)), blobs)
-    _looks(desk)
+        _trace(_on(context, day, time(22, 40)), blobs, let_gos)
+    _strokes(_on(context, date(2026, 10, 3), time(11)), blobs)
+    _looks(context)
     for day, said in FAULTS:
         answered = dict(zip(LOOKED_AT, said.split(), strict=True))
-        grip_book.answer(_on(desk, day, time(9, 40)), "bassoon", answered)
-    _hold(desk)
+        grip_book.answer(_on(context, day, time(9, 40)), "bassoon", answered)
+    _hold(context)
     turns = {"hold-1": "rest_on", "minutes-1": "15", "hold-2": "rest_off", "minutes-2": "2"}
-    holds.alternate(desk, "bassoon", turns | {"hold-3": "standing", "minutes-3": "2"})
+    holds.alternate(context, "bassoon", turns | {"hold-3": "standing", "minutes-3": "2"})
 
 
-def _on(desk: Desk, day: date, at: time) -> Desk:
-    return replace(desk, now=datetime.combine(day, at, desk.zone).astimezone(UTC))
+def _on(context: Context, day: date, at: time) -> Context:
+    return replace(context, now=datetime.combine(day, at, context.zone).astimezone(UTC))
 
 
-def _search(desk: Desk, threshold: float, slope: float) -> None:
+def _search(context: Context, threshold: float, slope: float) -> None:
     typed = {"task": "key", "part": "left thumb", "what": "low F, whisper key", "instrument": "bassoon", "kit": REED}
-    uid = least_pressure.begin(desk, typed)
-    for number, each in enumerate(answers(threshold, slope, seed=desk.today.toordinal())):
-        least_pressure.answer(desk, uid, number, each.spoke)
+    uid = least_pressure.begin(context, typed)
+    for number, each in enumerate(answers(threshold, slope, seed=context.today.toordinal())):
+        least_pressure.answer(context, uid, number, each.spoke)
 
 
-def _picture(desk: Desk, blobs: Path, back: float, head: float) -> None:
+def _picture(context: Context, blobs: Path, back: float, head: float) -> None:
     pose = camera.Pose(trunk=6.0, head=head, arm=14.0, elbow=88.0, wrist_back=back, turned=4.0)
     typed = {"template": "side", "hand": "right", "facing": "right", "instrument": "bassoon", "kit": "seat strap"}
-    uid = posture.begin(desk, blobs, typed, posture.read(camera.picture(pose)))
+    uid = posture.begin(context, blobs, typed, posture.read(camera.picture(pose)))
     points: dict[str, str] = {}
     for name, (x, y) in camera.shares_of(pose).items():
         points |= {f"{name}.x": f"{100 * x:.2f}", f"{name}.y": f"{100 * y:.2f}"}
-    posture.set_points(desk, uid, points)
+    posture.set_points(context, uid, points)
 
 
-def _recording(desk: Desk, blobs: Path, early: float, jitter: float) -> None:
-    onsets = microphone.figure(ROUNDS, 6, BEAT_S, {LEFT_RING: early}, jitter, seed=desk.today.toordinal())
-    sound = microphone.played("blown", onsets, seed=desk.today.toordinal())
+def _recording(context: Context, blobs: Path, early: float, jitter: float) -> None:
+    onsets = microphone.figure(ROUNDS, 6, BEAT_S, {LEFT_RING: early}, jitter, seed=context.today.toordinal())
+    sound = microphone.played("blown", onsets, seed=context.today.toordinal())
     out = BytesIO()
     soundfile.write(out, sound, microphone.RATE_HZ, format="FLAC")
     out.seek(0)
     typed = {"figure": "rising_six", "instrument": "bassoon", "kit": "this telephone, one metre"}
-    uid, _ = reading.keep(desk, reading.bring(desk, blobs, evenness.KIND, typed, out, "recorded here"))
-    if desk.today == RECORDINGS[0][0]:
-        evenness.set_my_p(desk, uid)
+    uid, _ = reading.keep(context, reading.bring(context, blobs, evenness.KIND, typed, out, "recorded here"))
+    if context.today == RECORDINGS[0][0]:
+        evenness.set_my_p(context, uid)
 
 
-def _trace(desk: Desk, blobs: Path, let_gos: int) -> None:
+def _trace(context: Context, blobs: Path, let_gos: int) -> None:
     """A minute in the pit, with so many rests of half a second in it."""
     seconds, edges = 60.0, np.linspace(0, 60.0, let_gos + 1)
     bursts = [(a, b - 0.6) for a, b in pairwise(edges.tolist())]
-    samples = muscle.muscle(bursts, seconds, strength=0.1, seed=desk.today.toordinal())
+    samples = muscle.muscle(bursts, seconds, strength=0.1, seed=context.today.toordinal())
     table = "\n".join(f"{n / muscle.RATE_HZ:.3f},{value:.4f}" for n, value in enumerate(samples))
     file = BytesIO(f"time (s),left forearm (mV)\n{table}\n".encode())
     typed = {"instrument": "bassoon", "hand": "left", "what": "one minute of Act III"}
-    uid, _ = reading.keep(desk, reading.bring(desk, blobs, traces.KIND, typed, file, "band.csv"))
+    uid, _ = reading.keep(context, reading.bring(context, blobs, traces.KIND, typed, file, "band.csv"))
     said = {"kind-0": "emg", "side-0": "left", "maximum-0": "0.6", "rest-0": "0.001"}
-    traces.describe(desk, uid, traces.worked_out(desk, blobs, uid, said))
+    traces.describe(context, uid, traces.worked_out(context, blobs, uid, said))
 
 
-def _strokes(desk: Desk, blobs: Path) -> None:
+def _strokes(context: Context, blobs: Path) -> None:
     said = {"hand": "right", "instrument": "contrabassoon", "unit": "N"}
     sets = (("low B", 6.6, 2.7), ("low C", 5.6, 2.4), ("low D", 6.0, 2.3))
     made = [(key, way, force) for key, slap, press in sets for way, force in (("choked", slap), ("free", press))]
     for minute, (key, way, force) in enumerate(made):
         peaks = " ".join(f"{force * k:.1f}" for k in (0.9, 1.0, 1.1, 0.95, 1.05))
-        then = replace(desk, now=desk.now + timedelta(minutes=minute))
+        then = replace(context, now=context.now + timedelta(minutes=minute))
         typed = {**said, "stick": key, "way": way, "peaks": peaks}
         strokes.keep(then, *strokes.read(then, blobs, typed, None, ""))
 
 
-def _looks(desk: Desk) -> None:
+def _looks(context: Context) -> None:
     words = {"t": "touching", "a": "apart", "?": "not sure"}
     for back, said in enumerate(reversed(JAWS.replace(" ", ""))):
-        day = desk.today - timedelta(days=back)
-        awareness.answer(_on(desk, day, time(8, 30)), "jaw_rests", {"answer": words[said], "instrument": "bassoon"})
+        day = context.today - timedelta(days=back)
+        awareness.answer(_on(context, day, time(8, 30)), "jaw_rests", {"answer": words[said], "instrument": "bassoon"})
 
 
-def _hold(desk: Desk) -> None:
+def _hold(context: Context) -> None:
     """Say of her last weeks how it was held."""
-    for session in desk.store.sessions(desk.today - HOLDS_FOR, desk.today):
+    for session in context.store.sessions(context.today - HOLDS_FOR, context.today):
         blocks = tuple(part for block in session.blocks for part in _held(session, block))
         if blocks != session.blocks:
-            desk.store.put_session(replace(session, blocks=blocks))
+            context.store.put_session(replace(session, blocks=blocks))
 
 
 def _held(session: Session, block: Block) -> Iterator[Block]:

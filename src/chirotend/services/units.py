@@ -9,7 +9,7 @@ from datetime import date, time
 from chirotend.core.days import day_named
 from chirotend.core.errors import MethodError
 from chirotend.core.fit.sticks import N_PER_LBF
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 
 MM_PER = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "inch": 25.4, "″": 25.4, '"': 25.4}
 G_PER = {"g": 1.0, "kg": 1000.0, "oz": 28.349523125, "lb": 453.59237}
@@ -56,16 +56,16 @@ def decimals(field: str, text: str, low: float, high: float, example: str) -> li
     return found
 
 
-def length_mm(desk: Desk, field: str, text: str, low: float, high: float) -> float | None:
+def length_mm(context: Context, field: str, text: str, low: float, high: float) -> float | None:
     """Return a typed length in mm; without a unit it is mm, or inches where she reads inches. Empty: None."""
-    usual = "in" if desk.player.units == "inch" else "mm"
-    return _read(field, text, MM_PER, usual, low, high, f"{length(desk, low)} to {length(desk, high)}")
+    usual = "in" if context.player.units == "inch" else "mm"
+    return _read(field, text, MM_PER, usual, low, high, f"{length(context, low)} to {length(context, high)}")
 
 
-def mass_g(desk: Desk, field: str, text: str, low: float, high: float) -> float | None:
+def mass_g(context: Context, field: str, text: str, low: float, high: float) -> float | None:
     """Return a typed mass in g; without a unit it is g, or ounces where she reads inches. Empty: None."""
-    usual = "oz" if desk.player.units == "inch" else "g"
-    return _read(field, text, G_PER, usual, low, high, f"{mass(desk, low)} to {mass(desk, high)}")
+    usual = "oz" if context.player.units == "inch" else "g"
+    return _read(field, text, G_PER, usual, low, high, f"{mass(context, low)} to {mass(context, high)}")
 
 
 def _read(
@@ -84,25 +84,25 @@ def _read(
     return value
 
 
-def length(desk: Desk, mm: float | None) -> str:
+def length(context: Context, mm: float | None) -> str:
     """Return a length as she reads it: 198 mm, or 7.8 in."""
     if mm is None:
         return "–"
-    return f"{mm / 25.4:.1f} in" if desk.player.units == "inch" else f"{mm:.0f} mm"
+    return f"{mm / 25.4:.1f} in" if context.player.units == "inch" else f"{mm:.0f} mm"
 
 
-def mass(desk: Desk, g: float | None) -> str:
+def mass(context: Context, g: float | None) -> str:
     """Return a mass as she reads it: 53 g, 3.40 kg, 1.9 oz, 7.5 lb."""
     if g is None:
         return "–"
-    if desk.player.units == "inch":
+    if context.player.units == "inch":
         return f"{g / G_PER['lb']:.1f} lb" if g >= G_PER["lb"] else f"{g / G_PER['oz']:.1f} oz"
     return f"{g / 1000:.2f} kg" if g >= 1000 else f"{g:.0f} g"
 
 
-def force(desk: Desk, newtons: float) -> str:
+def force(context: Context, newtons: float) -> str:
     """Return a force as she reads it: 12.6 N, or 2.8 lbf."""
-    return f"{newtons / N_PER_LBF:.1f} lbf" if desk.player.units == "inch" else f"{newtons:.1f} N"
+    return f"{newtons / N_PER_LBF:.1f} lbf" if context.player.units == "inch" else f"{newtons:.1f} N"
 
 
 def typed_day(field: str, text: str) -> date:

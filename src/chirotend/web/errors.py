@@ -15,7 +15,7 @@ from sqlalchemy.exc import DatabaseError, IntegrityError
 from werkzeug.exceptions import HTTPException
 
 from chirotend.formats.pdf import NoPdf
-from chirotend.services.desk import NotThere
+from chirotend.services.context import NotThere
 from chirotend.services.server.database import trouble
 from chirotend.web import fields
 from chirotend.web.transaction import committed, let_go

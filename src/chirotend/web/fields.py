@@ -6,7 +6,7 @@ from flask import request
 
 from chirotend.core.days import day_named
 from chirotend.core.errors import MethodError
-from chirotend.services.desk import NotThere, Refused
+from chirotend.services.context import NotThere, Refused
 
 #: no number that is typed here is larger; a smaller one than the second is nothing
 LARGEST, SMALLEST = 1e9, 1e-6

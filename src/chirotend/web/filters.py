@@ -18,7 +18,7 @@ from chirotend.services.kit import own_library
 from chirotend.services.score.score_page import by_region
 from chirotend.services.today.happened import states_of
 from chirotend.web.markup import quarter_line, score_line, small_score_line, stops, svg, zone_list, zone_paths
-from chirotend.web.transaction import desk, now
+from chirotend.web.transaction import context, now
 
 
 def init_app(app: Flask) -> None:
@@ -58,12 +58,12 @@ def init_app(app: Flask) -> None:
 
     @app.context_processor
     def page_context() -> dict[str, object]:
-        return {"here": desk, "page_now": lambda: now().isoformat()}
+        return {"here": context, "page_now": lambda: now().isoformat()}
 
 
 def _cautions_for(screen: str) -> list[Caution]:
     """The cautions of a screen, for the player who is signed in."""
-    return cautions_for(screen, states_of(desk()) if current_user.is_authenticated else ())
+    return cautions_for(screen, states_of(context()) if current_user.is_authenticated else ())
 
 
 def long_day(day: date) -> str:
@@ -76,12 +76,12 @@ def short_day(day: date) -> str:
 
 def clock(at: datetime | None) -> str:
     """The local time of the player, written 19.00."""
-    return f"{at.astimezone(desk().zone):%H.%M}" if at else ""
+    return f"{at.astimezone(context().zone):%H.%M}" if at else ""
 
 
 def instrument(name: str) -> str:
     """The name of an instrument of the library or of her own, or the word itself."""
-    return own_library.name_of(desk(), name) if name else ""
+    return own_library.name_of(context(), name) if name else ""
 
 
 def pairs(words: Iterable[str]) -> list[tuple[str, str]]:
@@ -100,11 +100,11 @@ def instruments_named(ids: Iterable[str]) -> list[tuple[str, str]]:
 
 
 def length(mm: float | None) -> str:
-    return units.length(desk(), mm)
+    return units.length(context(), mm)
 
 
 def mass(g: float | None) -> str:
-    return units.mass(desk(), g)
+    return units.mass(context(), g)
 
 
 def minutes(value: float | None) -> str:

@@ -7,7 +7,7 @@ from typing import Any
 from flask import Blueprint, redirect, render_template, request, url_for
 
 from chirotend.services.today.stop import Stop, stopped, to_hand_over
-from chirotend.web.transaction import desk, let_go, looking, reads_only
+from chirotend.web.transaction import context, let_go, reads_only, unlocked_context
 
 
 def offers_playing(view: Callable[..., Any]) -> Callable[..., Any]:
@@ -24,7 +24,7 @@ def _unless(stops: Callable[[Stop], bool], view: Callable[..., Any]) -> Callable
     @wraps(view)
     def asked(*args: Any, **kwargs: Any) -> Any:
         # a file that is brought is read before the record is held
-        stop = stopped(looking() if request.files else desk())
+        stop = stopped(unlocked_context() if request.files else context())
         return instead(stop) if stop is not None and stops(stop) else view(*args, **kwargs)
 
     return asked
@@ -40,7 +40,7 @@ def rules_all_of(pages: Blueprint, but: frozenset[str]) -> None:
     def asked() -> Any:
         if request.endpoint in but:
             return None
-        stop = stopped(looking())
+        stop = stopped(unlocked_context())
         return None if stop is None else instead(stop)
 
 
@@ -50,5 +50,5 @@ def instead(stop: Stop) -> Any:
         let_go()
     if stop.urgent:
         return redirect(url_for("help.urgent"))
-    page = render_template("today/hand_over.html", stop=stop, ahead=to_hand_over(desk(), stop))
+    page = render_template("today/hand_over.html", stop=stop, ahead=to_hand_over(context(), stop))
     return page, 200 if request.method == "GET" else 409

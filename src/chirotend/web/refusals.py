@@ -9,7 +9,7 @@ from flask.typing import ResponseReturnValue
 from flask_wtf import FlaskForm
 
 from chirotend.core.errors import OutOfRange
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.web import fields
 from chirotend.web.transaction import let_go
 

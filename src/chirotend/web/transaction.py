@@ -3,7 +3,7 @@
 A request that changes something takes the player's write lock first, so that two of them never interleave. It commits
 or lets go before it shows a page, and from then on only reads: nobody waits while a page is rendered. A page that is
 only read waits for nobody, and stands also when what it would have noted cannot be written. What has to be known
-before a file is read is looked up at a desk that holds nothing (`looking`).
+before a file is read is looked up at a context that holds nothing (`unlocked_context`).
 """
 
 import logging
@@ -14,8 +14,8 @@ from flask import Flask, Response, before_render_template, current_app, g, make_
 from flask_login import current_user
 from sqlalchemy.exc import DatabaseError
 
-from chirotend.services.account.accounts import desk_of, hold
-from chirotend.services.desk import Desk, NotThere
+from chirotend.services.account.accounts import context_of, hold
+from chirotend.services.context import Context, NotThere
 from chirotend.services.server.database import holds_the_lock, wait_for_others
 from chirotend.web import assets
 
@@ -52,34 +52,34 @@ def now() -> datetime:
     return g.now
 
 
-def desk() -> Desk:
-    """Return the desk of the signed-in player; a request that changes something holds her record from here on."""
-    if "desk" not in g:
-        found = _desk(writes=not reads_only())
+def context() -> Context:
+    """Return the context of the signed-in player; a request that changes something holds her record from here on."""
+    if "context" not in g:
+        found = _context(writes=not reads_only())
         if found.writes:
             g.held = True
             hold(found)
-            if "looking" in g:
+            if "unlocked_context" in g:
                 db().expire_all()  # what was looked up before the lock may have changed since
-        g.desk = found
-    return g.desk
+        g.context = found
+    return g.context
 
 
-def looking() -> Desk:
-    """Return a desk that reads without the write lock, also in a request that changes something later on.
+def unlocked_context() -> Context:
+    """Return a context that reads without the write lock, also in a request that changes something later on.
 
     It commits what was only noted before, so that nobody waits for it.
     """
-    if "desk" in g or reads_only():
-        return desk()
+    if "context" in g or reads_only():
+        return context()
     notes_kept()
-    if "looking" not in g:
-        g.looking = _desk(writes=False)
-    return g.looking
+    if "unlocked_context" not in g:
+        g.unlocked_context = _context(writes=False)
+    return g.unlocked_context
 
 
-def _desk(writes: bool) -> Desk:
-    found = desk_of(db(), current_user.row, now(), writes)
+def _context(writes: bool) -> Context:
+    found = context_of(db(), current_user.row, now(), writes)
     if found is None:
         raise NotThere("player")
     return found
@@ -103,7 +103,7 @@ def only_shows() -> None:
     """Let this request change nothing from here on: it asks something, or it has done what it was sent for."""
     notes_kept()
     g.over = True
-    for name in ("held", "desk", "looking"):
+    for name in ("held", "context", "unlocked_context"):
         g.pop(name, None)
     if "db" in g:
         wait_for_others(g.db, reads_only=True)

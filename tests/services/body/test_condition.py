@@ -16,38 +16,40 @@ LEAST = {"pain": 2, "tension": 3, "stiffness": 3, "tingling": 1, "numbness": 1, 
 PLACE = ("thumb_ball", "left")
 
 
-def marked(desk, kind: str, strength: float, back: int = 0) -> frozenset:
-    write_marks(desk, TypedMarks(["thumb_ball.left"], kind, strength, ["playing"]), desk.today - timedelta(days=back))
-    row, evidence = issue(desk)
-    return condition(desk, evidence, said(row), None).marked
+def marked(context, kind: str, strength: float, back: int = 0) -> frozenset:
+    write_marks(
+        context, TypedMarks(["thumb_ball.left"], kind, strength, ["playing"]), context.today - timedelta(days=back)
+    )
+    row, evidence = issue(context)
+    return condition(context, evidence, said(row), None).marked
 
 
 @pytest.mark.parametrize("kind", KINDS)
-def test_a_mark_counts_from_its_strength_on(desk, kind):
-    as_usual(desk)
-    spared = marked(desk, kind, LEAST[kind])
+def test_a_mark_counts_from_its_strength_on(context, kind):
+    as_usual(context)
+    spared = marked(context, kind, LEAST[kind])
     assert PLACE in spared and {(zone(z).region, side) for z, side in spared} == {("wrist & thumb", "left")}
     if LEAST[kind] > 1:
-        assert marked(desk, kind, LEAST[kind] - 1) == frozenset()
+        assert marked(context, kind, LEAST[kind] - 1) == frozenset()
 
 
 @pytest.mark.parametrize(("back", "counts"), [(0, True), (2, True), (3, False)])
-def test_a_mark_counts_for_two_days_more(desk, back, counts):
-    assert (PLACE in marked(desk, "pain", 2, back)) is counts
+def test_a_mark_counts_for_two_days_more(context, back, counts):
+    assert (PLACE in marked(context, "pain", 2, back)) is counts
 
 
-def test_what_the_call_rests_on_is_spared_as_long_as_it_stands(desk):
+def test_what_the_call_rests_on_is_spared_as_long_as_it_stands(context):
     """Pain 4 three days ago, and a call of that day: the level still stands, and so the thumb is still spared."""
-    then = replace(desk, now=desk.now - timedelta(days=3), worked_out={})
+    then = replace(context, now=context.now - timedelta(days=3), worked_out={})
     write_marks(then, TypedMarks(["thumb_ball.left"], "pain", 4, ["playing"]))
-    row, evidence = issue(desk)
+    row, evidence = issue(context)
     assert said(row).standing.places == (("wrist & thumb", "left"),)
-    assert PLACE in condition(desk, evidence, said(row), None).marked
+    assert PLACE in condition(context, evidence, said(row), None).marked
     assert spared_hands(said(row)) == {"left": "left wrist and thumb"}
 
 
-def test_the_history_of_a_place_goes_back_ninety_days(desk):
+def test_the_history_of_a_place_goes_back_ninety_days(context):
     for back in (89, 90, 91):
-        marked(desk, "pain", 2, back)
-    found = history(desk, *PLACE)
-    assert [(desk.today - m.day).days for m in found] == [89, 90]
+        marked(context, "pain", 2, back)
+    found = history(context, *PLACE)
+    assert [(context.today - m.day).days for m in found] == [89, 90]

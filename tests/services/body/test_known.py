@@ -8,28 +8,28 @@ import pytest
 from chirotend.core.judge.known import REVIEW_DAYS
 from chirotend.services.body import checks, known
 from chirotend.services.body.checks import TypedMarks
-from chirotend.services.desk import NotThere, Refused
+from chirotend.services.context import NotThere, Refused
 from chirotend.services.record import corrections, exports
 from chirotend.services.today.days_call import issue
 
 
 @pytest.fixture
-def tingling(desk):
-    checks.write_marks(desk, TypedMarks(("thumb_ball.left",), "tingling", 2, ("after",), "brief"))
+def tingling(context):
+    checks.write_marks(context, TypedMarks(("thumb_ball.left",), "tingling", 2, ("after",), "brief"))
     checks.write_marks(
-        desk, TypedMarks(("thumb_ball.left",), "weakness", 1, ("after",)), desk.today - timedelta(days=9)
+        context, TypedMarks(("thumb_ball.left",), "weakness", 1, ("after",)), context.today - timedelta(days=9)
     )
-    return desk
+    return context
 
 
-def typed(desk, **changes):
+def typed(context, **changes):
     usual = {
         "what": "hand|left|tingling",
         "level": "2",
-        "seen_on": desk.today.isoformat(),
-        "review": (desk.today + timedelta(days=REVIEW_DAYS)).isoformat(),
+        "seen_on": context.today.isoformat(),
+        "review": (context.today + timedelta(days=REVIEW_DAYS)).isoformat(),
     }
-    return {**usual, "what": known.choices(desk)[0].key, **changes}
+    return {**usual, "what": known.choices(context)[0].key, **changes}
 
 
 def test_only_what_was_marked_and_can_be_known_is_offered(tingling):

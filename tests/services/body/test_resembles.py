@@ -10,7 +10,7 @@ from chirotend.library.loader import self_checks as shipped_checks
 from chirotend.library.loader import symptom_patterns
 from chirotend.services.body import checks, resembles, self_checks
 from chirotend.services.body.checks import TypedMarks, write_marks
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.kit.profile import say
 from chirotend.services.today import days_call
 
@@ -29,13 +29,15 @@ NEVER = (
 )
 
 
-def mark(desk: Desk, places: tuple[str, ...], kind: str, strength: float = 3, timing: str = "night", **more) -> None:
-    write_marks(desk, TypedMarks(places, kind, strength, (timing,), **more), desk.today)
+def mark(
+    context: Context, places: tuple[str, ...], kind: str, strength: float = 3, timing: str = "night", **more
+) -> None:
+    write_marks(context, TypedMarks(places, kind, strength, (timing,), **more), context.today)
 
 
-def test_thumb_index_and_middle_are_told_as_an_area_and_a_drawing(desk):
-    mark(desk, ("thumb_tip_palm.left", "index_tip_palm.left", "middle_tip_palm.left"), "tingling")
-    page = resembles.page(desk)
+def test_thumb_index_and_middle_are_told_as_an_area_and_a_drawing(context):
+    mark(context, ("thumb_tip_palm.left", "index_tip_palm.left", "middle_tip_palm.left"), "tingling")
+    page = resembles.page(context)
     sentences = " ".join(line.sentence for line in page.lines)
     assert "the usual area of the median nerve. Not a diagnosis" in sentences
     assert "Left hand as drawn: the thumb-side fingers alone" in sentences
@@ -44,32 +46,34 @@ def test_thumb_index_and_middle_are_told_as_an_area_and_a_drawing(desk):
     assert all(line.source and line.rule for line in page.lines)
 
 
-def test_an_urgent_answer_makes_it_sooner_and_tacet_hides_what_to_do_meanwhile(desk):
-    mark(desk, ("thumb_tip_palm.left", "index_tip_palm.left", "middle_tip_palm.left"), "tingling")
-    assert resembles.page(desk).patterns[0].ease_off
-    checks.write_flags(desk, "waking", ["constant_numbness"])
-    shown = resembles.page(desk).patterns[0]
+def test_an_urgent_answer_makes_it_sooner_and_tacet_hides_what_to_do_meanwhile(context):
+    mark(context, ("thumb_tip_palm.left", "index_tip_palm.left", "middle_tip_palm.left"), "tingling")
+    assert resembles.page(context).patterns[0].ease_off
+    checks.write_flags(context, "waking", ["constant_numbness"])
+    shown = resembles.page(context).patterns[0]
     assert shown.how_soon == "within a week"
     assert shown.ease_off == ()
-    assert days_call.issue(desk)[0].call == "tacet"
+    assert days_call.issue(context)[0].call == "tacet"
 
 
-def test_pain_while_playing_is_told_by_its_stage(desk):
-    mark(desk, ("thumb_base_joint.left", "thumb_ball.left"), "pain", 2, "playing")
-    page = resembles.page(desk)
+def test_pain_while_playing_is_told_by_its_stage(context):
+    mark(context, ("thumb_base_joint.left", "thumb_ball.left"), "pain", 2, "playing")
+    page = resembles.page(context)
     assert any(line.sentence.startswith("Stage 2 of five") for line in page.lines)
     assert page.patterns[0].id == "thumb_base_pinch"
 
 
-def test_the_stage_is_told_week_by_week(desk):
-    write_marks(desk, TypedMarks(("thumb_base_joint.left",), "pain", 2, ("playing",)), desk.today - timedelta(days=20))
-    mark(desk, ("thumb_base_joint.left", "thumb_ball.left"), "pain", 2, "playing")
-    stages = [stage for _, stage in resembles.page(desk).stages]
+def test_the_stage_is_told_week_by_week(context):
+    write_marks(
+        context, TypedMarks(("thumb_base_joint.left",), "pain", 2, ("playing",)), context.today - timedelta(days=20)
+    )
+    mark(context, ("thumb_base_joint.left", "thumb_ball.left"), "pain", 2, "playing")
+    stages = [stage for _, stage in resembles.page(context).stages]
     assert len(stages) == 12 and stages[-1] == 2 and stages[-3] == 1 and stages[0] == 0
 
 
-def test_a_quiet_fortnight_resembles_nothing(desk):
-    assert resembles.page(desk) == resembles.Likenesses((), ())
+def test_a_quiet_fortnight_resembles_nothing(context):
+    assert resembles.page(context) == resembles.Likenesses((), ())
 
 
 def test_no_pattern_names_a_condition_and_each_is_whole():
@@ -85,29 +89,29 @@ def test_no_pattern_names_a_condition_and_each_is_whole():
         assert pattern.see_whom and pattern.how_soon in TIERS and pattern.source and not pattern.reviewed_by_clinician
 
 
-def test_what_eased_it_is_kept_and_a_strange_word_refused(desk):
-    mark(desk, ("thumb_ball.left",), "pain", eased="shaking_out")
-    assert checks.marked_on(desk, desk.today)[0].entry.eased == "shaking_out"
+def test_what_eased_it_is_kept_and_a_strange_word_refused(context):
+    mark(context, ("thumb_ball.left",), "pain", eased="shaking_out")
+    assert checks.marked_on(context, context.today)[0].entry.eased == "shaking_out"
     with pytest.raises(Refused) as refused:
-        mark(desk, ("thumb_ball.left",), "pain", eased="magic")
+        mark(context, ("thumb_ball.left",), "pain", eased="magic")
     assert refused.value.field == "eased"
 
 
-def test_a_self_check_is_kept_and_a_clear_one_loosens_nothing(desk):
-    mark(desk, ("thumb_ball.left",), "pain", 6, "waking")
-    before = days_call.issue(desk)[0].call
-    assert len(self_checks.shown(desk)) == 5 and all(c.picture.lines for c in self_checks.shown(desk))
-    self_checks.answer(desk, "palm_flat", "same")
-    assert self_checks.shown(desk)[0].last == "as always"
-    assert days_call.issue(desk)[0].call == before == "tacet"
-    self_checks.answer(desk, "palm_flat", "differs")
-    assert self_checks.shown(desk)[0].last == "differs"
-    say(desk, recent_operation="yes")
-    assert "shoulder_reach" not in {c.check.id for c in self_checks.shown(desk)}
+def test_a_self_check_is_kept_and_a_clear_one_loosens_nothing(context):
+    mark(context, ("thumb_ball.left",), "pain", 6, "waking")
+    before = days_call.issue(context)[0].call
+    assert len(self_checks.shown(context)) == 5 and all(c.picture.lines for c in self_checks.shown(context))
+    self_checks.answer(context, "palm_flat", "same")
+    assert self_checks.shown(context)[0].last == "as always"
+    assert days_call.issue(context)[0].call == before == "tacet"
+    self_checks.answer(context, "palm_flat", "differs")
+    assert self_checks.shown(context)[0].last == "differs"
+    say(context, recent_operation="yes")
+    assert "shoulder_reach" not in {c.check.id for c in self_checks.shown(context)}
     with pytest.raises(NotThere):
-        self_checks.answer(desk, "wrist_bend", "same")
+        self_checks.answer(context, "wrist_bend", "same")
     with pytest.raises(Refused):
-        self_checks.answer(desk, "palm_flat", "maybe")
+        self_checks.answer(context, "palm_flat", "maybe")
 
 
 def test_only_the_five_gentle_ones_are_offered():
@@ -115,7 +119,7 @@ def test_only_the_five_gentle_ones_are_offered():
     assert set(shipped_checks()) == {"palm_flat", "gentle_fist", "side_by_side", "thumb_ring", "shoulder_reach"}
 
 
-def test_every_emergency_of_a_pattern_is_shown_and_comes_first(desk):
+def test_every_emergency_of_a_pattern_is_shown_and_comes_first(context):
     """Bladder, saddle and chest signs once fell off the end of the list."""
     for pattern in symptom_patterns().values():
         shown = resembles._shown(pattern, "left", (), 0.4, set(), (), False)
@@ -140,9 +144,9 @@ def test_a_pattern_asks_for_the_sign_that_makes_it_pressing(pattern, code):
     assert code in found.ask_first and code in {s.code for s in found.sooner_if}
 
 
-def test_one_tingling_finger_says_nothing_of_a_drawing_and_nothing_is_told_in_percent(desk):
-    mark(desk, ("middle_tip_palm.left", "thumb_ball.left"), "tingling")
-    page = resembles.page(desk)
+def test_one_tingling_finger_says_nothing_of_a_drawing_and_nothing_is_told_in_percent(context):
+    mark(context, ("middle_tip_palm.left", "thumb_ball.left"), "tingling")
+    page = resembles.page(context)
     assert not [line for line in page.lines if "as drawn" in line.sentence]
     said = [line.sentence + line.rule for line in page.lines] + [p.likeness for p in page.patterns]
     assert not [s for s in said if "%" in s or "losing function" in s]

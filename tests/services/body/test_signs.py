@@ -7,44 +7,44 @@ import pytest
 
 from chirotend.services.body import checks, signs
 from chirotend.services.body.checks import TypedMarks
-from chirotend.services.desk import NotThere, Refused
+from chirotend.services.context import NotThere, Refused
 from chirotend.services.record import corrections
 from chirotend.services.today import days_call, missing
 
 
-def test_an_empty_record_says_what_cannot_be_told(desk):
-    page = signs.page(desk, "fingers", "left")
+def test_an_empty_record_says_what_cannot_be_told(context):
+    page = signs.page(context, "fingers", "left")
     assert "Nothing here stands out" in page.lead and "No trend can be told" in page.trend and page.asked == 0
     assert {b.said for b in page.before} == {signs.BEFORE_SAYS["cannot_tell"]} and page.place == "left fingers"
     assert page.timing == "Nothing was marked here."
 
 
-def test_a_mark_is_a_stroke_of_its_day(desk):
-    checks.write_marks(desk, TypedMarks(("thumb_base_joint.left",), "tension", 3, ("after",)))
-    page = signs.page(desk, "wrist & thumb", "left")
+def test_a_mark_is_a_stroke_of_its_day(context):
+    checks.write_marks(context, TypedMarks(("thumb_base_joint.left",), "tension", 3, ("after",)))
+    page = signs.page(context, "wrist & thumb", "left")
     strokes = [s for s in page.wide.shapes if s.tag == "rect" and s.attrs["class"] == "ink-fill"]
     assert len(strokes) == 1 and page.weeks[-1].days.endswith("3")
     assert strokes[0].attrs["height"] == pytest.approx(130 * 0.3)
 
 
 @pytest.mark.parametrize(("region", "side"), [("knee", "left"), ("fingers", "upper")])
-def test_no_such_place_is_not_there(desk, region, side):
+def test_no_such_place_is_not_there(context, region, side):
     with pytest.raises(NotThere):
-        signs.page(desk, region, side)
+        signs.page(context, region, side)
 
 
 @pytest.fixture
-def risen(desk):
+def risen(context):
     """Nothing for six weeks, then tingling at the fingertips that grows, and stays within ten minutes."""
     for back in range(60, -1, -1):
-        day = desk.today - timedelta(days=back)
-        checks.nothing(desk, "waking", day)
+        day = context.today - timedelta(days=back)
+        checks.nothing(context, "waking", day)
         if back < 14 and (back < 9 or back % 2):
             strength = 1 + (14 - back) // 5
             checks.write_marks(
-                desk, TypedMarks(("index_tip_palm.left",), "tingling", strength, ("after",), "brief"), day
+                context, TypedMarks(("index_tip_palm.left",), "tingling", strength, ("after",), "brief"), day
             )
-    return desk
+    return context
 
 
 def test_an_answer_settles_the_sign_and_is_kept(risen):

@@ -5,18 +5,18 @@ from datetime import timedelta
 
 import pytest
 
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.services.kit import bench, hands, things
 from chirotend.services.kit.profile import Profile, profile, say
 from chirotend.services.record import corrections
 from tests.services.conftest import HAND
 
 
-def test_hands_are_kept_by_value_and_the_latest_counts(desk):
-    assert hands.measured(desk).on is None
-    assert hands.measure(desk, "left", HAND) == 7
-    assert hands.measure(desk, "left", HAND) == 0  # nothing changed, nothing is written again
-    later = replace(desk, now=desk.now + timedelta(days=3))
+def test_hands_are_kept_by_value_and_the_latest_counts(context):
+    assert hands.measured(context).on is None
+    assert hands.measure(context, "left", HAND) == 7
+    assert hands.measure(context, "left", HAND) == 0  # nothing changed, nothing is written again
+    later = replace(context, now=context.now + timedelta(days=3))
     assert hands.measure(later, "left", {"span": "20 cm"}) == 1
     found = hands.measured(later)
     assert found.hands["left"].span_mm == 200 and found.hands["left"].gaps["1-2"].ease_mm == 58
@@ -24,12 +24,12 @@ def test_hands_are_kept_by_value_and_the_latest_counts(desk):
     assert found.on == later.today
 
 
-def test_a_player_who_reads_inches_types_and_sees_inches(desk):
-    desk.player.units = "inch"
-    hands.measure(desk, "left", {"span": "7.8"})
-    assert hands.measured(desk).hands["left"].span_mm == pytest.approx(198.12)
-    assert hands.known_values(desk, "left") == {"span": "7.8 in"}
-    knob = next(k for k in bench.bench(desk, "string", {"length": "41.5"}).knobs if k.field == "length")
+def test_a_player_who_reads_inches_types_and_sees_inches(context):
+    context.player.units = "inch"
+    hands.measure(context, "left", {"span": "7.8"})
+    assert hands.measured(context).hands["left"].span_mm == pytest.approx(198.12)
+    assert hands.known_values(context, "left") == {"span": "7.8 in"}
+    knob = next(k for k in bench.bench(context, "string", {"length": "41.5"}).knobs if k.field == "length")
     assert (knob.shown_unit, knob.value) == ("in", pytest.approx(1054.1))
 
 
@@ -44,26 +44,26 @@ def test_a_player_who_reads_inches_types_and_sees_inches(desk):
         ({"1-2.most": "50"}, "left.1-2.ease"),
     ],
 )
-def test_a_measure_that_cannot_be_is_refused_at_its_field_and_nothing_is_kept(desk, typed, field):
+def test_a_measure_that_cannot_be_is_refused_at_its_field_and_nothing_is_kept(context, typed, field):
     with pytest.raises(Refused) as refused:
-        hands.measure(desk, "left", typed)
+        hands.measure(context, "left", typed)
     assert refused.value.field == field
-    assert hands.measured(desk).on is None
+    assert hands.measured(context).on is None
 
 
-def test_what_she_says_of_herself_is_kept_and_a_strange_word_refused(desk):
-    assert profile(desk) == Profile()
-    say(desk, little_left="moves with the ring finger", cold_hands="often", mirrored="yes")
-    assert len(hands.findings(profile(desk))) == 3
+def test_what_she_says_of_herself_is_kept_and_a_strange_word_refused(context):
+    assert profile(context) == Profile()
+    say(context, little_left="moves with the ring finger", cold_hands="often", mirrored="yes")
+    assert len(hands.findings(profile(context))) == 3
     for name, value in (("dominant", "foot"), ("warm_minutes", 2.0), ("to_hour", 3.0), ("rest_weekday", "9")):
         with pytest.raises(Refused):
-            say(desk, **{name: value})
-    assert profile(desk).cold_hands == "often"
+            say(context, **{name: value})
+    assert profile(context).cold_hands == "often"
 
 
-def test_kit_says_what_is_due(desk):
+def test_kit_says_what_is_due(context):
     uid = things.write(
-        desk,
+        context,
         None,
         {
             "kind": "instrument",
@@ -74,12 +74,12 @@ def test_kit_says_what_is_due(desk):
             "service_months": "12",
         },
     )
-    things.write(desk, None, {"kind": "harness", "name": "Harness", "back_on": "2026-11-20", "note": "borrowed"})
-    instrument, harness = things.kit(desk)
+    things.write(context, None, {"kind": "harness", "name": "Harness", "back_on": "2026-11-20", "note": "borrowed"})
+    instrument, harness = things.kit(context)
     assert (instrument.line, instrument.due) == ("3.40 kg", "set-up due since November 2026")
     assert harness.due == "give back by 20 November"
     things.write(
-        desk,
+        context,
         uid,
         {
             "kind": "instrument",
@@ -89,11 +89,11 @@ def test_kit_says_what_is_due(desk):
             "service_months": "12",
         },
     )
-    assert things.kit(desk)[0].due == ""
-    change = corrections.offered(desk)
+    assert things.kit(context)[0].due == ""
+    change = corrections.offered(context)
     assert change and change.action == "edit"
-    corrections.undo(desk, change.number)
-    assert things.kit(desk)[0].due != ""
+    corrections.undo(context, change.number)
+    assert things.kit(context)[0].due != ""
 
 
 @pytest.mark.parametrize(
@@ -109,8 +109,8 @@ def test_kit_says_what_is_due(desk):
         ({"kind": "strap", "name": "x", "service_months": "0"}, "service_months"),
     ],
 )
-def test_kit_that_cannot_be_is_refused_at_its_field(desk, typed, field):
+def test_kit_that_cannot_be_is_refused_at_its_field(context, typed, field):
     with pytest.raises(Refused) as refused:
-        things.write(desk, None, typed)
+        things.write(context, None, typed)
     assert refused.value.field == field
-    assert things.kit(desk) == ()
+    assert things.kit(context) == ()

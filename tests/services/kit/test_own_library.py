@@ -2,17 +2,17 @@
 
 import pytest
 
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.services.kit import own_library
 from chirotend.services.record import corrections
 from chirotend.services.today import warmups
 
 
-def test_an_item_of_her_own_is_checked_like_the_shipped_ones_and_can_be_taken_out(desk):
-    uid = own_library.add(desk, "instrument", {"name": "Glass bassoon", "family": "thumb_winds"})
-    assert own_library.name_of(desk, uid) == "Glass bassoon" and uid in own_library.instruments(desk)
+def test_an_item_of_her_own_is_checked_like_the_shipped_ones_and_can_be_taken_out(context):
+    uid = own_library.add(context, "instrument", {"name": "Glass bassoon", "family": "thumb_winds"})
+    assert own_library.name_of(context, uid) == "Glass bassoon" and uid in own_library.instruments(context)
     own = own_library.add(
-        desk,
+        context,
         "exercise",
         {
             "name": "Mother’s shake",
@@ -24,25 +24,25 @@ def test_an_item_of_her_own_is_checked_like_the_shipped_ones_and_can_be_taken_ou
             "zones_loaded": [],
         },
     )
-    assert own in {e.id for e in warmups._offered(desk, "bassoon")}
+    assert own in {e.id for e in warmups._offered(context, "bassoon")}
     own_library.add(
-        desk,
+        context,
         "grip",
         {"name": "Thumb off", "kind": "hold", "families": ["sticks_mallets"], "hand": "either", "motion": ["fingers"]},
     )
-    assert corrections.offered(desk) is not None
-    own_library.remove(desk, "instrument", uid)
-    assert uid not in own_library.instruments(desk)
+    assert corrections.offered(context) is not None
+    own_library.remove(context, "instrument", uid)
+    assert uid not in own_library.instruments(context)
 
 
-def test_names_in_any_script_stay_apart_and_the_same_name_is_the_same_entry(desk):
+def test_names_in_any_script_stay_apart_and_the_same_name_is_the_same_entry(context):
     names = ("Fagott α", "Fagott β", "Fagott", "尺八", "笛", "Kontrabaß")
-    ids = [own_library.add(desk, "instrument", {"name": name, "family": "thumb_winds"}) for name in names]
-    assert len(set(ids)) == len(names) and set(ids) <= set(own_library.instruments(desk))
-    assert [own_library.name_of(desk, uid) for uid in ids] == list(names)
-    assert [own_library.add(desk, "instrument", {"name": n, "family": "recorders"}) for n in names] == ids
+    ids = [own_library.add(context, "instrument", {"name": name, "family": "thumb_winds"}) for name in names]
+    assert len(set(ids)) == len(names) and set(ids) <= set(own_library.instruments(context))
+    assert [own_library.name_of(context, uid) for uid in ids] == list(names)
+    assert [own_library.add(context, "instrument", {"name": n, "family": "recorders"}) for n in names] == ids
     with pytest.raises(Refused, match="at least one letter or digit"):
-        own_library.add(desk, "instrument", {"name": "!?", "family": "thumb_winds"})
+        own_library.add(context, "instrument", {"name": "!?", "family": "thumb_winds"})
 
 
 @pytest.mark.parametrize(
@@ -65,7 +65,7 @@ def test_names_in_any_script_stay_apart_and_the_same_name_is_the_same_entry(desk
         ("grip", {"name": "x", "kind": "k", "families": ["all"], "hand": "foot", "motion": []}, "hand"),
     ],
 )
-def test_an_own_item_that_cannot_be_is_refused_at_its_field(desk, kind, document, field):
+def test_an_own_item_that_cannot_be_is_refused_at_its_field(context, kind, document, field):
     with pytest.raises(Refused) as refused:
-        own_library.add(desk, kind, document)
+        own_library.add(context, kind, document)
     assert refused.value.field == field

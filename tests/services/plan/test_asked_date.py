@@ -4,7 +4,7 @@ from datetime import date, time, timedelta
 
 import pytest
 
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.services.plan import asked_date, engagements, laying, own_blocks, week_aims
 from chirotend.services.plan.engagements import Typed
 from chirotend.services.plan.week_aims import TypedAim
@@ -19,8 +19,8 @@ from tests.services.conftest import NEXT
         ("2026-12-01, 9.00, quintet 90 min", date(2026, 12, 1), time(9), time(10, 30), "quintet", ""),
     ],
 )
-def test_a_date_is_read_from_one_line(desk, line, day, start, end, title, instrument):
-    found = asked_date.read_line(desk, line)
+def test_a_date_is_read_from_one_line(context, line, day, start, end, title, instrument):
+    found = asked_date.read_line(context, line)
     assert (found.day, found.start, found.end, found.title, found.instrument) == (day, start, end, title, instrument)
 
 
@@ -37,9 +37,9 @@ def test_a_date_is_read_from_one_line(desk, line, day, start, end, title, instru
         "2026-11-01, 10.00, octet, 3 h",
     ],
 )
-def test_a_line_that_cannot_be_read_says_what_is_missing(desk, line):
+def test_a_line_that_cannot_be_read_says_what_is_missing(context, line):
     with pytest.raises(Refused) as refused:
-        asked_date.ask(desk, line)
+        asked_date.ask(context, line)
     assert refused.value.field == "line"
 
 

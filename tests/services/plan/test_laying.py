@@ -8,7 +8,7 @@ import pytest
 from chirotend.core.plan.week import plan_rules
 from chirotend.core.plan.week_problem import monday
 from chirotend.services.body.checks import TypedMarks, write_marks
-from chirotend.services.desk import NotThere, Refused
+from chirotend.services.context import NotThere, Refused
 from chirotend.services.kit.profile import say
 from chirotend.services.plan import days_ahead, engagements, laying, own_blocks, plan_page, week_aims
 from chirotend.services.plan.engagements import Typed
@@ -71,10 +71,10 @@ def test_a_new_instrument_is_laid_by_its_first_dose(played):
     assert any("contrabassoon is new to your hands (0 days played)" in j.sentence for j in page.jumps)
 
 
-def test_without_a_usual_an_hour_a_day_is_laid(desk):
-    week_aims.write_aim(desk, NEXT, TypedAim("Scales", 600, 4, "bassoon"))
-    assert 0 < laying.lay(desk, NEXT) <= 7 * 60
-    assert not plan_page.page(desk, NEXT).has_usual
+def test_without_a_usual_an_hour_a_day_is_laid(context):
+    week_aims.write_aim(context, NEXT, TypedAim("Scales", 600, 4, "bassoon"))
+    assert 0 < laying.lay(context, NEXT) <= 7 * 60
+    assert not plan_page.page(context, NEXT).has_usual
 
 
 def test_a_block_cannot_be_moved_onto_something_or_into_the_past(played):
@@ -98,8 +98,8 @@ def test_a_block_cannot_be_moved_onto_something_or_into_the_past(played):
     assert own_blocks.block_of(played, only.uid) == only
 
 
-def test_a_block_keeps_its_local_hour_over_the_change_of_clocks(desk):
-    before = replace(desk, now=datetime(2026, 10, 20, 8, tzinfo=UTC))
+def test_a_block_keeps_its_local_hour_over_the_change_of_clocks(context):
+    before = replace(context, now=datetime(2026, 10, 20, 8, tzinfo=UTC))
     start = datetime(2026, 10, 24, 8, tzinfo=UTC)  # 10.00 in Vienna, the day before the clocks go back
     before.store.shelf(PlannedRow).put(
         {"uid": "b", "day": date(2026, 10, 24), "start_utc": start, "minutes": 30, "effort": 4, "laid_by": "hand"}
@@ -117,7 +117,7 @@ def test_a_block_keeps_its_local_hour_over_the_change_of_clocks(desk):
         (TypedAim("x", 30, manner="wild"), "aim_manner"),
     ],
 )
-def test_an_aim_that_cannot_be_is_refused(desk, typed, field):
+def test_an_aim_that_cannot_be_is_refused(context, typed, field):
     with pytest.raises(Refused) as refused:
-        week_aims.write_aim(desk, NEXT, typed)
+        week_aims.write_aim(context, NEXT, typed)
     assert refused.value.field == field

@@ -6,7 +6,7 @@ from datetime import timedelta
 import pytest
 
 from chirotend.core.record import Block, Session
-from chirotend.services.desk import NotThere, Refused
+from chirotend.services.context import NotThere, Refused
 from chirotend.services.kit import hands
 from chirotend.services.plan import laying, own_blocks, parts, week_aims
 from chirotend.services.record import corrections
@@ -17,9 +17,9 @@ from tests.services.conftest import HAND, NEXT
 TYPED = {"instrument": "bassoon", "pace": "", "title": "", "part": ""}
 
 
-def brought(desk, data=None, **typed):
+def brought(context, data=None, **typed):
     found = parts.read("night.musicxml", data or score(simple(16, range(4, 7))))
-    return parts.keep(desk, found, {**TYPED, **typed})
+    return parts.keep(context, found, {**TYPED, **typed})
 
 
 def test_its_heaviest_bars_are_named_with_what_they_ask_and_what_to_try(played):
@@ -70,10 +70,10 @@ def test_what_cannot_be_taken_says_what_is_wrong_and_keeps_nothing(played, typed
     assert not played.store.shelf(PartRow).all()
 
 
-def wide_in(desk, instrument, *pitches):
+def wide_in(context, instrument, *pitches):
     inside = "".join(NOTE.format(pitch(step, octave), 4, "") for step, octave in pitches)
     data = score(("Part", [bar(1, inside, FIRST)]))
-    return parts.page(desk, brought(desk, data, instrument=instrument))
+    return parts.page(context, brought(context, data, instrument=instrument))
 
 
 def test_wide_goes_by_her_own_hand_on_keys_and_strings_and_by_a_leap_elsewhere(played):
@@ -92,9 +92,9 @@ def test_wide_goes_by_her_own_hand_on_keys_and_strings_and_by_a_leap_elsewhere(p
     assert "198 mm" in wide_in(played, "piano", *ninth).wide
     up = (("A", 3), ("C", 6))
     for n, (ease, wide) in enumerate((("70", True), ("90", False))):
-        desk = replace(played, now=played.now + timedelta(minutes=n))
-        hands.measure(desk, "left", {"1-4.ease": ease, "1-4.most": "100"})
-        page = wide_in(desk, "violin", *up)
+        context = replace(played, now=played.now + timedelta(minutes=n))
+        hands.measure(context, "left", {"1-4.ease": ease, "1-4.most": "100"})
+        page = wide_in(context, "violin", *up)
         assert ("wide moves: 1" in page.heavy[0].asks) is wide, "85 mm along the board are asked"
         assert f"{ease} mm, what your left hand spans at ease" in page.wide
 

@@ -10,7 +10,7 @@ from chirotend.core.plan.week_problem import monday
 from chirotend.core.record import Check
 from chirotend.formats.csv_log import check_uid
 from chirotend.services.body.checks import as_usual
-from chirotend.services.desk import NotThere, Refused
+from chirotend.services.context import NotThere, Refused
 from chirotend.services.kit.profile import say
 from chirotend.services.plan import days_ahead, engagements, laying, own_blocks, week_aims
 from chirotend.services.plan.engagements import Typed
@@ -25,19 +25,19 @@ from tests.services.conftest import NEXT
 RETURN = {"why": "illness", "start_min": "10", "aim_min": "60"}
 
 
-def later(desk, days):
-    return replace(desk, now=desk.now + timedelta(days=days))
+def later(context, days):
+    return replace(context, now=context.now + timedelta(days=days))
 
 
-def nothing_felt(desk):
-    corrections.put(desk, Check(check_uid(desk.today, "after"), desk.today, "after"))
+def nothing_felt(context):
+    corrections.put(context, Check(check_uid(context.today, "after"), context.today, "after"))
 
 
-def played_quietly(desk, minutes, instrument="bassoon"):
-    """A day played within its dose and asked about, the morning after asked too; returns the desk of that morning."""
-    log.write_session(desk, log.TypedSession(desk.today, minutes, time(8), 3, instrument))
-    nothing_felt(desk)
-    tomorrow = later(desk, 1)
+def played_quietly(context, minutes, instrument="bassoon"):
+    """A day played within its dose, asked about that day and the morning after; returns the context of that morning."""
+    log.write_session(context, log.TypedSession(context.today, minutes, time(8), 3, instrument))
+    nothing_felt(context)
+    tomorrow = later(context, 1)
     as_usual(tomorrow)
     return tomorrow
 
@@ -48,26 +48,26 @@ def test_its_dose_is_the_ceiling_of_the_call_and_says_why(played):
     assert (today.effective, today.dose.minutes) == ("open", 10)
     (why,) = [r for r in today.reasons if r.code == "programme"]
     assert why.sentence == "Back after time off: 10 minutes today. It begins with this dose."
-    desk = played_quietly(played_quietly(played, 10), 10)
-    assert todays_page(desk).said.dose.minutes == 12
+    context = played_quietly(played_quietly(played, 10), 10)
+    assert todays_page(context).said.dose.minutes == 12
 
 
 def test_a_muted_day_never_allows_more_and_is_no_step(played):
     begin.begin(played, "return", RETURN)
     played_quietly(played, 10)
-    desk = later(played, 1)
-    nothing_felt(desk)
-    log.write_session(desk, log.TypedSession(desk.today, 10, time(8), 3, "bassoon"))
-    desk.store.add_call(
+    context = later(played, 1)
+    nothing_felt(context)
+    log.write_session(context, log.TypedSession(context.today, 10, time(8), 3, "bassoon"))
+    context.store.add_call(
         **{
             **{
-                name: getattr(issue(desk)[0], name)
+                name: getattr(issue(context)[0], name)
                 for name in ("day", "issued_utc", "version", "row", "findings", "dose", "standing")
             },
             "call": "muted_mp",
         }
     )
-    tomorrow = later(desk, 1)
+    tomorrow = later(context, 1)
     as_usual(tomorrow)
     (line,) = shown.page(tomorrow).running
     assert line.headline == "Today 10 minutes, the first step."
@@ -165,8 +165,8 @@ def test_a_new_instrument_climbs_beside_the_others(played):
     assert all(sum(b.minutes for b in blocks if b.day == day) <= 10 for day in {b.day for b in blocks})
     assert shown.todays_lines(played)[0].startswith("A new or larger instrument. Today 5 minutes, the first step.")
     assert shown.todays_lines(played)[0].endswith("Keep to the few notes that sit best.")
-    desk = played_quietly(played_quietly(played, 5, "contrabassoon"), 5, "contrabassoon")
-    assert shown.todays_lines(desk)[0].endswith("One note wider than at the start, and no more.")
+    context = played_quietly(played_quietly(played, 5, "contrabassoon"), 5, "contrabassoon")
+    assert shown.todays_lines(context)[0].endswith("One note wider than at the start, and no more.")
 
 
 def test_a_season_never_lays_more_than_its_week(played):
@@ -187,8 +187,8 @@ def test_the_weaker_hand_has_its_time_and_the_half_hour_its_strokes(played):
     alone = [s.step for s in warmups.page(played).steps if s.step.exercise.stage == "one hand alone"]
     minutes = {hand: sum(s.minutes for s in alone if s.hand == hand) for hand in ("left", "right")}
     assert minutes["right"] > minutes["left"]
-    desk = played_quietly(played_quietly(played, 40), 6)
-    line = next(s for s in shown.page(desk).running if s.programme.entry.id == "half_hour")
+    context = played_quietly(played_quietly(played, 40), 6)
+    line = next(s for s in shown.page(context).running if s.programme.entry.id == "half_hour")
     assert line.why.startswith("Today 0 of 30 minutes. 2 of 3 days kept")
 
 

@@ -7,12 +7,12 @@ from datetime import UTC, datetime, timedelta
 import pytest
 
 from chirotend.core.session.fold import state_of
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.play import sitting, wrapup
 from tests.core.test_fold import T0, event
 
 
-def events(desk: Desk, session: str, device: str, count: int, start_min: float = 0.0) -> list[dict]:
+def events(context: Context, session: str, device: str, count: int, start_min: float = 0.0) -> list[dict]:
     kinds = ("rest", "block", "mark", "mark")
     return [
         {
@@ -22,16 +22,16 @@ def events(desk: Desk, session: str, device: str, count: int, start_min: float =
             "seq": n + 1,
             "kind": kinds[n % 4],
             "payload": {"place": "thumb"},
-            "at_utc": (desk.now + timedelta(minutes=start_min, seconds=10 * n)).isoformat(),
+            "at_utc": (context.now + timedelta(minutes=start_min, seconds=10 * n)).isoformat(),
         }
         for n in range(count)
     ]
 
 
-def test_two_hundred_events_twice_and_out_of_order_are_one_session(desk):
-    session = sitting.start(desk, "bassoon", "repertoire")
-    later = replace(desk, now=desk.now + timedelta(hours=1))
-    sent = events(desk, session, "tablet", 200)
+def test_two_hundred_events_twice_and_out_of_order_are_one_session(context):
+    session = sitting.start(context, "bassoon", "repertoire")
+    later = replace(context, now=context.now + timedelta(hours=1))
+    sent = events(context, session, "tablet", 200)
     once = sitting.sitting(later)
     shuffled = [*sent, *sent]
     random.Random(3).shuffle(shuffled)
@@ -44,13 +44,13 @@ def test_two_hundred_events_twice_and_out_of_order_are_one_session(desk):
     assert sitting.append(later, sent).new == 0
 
 
-def test_two_devices_share_one_session_and_a_second_cannot_begin_another(desk):
-    session = sitting.start(desk, "bassoon", "repertoire")
-    later = replace(desk, now=desk.now + timedelta(minutes=30))
+def test_two_devices_share_one_session_and_a_second_cannot_begin_another(context):
+    session = sitting.start(context, "bassoon", "repertoire")
+    later = replace(context, now=context.now + timedelta(minutes=30))
     with pytest.raises(Refused, match="open already"):
         sitting.start(later, "contrabassoon", "technique")
-    sitting.append(later, events(desk, session, "tablet", 8))
-    sitting.append(later, events(desk, session, "phone", 8, start_min=0.05))
+    sitting.append(later, events(context, session, "tablet", 8))
+    sitting.append(later, events(context, session, "phone", 8, start_min=0.05))
     state = sitting.sitting(later).state
     assert len(state.marks) == 8
     assert {m.uid.split("-")[0] for m in state.marks} == {"tablet", "phone"}
@@ -83,9 +83,9 @@ def test_a_clock_set_back_an_hour_loses_and_doubles_nothing():
         (datetime(2026, 3, 29, 0, 30, tzinfo=UTC), "2026-03-28", 120),  # 2.30 never: they go forward
     ],
 )
-def test_a_session_over_the_edge_of_a_day_keeps_its_minutes_and_its_evening(desk, start, day, minutes):
-    session = sitting.start(replace(desk, now=start), "bassoon", "performance")
-    end = replace(desk, now=start + timedelta(minutes=minutes))
+def test_a_session_over_the_edge_of_a_day_keeps_its_minutes_and_its_evening(context, start, day, minutes):
+    session = sitting.start(replace(context, now=start), "bassoon", "performance")
+    end = replace(context, now=start + timedelta(minutes=minutes))
     written = wrapup.write_in(end, wrapup.WrapUp(5, "nothing", []))
     assert written.uid == session
     assert (written.day.isoformat(), written.minutes) == (day, minutes)

@@ -5,7 +5,7 @@ from datetime import timedelta
 import pytest
 
 from chirotend.core.plan.week_problem import monday
-from chirotend.services.desk import NotThere
+from chirotend.services.context import NotThere
 from chirotend.services.plan import credit, days_ahead, own_blocks, plan_page, week_aims
 from chirotend.services.plan.week_aims import TypedAim
 from chirotend.services.play import bars, sitting, wrapup
@@ -14,79 +14,79 @@ from chirotend.store.models import MeasurementRow, PlannedRow
 from tests.services.play.steps import at, lay, send
 
 
-def test_the_top_tempo_is_kept_and_an_aim_gets_its_credit(desk):
-    aim = week_aims.write_aim(desk, desk.today, TypedAim("Thirds", 40))
-    session = sitting.start(desk, "bassoon", "technique")
-    send(at(desk, seconds=1), session, "ladder", tempo="80", school="soft")
+def test_the_top_tempo_is_kept_and_an_aim_gets_its_credit(context):
+    aim = week_aims.write_aim(context, context.today, TypedAim("Thirds", 40))
+    session = sitting.start(context, "bassoon", "technique")
+    send(at(context, seconds=1), session, "ladder", tempo="80", school="soft")
     for n in range(4):
-        send(at(desk, seconds=10 + n), session, "run", clean="yes")
-    done = at(desk, minutes=20)
+        send(at(context, seconds=10 + n), session, "run", clean="yes")
+    done = at(context, minutes=20)
     with pytest.raises(NotThere):
         wrapup.write_in(done, wrapup.WrapUp(4, "nothing", [], aims_done=["nobody"]))
     wrapup.write_in(done, wrapup.WrapUp(4, "nothing", [], aims_done=[aim]))
-    (kept,) = desk.store.shelf(MeasurementRow).all(MeasurementRow.method == "tempo.top_clean")
+    (kept,) = context.store.shelf(MeasurementRow).all(MeasurementRow.method == "tempo.top_clean")
     assert (kept.value, kept.unit, kept.instrument) == (80, "bpm", "bassoon")
-    assert week_aims.aims(desk, monday(desk.today))[0].done
+    assert week_aims.aims(context, monday(context.today))[0].done
 
 
-def test_jaw_and_breath_is_marked_at_the_jaw(desk):
-    session = sitting.start(desk, "bassoon", "technique")
-    send(at(desk, minutes=1), session, "mark", place="jaw")
-    (mark,) = stand_now(at(desk, minutes=1)).state.marks
-    wrapup.write_in(at(desk, minutes=9), wrapup.WrapUp(3, "nothing", [(mark.uid, "left", 2.0)]))
-    (entry,) = desk.store.check(desk.today, "playing").entries
+def test_jaw_and_breath_is_marked_at_the_jaw(context):
+    session = sitting.start(context, "bassoon", "technique")
+    send(at(context, minutes=1), session, "mark", place="jaw")
+    (mark,) = stand_now(at(context, minutes=1)).state.marks
+    wrapup.write_in(at(context, minutes=9), wrapup.WrapUp(3, "nothing", [(mark.uid, "left", 2.0)]))
+    (entry,) = context.store.check(context.today, "playing").entries
     assert (entry.zone, entry.region) == ("jaw_joint", "jaw & lips")
 
 
-def test_what_is_played_by_the_plan_is_linked_to_what_was_laid_and_counts_for_its_aim(desk):
-    week = monday(desk.today)
-    aim = week_aims.write_aim(desk, week, TypedAim("Thirds", 40, 3, "tin whistle"))
-    lay(desk, 40, 1, "Thirds")
-    desk.store.shelf(PlannedRow).get("Thirds").aim_uid = aim
-    lay(desk, 20, 2, "Low F")
-    session = sitting.start_plan(desk)
-    send(at(desk, minutes=25), session, "rest")
-    send(at(desk, minutes=30), session, "block", bar="4")
-    written = wrapup.write_in(at(desk, minutes=40), wrapup.WrapUp(3, "nothing", ()))
+def test_what_is_played_by_the_plan_is_linked_to_what_was_laid_and_counts_for_its_aim(context):
+    week = monday(context.today)
+    aim = week_aims.write_aim(context, week, TypedAim("Thirds", 40, 3, "tin whistle"))
+    lay(context, 40, 1, "Thirds")
+    context.store.shelf(PlannedRow).get("Thirds").aim_uid = aim
+    lay(context, 20, 2, "Low F")
+    session = sitting.start_plan(context)
+    send(at(context, minutes=25), session, "rest")
+    send(at(context, minutes=30), session, "block", bar="4")
+    written = wrapup.write_in(at(context, minutes=40), wrapup.WrapUp(3, "nothing", ()))
     assert [(b.minutes, b.planned) for b in written.blocks] == [(25, "Thirds"), (10, "Low F")]
-    assert desk.store.session(session).blocks == written.blocks
-    played = credit.played_by_block(desk, week, week + timedelta(days=6))
-    laid = own_blocks.blocks_between(desk, week, week + timedelta(days=6))
+    assert context.store.session(session).blocks == written.blocks
+    played = credit.played_by_block(context, week, week + timedelta(days=6))
+    laid = own_blocks.blocks_between(context, week, week + timedelta(days=6))
     assert played == {"Thirds": 25, "Low F": 10}
-    left = credit.still_to_play(at(desk, minutes=40), laid)
+    left = credit.still_to_play(at(context, minutes=40), laid)
     assert left == {"Thirds": 15, "Low F": 10}, "what was played before its hour waits no more"
     assert credit.taken_care_of(laid, played, left) == {aim: 40}
-    evening = credit.still_to_play(at(desk, hours=9), laid)
+    evening = credit.still_to_play(at(context, hours=9), laid)
     assert evening == {"Thirds": 0, "Low F": 0}
     assert credit.taken_care_of(laid, played, evening) == {aim: 25}  # fifteen of the forty still want a place
-    (shown,) = plan_page.page(desk, week).aims
+    (shown,) = plan_page.page(context, week).aims
     assert (shown.laid, shown.played) == (40, 25)
 
 
-def test_what_is_played_before_its_hour_counts_once_in_the_days_load_and_is_not_offered_again(desk):
-    lay(desk, 40, 1, "Thirds")
-    today = desk.today
-    before = days_ahead.ahead(desk, today, today)
-    send(desk, sitting.start_plan(desk), "block", bar="0")
-    done = at(desk, minutes=40)
+def test_what_is_played_before_its_hour_counts_once_in_the_days_load_and_is_not_offered_again(context):
+    lay(context, 40, 1, "Thirds")
+    today = context.today
+    before = days_ahead.ahead(context, today, today)
+    send(context, sitting.start_plan(context), "block", bar="0")
+    done = at(context, minutes=40)
     wrapup.write_in(done, wrapup.WrapUp(before.blocks[0].effort, "nothing", ()))
     assert days_ahead.ahead(done, today, today).loads[today] == pytest.approx(before.loads[today])
     assert bars.todays_blocks(done) == []
     assert [line.uid for line in plan_page.ahead_lines(done)] == []
 
 
-def test_what_is_played_without_the_plan_is_linked_to_nothing(desk):
-    lay(desk, 40, 1, "Thirds")
-    sitting.start(desk, "tin whistle", "repertoire")
-    written = wrapup.write_in(at(desk, minutes=40), wrapup.WrapUp(3, "nothing", ()))
+def test_what_is_played_without_the_plan_is_linked_to_nothing(context):
+    lay(context, 40, 1, "Thirds")
+    sitting.start(context, "tin whistle", "repertoire")
+    written = wrapup.write_in(at(context, minutes=40), wrapup.WrapUp(3, "nothing", ()))
     assert [b.planned for b in written.blocks] == [""]
 
 
-def test_what_is_played_past_the_plan_is_written_in_and_linked_to_nothing(desk):
-    lay(desk, 20, 1, "Thirds")
-    session = sitting.start_plan(desk)
-    send(at(desk, minutes=20), session, "block")
-    send(at(desk, minutes=25), session, "rest")
-    send(at(desk, minutes=30), session, "block")
-    written = wrapup.write_in(at(desk, minutes=35), wrapup.WrapUp(3, "nothing", ()))
+def test_what_is_played_past_the_plan_is_written_in_and_linked_to_nothing(context):
+    lay(context, 20, 1, "Thirds")
+    session = sitting.start_plan(context)
+    send(at(context, minutes=20), session, "block")
+    send(at(context, minutes=25), session, "rest")
+    send(at(context, minutes=30), session, "block")
+    written = wrapup.write_in(at(context, minutes=35), wrapup.WrapUp(3, "nothing", ()))
     assert [(b.minutes, b.planned) for b in written.blocks] == [(20, "Thirds"), (10, "")]

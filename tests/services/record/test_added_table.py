@@ -16,7 +16,7 @@ from sqlalchemy.orm import Mapped, mapped_column
 from chirotend.formats import json_record
 from chirotend.formats.cells import UnreadableFile
 from chirotend.services.account import accounts
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.record import corrections, exports, kept
 from chirotend.services.server import health
 from chirotend.store.models import InRecord, Personal, UTCDateTime
@@ -47,12 +47,12 @@ def _add_table() -> type[Personal]:
     return TuningRow
 
 
-def _in_another_process(steps: Callable[[Desk], None], desk: Desk) -> None:
+def _in_another_process(steps: Callable[[Context], None], context: Context) -> None:
     """A table cannot be taken out of the models again: it is added in a copy of this process."""
 
     def run() -> None:
         try:
-            steps(desk)
+            steps(context)
         except BaseException:
             traceback.print_exc(file=sys.__stderr__)
             raise
@@ -65,44 +65,44 @@ def _in_another_process(steps: Callable[[Desk], None], desk: Desk) -> None:
     assert copy.exitcode == 0
 
 
-def _steps(desk: Desk) -> None:
+def _steps(context: Context) -> None:
     model = _add_table()
-    model.metadata.tables["tuning"].create(desk.db.connection())
+    model.metadata.tables["tuning"].create(context.db.connection())
     assert tables_in_record()["tunings"] is model and table_of_subject()["tuning"] is model
-    change = corrections.put_row(desk, "tuning", ROW)
+    change = corrections.put_row(context, "tuning", ROW)
     assert change is not None
-    text = exports.everything(desk)
+    text = exports.everything(context)
     written = json.loads(text)["tunings"]
     assert written == [{**ROW, "day": "2026-11-03", "at_utc": "2026-11-03T09:00:00Z"}]
     for wrong in ({"cents": "flat"}, {"note": "x" * 41}, {"day": "yesterday"}, {"pitch": 1}, {"cents": None}):
         with pytest.raises(UnreadableFile):
-            kept.check(desk, "tunings", {**written[0], **wrong})
-    assert list(kept.faults(desk, {"tunings": written})) == []
-    corrections.undo(desk, change)
-    assert desk.store.shelf(model).all() == []
+            kept.check(context, "tunings", {**written[0], **wrong})
+    assert list(kept.faults(context, {"tunings": written})) == []
+    corrections.undo(context, change)
+    assert context.store.shelf(model).all() == []
     _, _, tables = json_record.read(text.encode(), "all.json", tables_in_record())
-    exports.take_over(desk, {}, {**{name: [] for name in tables}, "tunings": tables["tunings"]})
-    assert [(r.cents, r.fixed_on) for r in desk.store.shelf(model).all()] == [(-12.5, None)]  # type: ignore[attr-defined]
-    deleted = corrections.delete(desk, "tuning", "low_e")
-    corrections.undo(desk, deleted)
-    assert not exports.is_empty(desk)
-    desk.store.drop_everything()
-    assert desk.store.shelf(model).all() == [] and exports.is_empty(desk)
+    exports.take_over(context, {}, {**{name: [] for name in tables}, "tunings": tables["tunings"]})
+    assert [(r.cents, r.fixed_on) for r in context.store.shelf(model).all()] == [(-12.5, None)]  # type: ignore[attr-defined]
+    deleted = corrections.delete(context, "tuning", "low_e")
+    corrections.undo(context, deleted)
+    assert not exports.is_empty(context)
+    context.store.drop_everything()
+    assert context.store.shelf(model).all() == [] and exports.is_empty(context)
 
 
-def test_a_model_alone_makes_a_table_of_her_record(desk: Desk):
-    _in_another_process(_steps, desk)
+def test_a_model_alone_makes_a_table_of_her_record(context: Context):
+    _in_another_process(_steps, context)
 
 
-def _check_of_the_database(app: Flask, clock: Clock) -> Callable[[Desk], None]:
-    def steps(_: Desk) -> None:
+def _check_of_the_database(app: Flask, clock: Clock) -> Callable[[Context], None]:
+    def steps(_: Context) -> None:
         model = _add_table()
         opened = app.extensions["database"]
         model.metadata.tables["tuning"].create(opened.engine)
         with opened.open_db() as db:
-            desk = accounts.desk_of(db, accounts.the_only_account(db), clock())
-            assert desk is not None
-            corrections.put_row(desk, "tuning", {**ROW, "cents": float("inf")})
+            context = accounts.context_of(db, accounts.the_only_account(db), clock())
+            assert context is not None
+            corrections.put_row(context, "tuning", {**ROW, "cents": float("inf")})
             db.commit()
         faults = health.faults(opened.folder, clock())
         assert any("tuning" in fault and "cents" in fault for fault in faults), faults

@@ -8,7 +8,7 @@ import pytest
 from chirotend.core.record import Block, Check, Entry, Session
 from chirotend.demo.scenario import bring_diary
 from chirotend.services.body import checks
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.play import sitting, wrapup
 from chirotend.services.play.stand import Stand, stand_now
 from chirotend.services.record import corrections, log
@@ -19,20 +19,20 @@ from chirotend.store.models import CallRow, ChangeRow
 from chirotend.store.shelf import as_document
 
 
-def at(desk: Desk, **step: float) -> Desk:
-    return replace(desk, now=desk.now + timedelta(**step))
+def at(context: Context, **step: float) -> Context:
+    return replace(context, now=context.now + timedelta(**step))
 
 
 @pytest.fixture
-def steady(desk) -> Desk:
+def steady(context) -> Context:
     """A player with 120 steady days behind her, this morning answered."""
-    bring_diary(desk, "steady")
-    checks.as_usual(desk)
-    return desk
+    bring_diary(context, "steady")
+    checks.as_usual(context)
+    return context
 
 
-def mute(desk: Desk) -> None:
-    checks.write_marks(desk, checks.TypedMarks(["thumb_base_joint.left"], "pain", 4, ["after"]))
+def mute(context: Context) -> None:
+    checks.write_marks(context, checks.TypedMarks(["thumb_base_joint.left"], "pain", 4, ["after"]))
 
 
 def test_a_call_is_stored_once_and_a_new_one_stands_beside_it(steady):
@@ -114,56 +114,56 @@ def test_a_slip_is_rubbed_out(steady):
         ({"start": time(9, 0), "minutes": 120}, "minutes"),
     ],
 )
-def test_a_session_that_cannot_be_is_refused_at_its_field(desk, typed, field):
+def test_a_session_that_cannot_be_is_refused_at_its_field(context, typed, field):
     with pytest.raises(Refused) as refused:
-        log.write_session(desk, TypedSession(**{"day": desk.today, "minutes": 30, **typed}))
-    assert refused.value.field == field and desk.store.first_day() is None
+        log.write_session(context, TypedSession(**{"day": context.today, "minutes": 30, **typed}))
+    assert refused.value.field == field and context.store.first_day() is None
 
 
-def test_sessions_do_not_overlap_and_a_late_one_belongs_to_its_evening(desk):
-    yesterday = desk.today - timedelta(days=1)
-    late = log.write_session(desk, TypedSession(yesterday, 60, time(23, 30)))
-    night = log.write_session(desk, TypedSession(yesterday, 20, time(1, 0)))
+def test_sessions_do_not_overlap_and_a_late_one_belongs_to_its_evening(context):
+    yesterday = context.today - timedelta(days=1)
+    late = log.write_session(context, TypedSession(yesterday, 60, time(23, 30)))
+    night = log.write_session(context, TypedSession(yesterday, 20, time(1, 0)))
     assert night.start_utc == datetime(2026, 11, 12, 0, 0, tzinfo=UTC) and night.day == yesterday
     with pytest.raises(Refused, match=r"overlaps the session of 23\.30"):
-        log.write_session(desk, TypedSession(yesterday, 60, time(23, 45)))
-    log.write_session(desk, TypedSession(yesterday, 50, time(23, 30)), late.uid)  # itself is no clash
+        log.write_session(context, TypedSession(yesterday, 60, time(23, 45)))
+    log.write_session(context, TypedSession(yesterday, 50, time(23, 30)), late.uid)  # itself is no clash
     with pytest.raises(NotThere):
-        log.write_session(desk, TypedSession(yesterday, 50), "nobody")
+        log.write_session(context, TypedSession(yesterday, 50), "nobody")
     with pytest.raises(Refused, match="Sessions are written"):
-        log.write_day(desk, yesterday, True)
+        log.write_day(context, yesterday, True)
 
 
-def test_mending_a_session_keeps_its_parts(desk):
+def test_mending_a_session_keeps_its_parts(context):
     parts = (Block(30, "bassoon", effort=3), Block(60, "contrabassoon", effort=6))
-    corrections.put(desk, Session("s", desk.today, parts, 5))
-    log.write_session(desk, TypedSession(desk.today, 45, effort=5, instrument="bassoon", kind="lesson"), "s")
-    mended = desk.store.session("s")
+    corrections.put(context, Session("s", context.today, parts, 5))
+    log.write_session(context, TypedSession(context.today, 45, effort=5, instrument="bassoon", kind="lesson"), "s")
+    mended = context.store.session("s")
     assert [(b.minutes, b.effort, b.kind) for b in mended.blocks] == [(15, 3, "lesson"), (30, 6, "repertoire")]
-    log.write_session(desk, TypedSession(desk.today, 45, effort=8), "s")
-    assert {b.effort for b in desk.store.session("s").blocks} == {None}
+    log.write_session(context, TypedSession(context.today, 45, effort=8), "s")
+    assert {b.effort for b in context.store.session("s").blocks} == {None}
 
 
-def test_every_change_can_be_undone_for_ten_minutes_and_a_delete_is_complete(desk):
-    session = log.write_session(desk, TypedSession(desk.today, 30, effort=4))
-    edited = corrections.put(desk, replace(session, effort=9.0))
-    assert corrections.put(desk, replace(session, effort=9.0)) is None
-    corrections.undo(desk, edited)
-    assert desk.store.session(session.uid).effort == 4
-    corrections.put(desk, replace(session, effort=8.0))
-    deleted = corrections.delete(desk, "session", session.uid)
-    changes = desk.store.shelf(ChangeRow).all()
+def test_every_change_can_be_undone_for_ten_minutes_and_a_delete_is_complete(context):
+    session = log.write_session(context, TypedSession(context.today, 30, effort=4))
+    edited = corrections.put(context, replace(session, effort=9.0))
+    assert corrections.put(context, replace(session, effort=9.0)) is None
+    corrections.undo(context, edited)
+    assert context.store.session(session.uid).effort == 4
+    corrections.put(context, replace(session, effort=8.0))
+    deleted = corrections.delete(context, "session", session.uid)
+    changes = context.store.shelf(ChangeRow).all()
     assert [c.action for c in changes] == ["delete"]  # the older versions went with it
-    corrections.undo(desk, deleted)
-    assert desk.store.session(session.uid).effort == 8
-    deleted = corrections.delete(desk, "session", session.uid)
-    late = at(desk, minutes=11)
+    corrections.undo(context, deleted)
+    assert context.store.session(session.uid).effort == 8
+    deleted = corrections.delete(context, "session", session.uid)
+    late = at(context, minutes=11)
     with pytest.raises(NotThere):
         corrections.undo(late, deleted)
     assert corrections.offered(late) is None
-    assert jobs.forget_deleted(late.db, late.now - corrections.UNDO_FOR) and desk.store.shelf(ChangeRow).all() == []
+    assert jobs.forget_deleted(late.db, late.now - corrections.UNDO_FOR) and context.store.shelf(ChangeRow).all() == []
     with pytest.raises(NotThere):
-        corrections.delete(desk, "session", session.uid)
+        corrections.delete(context, "session", session.uid)
 
 
 @pytest.mark.parametrize(
@@ -180,26 +180,29 @@ def test_every_change_can_be_undone_for_ten_minutes_and_a_delete_is_complete(des
         ({"flags": ["x"]}, "flags"),
     ],
 )
-def test_a_mark_that_cannot_be_is_refused_at_its_field(desk, marks, field):
+def test_a_mark_that_cannot_be_is_refused_at_its_field(context, marks, field):
     typed = {"places": ["thumb_ball.left"], "kind": "pain", "intensity": 3, "timings": ["after"], **marks}
     with pytest.raises(Refused) as refused:
-        checks.write_marks(desk, checks.TypedMarks(**typed))
-    assert refused.value.field == field and desk.store.first_day() is None
+        checks.write_marks(context, checks.TypedMarks(**typed))
+    assert refused.value.field == field and context.store.first_day() is None
 
 
-def test_a_mark_is_replaced_listed_and_rubbed_out(desk):
+def test_a_mark_is_replaced_listed_and_rubbed_out(context):
     for strength in (3, 5):
-        checks.write_marks(desk, checks.TypedMarks(["thumb_ball.left"], "pain", strength, ["after", "night"]))
-    assert [(m.timing, m.entry.intensity) for m in checks.marked_on(desk, desk.today)] == [("after", 5), ("night", 5)]
-    checks.rub_out(desk, desk.today, "night", "thumb_ball", "left", "pain")
-    assert [m.name for m in checks.history(desk, "thumb_ball", "left")] == ["left thumb ball"]
-    assert desk.store.check(desk.today, "night").entries == ()  # asked, nothing there
+        checks.write_marks(context, checks.TypedMarks(["thumb_ball.left"], "pain", strength, ["after", "night"]))
+    assert [(m.timing, m.entry.intensity) for m in checks.marked_on(context, context.today)] == [
+        ("after", 5),
+        ("night", 5),
+    ]
+    checks.rub_out(context, context.today, "night", "thumb_ball", "left", "pain")
+    assert [m.name for m in checks.history(context, "thumb_ball", "left")] == ["left thumb ball"]
+    assert context.store.check(context.today, "night").entries == ()  # asked, nothing there
     with pytest.raises(NotThere):
-        checks.rub_out(desk, desk.today, "night", "thumb_ball", "left", "pain")
+        checks.rub_out(context, context.today, "night", "thumb_ball", "left", "pain")
 
 
-def send(desk: Desk, uid: str, session: str, kind: str, **payload: str) -> dict:
-    return {"uid": uid, "session": session, "kind": kind, "payload": payload, "at_utc": desk.now.isoformat()}
+def send(context: Context, uid: str, session: str, kind: str, **payload: str) -> dict:
+    return {"uid": uid, "session": session, "kind": kind, "payload": payload, "at_utc": context.now.isoformat()}
 
 
 def test_a_sitting_from_start_to_wrap_up(steady):

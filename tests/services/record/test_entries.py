@@ -5,51 +5,53 @@ from datetime import timedelta
 import pytest
 
 from chirotend.services.body import checks
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.record import entries, log
 
 
-def lived(desk: Desk, days: int) -> None:
+def lived(context: Context, days: int) -> None:
     for back in range(days):
-        day = desk.today - timedelta(days=back)
+        day = context.today - timedelta(days=back)
         word = "thirds" if back % 50 == 49 else ""
-        log.write_session(desk, log.TypedSession(day, 30, effort=4, instrument="bassoon", question=word))
-        checks.nothing(desk, "waking", day)
+        log.write_session(context, log.TypedSession(day, 30, effort=4, instrument="bassoon", question=word))
+        checks.nothing(context, "waking", day)
 
 
-def pages(desk: Desk, **asked: str) -> list[entries.Entry]:
+def pages(context: Context, **asked: str) -> list[entries.Entry]:
     """All pages one after the other, as "Older" turns them."""
     found: list[entries.Entry] = []
     until: str | None = ""
     while until is not None:
-        page = entries.entries(desk, entries.wanted(desk, {**asked, "until": until}))
+        page = entries.entries(context, entries.wanted(context, {**asked, "until": until}))
         found += page.entries
         until = page.older.isoformat() if page.older else None
     return found
 
 
-def test_turning_the_pages_shows_every_entry_once_newest_first(desk: Desk):
-    lived(desk, 150)
-    found = pages(desk)
+def test_turning_the_pages_shows_every_entry_once_newest_first(context: Context):
+    lived(context, 150)
+    found = pages(context)
     assert len(found) == 300 and len({(e.day, e.kind) for e in found}) == 300
     assert [e.day for e in found] == sorted((e.day for e in found), reverse=True)
 
 
-def test_words_instrument_and_kind_narrow_it_together(desk: Desk):
-    lived(desk, 150)
-    day = desk.today - timedelta(days=160)
-    log.write_session(desk, log.TypedSession(day, 20, instrument="contrabassoon", kind="technique", was_hard="Thirds."))
-    log.write_day(desk, day - timedelta(days=1), True, "Snow.")
-    assert len(pages(desk, words="THIRDS")) == 4 and len(pages(desk, words="thirds bassoon repertoire")) == 3
-    assert [e.day for e in pages(desk, words="thirds", kind="technique")] == [day]
-    assert [e.day for e in pages(desk, instrument="contrabassoon")] == [day]
-    assert [e.text for e in pages(desk, kind="off")] == ["Snow."]
-    assert len(pages(desk, words=f"{day:%B} {day.day} {day.year} technique")) == 1
-    assert pages(desk, words="reeds") == []
+def test_words_instrument_and_kind_narrow_it_together(context: Context):
+    lived(context, 150)
+    day = context.today - timedelta(days=160)
+    log.write_session(
+        context, log.TypedSession(day, 20, instrument="contrabassoon", kind="technique", was_hard="Thirds.")
+    )
+    log.write_day(context, day - timedelta(days=1), True, "Snow.")
+    assert len(pages(context, words="THIRDS")) == 4 and len(pages(context, words="thirds bassoon repertoire")) == 3
+    assert [e.day for e in pages(context, words="thirds", kind="technique")] == [day]
+    assert [e.day for e in pages(context, instrument="contrabassoon")] == [day]
+    assert [e.text for e in pages(context, kind="off")] == ["Snow."]
+    assert len(pages(context, words=f"{day:%B} {day.day} {day.year} technique")) == 1
+    assert pages(context, words="reeds") == []
 
 
 @pytest.mark.parametrize(("field", "value"), [("kind", "luck"), ("until", "2026-02-30")])
-def test_what_cannot_be_looked_for_is_refused_at_its_field(desk: Desk, field, value):
+def test_what_cannot_be_looked_for_is_refused_at_its_field(context: Context, field, value):
     with pytest.raises(Refused) as refused:
-        entries.wanted(desk, {field: value})
+        entries.wanted(context, {field: value})
     assert refused.value.field == field

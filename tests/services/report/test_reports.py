@@ -7,7 +7,7 @@ import pytest
 
 from chirotend.core.record import Check, Entry
 from chirotend.formats.csv_log import check_uid
-from chirotend.services.desk import NotThere, Refused
+from chirotend.services.context import NotThere, Refused
 from chirotend.services.record import corrections
 from chirotend.services.report import contents, reports
 from chirotend.store.models import ShareRow
@@ -24,9 +24,9 @@ def marked(played):
     return played
 
 
-def made(desk, **typed):
-    uid = reports.make(desk, {**TYPED, **typed})
-    return uid, contents.report(desk, reports.row_of(desk, uid))
+def made(context, **typed):
+    uid = reports.make(context, {**TYPED, **typed})
+    return uid, contents.report(context, reports.row_of(context, uid))
 
 
 def test_it_says_what_was_written_in_its_span_and_nothing_else(marked):
@@ -100,8 +100,8 @@ def test_a_new_code_ends_the_old_one_and_taking_back_ends_all(marked):
         reports.row_of(marked, uid)
 
 
-def test_an_empty_record_makes_a_page_that_says_so(desk):
-    r = contents.report(desk, reports.row_of(desk, reports.make(desk, {"audience": "repairer"})))
+def test_an_empty_record_makes_a_page_that_says_so(context):
+    r = contents.report(context, reports.row_of(context, reports.make(context, {"audience": "repairer"})))
     assert (r.marks, r.measures, r.week_minutes, r.written) == ((), (), (), 0)
     assert r.maps[0].lines == ()
     assert replace(r, parts=()).days == 70

@@ -11,24 +11,24 @@ from chirotend.services.plan.week_aims import TypedAim
 from chirotend.services.review import week
 
 
-def test_an_empty_week_says_that_little_is_written(desk):
-    page = week.page(desk, desk.today)
+def test_an_empty_week_says_that_little_is_written(context):
+    page = week.page(context, context.today)
     assert [line.sentence for line in page.lines] == ["Written: checks on 0 of 4 days, load on 0."]
     assert page.change.sentence.startswith("Answer the morning question") and page.better is None
     assert not page.over and page.first.weekday() == 0 and page.earlier < page.first <= page.last < page.later
     assert len(page.all) == 2
 
 
-def test_lines_are_hers_in_words(desk):
-    checks.write_marks(desk, TypedMarks(("thumb_base_joint.left",), "tension", 3, ("waking",)))
-    week_aims.write_aim(desk, page_monday(desk), TypedAim("Low F {softly}", 40))
-    said = [line.sentence for line in week.page(desk, desk.today).lines]
+def test_lines_are_hers_in_words(context):
+    checks.write_marks(context, TypedMarks(("thumb_base_joint.left",), "tension", 3, ("waking",)))
+    week_aims.write_aim(context, page_monday(context), TypedAim("Low F {softly}", 40))
+    said = [line.sentence for line in week.page(context, context.today).lines]
     assert "The left wrist and thumb was marked on 1 of 1 days asked, up to 3; 1 of them on waking." in said
     assert "Low F {softly}: 0 minutes of 40." in said
 
 
-def page_monday(desk):
-    return desk.today - timedelta(days=desk.today.weekday())
+def page_monday(context):
+    return context.today - timedelta(days=context.today.weekday())
 
 
 def test_numbers_are_said_as_words():
@@ -38,7 +38,7 @@ def test_numbers_are_said_as_words():
     assert week.spoken(Line("risen", {"region": "forearm", "side": "left"})).opens == ("forearm", "left")
 
 
-def test_a_week_is_offered_on_sunday_evening_only(desk):
-    sunday = desk.now + timedelta(days=3)
+def test_a_week_is_offered_on_sunday_evening_only(context):
+    sunday = context.now + timedelta(days=3)
     for hour, offered in ((12, False), (18, True)):
-        assert week.due(replace(desk, now=sunday.replace(hour=hour))) == offered
+        assert week.due(replace(context, now=sunday.replace(hour=hour))) == offered

@@ -8,7 +8,7 @@ from chirotend.core.plan.week import PlannedBlock
 from chirotend.core.plan.week_problem import monday
 from chirotend.core.record import Block, Session
 from chirotend.library.loader import background_methods
-from chirotend.services.desk import NotThere, Refused
+from chirotend.services.context import NotThere, Refused
 from chirotend.services.kit import profile
 from chirotend.services.plan import own_blocks, week_aims
 from chirotend.services.plan.week_aims import TypedAim
@@ -22,48 +22,48 @@ def load_of(page, name):
     return next((bar.load for place, bar in page.places if place == name), "not asked")
 
 
-def test_each_instrument_loads_its_own_places(desk):
-    log.write_session(desk, TypedSession(desk.today, 60, effort=4, instrument="contrabassoon"))
-    page = loads.page(desk, desk.today)
+def test_each_instrument_loads_its_own_places(context):
+    log.write_session(context, TypedSession(context.today, 60, effort=4, instrument="contrabassoon"))
+    page = loads.page(context, context.today)
     assert load_of(page, "right wrist and thumb") == load_of(page, "left neck and shoulder") == 240
     assert load_of(page, "left fingers") == "not asked"  # the library has no such entry for it
     assert "60 min played on the 1 of seven days" in page.lines[0].sentence
 
 
-def test_a_mirrored_player_has_the_other_side(desk):
-    log.write_session(desk, TypedSession(desk.today, 60, effort=4, instrument="contrabassoon"))
-    plain = {place for place, _ in loads.page(desk, desk.today).places}
-    profile.say(desk, mirrored="yes")
-    swapped = {place for place, _ in loads.page(desk, desk.today).places}
+def test_a_mirrored_player_has_the_other_side(context):
+    log.write_session(context, TypedSession(context.today, 60, effort=4, instrument="contrabassoon"))
+    plain = {place for place, _ in loads.page(context, context.today).places}
+    profile.say(context, mirrored="yes")
+    swapped = {place for place, _ in loads.page(context, context.today).places}
     other = {"left": "right", "right": "left"}
     assert swapped == {" ".join(other.get(w, w) for w in place.split()) for place in plain} != plain
 
 
-def test_the_grip_of_an_aim_adds_its_places(desk):
+def test_the_grip_of_an_aim_adds_its_places(context):
     aim = week_aims.write_aim(
-        desk, monday(desk.today), TypedAim("slow", 60, 4, "contrabassoon", grip="stick_fulcrum_index")
+        context, monday(context.today), TypedAim("slow", 60, 4, "contrabassoon", grip="stick_fulcrum_index")
     )
-    block = PlannedBlock("laid", desk.today, desk.now, 30, aim, "slow", "contrabassoon")
-    desk.store.add_rows(PlannedRow, [own_blocks.values_of(block)])
-    played = Session("s", desk.today, (Block(30, "contrabassoon", "repertoire", 4, planned="laid"),))
-    desk.store.add_all([played], [], [])
-    assert load_of(loads.page(desk, desk.today), "left fingers") == 120
+    block = PlannedBlock("laid", context.today, context.now, 30, aim, "slow", "contrabassoon")
+    context.store.add_rows(PlannedRow, [own_blocks.values_of(block)])
+    played = Session("s", context.today, (Block(30, "contrabassoon", "repertoire", 4, planned="laid"),))
+    context.store.add_all([played], [], [])
+    assert load_of(loads.page(context, context.today), "left fingers") == 120
 
 
-def test_above_her_usual_weeks_is_said_with_how_much(desk):
+def test_above_her_usual_weeks_is_said_with_how_much(context):
     for back in range(60, -1, -1):
-        day = desk.today - timedelta(days=back)
-        log.write_session(desk, TypedSession(day, 60 if back > 6 else 90, effort=4, instrument="bassoon"))
-    page = loads.page(desk, desk.today)
+        day = context.today - timedelta(days=back)
+        log.write_session(context, TypedSession(day, 60 if back > 6 else 90, effort=4, instrument="bassoon"))
+    page = loads.page(context, context.today)
     assert page.lines[0].sentence.startswith("Asked more than in your usual weeks: ")
     assert "left wrist and thumb (50\u00a0%)" in page.lines[0].sentence
     assert any(line.sentence.startswith("10 h 30 played in seven days, 3 h 30 more") for line in page.lines)
 
 
-def test_the_ratio_is_in_the_export_for_days_whose_month_is_known(desk):
+def test_the_ratio_is_in_the_export_for_days_whose_month_is_known(context):
     for back in range(28, -1, -1):
-        log.write_session(desk, TypedSession(desk.today - timedelta(days=back), 60 if back > 6 else 90, effort=4))
-    rows = exports.csv_files(desk)["load_ratio.csv"].split()
+        log.write_session(context, TypedSession(context.today - timedelta(days=back), 60 if back > 6 else 90, effort=4))
+    rows = exports.csv_files(context)["load_ratio.csv"].split()
     assert rows[0] == "ending_on,acute_au,ratio_coupled,ratio_uncoupled"
     assert rows[2] == "2026-11-12,2520,1.3333,1.5000" and len(rows) == 3  # 7 * 360, over 7 * 270 and over 7 * 240
 

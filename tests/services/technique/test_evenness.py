@@ -9,7 +9,7 @@ import pytest
 import soundfile
 
 from chirotend.devices import microphone
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.record import measured
 from chirotend.services.technique import evenness, probes, reading
 from chirotend.store import blobs
@@ -24,30 +24,30 @@ def sound_file(samples: np.ndarray, kind: str = "FLAC", rate: int = microphone.R
     return out
 
 
-def heard(desk: Desk, folder: Path, file: BytesIO, **typed: str) -> str:
-    uid, job = _brought(desk, folder, file, **typed)
+def heard(context: Context, folder: Path, file: BytesIO, **typed: str) -> str:
+    uid, job = _brought(context, folder, file, **typed)
     assert job == ""
     return uid
 
 
-def _brought(desk: Desk, folder: Path, file: BytesIO, **typed: str) -> tuple[str, str]:
-    return reading.keep(desk, reading.bring(desk, folder, evenness.KIND, {**FORM, **typed}, file, "here"))
+def _brought(context: Context, folder: Path, file: BytesIO, **typed: str) -> tuple[str, str]:
+    return reading.keep(context, reading.bring(context, folder, evenness.KIND, {**FORM, **typed}, file, "here"))
 
 
 @pytest.mark.parametrize("kind", ["FLAC", "WAV", "OGG", "MP3"])
-def test_the_early_finger_is_named(desk: Desk, folder: Path, kind: str):
+def test_the_early_finger_is_named(context: Context, folder: Path, kind: str):
     onsets = microphone.figure(16, 6, 0.2, {3: 0.03}, 0.004)
-    uid = heard(desk, folder, sound_file(microphone.played("blown", onsets), kind))
-    page = evenness.page(desk, uid)
+    uid = heard(context, folder, sound_file(microphone.played("blown", onsets), kind))
+    page = evenness.page(context, uid)
     assert page.sentence.startswith("The left ring comes ") and "early" in page.sentence
-    values = {r.method: r.value for r in probes.values_of(desk, uid)}
+    values = {r.method: r.value for r in probes.values_of(context, uid)}
     assert values[evenness.WORST] == pytest.approx(30, abs=4)
     assert values[evenness.NOTES] == pytest.approx(300, rel=0.05)
     assert values[evenness.LONGEST] == pytest.approx(19, abs=1)
     assert page.total_rounds == 16 and page.problem == ""
 
 
-def test_midi_is_exact(desk: Desk, folder: Path):
+def test_midi_is_exact(context: Context, folder: Path):
     """Every note on a tick: 480 ticks a beat of half a second; the third of four comes 24 ticks (25 ms) late."""
     track = mido.MidiTrack()
     for n in range(32):
@@ -60,42 +60,42 @@ def test_midi_is_exact(desk: Desk, folder: Path):
     out = BytesIO()
     file.save(file=out)
     out.seek(0)
-    uid = heard(desk, folder, out, figure="four_left")
-    assert {r.method: r.value for r in probes.values_of(desk, uid)}[evenness.WORST] == pytest.approx(25, abs=0.01)
-    page = evenness.page(desk, uid)
+    uid = heard(context, folder, out, figure="four_left")
+    assert {r.method: r.value for r in probes.values_of(context, uid)}[evenness.WORST] == pytest.approx(25, abs=0.01)
+    page = evenness.page(context, uid)
     assert page.sentence == "The left ring comes 25 ms late, in 8 rounds of 8." and "exactly" in page.fine
 
 
-def test_loudness_is_against_her_own_p(desk: Desk, folder: Path):
+def test_loudness_is_against_her_own_p(context: Context, folder: Path):
     soft = microphone.played("plucked", microphone.figure(8, 6, 0.2, {}), level=0.05)
-    uid = heard(desk, folder, sound_file(soft))
-    assert not evenness.page(desk, uid).my_p
-    evenness.set_my_p(desk, uid)
-    loud = heard(desk, folder, sound_file(soft * np.float32(4)))
-    values = {r.method: r.value for r in probes.values_of(desk, loud)}
+    uid = heard(context, folder, sound_file(soft))
+    assert not evenness.page(context, uid).my_p
+    evenness.set_my_p(context, uid)
+    loud = heard(context, folder, sound_file(soft * np.float32(4)))
+    values = {r.method: r.value for r in probes.values_of(context, loud)}
     assert values[evenness.ABOVE_P] > 80
-    elsewhere = heard(desk, folder, sound_file(soft), kit="another microphone")
-    assert evenness.ABOVE_P not in {r.method for r in probes.values_of(desk, elsewhere)}
-    assert measured.kept(desk, evenness.MY_P)[0].unit == "dB FS"
+    elsewhere = heard(context, folder, sound_file(soft), kit="another microphone")
+    assert evenness.ABOVE_P not in {r.method for r in probes.values_of(context, elsewhere)}
+    assert measured.kept(context, evenness.MY_P)[0].unit == "dB FS"
 
 
-def test_one_stroke_lies_beside_the_other(desk: Desk, folder: Path):
+def test_one_stroke_lies_beside_the_other(context: Context, folder: Path):
     strokes = microphone.played("struck", microphone.figure(16, 2, 0.25, {1: 0.03}))
-    page = evenness.page(desk, heard(desk, folder, sound_file(strokes), figure="own", steps="down, up"))
+    page = evenness.page(context, heard(context, folder, sound_file(strokes), figure="own", steps="down, up"))
     said = dict(page.numbers)["down against up"]
     assert 27 <= float(said.split()[0]) <= 33 and "ms later" in said and "dB" in said
     assert not any(
-        "against" in name for name, _ in evenness.page(desk, heard(desk, folder, sound_file(strokes))).numbers
+        "against" in name for name, _ in evenness.page(context, heard(context, folder, sound_file(strokes))).numbers
     )
 
 
-def test_her_own_figure_and_its_rhythm(desk: Desk, folder: Path):
+def test_her_own_figure_and_its_rhythm(context: Context, folder: Path):
     own = {"figure": "own", "steps": "down, up", "lengths": "3 1"}
     onsets = np.cumsum([0.5, *([0.45, 0.15] * 12)])[:-1]
-    uid = heard(desk, folder, sound_file(microphone.played("bowed", onsets)), **own)
-    page = evenness.page(desk, uid)
+    uid = heard(context, folder, sound_file(microphone.played("bowed", onsets)), **own)
+    page = evenness.page(context, uid)
     assert page.probe.about.what == "down, up" and "not said for this rhythm" in " ".join(page.notes)
-    assert evenness.SPREAD not in {r.method for r in probes.values_of(desk, uid)}
+    assert evenness.SPREAD not in {r.method for r in probes.values_of(context, uid)}
     for typed, field in (
         ({"steps": "down"}, "steps"),
         ({"lengths": "3"}, "lengths"),
@@ -133,55 +133,55 @@ BAD = {
 
 
 @pytest.mark.parametrize("name", BAD)
-def test_what_cannot_be_heard_is_said_and_nothing_is_half_kept(desk: Desk, folder: Path, name: str):
+def test_what_cannot_be_heard_is_said_and_nothing_is_half_kept(context: Context, folder: Path, name: str):
     data, words = BAD[name]
     with pytest.raises(Refused, match=words) as refused:
-        heard(desk, folder, BytesIO(data))
+        heard(context, folder, BytesIO(data))
     assert refused.value.field == "sound"
-    assert evenness.choice(desk).last is None and blobs.named(desk.db) == set()
+    assert evenness.choice(context).last is None and blobs.named(context.db) == set()
     assert [p for p in folder.glob("*") if p.suffix != ".part"] == []
 
 
-def test_a_cut_off_file_a_lone_note_and_five_channels_are_heard_as_far_as_they_go(desk: Desk, folder: Path):
-    uid = heard(desk, folder, BytesIO(_wav(NOISY)[:-60_000]))
-    page = evenness.page(desk, uid)
+def test_a_cut_off_file_a_lone_note_and_five_channels_are_heard_as_far_as_they_go(context: Context, folder: Path):
+    uid = heard(context, folder, BytesIO(_wav(NOISY)[:-60_000]))
+    page = evenness.page(context, uid)
     assert page.total_rounds >= 2 and any("breaks off" in note and "is lost" in note for note in page.notes)
-    whole = evenness.page(desk, heard(desk, folder, BytesIO(_wav(NOISY))))
+    whole = evenness.page(context, heard(context, folder, BytesIO(_wav(NOISY))))
     assert not any("breaks off" in note for note in whole.notes)
-    one = heard(desk, folder, sound_file(microphone.played("plucked", [0.5])))
-    assert "Too little" in evenness.page(desk, one).sentence
+    one = heard(context, folder, sound_file(microphone.played("plucked", [0.5])))
+    assert "Too little" in evenness.page(context, one).sentence
     five = np.repeat(NOISY[:, None], 5, axis=1)
-    uid = heard(desk, folder, BytesIO(_wav(five, 96_000)))
-    assert len(probes.probe(desk, uid, "evenness").data.onsets) >= 20
+    uid = heard(context, folder, BytesIO(_wav(five, 96_000)))
+    assert len(probes.probe(context, uid, "evenness").data.onsets) >= 20
 
 
-def test_too_large_is_refused_before_it_is_heard(desk: Desk, folder: Path, monkeypatch):
+def test_too_large_is_refused_before_it_is_heard(context: Context, folder: Path, monkeypatch):
     monkeypatch.setattr(evenness, "BYTES_MAX", 1000)
     with pytest.raises(Refused, match="larger than"):
-        heard(desk, folder, BytesIO(_wav(NOISY)))
+        heard(context, folder, BytesIO(_wav(NOISY)))
     assert list(folder.iterdir()) == []
 
 
-def test_a_long_one_waits_for_the_worker(desk: Desk, folder: Path, monkeypatch):
+def test_a_long_one_waits_for_the_worker(context: Context, folder: Path, monkeypatch):
     monkeypatch.setattr(reading, "AT_ONCE_BYTES", 1000)
-    uid, waiting = _brought(desk, folder, BytesIO(_wav(NOISY)))
-    job = reading.job_of(desk, waiting)
+    uid, waiting = _brought(context, folder, BytesIO(_wav(NOISY)))
+    job = reading.job_of(context, waiting)
     assert (job.state, job.result) == ("waiting", {"probe": uid})
     shares: list[float] = []
-    reading.run_job(desk, folder, job.kind, uid, shares.append)
+    reading.run_job(context, folder, job.kind, uid, shares.append)
     assert shares == sorted(shares) and shares[-1] == 1
-    assert evenness.page(desk, uid).total_rounds == 4
-    other, waiting = _brought(desk, folder, BytesIO(_wav(NOISY * np.float32(0.5))))
-    reading.cancel(desk, waiting)
-    assert reading.job_of(desk, waiting).state == "cancelled"
+    assert evenness.page(context, uid).total_rounds == 4
+    other, waiting = _brought(context, folder, BytesIO(_wav(NOISY * np.float32(0.5))))
+    reading.cancel(context, waiting)
+    assert reading.job_of(context, waiting).state == "cancelled"
     with pytest.raises(NotThere):
-        evenness.page(desk, other)
+        evenness.page(context, other)
 
 
-def test_what_is_refused_to_one_does_not_go_from_under_another(desk: Desk, folder: Path):
+def test_what_is_refused_to_one_does_not_go_from_under_another(context: Context, folder: Path):
     """Two bring the same recording at one time: one reads it still while it is thrown away for the other."""
-    read = reading.bring(desk, folder, evenness.KIND, FORM, sound_file(NOISY), "here")
-    same, _, _ = probes.store(desk, folder, "sound", sound_file(NOISY), evenness.BYTES_MAX)
-    probes.drop_file(desk, folder, same)
-    uid, _ = reading.keep(desk, read)
-    assert probes.file_of(desk, folder, uid)[0].is_file()
+    read = reading.bring(context, folder, evenness.KIND, FORM, sound_file(NOISY), "here")
+    same, _, _ = probes.store(context, folder, "sound", sound_file(NOISY), evenness.BYTES_MAX)
+    probes.drop_file(context, folder, same)
+    uid, _ = reading.keep(context, read)
+    assert probes.file_of(context, folder, uid)[0].is_file()

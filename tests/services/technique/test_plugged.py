@@ -12,7 +12,7 @@ from chirotend.devices.muscle import press, readings
 from chirotend.devices.plug import Plug
 from chirotend.devices.stand_ins import SHOWN
 from chirotend.formats.cells import UnreadableFile
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.record import measured
 from chirotend.services.technique import least_pressure, plugged, probes, reading, traces
 from chirotend.store.models import JobRow
@@ -20,32 +20,32 @@ from chirotend.store.models import JobRow
 FORM = {"device": "pad", "seconds": "4", "instrument": "bassoon"}
 
 
-def begun(desk: Desk, folder) -> str:
-    job = plugged.begin(desk, folder, FORM)
-    return str(desk.store.shelf(JobRow).get(job).result["probe"])
+def begun(context: Context, folder) -> str:
+    job = plugged.begin(context, folder, FORM)
+    return str(context.store.shelf(JobRow).get(job).result["probe"])
 
 
-def test_a_pad_is_read_for_its_seconds(desk: Desk, folder):
+def test_a_pad_is_read_for_its_seconds(context: Context, folder):
     assert plugged.names(folder) == ()
     levels = [1.0, 6.0, 1.0, 6.0]
     plug = Plug(plugged.folder_of(folder), "pad", lambda: readings("pad", "N", press(levels, 2)), paced=False)
     plug.in_background()
     assert plugged.names(folder) == ("pad",)
-    uid = begun(desk, folder)
+    uid = begun(context, folder)
     shares: list[float] = []
-    reading.run_job(desk, folder, plugged.KIND, uid, shares.append)
-    data = probes.probe(desk, uid, traces.KIND).data
+    reading.run_job(context, folder, plugged.KIND, uid, shares.append)
+    data = probes.probe(context, uid, traces.KIND).data
     assert data.rate_hz == pytest.approx(1000, rel=0.01) and data.seconds == pytest.approx(4, abs=0.01)
     assert (data.channels[0].kind, data.channels[0].unit) == ("force", "N")
-    traces.describe(desk, uid, traces.worked_out(desk, folder, uid, {"maximum-0": "10"}))
-    assert traces.page(desk, folder, uid).rows[0].summary.p90 == pytest.approx(50, abs=4)
+    traces.describe(context, uid, traces.worked_out(context, folder, uid, {"maximum-0": "10"}))
+    assert traces.page(context, folder, uid).rows[0].summary.p90 == pytest.approx(50, abs=4)
     plug.pull()
     assert plugged.names(folder) == ()
     with pytest.raises(UnreadableFile, match="pulled out"):
-        plugged.read(desk, folder, uid, lambda share: None)
+        plugged.read(context, folder, uid, lambda share: None)
 
 
-def test_nonsense_and_silence_are_said(desk: Desk, folder):
+def test_nonsense_and_silence_are_said(context: Context, folder):
     where = plugged.folder_of(folder)
     where.mkdir()
     server = socket.socket(socket.AF_UNIX)
@@ -59,43 +59,43 @@ def test_nonsense_and_silence_are_said(desk: Desk, folder):
             listener.close()
 
     threading.Thread(target=talk, daemon=True).start()
-    uid = begun(desk, folder)
+    uid = begun(context, folder)
     for words in ("cannot be read", "fewer than 3 readings"):
         with pytest.raises(UnreadableFile, match=words):
-            plugged.read(desk, folder, uid, lambda share: None)
+            plugged.read(context, folder, uid, lambda share: None)
     server.close()
 
 
 @pytest.mark.parametrize(("typed", "field"), [({"device": "luck"}, "device"), ({"seconds": "0"}, "seconds")])
-def test_only_what_is_plugged_in_is_read(desk: Desk, folder, typed, field):
+def test_only_what_is_plugged_in_is_read(context: Context, folder, typed, field):
     plug = Plug(plugged.folder_of(folder), "pad", lambda: iter(()))
     with pytest.raises(Refused) as refused:
-        plugged.begin(desk, folder, {**FORM, **typed})
+        plugged.begin(context, folder, {**FORM, **typed})
     assert refused.value.field == field
     plug.pull()
 
 
-def test_a_pad_tells_each_try_of_a_search_in_newtons(desk: Desk, folder):
+def test_a_pad_tells_each_try_of_a_search_in_newtons(context: Context, folder):
     """Her usual press is 6 N and the note speaks from 70 % of it on: by hand 4.2 N; the pad shows grams."""
     where, task = plugged.folder_of(folder), {"task": "key", "part": "left thumb", "instrument": "bassoon"}
     asked = [100.0]
     grams = Plug(where, "pad", lambda: readings("pad", "g", press([6 * asked[0] / 100 / 9.80665e-3], 1)), paced=False)
     grams.in_background()
     with pytest.raises(Refused) as refused:
-        least_pressure.begin(desk, {**task, "pad": "luck"}, plugged.names(folder))
+        least_pressure.begin(context, {**task, "pad": "luck"}, plugged.names(folder))
     assert refused.value.field == "pad"
-    uid = least_pressure.begin(desk, {**task, "pad": "pad"}, plugged.names(folder))
-    assert "half a second" in least_pressure.page(desk, uid).pad
+    uid = least_pressure.begin(context, {**task, "pad": "pad"}, plugged.names(folder))
+    assert "half a second" in least_pressure.page(context, uid).pad
     for number, each in enumerate(answers(70, 2.0, 3)):
         asked[0] = each.level
-        least_pressure.answer(desk, uid, number, each.spoke, plugged.pressed(desk, folder, uid))
+        least_pressure.answer(context, uid, number, each.spoke, plugged.pressed(context, folder, uid))
         if number == 0:
-            assert least_pressure.page(desk, uid).pad == "6.0 N just now."
-    assert measured.kept(desk, "pressure.least.key")[0].value == pytest.approx(4.2, abs=0.4)
+            assert least_pressure.page(context, uid).pad == "6.0 N just now."
+    assert measured.kept(context, "pressure.least.key")[0].value == pytest.approx(4.2, abs=0.4)
     grams.pull()
-    uid = least_pressure.begin(desk, {**task, "pad": "pad"}, ["pad"])
-    least_pressure.answer(desk, uid, 0, True, plugged.pressed(desk, folder, uid))
-    assert "did not answer" in least_pressure.page(desk, uid).pad
+    uid = least_pressure.begin(context, {**task, "pad": "pad"}, ["pad"])
+    least_pressure.answer(context, uid, 0, True, plugged.pressed(context, folder, uid))
+    assert "did not answer" in least_pressure.page(context, uid).pad
 
 
 @pytest.mark.parametrize("name", SHOWN)

@@ -7,7 +7,7 @@ import pytest
 from PIL import Image
 
 from chirotend.devices import camera
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.record import measured
 from chirotend.services.technique import posture, probes
 
@@ -21,9 +21,9 @@ def typed_points(pose: camera.Pose) -> dict[str, str]:
     return found
 
 
-def taken(desk: Desk, folder: Path, pose: camera.Pose, **typed: str) -> str:
-    uid = posture.begin(desk, folder, {**FORM, **typed}, posture.read(camera.picture(pose)))
-    posture.set_points(desk, uid, typed_points(pose))
+def taken(context: Context, folder: Path, pose: camera.Pose, **typed: str) -> str:
+    uid = posture.begin(context, folder, {**FORM, **typed}, posture.read(camera.picture(pose)))
+    posture.set_points(context, uid, typed_points(pose))
     return uid
 
 
@@ -35,76 +35,78 @@ def taken(desk: Desk, folder: Path, pose: camera.Pose, **typed: str) -> str:
         camera.Pose(trunk=22, head=5, arm=2, elbow=120, wrist_back=55, turned=20),
     ],
 )
-def test_known_angles_are_found(desk: Desk, folder: Path, pose: camera.Pose):
-    uid = taken(desk, folder, pose)
-    values = {r.method: r.value for r in probes.values_of(desk, uid)}
+def test_known_angles_are_found(context: Context, folder: Path, pose: camera.Pose):
+    uid = taken(context, folder, pose)
+    values = {r.method: r.value for r in probes.values_of(context, uid)}
     expected = {"head_forward": pose.head, "trunk_forward": pose.trunk, "arm_raised": pose.arm}
     expected |= {"elbow_bend": pose.elbow, "wrist_extension": pose.wrist_back}
     assert values == pytest.approx({f"angle.{k}": v for k, v in expected.items()}, abs=0.05)
-    assert {r.hand for r in probes.values_of(desk, uid)} == {"right"}
+    assert {r.hand for r in probes.values_of(context, uid)} == {"right"}
 
 
-def test_limits_stand_beside_with_what_a_picture_can_tell(desk: Desk, folder: Path):
-    page = posture.page(desk, taken(desk, folder, camera.Pose(wrist_back=34, head=28)))
+def test_limits_stand_beside_with_what_a_picture_can_tell(context: Context, folder: Path):
+    page = posture.page(context, taken(context, folder, camera.Pose(wrist_back=34, head=28)))
     shown = {a.id: a for a in page.angles}
     assert shown["wrist_extension"].limit.startswith("near 32.7°") and shown["wrist_extension"].words == "bent back"
     assert "that rule would hold it" in shown["head_forward"].limit
     assert page.refused == "" and page.grade.startswith(("3 of 7", "4 of 7"))
-    later = posture.page(desk, taken(desk, folder, camera.Pose(wrist_back=45, head=28)))
+    later = posture.page(context, taken(context, folder, camera.Pose(wrist_back=45, head=28)))
     again = {a.id: a for a in later.angles}
     assert again["wrist_extension"].earlier.startswith("11° more than on Thursday 12 November")
     assert again["head_forward"].earlier.startswith("as on")
     assert again["wrist_extension"].limit.startswith("past 32.7°")
-    other = posture.page(desk, taken(desk, folder, camera.Pose(wrist_back=20), kit="another strap"))
+    other = posture.page(context, taken(context, folder, camera.Pose(wrist_back=20), kit="another strap"))
     assert {a.earlier for a in other.angles} == {""}, "another support is joined to none"
-    ghost = posture.page(desk, later.probe.uid, ghost=page.probe.uid)
+    ghost = posture.page(context, later.probe.uid, ghost=page.probe.uid)
     assert ghost.ghost is not None and any(s.attrs["class"] == "pose-ghost" for s in ghost.shapes)
 
 
-def test_a_camera_turned_too_far_is_refused_and_nothing_is_kept(desk: Desk, folder: Path):
+def test_a_camera_turned_too_far_is_refused_and_nothing_is_kept(context: Context, folder: Path):
     pose = camera.Pose(turned=40)
-    uid = posture.begin(desk, folder, FORM, posture.read(camera.picture(pose)))
+    uid = posture.begin(context, folder, FORM, posture.read(camera.picture(pose)))
     with pytest.raises(Refused, match="40° turned"):
-        posture.set_points(desk, uid, typed_points(pose))
-    assert measured.kept(desk, "angle.*") == [] and not probes.probe(desk, uid, "posture").done
-    assert posture.page(desk, uid, typed_points(pose)).refused
+        posture.set_points(context, uid, typed_points(pose))
+    assert measured.kept(context, "angle.*") == [] and not probes.probe(context, uid, "posture").done
+    assert posture.page(context, uid, typed_points(pose)).refused
 
 
-def test_points_move_without_being_kept_and_odd_ones_are_refused(desk: Desk, folder: Path):
-    uid = posture.begin(desk, folder, FORM, posture.read(camera.picture(camera.Pose())))
-    moved = posture.page(desk, uid, typed_points(camera.Pose(wrist_back=50)))
+def test_points_move_without_being_kept_and_odd_ones_are_refused(context: Context, folder: Path):
+    uid = posture.begin(context, folder, FORM, posture.read(camera.picture(camera.Pose())))
+    moved = posture.page(context, uid, typed_points(camera.Pose(wrist_back=50)))
     assert next(a for a in moved.angles if a.id == "wrist_extension").value == pytest.approx(50, abs=0.05)
-    assert not probes.probe(desk, uid, "posture").done
+    assert not probes.probe(context, uid, "posture").done
     with pytest.raises(Refused, match="number from -50 to 150 %"):
-        posture.page(desk, uid, {"ear.x": "far", "ear.y": "3"})
+        posture.page(context, uid, {"ear.x": "far", "ear.y": "3"})
     behind = typed_points(camera.Pose(wrist_back=120))
-    assert "wrong place" in next(a for a in posture.page(desk, uid, behind).angles if a.id == "wrist_extension").problem
+    assert (
+        "wrong place" in next(a for a in posture.page(context, uid, behind).angles if a.id == "wrist_extension").problem
+    )
     one = dict.fromkeys((f"{n}.{a}" for n in camera.points_of(camera.Pose()) for a in "xy"), "50")
     with pytest.raises(Refused, match="lie on one another"):
-        posture.set_points(desk, uid, one)
+        posture.set_points(context, uid, one)
 
 
-def test_a_clip_tells_the_share_of_time_past_a_limit(desk: Desk, folder: Path):
+def test_a_clip_tells_the_share_of_time_past_a_limit(context: Context, folder: Path):
     first = ""
     for n, back in enumerate((20, 30, 40, 50)):
-        uid = taken(desk, folder, camera.Pose(wrist_back=back), clip="c1", at_s=str(n))
+        uid = taken(context, folder, camera.Pose(wrist_back=back), clip="c1", at_s=str(n))
         first = first or uid
-    page = posture.page(desk, first)
+    page = posture.page(context, first)
     wrist = next(t for name, t, _ in page.times if name == "Wrist")
     assert (wrist.past_pct, round(wrist.median), round(wrist.most)) == (50, 35, 50)
     assert [at for _, at, _ in page.clip] == [0, 1, 2, 3]
-    assert posture.next_frame(desk, first) == first  # none waits
+    assert posture.next_frame(context, first) == first  # none waits
 
 
-def test_a_photo_turned_sideways_is_upright_and_says_nothing_of_its_camera(desk: Desk, folder: Path):
+def test_a_photo_turned_sideways_is_upright_and_says_nothing_of_its_camera(context: Context, folder: Path):
     image = Image.new("RGB", (4000, 3000), "grey")
     exif = image.getexif()
     exif[0x0112] = 6  # turned by a quarter
     exif[0x010F] = "A maker"
     out = BytesIO()
     image.save(out, "JPEG", exif=exif, comment=b"at the hall, 12 May")
-    uid = posture.begin(desk, folder, FORM, posture.read(out.getvalue()))
-    kept = Image.open(probes.file_of(desk, folder, uid)[0])
+    uid = posture.begin(context, folder, FORM, posture.read(out.getvalue()))
+    kept = Image.open(probes.file_of(context, folder, uid)[0])
     assert kept.size == (1200, 1600) and dict(kept.getexif()) == {}
     assert "comment" not in kept.info
     assert (folder / next(iter(p.name for p in folder.iterdir()))).stat().st_size < 200_000
@@ -127,7 +129,7 @@ BAD = {
 
 
 @pytest.mark.parametrize("name", BAD)
-def test_what_is_no_picture_is_said_and_nothing_is_kept(desk: Desk, folder: Path, name: str):
+def test_what_is_no_picture_is_said_and_nothing_is_kept(context: Context, folder: Path, name: str):
     data, words = BAD[name]
     with pytest.raises(Refused, match=words) as refused:
         posture.read(data)
@@ -137,10 +139,10 @@ def test_what_is_no_picture_is_said_and_nothing_is_kept(desk: Desk, folder: Path
 @pytest.mark.parametrize(
     ("typed", "field"), [({"template": "x"}, "template"), ({"hand": ""}, "hand"), ({"facing": "up"}, "facing")]
 )
-def test_what_a_picture_is_of_must_be_said(desk: Desk, folder: Path, typed, field):
+def test_what_a_picture_is_of_must_be_said(context: Context, folder: Path, typed, field):
     made = posture.read(camera.picture(camera.Pose()))
     with pytest.raises(Refused) as refused:
-        posture.begin(desk, folder, {**FORM, **typed}, made)
+        posture.begin(context, folder, {**FORM, **typed}, made)
     assert refused.value.field == field
     with pytest.raises(NotThere):
-        probes.file_of(desk, folder, "x")
+        probes.file_of(context, folder, "x")

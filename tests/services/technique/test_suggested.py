@@ -10,7 +10,7 @@ import pytest
 from chirotend.camera.worker import NAME, Worker
 from chirotend.core.measure.landmarks import Landmark
 from chirotend.devices import camera
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.technique import posture, probes, suggested
 from chirotend.services.technique.plugged import folder_of
 
@@ -18,8 +18,8 @@ POSE = camera.Pose(trunk=12, head=30, arm=25, elbow=80, wrist_back=41)
 FORM = {"template": "side", "hand": "right", "instrument": "bassoon"}
 
 
-def begun(desk: Desk, folder: Path, **typed: str) -> str:
-    return posture.begin(desk, folder, {**FORM, **typed}, posture.read(camera.picture(POSE)))
+def begun(context: Context, folder: Path, **typed: str) -> str:
+    return posture.begin(context, folder, {**FORM, **typed}, posture.read(camera.picture(POSE)))
 
 
 def worker(folder: Path, near: str = "right") -> Worker:
@@ -32,35 +32,35 @@ def worker(folder: Path, near: str = "right") -> Worker:
     return Worker(folder_of(folder), find).in_background()
 
 
-def test_points_are_drawn_where_they_are_seen_and_not_kept(desk: Desk, folder: Path):
-    uid = begun(desk, folder)
+def test_points_are_drawn_where_they_are_seen_and_not_kept(context: Context, folder: Path):
+    uid = begun(context, folder)
     assert not suggested.plugged_in(folder)
     eye = worker(folder)
     assert suggested.plugged_in(folder)
-    found = suggested.suggest(desk, folder, uid)
+    found = suggested.suggest(context, folder, uid)
     assert found.said.startswith("8 points are suggested.") and found.said.endswith("Not moved: base of the neck.")
-    angles = {a.id: a.value for a in posture.page(desk, uid, found.typed).angles}
+    angles = {a.id: a.value for a in posture.page(context, uid, found.typed).angles}
     for name, true in (("trunk_forward", 12), ("arm_raised", 25), ("elbow_bend", 80), ("wrist_extension", 41)):
         assert angles[name] == pytest.approx(true, abs=0.1)
-    kept = probes.probe(desk, uid, posture.KIND)
+    kept = probes.probe(context, uid, posture.KIND)
     assert not kept.done and kept.data.points["elbow"] == (0.46, 0.58)
     eye.stop()
     assert not suggested.plugged_in(folder)
 
 
-def test_left_is_right_in_a_mirror(desk: Desk, folder: Path):
+def test_left_is_right_in_a_mirror(context: Context, folder: Path):
     eye = worker(folder, near="left")
-    assert "elbow.x" not in suggested.suggest(desk, folder, begun(desk, folder)).typed
-    found = suggested.suggest(desk, folder, begun(desk, folder, mirrored="yes"))
+    assert "elbow.x" not in suggested.suggest(context, folder, begun(context, folder)).typed
+    found = suggested.suggest(context, folder, begun(context, folder, mirrored="yes"))
     assert float(found.typed["elbow.x"]) == pytest.approx(100 * camera.shares_of(POSE)["elbow"][0], abs=0.01)
     eye.stop()
 
 
 @pytest.mark.parametrize("says", [b"luck\n", b"left_ear 0.5 0.5\n", b"# this is no picture\n", b""])
-def test_what_it_does_not_see_is_left_to_her(desk: Desk, folder: Path, says: bytes):
-    uid, where = begun(desk, folder), folder_of(folder)
+def test_what_it_does_not_see_is_left_to_her(context: Context, folder: Path, says: bytes):
+    uid, where = begun(context, folder), folder_of(folder)
     with pytest.raises(Refused, match="Start it again"):
-        suggested.suggest(desk, folder, uid)
+        suggested.suggest(context, folder, uid)
     where.mkdir(exist_ok=True)
     server = socket.socket(socket.AF_UNIX)
     server.bind(str(where / NAME))
@@ -75,7 +75,7 @@ def test_what_it_does_not_see_is_left_to_her(desk: Desk, folder: Path, says: byt
 
     threading.Thread(target=answer, daemon=True).start()
     with pytest.raises(Refused, match="yourself") as refused:
-        suggested.suggest(desk, folder, uid)
+        suggested.suggest(context, folder, uid)
     assert refused.value.field == "points"
     server.close()
 

@@ -12,7 +12,7 @@ import pytest
 import soundfile
 
 from chirotend.devices import microphone, muscle
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.play import takes
 from chirotend.services.technique import probes, reading, strokes, traces
 
@@ -20,12 +20,12 @@ FORM = {"instrument": "bassoon", "hand": "left", "what": "Act III"}
 BURSTS = [(0.0, 4.0), (5.0, 9.0), (10.0, 14.0), (15.0, 19.0)]
 
 
-def _describe(desk: Desk, folder: Path, uid: str, typed: dict[str, str]) -> None:
-    traces.describe(desk, uid, traces.worked_out(desk, folder, uid, typed))
+def _describe(context: Context, folder: Path, uid: str, typed: dict[str, str]) -> None:
+    traces.describe(context, uid, traces.worked_out(context, folder, uid, typed))
 
 
-def _strike(desk: Desk, *brought: Any) -> str:
-    return strokes.keep(desk, *strokes.read(desk, *brought))
+def _strike(context: Context, *brought: Any) -> str:
+    return strokes.keep(context, *strokes.read(context, *brought))
 
 
 def table(head: str, *columns: np.ndarray, rate: float | None = 1000.0) -> BytesIO:
@@ -39,70 +39,70 @@ def table(head: str, *columns: np.ndarray, rate: float | None = 1000.0) -> Bytes
     return BytesIO(("\n".join([head, *lines]) + "\n").encode())
 
 
-def brought(desk: Desk, folder: Path, file: BytesIO) -> str:
-    uid, job = reading.keep(desk, reading.bring(desk, folder, traces.KIND, FORM, file, "band.csv"))
+def brought(context: Context, folder: Path, file: BytesIO) -> str:
+    uid, job = reading.keep(context, reading.bring(context, folder, traces.KIND, FORM, file, "band.csv"))
     assert job == ""
     return uid
 
 
-def test_a_muscle_is_told_in_shares_of_her_strongest(desk: Desk, folder: Path):
+def test_a_muscle_is_told_in_shares_of_her_strongest(context: Context, folder: Path):
     """By hand: bursts of 4 s with a second of rest after each; noise of size s has the mean size s·√(2/π)."""
     left = muscle.muscle(BURSTS, 20, strength=0.1)
     right = muscle.muscle(BURSTS, 20, strength=0.2, seed=9)
     left[12_000:12_040] = np.nan
-    uid = brought(desk, folder, table("time (s),left forearm (mV),right forearm (mV)", left, right))
-    page = traces.page(desk, folder, uid)
+    uid = brought(context, folder, table("time (s),left forearm (mV),right forearm (mV)", left, right))
+    page = traces.page(context, folder, uid)
     assert [(r.channel.kind, r.channel.unit, r.channel.side) for r in page.rows] == [
         ("emg", "mV", "left"),
         ("emg", "mV", "right"),
     ]
     assert page.picture is None and "Say what each channel is" in page.sentence
     strong = 0.8 * (2 / np.pi) ** 0.5
-    _describe(desk, folder, uid, {"maximum-0": f"{strong:.4f}", "maximum-1": f"{strong:.4f}"})
-    page = traces.page(desk, folder, uid)
+    _describe(context, folder, uid, {"maximum-0": f"{strong:.4f}", "maximum-1": f"{strong:.4f}"})
+    page = traces.page(context, folder, uid)
     found = page.rows[0].summary
     # a fifth of it is rest, and the band takes 6 % of the noise
     assert found.p50 == pytest.approx(0.94 * 12.5 * 0.95, abs=0.6) and found.bursts == 4
     assert found.gaps_a_minute == pytest.approx(12) and found.longest_s == pytest.approx(4.3, abs=0.3)
     assert page.rows[0].zones[1] == "past the first line" and "right does 3" in page.uneven
-    kept = {r.method: r.value for r in probes.values_of(desk, uid)}
+    kept = {r.method: r.value for r in probes.values_of(context, uid)}
     assert kept["muscle.middle.left_forearm"] == pytest.approx(found.p50)
     assert "muscle.middle.right_forearm" not in kept, "this probe is of the left"
-    closer = traces.page(desk, folder, uid, 4.0, 6.0)
+    closer = traces.page(context, folder, uid, 4.0, 6.0)
     assert (closer.from_s, closer.to_s) == (4.0, 6.0) and closer.picture != page.picture
-    traces.mark(desk, uid, {"at_s": "9.5", "word": "the hard bar"})
-    assert probes.probe(desk, uid, "trace").data.marks == [(9.5, "the hard bar")]
+    traces.mark(context, uid, {"at_s": "9.5", "word": "the hard bar"})
+    assert probes.probe(context, uid, "trace").data.marks == [(9.5, "the hard bar")]
 
 
-def test_without_her_strongest_nothing_is_said_of_amplitude(desk: Desk, folder: Path):
-    uid = brought(desk, folder, table("time (s),forearm (mV)", muscle.muscle(BURSTS, 20)))
-    _describe(desk, folder, uid, {})
-    page = traces.page(desk, folder, uid)
+def test_without_her_strongest_nothing_is_said_of_amplitude(context: Context, folder: Path):
+    uid = brought(context, folder, table("time (s),forearm (mV)", muscle.muscle(BURSTS, 20)))
+    _describe(context, folder, uid, {})
+    page = traces.page(context, folder, uid)
     assert page.rows[0].zones == () and "compares with no other" in page.rows[0].of
-    assert {r.method for r in probes.values_of(desk, uid)} == {"trace.longest.forearm"}
+    assert {r.method for r in probes.values_of(context, uid)} == {"trace.longest.forearm"}
 
 
-def test_a_force_pad_in_another_unit_and_without_times(desk: Desk, folder: Path):
+def test_a_force_pad_in_another_unit_and_without_times(context: Context, folder: Path):
     pad = muscle.press([0, 5, 0, 8, 0], 2)
-    uid = brought(desk, folder, table("pad (g)", pad / 9.80665e-3, rate=None))
+    uid = brought(context, folder, table("pad (g)", pad / 9.80665e-3, rate=None))
     with pytest.raises(Refused, match="how many samples a second"):
-        _describe(desk, folder, uid, {"kind-0": "force", "unit-0": "g"})
+        _describe(context, folder, uid, {"kind-0": "force", "unit-0": "g"})
     with pytest.raises(Refused, match="in another unit") as refused:
-        _describe(desk, folder, uid, {"kind-0": "force", "unit-0": "kg", "rate_hz": "1000"})
+        _describe(context, folder, uid, {"kind-0": "force", "unit-0": "kg", "rate_hz": "1000"})
     assert refused.value.field == "unit-0"
-    _describe(desk, folder, uid, {"kind-0": "force", "unit-0": "g", "rate_hz": "1000", "maximum-0": "1000"})
-    found = traces.page(desk, folder, uid).rows[0].summary
+    _describe(context, folder, uid, {"kind-0": "force", "unit-0": "g", "rate_hz": "1000", "maximum-0": "1000"})
+    found = traces.page(context, folder, uid).rows[0].summary
     assert max(found.high) == pytest.approx(100 * 8 / 9.80665, rel=0.05) and found.bursts == 2
 
 
-def test_an_edf_is_read(desk: Desk, folder: Path):
+def test_an_edf_is_read(context: Context, folder: Path):
     path = folder.parent / "band.edf"
     samples = muscle.muscle(BURSTS, 20, strength=0.1)
     with pyedflib.EdfWriter(str(path), 1) as out:
         out.setSignalHeader(0, pyedflib.highlevel.make_signal_header("left arm", "mV", 1000, -1, 1))
         out.writeSamples([samples])
-    uid = brought(desk, folder / "blobs", BytesIO(path.read_bytes()))
-    data = probes.probe(desk, uid, "trace").data
+    uid = brought(context, folder / "blobs", BytesIO(path.read_bytes()))
+    data = probes.probe(context, uid, "trace").data
     assert (data.rate_hz, data.channels[0].name, data.channels[0].unit, data.seconds) == (1000, "left arm", "mV", 20)
 
 
@@ -120,27 +120,30 @@ BAD = {
 
 
 @pytest.mark.parametrize("name", BAD)
-def test_what_is_no_trace_is_said_and_nothing_is_kept(desk: Desk, folder: Path, name: str):
+def test_what_is_no_trace_is_said_and_nothing_is_kept(context: Context, folder: Path, name: str):
     data, words = BAD[name]
     with pytest.raises(Refused, match=words) as refused:
-        brought(desk, folder, BytesIO(data))
+        brought(context, folder, BytesIO(data))
     assert refused.value.field == "trace" and list(folder.iterdir()) == []
 
 
-def test_strokes_typed_and_from_a_pad(desk: Desk, folder: Path):
+def test_strokes_typed_and_from_a_pad(context: Context, folder: Path):
     said = {"instrument": "bassoon", "hand": "right"}
-    desk, later = replace(desk, now=desk.now - timedelta(minutes=9)), replace(desk, now=desk.now + timedelta(minutes=9))
-    _strike(desk, folder, {**said, "stick": "heavy", "way": "choked", "peaks": "20 30 25"}, None, "")
+    context, later = (
+        replace(context, now=context.now - timedelta(minutes=9)),
+        replace(context, now=context.now + timedelta(minutes=9)),
+    )
+    _strike(context, folder, {**said, "stick": "heavy", "way": "choked", "peaks": "20 30 25"}, None, "")
     peaks = [10.0, 12.0, 11.0, 9.0]
     file = table("time (s),force (N)", muscle.struck(peaks), rate=2000.0)
-    uid = _strike(desk, folder, {**said, "stick": "heavy", "way": "free"}, file, "pad.csv")
-    assert probes.probe(desk, uid, "strokes").data.peaks_N == pytest.approx(peaks, rel=0.03)
-    assert strokes.page(desk).sentence == "Choked, heavy sends 25.0 N into the hand, free 10.5 N."
+    uid = _strike(context, folder, {**said, "stick": "heavy", "way": "free"}, file, "pad.csv")
+    assert probes.probe(context, uid, "strokes").data.peaks_N == pytest.approx(peaks, rel=0.03)
+    assert strokes.page(context).sentence == "Choked, heavy sends 25.0 N into the hand, free 10.5 N."
     assert list(folder.iterdir()) == [], "the trace of a pad is not kept"
     levels = "-20 -18 -19"
     for stick, force in (("light", "8 9 8.5"), ("thin", "16 18 17")):
-        _strike(desk, folder, {**said, "stick": stick, "peaks": force, "levels": levels}, None, "")
-    page = strokes.page(desk)
+        _strike(context, folder, {**said, "stick": stick, "peaks": force, "levels": levels}, None, "")
+    page = strokes.page(context)
     assert [name for name, _ in page.equal] == ["light", "thin"] and "At equal loudness light" in page.sentence
     _strike(later, folder, {**said, "stick": "pad", "peaks": "1 2 3", "unit": "lbf"}, None, "")
     assert strokes.page(later).rows[0].set.middle_N == pytest.approx(2 * 4.4482216152605)
@@ -158,10 +161,10 @@ def test_strokes_typed_and_from_a_pad(desk: Desk, folder: Path):
         ({"levels": "-20"}, "levels"),
     ],
 )
-def test_strokes_that_cannot_be(desk: Desk, folder: Path, typed, field):
+def test_strokes_that_cannot_be(context: Context, folder: Path, typed, field):
     good = {"stick": "heavy", "peaks": "20 30 25", "way": "free"}
     with pytest.raises(Refused) as refused:
-        _strike(desk, folder, {**good, **typed}, None, "")
+        _strike(context, folder, {**good, **typed}, None, "")
     assert refused.value.field == field
 
 
@@ -173,41 +176,41 @@ def _struck(level: float, count: int = 8) -> BytesIO:
     return out
 
 
-def test_the_loudness_of_strokes_is_heard(desk: Desk, folder: Path):
+def test_the_loudness_of_strokes_is_heard(context: Context, folder: Path):
     """The heavy one is struck twice as hard and sounds as loud; half the sound is 6.02 dB less."""
     for stick, force, level in (("heavy", 20, 0.2), ("light", 10, 0.2), ("soft", 5, 0.1)):
         typed = {"stick": stick, "hand": "right", "peaks": " ".join([str(force)] * 8)}
-        _strike(desk, folder, typed, None, "", _struck(level))
-    page = strokes.page(desk)
+        _strike(context, folder, typed, None, "", _struck(level))
+    page = strokes.page(context)
     equal, levels = dict(page.equal), {r.name: np.array(r.probe.data.levels) for r in page.rows}
     assert equal["heavy"] / equal["light"] == pytest.approx(2, rel=0.01)
     assert levels["light"] - levels["soft"] == pytest.approx(6.02, abs=0.2)
     assert list(folder.iterdir()) == [], "the recording is not kept"
     for sound, words in ((_struck(0.2, 5), "5 strokes are heard and 8 peaks"), (BytesIO(b"boom"), "no recording")):
         with pytest.raises(Refused, match=words) as refused:
-            _strike(desk, folder, {"stick": "heavy", "peaks": "9 9 9 9 9 9 9 9"}, None, "", sound)
+            _strike(context, folder, {"stick": "heavy", "peaks": "9 9 9 9 9 9 9 9"}, None, "", sound)
         assert refused.value.field == "sound"
-    assert len(strokes.page(desk).rows) == 3 and list(folder.iterdir()) == []
+    assert len(strokes.page(context).rows) == 3 and list(folder.iterdir()) == []
 
 
-def test_a_take_lies_beside_it_until_it_is_gone(desk: Desk, folder: Path):
-    uid = brought(desk, folder, table("time (s),band (mV)", muscle.muscle(BURSTS, 20)))
-    _describe(desk, folder, uid, {})
+def test_a_take_lies_beside_it_until_it_is_gone(context: Context, folder: Path):
+    uid = brought(context, folder, table("time (s),band (mV)", muscle.muscle(BURSTS, 20)))
+    _describe(context, folder, uid, {})
     out = BytesIO()
     soundfile.write(out, np.zeros(8000, np.float32), 8000, format="WAV")
-    take = takes.record(desk, takes.put(desk, folder, out.getvalue(), "audio/wav", 1), "the hard bar", "bassoon")
-    assert traces.page(desk, folder, uid).takes == ((take.uid, "the hard bar, 12 November"),)
-    assert not _head(traces.page(desk, folder, uid))
-    traces.hear_beside(desk, uid, {"take": take.uid, "take_at_s": "-0,5"})
-    page = traces.page(desk, folder, uid)
+    take = takes.record(context, takes.put(context, folder, out.getvalue(), "audio/wav", 1), "the hard bar", "bassoon")
+    assert traces.page(context, folder, uid).takes == ((take.uid, "the hard bar, 12 November"),)
+    assert not _head(traces.page(context, folder, uid))
+    traces.hear_beside(context, uid, {"take": take.uid, "take_at_s": "-0,5"})
+    page = traces.page(context, folder, uid)
     assert page.sound == take.uid and page.probe.data.take_at_s == -0.5 and page.probe.done and _head(page)
     assert page.picture and page.picture.stops[0][0] == 0 and page.picture.stops[-1][0] == page.to_s
     for typed, field in (({"take": "x"}, "take"), ({"take": take.uid, "take_at_s": "soon"}, "take_at_s")):
         with pytest.raises(Refused) as refused:
-            traces.hear_beside(desk, uid, typed)
+            traces.hear_beside(context, uid, typed)
         assert refused.value.field == field
-    takes.discard(desk, take.uid)
-    assert traces.page(desk, folder, uid).sound == ""
+    takes.discard(context, take.uid)
+    assert traces.page(context, folder, uid).sound == ""
 
 
 def _head(page: traces.Page) -> bool:

@@ -7,7 +7,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from chirotend.core.record import Block, Check, Entry, Session
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.today import days_call
 from chirotend.services.today.judged import KEPT_CALLS
 from chirotend.store.models import SignAnswerRow
@@ -23,33 +23,33 @@ steps = st.one_of(
 )
 
 
-def mark(desk: Desk, kind: str, strength: int, days_ago: int = 0) -> None:
-    at = desk.now - timedelta(days=days_ago)
-    day, timing = desk.today - timedelta(days=days_ago), "playing"
-    desk.store.put_check(Check(f"{day} {timing}", day, timing, (Entry(*HAND, kind, strength),), at_utc=at))
+def mark(context: Context, kind: str, strength: int, days_ago: int = 0) -> None:
+    at = context.now - timedelta(days=days_ago)
+    day, timing = context.today - timedelta(days=days_ago), "playing"
+    context.store.put_check(Check(f"{day} {timing}", day, timing, (Entry(*HAND, kind, strength),), at_utc=at))
 
 
-def after_step(desk: Desk, step: tuple, number: int) -> Desk:
+def after_step(context: Context, step: tuple, number: int) -> Context:
     match step:
         case ("mark", kind, strength):
-            mark(desk, kind, strength)
+            mark(context, kind, strength)
         case ("mark two days ago", kind, strength):
-            mark(desk, kind, strength, 2)
+            mark(context, kind, strength, 2)
         case ("play", minutes):
-            desk.store.put_session(Session(f"s{number}", desk.today, (Block(minutes, "bassoon"),), 4))
+            context.store.put_session(Session(f"s{number}", context.today, (Block(minutes, "bassoon"),), 4))
         case ("later", hours):
-            return replace(desk, now=desk.now + timedelta(hours=hours))
+            return replace(context, now=context.now + timedelta(hours=hours))
         case ("not so",):
-            answer = {"uid": f"a{number}", "region": "thumb", "side": "left", "day": desk.today, "answer": "not_so"}
-            desk.store.shelf(SignAnswerRow).put(answer)
+            answer = {"uid": f"a{number}", "region": "thumb", "side": "left", "day": context.today, "answer": "not_so"}
+            context.store.shelf(SignAnswerRow).put(answer)
         case ("seen",):
-            desk.store.add_clearance(desk.now + timedelta(seconds=number), 20)
-            return replace(desk, now=desk.now + timedelta(minutes=1))
-    return desk
+            context.store.add_clearance(context.now + timedelta(seconds=number), 20)
+            return replace(context, now=context.now + timedelta(minutes=1))
+    return context
 
 
-def issued_call(desk: Desk) -> tuple[object, ...]:
-    row, evidence = days_call.issue(desk)
+def issued_call(context: Context) -> tuple[object, ...]:
+    row, evidence = days_call.issue(context)
     return (
         row.call,
         row.row,
@@ -63,9 +63,9 @@ def issued_call(desk: Desk) -> tuple[object, ...]:
 
 @settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.lists(steps, min_size=2, max_size=12))
-def test_a_kept_call_is_the_one_that_would_be_worked_out_now(desk, run):
-    desk.db.rollback()
-    now = desk
+def test_a_kept_call_is_the_one_that_would_be_worked_out_now(context, run):
+    context.db.rollback()
+    now = context
     for number, step in enumerate(run):
         now = after_step(now, step, number)
         kept = issued_call(now)
@@ -73,10 +73,10 @@ def test_a_kept_call_is_the_one_that_would_be_worked_out_now(desk, run):
         assert issued_call(now) == kept
 
 
-def test_a_mark_grows_too_old_while_nothing_is_written(desk):
+def test_a_mark_grows_too_old_while_nothing_is_written(context):
     for back in (2, 1, 0):
-        day = desk.today - timedelta(days=back)
-        desk.store.put_check(Check(f"{day} waking", day, "waking"))
-    mark(desk, "pain", 3, 2)
-    assert days_call.issue(replace(desk, now=desk.now - timedelta(minutes=5)))[0].call == "muted_mp"
-    assert days_call.issue(replace(desk, now=desk.now + timedelta(minutes=5)))[0].row != 5
+        day = context.today - timedelta(days=back)
+        context.store.put_check(Check(f"{day} waking", day, "waking"))
+    mark(context, "pain", 3, 2)
+    assert days_call.issue(replace(context, now=context.now - timedelta(minutes=5)))[0].call == "muted_mp"
+    assert days_call.issue(replace(context, now=context.now + timedelta(minutes=5)))[0].row != 5

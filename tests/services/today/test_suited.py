@@ -17,20 +17,22 @@ from chirotend.store.models import PlannedRow
 
 
 @pytest.fixture
-def muted(desk):
+def muted(context):
     """A week of an hour a day, then pain 4 in the left shoulder: Muted mp, 42 minutes."""
     for back in range(7, 0, -1):
-        log.write_session(desk, TypedSession(desk.today - timedelta(days=back), 60, effort=4, instrument="bassoon"))
-    checks.write_marks(desk, checks.TypedMarks(["shoulder_front.left"], "pain", 4, ["after"]))
-    return desk
+        log.write_session(
+            context, TypedSession(context.today - timedelta(days=back), 60, effort=4, instrument="bassoon")
+        )
+    checks.write_marks(context, checks.TypedMarks(["shoulder_front.left"], "pain", 4, ["after"]))
+    return context
 
 
-def sentences(desk):
-    return [line.sentence for line in suited.lines(desk)]
+def sentences(context):
+    return [line.sentence for line in suited.lines(context)]
 
 
-def test_nothing_is_said_of_an_open_day(desk):
-    assert suited.lines(desk) == () and suited.left_out(desk) == frozenset()
+def test_nothing_is_said_of_an_open_day(context):
+    assert suited.lines(context) == () and suited.left_out(context) == frozenset()
 
 
 def test_minutes_and_blocks_and_no_word_of_what_the_library_does_not_know(muted):

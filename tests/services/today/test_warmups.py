@@ -6,7 +6,7 @@ from datetime import timedelta
 import pytest
 
 from chirotend.services.body.checks import TypedMarks, write_marks
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile
 from chirotend.services.play import sitting, wrapup
@@ -15,63 +15,63 @@ from chirotend.services.today import warmups
 from chirotend.store.models import WarmupRow
 
 
-def test_the_warm_up_leaves_out_a_sore_place_and_says_so(desk):
-    write_marks(desk, TypedMarks(("thumb_base_joint.left",), "pain", 4.0, ("waking",)), desk.today)
-    page = warmups.page(desk)
+def test_the_warm_up_leaves_out_a_sore_place_and_says_so(context):
+    write_marks(context, TypedMarks(("thumb_base_joint.left",), "pain", 4.0, ("waking",)), context.today)
+    page = warmups.page(context)
     assert any("left joint at the base of the thumb is marked" in line or "thumb" in line for line in page.left_out)
     assert all(("thumb_base_joint", "both") not in s.step.exercise.zones for s in page.steps)
 
 
-def test_a_mark_at_a_whisper_keeps_nothing_out(desk):
-    write_marks(desk, TypedMarks(("lower_lip.none",), "tension", 1.0, ("waking",)), desk.today)
-    assert not any("lower lip" in line for line in warmups.page(desk).left_out)
+def test_a_mark_at_a_whisper_keeps_nothing_out(context):
+    write_marks(context, TypedMarks(("lower_lip.none",), "tension", 1.0, ("waking",)), context.today)
+    assert not any("lower lip" in line for line in warmups.page(context).left_out)
 
 
-def test_changes_are_kept_for_the_day_and_for_the_memory(desk):
-    page = warmups.page(desk)
+def test_changes_are_kept_for_the_day_and_for_the_memory(context):
+    page = warmups.page(context)
     assert not page.kept and page.minutes == 12
-    warmups.change(desk, minutes=20, tags=["scales"])
-    first = warmups.page(desk).steps[0]
-    warmups.change(desk, swap=(first.step.exercise.id, first.instead[0][0]))
-    warmups.change(desk, skip=warmups.page(desk).steps[1].step.exercise.id)
-    page = warmups.page(desk)
+    warmups.change(context, minutes=20, tags=["scales"])
+    first = warmups.page(context).steps[0]
+    warmups.change(context, swap=(first.step.exercise.id, first.instead[0][0]))
+    warmups.change(context, skip=warmups.page(context).steps[1].step.exercise.id)
+    page = warmups.page(context)
     assert page.kept and page.warmup.minutes == 20 and page.steps[0].step.exercise.id == first.instead[0][0]
-    tomorrow = replace(desk, now=desk.now + timedelta(days=1))
+    tomorrow = replace(context, now=context.now + timedelta(days=1))
     assert warmups.done_before(tomorrow) == {s.step.exercise.id for s in page.steps}
-    warmups.compose_afresh(desk)
-    assert desk.store.shelf(WarmupRow).all() == []
+    warmups.compose_afresh(context)
+    assert context.store.shelf(WarmupRow).all() == []
     with pytest.raises(Refused):
-        warmups.change(desk, minutes=2)
+        warmups.change(context, minutes=2)
     with pytest.raises(Refused):
-        warmups.change(desk, instrument="kazoo")
+        warmups.change(context, instrument="kazoo")
 
 
-def test_a_kept_step_stays_every_day_and_a_mirrored_player_has_her_own_sides(desk):
-    lists = [warmups.page(replace(desk, now=desk.now + timedelta(days=n))).warmup for n in range(8)]
+def test_a_kept_step_stays_every_day_and_a_mirrored_player_has_her_own_sides(context):
+    lists = [warmups.page(replace(context, now=context.now + timedelta(days=n))).warmup for n in range(8)]
     turning = next(s.exercise.id for w in lists for s in w.steps if s.turned)
-    warmups.keep_step(desk, turning)
-    later = [warmups.page(replace(desk, now=desk.now + timedelta(days=n))) for n in range(8)]
+    warmups.keep_step(context, turning)
+    later = [warmups.page(replace(context, now=context.now + timedelta(days=n))) for n in range(8)]
     assert all(turning in p.warmup.ids for p in later)
     assert not any(s.step.turned and s.kept for p in later for s in p.steps)
-    warmups.keep_step(desk, turning)
-    assert profile(desk).kept_steps == ()
-    played = own_library.instruments(desk)["bassoon"]
-    entry = next(e for e in own_library.exercises(desk).values() if e.zones_from_instrument and e.hands == "both")
+    warmups.keep_step(context, turning)
+    assert profile(context).kept_steps == ()
+    played = own_library.instruments(context)["bassoon"]
+    entry = next(e for e in own_library.exercises(context).values() if e.zones_from_instrument and e.hands == "both")
     usual, mirrored = (dict(warmups.as_exercise(entry, played, m).zones) for m in (False, True))
     assert (usual["web_thumb"], mirrored["web_thumb"]) == ("right", "left")
 
 
-def test_the_stand_runs_through_the_steps_then_rests(desk):
-    session = sitting.start_warmup(desk)
-    steps = warmups.kept_steps(desk, desk.today)
-    stand = stand_now(desk)
+def test_the_stand_runs_through_the_steps_then_rests(context):
+    session = sitting.start_warmup(context)
+    steps = warmups.kept_steps(context, context.today)
+    stand = stand_now(context)
     assert (stand.title, stand.bar_min, stand.next_title) == (steps[0].name, steps[0].minutes, steps[1].name)
     for n in range(1, len(steps)):
-        at = replace(desk, now=desk.now + timedelta(minutes=n))
+        at = replace(context, now=context.now + timedelta(minutes=n))
         sitting.append(at, [{"uid": f"b{n}", "session": session, "kind": "block", "seq": n}])
     stand = stand_now(at)
     assert (stand.title, stand.next_kind, stand.next_title) == (steps[-1].name, "rest", "")
-    after = replace(desk, now=desk.now + timedelta(minutes=len(steps)))
+    after = replace(context, now=context.now + timedelta(minutes=len(steps)))
     sitting.append(after, [{"uid": "r", "session": session, "kind": "rest", "seq": 99}])
     assert stand_now(after).title == ""
     sitting.append(after, [{"uid": "s", "session": session, "kind": "stop", "seq": 100}])
@@ -79,26 +79,26 @@ def test_the_stand_runs_through_the_steps_then_rests(desk):
     assert [b.kind for b in written.blocks] == ["warm-up"]
 
 
-def test_the_steps_on_the_instrument_are_held_as_she_said(desk):
+def test_the_steps_on_the_instrument_are_held_as_she_said(context):
     """Arms that hang hold nothing; what is played lands in the record with its grip and seat."""
-    warmups.change(desk, grip="rest_on", posture="seat_strap")
-    page = warmups.page(desk)
+    warmups.change(context, grip="rest_on", posture="seat_strap")
+    page = warmups.page(context)
     assert (page.grip, page.posture) == ("rest_on", "seat_strap")
-    session, on = sitting.start_warmup(desk), [s.entry.zones_from_instrument for s in page.steps]
+    session, on = sitting.start_warmup(context), [s.entry.zones_from_instrument for s in page.steps]
     assert True in on and False in on
-    assert [bool(s.grip and s.posture) for s in warmups.kept_steps(desk, desk.today)] == on
+    assert [bool(s.grip and s.posture) for s in warmups.kept_steps(context, context.today)] == on
     for n in range(1, len(on)):
-        at = replace(desk, now=desk.now + timedelta(minutes=n))
+        at = replace(context, now=context.now + timedelta(minutes=n))
         sitting.append(at, [{"uid": f"b{n}", "session": session, "kind": "block", "seq": n}])
-    at = replace(desk, now=desk.now + timedelta(minutes=len(on)))
+    at = replace(context, now=context.now + timedelta(minutes=len(on)))
     sitting.append(at, [{"uid": "s", "session": session, "kind": "stop", "seq": 100}])
     blocks = wrapup.write_in(at, wrapup.WrapUp(3, "nothing", [])).blocks
     held = sum(b.minutes for b in blocks if (b.grip, b.posture) == ("rest_on", "seat_strap"))
     assert held == sum(on) and sum(b.minutes for b in blocks) == len(on)
-    warmups.change(desk, instrument="contrabassoon")
-    assert warmups.page(desk).grip == "", "a grip of one instrument is none of another"
+    warmups.change(context, instrument="contrabassoon")
+    assert warmups.page(context).grip == "", "a grip of one instrument is none of another"
     with pytest.raises(Refused):
-        warmups.change(desk, grip="bare hands")
+        warmups.change(context, grip="bare hands")
 
 
 @pytest.mark.parametrize(

@@ -3,14 +3,14 @@
 import pytest
 
 from chirotend.core.judge.way_back import Standing
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.services.kit.profile import say
 from chirotend.services.today.days_call import evidence_on
 
 
-def test_the_watch_she_chose_is_the_one_that_judges(desk):
-    assert evidence_on(desk, desk.today, Standing()).watch == "usual"
-    say(desk, watch="earlier")
-    assert evidence_on(desk, desk.today, Standing()).watch == "earlier"
+def test_the_watch_she_chose_is_the_one_that_judges(context):
+    assert evidence_on(context, context.today, Standing()).watch == "usual"
+    say(context, watch="earlier")
+    assert evidence_on(context, context.today, Standing()).watch == "earlier"
     with pytest.raises(Refused):
-        say(desk, watch="never")
+        say(context, watch="never")

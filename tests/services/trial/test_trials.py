@@ -8,7 +8,7 @@ import pytest
 
 from chirotend.core.record import Check, Entry
 from chirotend.formats.csv_log import check_uid
-from chirotend.services.desk import NotThere, Refused
+from chirotend.services.context import NotThere, Refused
 from chirotend.services.kit import things
 from chirotend.services.plan.programmes import begin as programmes
 from chirotend.services.record import corrections, log
@@ -21,9 +21,9 @@ MEASURE = "mark|wrist & thumb|left|waking|"
 TYPED = {"what": "the thumb rest", "change": "rest", "measure": MEASURE, "order": "phases", "days": "28", "least": "5"}
 
 
-def wakes(desk, day, strength, kind="tension"):
+def wakes(context, day, strength, kind="tension"):
     entries = (Entry("thumb_ball", "left", kind, strength),) if strength else ()
-    corrections.put(desk, Check(check_uid(day, "waking"), day, "waking", entries))
+    corrections.put(context, Check(check_uid(day, "waking"), day, "waking", entries))
 
 
 @pytest.fixture
@@ -34,15 +34,15 @@ def marked(played):
     return played
 
 
-def gone_through(desk, uid, without, with_it, skip=(), noise=2):
-    """Live a trial to its end: a value for each day by its letter; returns the desk of the day after."""
-    t = trials.trial(desk, uid)
+def gone_through(context, uid, without, with_it, skip=(), noise=2):
+    """Live a trial to its end: a value for each day by its letter; returns the context of the day after."""
+    t = trials.trial(context, uid)
     for n, letter in enumerate(t.data.letters):
         day = t.first + timedelta(days=n)
         if n not in skip:
             value = with_it if letter == "B" else without
-            wakes(desk, day + timedelta(days=1), value + n // 2 % noise)
-    return replace(desk, now=desk.now + timedelta(days=len(t.data.letters) + 2))
+            wakes(context, day + timedelta(days=1), value + n // 2 % noise)
+    return replace(context, now=context.now + timedelta(days=len(t.data.letters) + 2))
 
 
 def test_what_it_could_show_is_said_before_it_begins(marked):
@@ -65,15 +65,15 @@ def test_a_change_that_helped_is_kept_and_written_beside_its_thing(marked, monke
     monkeypatch.setattr(trials.secrets, "randbits", lambda _: 3)
     thing = things.write(marked, None, {"kind": "rest", "name": "Thumb rest", "instrument": "bassoon"})
     uid = trials.begin(marked, {**TYPED, "thing": thing})
-    desk = gone_through(marked, uid, 2, 0)
-    page = shown.page(desk, uid)
+    context = gone_through(marked, uid, 2, 0)
+    page = shown.page(context, uid)
     assert page.headline == "Better with it, as far as 28 days can tell."
     assert page.share[0] == 100
     assert page.middles.startswith("On the middle day without it 2.5")
-    trials.decide(desk, uid, "kept")
-    note = desk.store.shelf(KitRow).get(thing).note
+    trials.decide(context, uid, "kept")
+    note = context.store.shelf(KitRow).get(thing).note
     assert note.endswith("the thumb rest, kept after 28 days, 100 of 100 day pairs better.")
-    assert shown.listed_page(desk).trials[0][0].outcome == "kept"
+    assert shown.listed_page(context).trials[0][0].outcome == "kept"
 
 
 def test_a_morning_belongs_to_the_day_before_it(marked):
@@ -85,8 +85,8 @@ def test_a_morning_belongs_to_the_day_before_it(marked):
 
 def test_two_days_and_missing_days_tell_nothing_yet(marked):
     uid = trials.begin(marked, {**TYPED, "order": "turn", "days": "8", "least": "3"})
-    desk = gone_through(marked, uid, 4, 1, skip=range(2, 8))
-    page = shown.page(desk, uid)
+    context = gone_through(marked, uid, 4, 1, skip=range(2, 8))
+    page = shown.page(context, uid)
     assert page.headline == "Cannot tell yet: three days of each are the least."
     assert (page.written, page.share, page.pairs) == (2, None, None)
     assert "6 days stay missing" in " ".join(d.rest for d in page.doubts)
@@ -94,12 +94,12 @@ def test_two_days_and_missing_days_tell_nothing_yet(marked):
 
 def test_a_small_change_says_how_many_days_more(marked):
     uid = trials.begin(marked, {**TYPED, "order": "turn", "days": "10", "least": "3"})
-    desk = gone_through(marked, uid, 1, 0, noise=3)
-    page = shown.page(replace(desk, now=desk.now - timedelta(days=2)), uid)
+    context = gone_through(marked, uid, 1, 0, noise=3)
+    page = shown.page(replace(context, now=context.now - timedelta(days=2)), uid)
     assert page.headline.startswith("Cannot tell yet: about ")
     assert "Nothing was drawn by lot" in " ".join(d.rest for d in page.doubts)
-    trials.lengthen(replace(desk, now=desk.now - timedelta(days=2)), uid)
-    longer = trials.trial(desk, uid)
+    trials.lengthen(replace(context, now=context.now - timedelta(days=2)), uid)
+    longer = trials.trial(context, uid)
     assert (longer.data.letters, longer.data.lot_days) == ("AB" * 10, 10)
 
 
@@ -113,13 +113,13 @@ def test_what_else_changes_ends_the_comparison_and_says_so(marked, how):
         row, _ = issue(tenth)
         kept = ("day", "issued_utc", "version", "row", "findings", "dose", "standing")
         tenth.store.add_call(**{name: getattr(row, name) for name in kept}, call="muted_mp")
-    desk = gone_through(marked, uid, 4, 1)
-    page = shown.page(desk, uid)
+    context = gone_through(marked, uid, 4, 1)
+    page = shown.page(context, uid)
     assert page.trial.broken_on == tenth.today
     assert page.days == 9
     assert page.doubts[0].lead == "Something else changed."
     with pytest.raises(Refused):
-        trials.lengthen(desk, uid)
+        trials.lengthen(context, uid)
 
 
 def test_a_change_is_taken_away_and_given_again_by_lot(marked):

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session as Db
 
 from chirotend.core.days import zone_named
 from chirotend.core.errors import OutOfRange
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.store import accounts as store
 from chirotend.store.models import AccountRow, PlayerRow
 
@@ -211,11 +211,11 @@ def sign_out_everywhere(db: Db, account: AccountRow) -> None:
 
 
 def save_settings(
-    desk: Desk, name: str, zone: str, instruments: list[str], emergency_number: str, units: str, letter_keys: bool
+    context: Context, name: str, zone: str, instruments: list[str], emergency_number: str, units: str, letter_keys: bool
 ) -> None:
     """Write the player's settings; `Refused` names the field."""
     check_settings(name, zone, instruments, emergency_number, units, letter_keys)
-    p = desk.player
+    p = context.player
     p.name, p.zone, p.instruments, p.emergency_number = name.strip(), zone, instruments, emergency_number.strip()
     p.units, p.letter_keys = units, letter_keys
 
@@ -246,24 +246,24 @@ def the_only_account(db: Db) -> AccountRow | None:
     return store.any_account(db)
 
 
-def desk_of(db: Db, account: AccountRow, now: datetime, writes: bool = True) -> Desk | None:
-    """Return the desk of the player whose record this account opens."""
+def context_of(db: Db, account: AccountRow, now: datetime, writes: bool = True) -> Context | None:
+    """Return the context of the player whose record this account opens."""
     player = store.player_of(db, account.id)
-    return Desk(db, player, now, writes) if player else None
+    return Context(db, player, now, writes) if player else None
 
 
-def desk_named(db: Db, name: str | None, now: datetime) -> Desk | None:
-    """Return the desk of the account called `name`; without a name the only one there is. None when there is none."""
+def context_named(db: Db, name: str | None, now: datetime) -> Context | None:
+    """Return the context of the account called `name`, or of the only account without one; None when there is none."""
     if name is None:
         players = store.every_player(db)
-        return Desk(db, players[0], now) if len(players) == 1 else None
+        return Context(db, players[0], now) if len(players) == 1 else None
     account = store.account_named(db, name)
-    return desk_of(db, account, now) if account is not None else None
+    return context_of(db, account, now) if account is not None else None
 
 
-def hold(desk: Desk) -> None:
+def hold(context: Context) -> None:
     """Take this player's write lock: what is read after it cannot change before the transaction ends."""
-    store.hold(desk.db, desk.player.id)
+    store.hold(context.db, context.player.id)
 
 
 def _check_zone(zone: str) -> None:

@@ -7,7 +7,7 @@ from chirotend.core.judge.rules import rules
 from chirotend.core.judge.series import Series, Values
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.series_days import series_days
-from chirotend.services.desk import Desk, NotThere
+from chirotend.services.context import Context, NotThere
 from chirotend.services.record.measured import series_until
 from chirotend.services.words import day_words, series_words
 
@@ -33,9 +33,9 @@ class Page:
     others: tuple[tuple[str, str], ...]
 
 
-def page(desk: Desk, key: str) -> Page:
+def page(context: Context, key: str) -> Page:
     """Return the page of a series; `NotThere` when she has none of that name."""
-    series = _series(desk)
+    series = _series(context)
     if key not in series:
         raise NotThere(key)
     shown, out = series[key], stands_out(series[key])
@@ -55,11 +55,13 @@ def page(desk: Desk, key: str) -> Page:
     )
 
 
-def _series(desk: Desk) -> dict[str, Series]:
+def _series(context: Context) -> dict[str, Series]:
     """The series as the call looks at them."""
-    first, last = first_day(desk.today), desk.today
-    diary = [Series(name, values) for name, values in diary_series(desk.store.record(first, last), first, last).items()]
-    return {series.name: series for series in (*diary, *series_until(desk, last))}
+    first, last = first_day(context.today), context.today
+    diary = [
+        Series(name, values) for name, values in diary_series(context.store.record(first, last), first, last).items()
+    ]
+    return {series.name: series for series in (*diary, *series_until(context, last))}
 
 
 def _lead(series: Series, out: Beside | None, unit: str) -> str:

@@ -10,7 +10,7 @@ from chirotend.core.errors import MethodError
 from chirotend.core.record import Check, Entry
 from chirotend.core.record.words import TIMINGS
 from chirotend.formats.csv_log import check_uid
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.record import corrections, log
 from chirotend.services.today.days_call import issue
 from chirotend.store.models import EntryRow
@@ -18,58 +18,60 @@ from chirotend.store.models import EntryRow
 URGENT_TIERS = ("emergency", "same_day")
 
 
-def as_usual(desk: Desk) -> None:
+def as_usual(context: Context) -> None:
     """The morning check in one touch: asked, and nothing on waking but what is marked already."""
-    nothing(desk, "waking")
+    nothing(context, "waking")
 
 
-def same_as_yesterday(desk: Desk) -> None:
+def same_as_yesterday(context: Context) -> None:
     """The morning check in one touch: the marks of yesterday's check, beside what is marked already.
 
     `Refused` when nothing was marked yesterday.
     """
-    marks = yesterdays_marks(desk)
+    marks = yesterdays_marks(context)
     if not marks:
         raise Refused("waking", "Nothing was marked yesterday morning. Say how it is today.")
-    before = desk.store.check(desk.today, "waking") or Check(check_uid(desk.today, "waking"), desk.today, "waking")
+    before = context.store.check(context.today, "waking") or Check(
+        check_uid(context.today, "waking"), context.today, "waking"
+    )
     there = {(e.zone, e.side, e.kind) for e in before.entries}
     new = tuple(e for e in marks if (e.zone, e.side, e.kind) not in there)
-    _put(desk, replace(before, entries=(*before.entries, *new)))
+    _put(context, replace(before, entries=(*before.entries, *new)))
 
 
-def yesterdays_marks(desk: Desk) -> tuple[Entry, ...]:
+def yesterdays_marks(context: Context) -> tuple[Entry, ...]:
     """Return what was marked on waking yesterday, without signs that one touch must not repeat."""
-    check = desk.store.check(desk.today - timedelta(days=1), "waking")
+    check = context.store.check(context.today - timedelta(days=1), "waking")
     return tuple(e for e in check.entries if not e.flags) if check is not None else ()
 
 
-def morning(desk: Desk, sleep: str | None, hands: str | None, flags: Sequence[str], done: bool = True) -> str:
+def morning(context: Context, sleep: str | None, hands: str | None, flags: Sequence[str], done: bool = True) -> str:
     """Take the opened morning check; returns the tier of what was ticked. The check counts as answered."""
-    log.set_morning(desk, desk.today, sleep or None, hands or None)
+    log.set_morning(context, context.today, sleep or None, hands or None)
     if done or flags:
-        write_flags(desk, "waking", flags)
+        write_flags(context, "waking", flags)
     return redflag_tier(flags)
 
 
-def write_flags(desk: Desk, timing: str, flags: Sequence[str], day: date | None = None) -> None:
+def write_flags(context: Context, timing: str, flags: Sequence[str], day: date | None = None) -> None:
     """Write signs of the urgent list into the check of `timing` (today, or an earlier day)."""
     unknown = [f for f in flags if f not in red_flags()]
     if unknown:
         raise Refused("red_flags", f"“{unknown[0][:40]}” is not on the urgent list.")
-    day = _not_future(desk, day or desk.today)
-    before = desk.store.check(day, timing) or Check(check_uid(day, timing), day, timing)
-    _put(desk, replace(before, red_flags=tuple(dict.fromkeys((*before.red_flags, *flags)))))
+    day = _not_future(context, day or context.today)
+    before = context.store.check(day, timing) or Check(check_uid(day, timing), day, timing)
+    _put(context, replace(before, red_flags=tuple(dict.fromkeys((*before.red_flags, *flags)))))
 
 
-def rub_out_flags(desk: Desk) -> None:
+def rub_out_flags(context: Context) -> None:
     """ "I ticked this by mistake": take back the open signs that brought the urgent page, of any day."""
-    open_checks = list(issue(desk)[1].uncleared_checks)
+    open_checks = list(issue(context)[1].uncleared_checks)
     seen = {code for check in open_checks for code in check.red_flags}
     wrong = {code for code in seen if tier_beside(code, seen) in URGENT_TIERS}
     for check in open_checks:
         if wrong & set(check.red_flags):
-            corrections.put(desk, replace(check, red_flags=tuple(f for f in check.red_flags if f not in wrong)))
-    issue(desk)
+            corrections.put(context, replace(check, red_flags=tuple(f for f in check.red_flags if f not in wrong)))
+    issue(context)
 
 
 @dataclass(frozen=True)
@@ -86,12 +88,12 @@ class TypedMarks:
     eased: str | None = None
 
 
-def write_marks(desk: Desk, typed: TypedMarks, day: date | None = None, at: datetime | None = None) -> None:
+def write_marks(context: Context, typed: TypedMarks, day: date | None = None, at: datetime | None = None) -> None:
     """Write the same symptom at several places and timings; earlier ones of the same place and kind are replaced.
 
     `at` is when they were touched, where that was not now.
     """
-    day = _not_future(desk, day or desk.today)
+    day = _not_future(context, day or context.today)
     if not typed.places:
         raise Refused("places", "Touch where you feel it, or choose a place in the list.")
     if not typed.timings:
@@ -101,10 +103,10 @@ def write_marks(desk: Desk, typed: TypedMarks, day: date | None = None, at: date
         raise Refused("timings", f"Choose among {', '.join(TIMINGS)}.")
     entries = [_entry(typed, place) for place in typed.places]
     for timing in typed.timings:
-        before = desk.store.check(day, timing) or Check(check_uid(day, timing), day, timing)
+        before = context.store.check(day, timing) or Check(check_uid(day, timing), day, timing)
         new = {(e.zone, e.side, e.kind) for e in entries}
         kept = tuple(e for e in before.entries if (e.zone, e.side, e.kind) not in new)
-        _put(desk, replace(before, entries=(*kept, *entries), other_uses=typed.other_uses or before.other_uses), at)
+        _put(context, replace(before, entries=(*kept, *entries), other_uses=typed.other_uses or before.other_uses), at)
 
 
 def _entry(typed: TypedMarks, place: str) -> Entry:
@@ -126,28 +128,28 @@ def _entry(typed: TypedMarks, place: str) -> Entry:
         raise Refused(error.field, sentences.get(error.field, str(error))) from error
 
 
-def nothing(desk: Desk, timing: str, day: date | None = None, at: datetime | None = None) -> None:
+def nothing(context: Context, timing: str, day: date | None = None, at: datetime | None = None) -> None:
     """Answer a check with "nothing": asked, and no symptom but what is marked already. `at` as for marks."""
-    day = _not_future(desk, day or desk.today)
+    day = _not_future(context, day or context.today)
     if timing not in TIMINGS:
         raise Refused("timing", f"Choose among {', '.join(TIMINGS)}.")
-    _put(desk, desk.store.check(day, timing) or Check(check_uid(day, timing), day, timing), at)
+    _put(context, context.store.check(day, timing) or Check(check_uid(day, timing), day, timing), at)
 
 
-def _not_future(desk: Desk, day: date) -> date:
-    if day > desk.today:
+def _not_future(context: Context, day: date) -> date:
+    if day > context.today:
         raise Refused("day", "This day lies in the future. Choose today or an earlier day.")
     return day
 
 
-def rub_out(desk: Desk, day: date, timing: str, zone_id: str, side: str, kind: str) -> None:
+def rub_out(context: Context, day: date, timing: str, zone_id: str, side: str, kind: str) -> None:
     """Take one mark back; the check itself stays answered."""
-    check = desk.store.check(day, timing)
+    check = context.store.check(day, timing)
     kept = tuple(e for e in check.entries if (e.zone, e.side, e.kind) != (zone_id, side, kind)) if check else ()
     if check is None or len(kept) == len(check.entries):
         raise NotThere(zone_id)
-    corrections.put(desk, replace(check, entries=kept))
-    issue(desk)
+    corrections.put(context, replace(check, entries=kept))
+    issue(context)
 
 
 @dataclass(frozen=True)
@@ -163,28 +165,28 @@ class Marked:
         return zone(self.entry.zone).spoken(self.entry.side)
 
 
-def marked_on(desk: Desk, day: date) -> list[Marked]:
+def marked_on(context: Context, day: date) -> list[Marked]:
     """Return the marks of `day`, strongest first."""
-    found = [Marked(day, c.timing, e) for c in desk.store.record(day, day).checks for e in c.entries]
+    found = [Marked(day, c.timing, e) for c in context.store.record(day, day).checks for e in c.entries]
     return sorted(found, key=lambda m: -m.entry.intensity)
 
 
-def ever_marked(desk: Desk) -> bool:
-    return bool(desk.store.shelf(EntryRow).some(("zone",), most=1))
+def ever_marked(context: Context) -> bool:
+    return bool(context.store.shelf(EntryRow).some(("zone",), most=1))
 
 
-def history(desk: Desk, zone_id: str, side: str, days: int = 90) -> list[Marked]:
+def history(context: Context, zone_id: str, side: str, days: int = 90) -> list[Marked]:
     """Return the marks of one place in the last `days` days, newest first."""
-    record = desk.store.record(desk.today - timedelta(days=days), desk.today)
+    record = context.store.record(context.today - timedelta(days=days), context.today)
     found = [
         Marked(c.day, c.timing, e) for c in record.checks for e in c.entries if (e.zone, e.side) == (zone_id, side)
     ]
     return sorted(found, key=lambda m: m.day, reverse=True)
 
 
-def _put(desk: Desk, check: Check, at: datetime | None = None) -> None:
+def _put(context: Context, check: Check, at: datetime | None = None) -> None:
     """Write a check with the instant of its latest answer, then work out the call anew."""
-    now = at or (desk.now if check.day == desk.today else None)
+    now = at or (context.now if check.day == context.today else None)
     latest = max((when for when in (now, check.at_utc) if when is not None), default=None)
-    corrections.put(desk, replace(check, at_utc=latest))
-    issue(desk)
+    corrections.put(context, replace(check, at_utc=latest))
+    issue(context)

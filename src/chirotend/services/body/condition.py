@@ -7,7 +7,7 @@ from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.rules import OPEN
 from chirotend.core.plan.suits import HAND, Condition, Terms
 from chirotend.library.schema import CurtainOption, ExerciseEntry, Instrument, RestGuide
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.today.days_call import Said
 from chirotend.services.today.happened import states_of
 from chirotend.services.words import place_name
@@ -21,14 +21,14 @@ SORE_FROM = {"pain": 2.0, "tension": 3.0, "stiffness": 3.0}
 SORE_FROM_ANY = 0.5  # every other kind: however faint
 
 
-def condition(desk: Desk, evidence: Evidence, call: Said, played: Instrument | None) -> Condition:
+def condition(context: Context, evidence: Evidence, call: Said, played: Instrument | None) -> Condition:
     """Return her condition: what `call` rests on and what was marked of late, her states, whether `played` turns the
     neck. A place is its whole region on that side: what loads a neighbour loads it too."""
     spared = {*marked_of_late(evidence), *call.standing.causes_by_kind} | _behind_a_level(evidence, call)
     return Condition(
         frozenset(zone for region, side, _ in spared for zone in _zones_of(region, side)),
         frozenset(z for region, side, kind in spared if kind in NUMB for z in _zones_of(region, side)),
-        states_of(desk),
+        states_of(context),
         played.posture.turns_neck if played else False,
     )
 

@@ -7,7 +7,7 @@ from uuid import uuid4
 
 from chirotend.core.judge.known import DAY_TIMINGS, KINDS, LEVEL_MAX, REVIEW_DAYS, Known
 from chirotend.core.record import Place
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue, known_of
 from chirotend.services.units import decimal, typed_day
@@ -67,22 +67,22 @@ def _name(place: Place, kind: str) -> str:
     return f"{KIND_WORDS[kind]}, {place_name(place)}"
 
 
-def shown(desk: Desk) -> tuple[Shown, ...]:
+def shown(context: Context) -> tuple[Shown, ...]:
     """Return her known complaints, those that are due for a review first."""
-    rows = desk.store.shelf(KnownRow).all(order=(KnownRow.review,))
-    return tuple(Shown(r.uid, known_of(r), r.seen_on, r.review <= desk.today) for r in rows)
+    rows = context.store.shelf(KnownRow).all(order=(KnownRow.review,))
+    return tuple(Shown(r.uid, known_of(r), r.seen_on, r.review <= context.today) for r in rows)
 
 
-def choices(desk: Desk) -> tuple[Choice, ...]:
+def choices(context: Context) -> tuple[Choice, ...]:
     """Return what she marked in the last eight weeks and could be known, by place."""
-    checks = desk.store.record(desk.today - timedelta(days=MARKED_DAYS), desk.today).checks
+    checks = context.store.record(context.today - timedelta(days=MARKED_DAYS), context.today).checks
     found = {Choice(m.place, m.entry.kind) for c in checks for m in c.marks if m.entry.kind in KINDS}
     return tuple(sorted(found, key=lambda c: c.key))
 
 
-def write(desk: Desk, typed: Mapping[str, str]) -> None:
+def write(context: Context, typed: Mapping[str, str]) -> None:
     """Write a known complaint from what was typed; today's call follows from it. `Refused` names the field."""
-    chosen = next((c for c in choices(desk) if c.key == typed.get("what")), None)
+    chosen = next((c for c in choices(context) if c.key == typed.get("what")), None)
     if chosen is None:
         raise Refused("what", "Choose what it is, among what you marked in the last eight weeks.")
     level = _level(typed.get("level", ""))
@@ -92,33 +92,33 @@ def write(desk: Desk, typed: Mapping[str, str]) -> None:
         "side": chosen.place[1],
         "kind": chosen.kind,
         "level": level,
-        "timings": _timings_had(desk, chosen),
+        "timings": _timings_had(context, chosen),
         "lasts": typed.get("lasts") == "yes",
         "at_night": typed.get("at_night") == "yes",
-        **_days(desk, typed),
+        **_days(context, typed),
     }
-    if any((s.known.place, s.known.kind) == (chosen.place, chosen.kind) for s in shown(desk)):
+    if any((s.known.place, s.known.kind) == (chosen.place, chosen.kind) for s in shown(context)):
         raise Refused("what", "That is written already: review it or end it below.")
-    corrections.put_row(desk, "known", values)
-    issue(desk)
+    corrections.put_row(context, "known", values)
+    issue(context)
 
 
-def review(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
+def review(context: Context, uid: str, typed: Mapping[str, str]) -> None:
     """Go on with a known complaint after a clinician has seen it again; `NotThere` if she has none of that id."""
-    row = desk.row(KnownRow, uid)
-    corrections.change_row(desk, "known", row, level=_level(typed.get("level", "")), **_days(desk, typed))
-    issue(desk)
+    row = context.row(KnownRow, uid)
+    corrections.change_row(context, "known", row, level=_level(typed.get("level", "")), **_days(context, typed))
+    issue(context)
 
 
-def end(desk: Desk, uid: str) -> None:
+def end(context: Context, uid: str) -> None:
     """Take a known complaint back: all of it speaks again. `NotThere` if she has none of that id."""
-    corrections.delete(desk, "known", uid)
-    issue(desk)
+    corrections.delete(context, "known", uid)
+    issue(context)
 
 
-def _timings_had(desk: Desk, chosen: Choice) -> str:
+def _timings_had(context: Context, chosen: Choice) -> str:
     """The timings at which it was marked in the last eight weeks: what comes at another time speaks."""
-    checks = desk.store.record(desk.today - timedelta(days=MARKED_DAYS), desk.today).checks
+    checks = context.store.record(context.today - timedelta(days=MARKED_DAYS), context.today).checks
     marks = (m for c in checks for m in c.marks)
     had = {m.timing for m in marks if (m.place, m.entry.kind) == (chosen.place, chosen.kind)}
     return " ".join(t for t in DAY_TIMINGS if t in had)
@@ -128,11 +128,11 @@ def _level(text: str) -> float:
     return decimal("level", "Its usual strength (what is stronger is not left unsaid)", text, 1, LEVEL_MAX)
 
 
-def _days(desk: Desk, typed: Mapping[str, str]) -> dict[str, date]:
+def _days(context: Context, typed: Mapping[str, str]) -> dict[str, date]:
     seen, review = (typed_day(name, typed.get(name, "")) for name in ("seen_on", "review"))
-    if not desk.today - timedelta(days=REVIEW_DAYS) <= seen <= desk.today:
+    if not context.today - timedelta(days=REVIEW_DAYS) <= seen <= context.today:
         raise Refused("seen_on", "The day a clinician saw it lies in the last twelve weeks.")
-    latest = desk.today + timedelta(days=REVIEW_DAYS)
-    if not desk.today < review <= latest:
+    latest = context.today + timedelta(days=REVIEW_DAYS)
+    if not context.today < review <= latest:
         raise Refused("review", f"The review lies between tomorrow and {latest:%d %B %Y}, twelve weeks ahead.")
-    return {"seen_on": seen, "since": desk.today, "review": review}
+    return {"seen_on": seen, "since": context.today, "review": review}

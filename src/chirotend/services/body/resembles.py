@@ -14,7 +14,7 @@ from chirotend.core.judge.evidence import Evidence
 from chirotend.core.record import Mark, Record
 from chirotend.library.loader import symptom_patterns
 from chirotend.library.schema import SymptomPattern
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.today.days_call import issue, said
 
 DAYS = 14
@@ -98,10 +98,10 @@ def _patterns() -> tuple[Pattern, ...]:
     )
 
 
-def page(desk: Desk) -> Likenesses:
+def page(context: Context) -> Likenesses:
     """Return what the marks of the last fourteen days resemble; nothing when there are few."""
-    row, evidence = issue(desk)
-    first = desk.today - timedelta(days=DAYS - 1)
+    row, evidence = issue(context)
+    first = context.today - timedelta(days=DAYS - 1)
     marks = [m for m in evidence.marks if m.day >= first]
     call = said(row)
     found = resemblances(

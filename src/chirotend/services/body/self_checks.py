@@ -6,7 +6,7 @@ from datetime import date
 from chirotend.drawing.pictures import Drawn, drawn
 from chirotend.library.loader import self_checks
 from chirotend.library.schema import SelfCheck
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.kit.profile import profile
 from chirotend.services.record import measured
 from chirotend.store.models import MeasurementRow
@@ -24,12 +24,12 @@ class ShownCheck:
     last_day: date | None
 
 
-def shown(desk: Desk) -> tuple[ShownCheck, ...]:
+def shown(context: Context) -> tuple[ShownCheck, ...]:
     """Return the self-checks that suit her in their order, each with the last answer."""
-    states = profile(desk).states
+    states = profile(context).states
     pictures = drawn("self_checks")
     latest: dict[str, MeasurementRow] = {}
-    for row in measured.kept(desk, "selfcheck.*"):
+    for row in measured.kept(context, "selfcheck.*"):
         latest[row.method.removeprefix("selfcheck.")] = row
     return tuple(
         ShownCheck(
@@ -43,7 +43,7 @@ def shown(desk: Desk) -> tuple[ShownCheck, ...]:
     )
 
 
-def answer(desk: Desk, check_id: str, said: str) -> SelfCheck:
+def answer(context: Context, check_id: str, said: str) -> SelfCheck:
     """Keep the day's answer, "same" or "differs", in the place of an earlier one that day; returns the check.
 
     What differs is then marked on the body by her.
@@ -54,5 +54,5 @@ def answer(desk: Desk, check_id: str, said: str) -> SelfCheck:
     if said not in ("same", "differs"):
         raise Refused("said", "Say whether it is as always, or differs.")
     value = DIFFERS if said == "differs" else SAME
-    measured.keep(desk, f"selfcheck.{check_id}", value, uid=f"selfcheck-{check_id}-{desk.today}")
+    measured.keep(context, f"selfcheck.{check_id}", value, uid=f"selfcheck-{check_id}-{context.today}")
     return check

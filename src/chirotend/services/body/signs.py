@@ -12,7 +12,7 @@ from chirotend.core.record import Place
 from chirotend.core.record.words import SIDES, SIGN_ANSWERS, SignAnswer
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.sign_days import sign_days
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import LOOK_AGAIN_DAYS, issue
 from chirotend.services.words import (
@@ -95,10 +95,10 @@ class Page:
     asked: int
 
 
-def page(desk: Desk, region: str, side: str) -> Page:
+def page(context: Context, region: str, side: str) -> Page:
     """Return the page of a place; `NotThere` when there is no such place."""
-    found = _opened(desk, region, side)
-    said = answers(desk, found.place)
+    found = _opened(context, region, side)
+    said = answers(context, found.place)
     since = found.sign.since if found.sign is not None and found.sign.speaks else None
     phone_first = found.first + timedelta(days=DAYS - PHONE_DAYS)
     late = found.strengths[-PHONE_DAYS:]
@@ -112,7 +112,7 @@ def page(desk: Desk, region: str, side: str) -> Page:
         _timing(found),
         _spread(found),
         said,
-        _not_so_a_year(desk),
+        _not_so_a_year(context),
         sign_days(found.first, found.strengths, found.usual, since),
         sign_days(phone_first, late, found.usual, since, PHONE_WIDTH),
         _weeks(found),
@@ -120,10 +120,10 @@ def page(desk: Desk, region: str, side: str) -> Page:
     )
 
 
-def _opened(desk: Desk, region: str, side: str) -> Opened:
+def _opened(context: Context, region: str, side: str) -> Opened:
     if region not in regions() or side not in SIDES:
         raise NotThere(f"{region} {side}")
-    return opened(issue(desk)[1], (region, side))
+    return opened(issue(context)[1], (region, side))
 
 
 def _weeks(found: Opened) -> tuple[WeekTold, ...]:
@@ -134,30 +134,30 @@ def _weeks(found: Opened) -> tuple[WeekTold, ...]:
     return tuple(WeekTold(found.first + timedelta(days=7 * n), told(n), mean) for n, mean in weeks)
 
 
-def answer(desk: Desk, region: str, side: str, answer: str, note: str) -> None:
+def answer(context: Context, region: str, side: str, answer: str, note: str) -> None:
     """Write what she answers to the sign of a place. `NotThere` when no sign speaks there; `Refused` names the field.
 
     "Not so" settles it until today. A cause she knows is watched until she says that it ended. What she changed is
     looked at again after 14 days.
     """
-    sign = _opened(desk, region, side).sign
+    sign = _opened(context, region, side).sign
     if sign is None or not sign.speaks:
         raise NotThere(f"{region} {side}")
     if answer not in SIGN_ANSWERS:
         raise Refused("answer", "Choose one of the three answers.")
     if len(note) > NOTE_MAX:
         raise Refused("note", f"At most {NOTE_MAX} characters.")
-    if any(a.lasts for a in answers(desk, (region, side))):
+    if any(a.lasts for a in answers(context, (region, side))):
         raise Refused("answer", "You said that you know the cause. Say below when it has ended.")
-    values = {"uid": uuid4().hex, "region": region, "side": side, "day": desk.today, "ended": None}
-    corrections.put_row(desk, "sign_answer", {**values, "answer": answer, "note": note.strip()})
-    issue(desk)
+    values = {"uid": uuid4().hex, "region": region, "side": side, "day": context.today, "ended": None}
+    corrections.put_row(context, "sign_answer", {**values, "answer": answer, "note": note.strip()})
+    issue(context)
 
 
-def answers(desk: Desk, place: Place) -> tuple[Answered, ...]:
+def answers(context: Context, place: Place) -> tuple[Answered, ...]:
     """Return what she answered to signs of a place, newest first."""
     here = (SignAnswerRow.region == place[0], SignAnswerRow.side == place[1])
-    rows = desk.store.shelf(SignAnswerRow).all(*here, order=(SignAnswerRow.day.desc(),))
+    rows = context.store.shelf(SignAnswerRow).all(*here, order=(SignAnswerRow.day.desc(),))
     return tuple(
         Answered(
             r.day,
@@ -165,29 +165,29 @@ def answers(desk: Desk, place: Place) -> tuple[Answered, ...]:
             r.note,
             r.uid,
             r.answer == SignAnswer.KNOWN_CAUSE and r.ended is None,
-            _became(desk, place, r.day) if r.answer == SignAnswer.ACTED_ON else "",
+            _became(context, place, r.day) if r.answer == SignAnswer.ACTED_ON else "",
         )
         for r in rows
     )
 
 
-def end_cause(desk: Desk, uid: str) -> None:
+def end_cause(context: Context, uid: str) -> None:
     """Note that the cause she knew has ended: what was told until today is settled. `NotThere` without such a one."""
-    row = desk.row(SignAnswerRow, uid)
+    row = context.row(SignAnswerRow, uid)
     if row.answer != SignAnswer.KNOWN_CAUSE or row.ended is not None:
         raise NotThere(uid)
-    corrections.change_row(desk, "sign_answer", row, ended=desk.today)
-    issue(desk)
+    corrections.change_row(context, "sign_answer", row, ended=context.today)
+    issue(context)
 
 
-def _became(desk: Desk, place: Place, since: date) -> str:
+def _became(context: Context, place: Place, since: date) -> str:
     """What became of a place in the fortnight after she changed something, beside the fortnight before."""
-    if (desk.today - since).days < LOOK_AGAIN_DAYS:
+    if (context.today - since).days < LOOK_AGAIN_DAYS:
         return f"Looked at again on {day_words(since + timedelta(days=LOOK_AGAIN_DAYS))}."
     spans = [(since - timedelta(days=LOOK_AGAIN_DAYS), since), (since, since + timedelta(days=LOOK_AGAIN_DAYS))]
     told = []
     for first, end in spans:
-        checks = desk.store.record(first, end - timedelta(days=1)).checks
+        checks = context.store.record(first, end - timedelta(days=1)).checks
         asked = {c.day for c in checks}
         marked = {m.day for c in checks for m in c.marks if m.place == place and m.entry.intensity > 0}
         told.append((len(marked), len(asked)))
@@ -198,10 +198,10 @@ def _became(desk: Desk, place: Place, since: date) -> str:
     )
 
 
-def _not_so_a_year(desk: Desk) -> int:
+def _not_so_a_year(context: Context) -> int:
     """How often she answered "not so" within a year: what her watch costs her."""
-    since = desk.today - timedelta(days=365)
-    return len(desk.store.shelf(SignAnswerRow).all(SignAnswerRow.answer == "not_so", SignAnswerRow.day > since))
+    since = context.today - timedelta(days=365)
+    return len(context.store.shelf(SignAnswerRow).all(SignAnswerRow.answer == "not_so", SignAnswerRow.day > since))
 
 
 def _lead(found: Opened, said: Sequence[Answered]) -> str:

@@ -6,35 +6,35 @@ from chirotend.core.body.zones import zones
 from chirotend.core.record import Place
 from chirotend.library.loader import families
 from chirotend.library.schema import Grip, Instrument, OtherUse
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile
 
 SIDES = ("left", "right")
 
 
-def of_instrument(desk: Desk, instrument: Instrument) -> frozenset[Place]:
+def of_instrument(context: Context, instrument: Instrument) -> frozenset[Place]:
     """Return the places an instrument loads; a mirrored player has its left on her right."""
-    found = _loaded(desk, instrument)
+    found = _loaded(context, instrument)
     return frozenset(place for side, named in found.items() for place in _places(named, side))
 
 
-def zones_of_first(desk: Desk) -> frozenset[str]:
+def zones_of_first(context: Context) -> frozenset[str]:
     """Return the zones that the player's main instrument loads, as "zone.side"; none when it is not known."""
-    first = own_library.instruments(desk).get(next(iter(desk.player.instruments), ""))
+    first = own_library.instruments(context).get(next(iter(context.player.instruments), ""))
     if first is None:
         return frozenset()
     keys = set()
-    for side, named in _loaded(desk, first).items():
+    for side, named in _loaded(context, first).items():
         for zone in (zones()[z] for z in named):
             sides = ("none",) if not zone.sided else SIDES if side == "none" else (side,)
             keys |= {f"{zone.id}.{s}" for s in sides}
     return frozenset(keys)
 
 
-def _loaded(desk: Desk, instrument: Instrument) -> dict[str, list[str]]:
+def _loaded(context: Context, instrument: Instrument) -> dict[str, list[str]]:
     """The zones an instrument loads on each of her sides, "none" = in the middle."""
-    swapped = profile(desk).mirrored == "yes" and families()[instrument.family].one_way_round
+    swapped = profile(context).mirrored == "yes" and families()[instrument.family].one_way_round
     left, right = SIDES[::-1] if swapped else SIDES
     loads = {left: instrument.left_load, right: instrument.right_load, "none": instrument.centre_load}
     return {side: [z.zone for z in load] for side, load in loads.items()}

@@ -8,7 +8,7 @@ from chirotend.core.fit.hands import GAP, SPAN, Gap, Hand, hand_norms
 from chirotend.core.fit.hands import normal_percentile as percentile
 from chirotend.drawing.measured import NEIGHBOURS, Picture, measured_hand, self_test
 from chirotend.services import units
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.kit.profile import Profile, profile
 from chirotend.services.record import corrections
 from chirotend.services.record import measured as measured_values
@@ -37,14 +37,14 @@ class Measured:
     pictures: Mapping[str, Picture]
 
 
-def measured(desk: Desk) -> Measured:
+def measured(context: Context) -> Measured:
     """Return the latest values of both hands; a hand never measured has none."""
     latest: dict[tuple[str, str], MeasurementRow] = {}
-    rows = measured_values.kept(desk, "hand.*")
+    rows = measured_values.kept(context, "hand.*")
     for row in rows:
         latest[row.hand, row.method] = row
     hands = {side: _hand(side, {m: r.value for (s, m), r in latest.items() if s == side}) for side in SIDES}
-    pictures = {side: picture(desk, hand) for side, hand in hands.items()}
+    pictures = {side: picture(context, hand) for side, hand in hands.items()}
     return Measured(hands, max((r.day for r in rows), default=None), pictures)
 
 
@@ -58,14 +58,14 @@ def _hand(side: str, values: Mapping[str, float]) -> Hand:
     return Hand(side, gaps, values.get("hand.span"), values.get("hand.length"))
 
 
-def picture(desk: Desk, hand: Hand) -> Picture:
+def picture(context: Context, hand: Hand) -> Picture:
     """Return the drawing of a hand with its gaps at ease and its span."""
 
     def bare(mm: float) -> str:
-        return units.length(desk, mm).removesuffix(" mm").removesuffix(" in")
+        return units.length(context, mm).removesuffix(" mm").removesuffix(" in")
 
     gaps = {pair: bare(gap.ease_mm) for pair, gap in hand.gaps.items() if pair in NEIGHBOURS}
-    return measured_hand(hand.side, gaps, units.length(desk, hand.span_mm) if hand.span_mm else "")
+    return measured_hand(hand.side, gaps, units.length(context, hand.span_mm) if hand.span_mm else "")
 
 
 def self_test_picture(kind: str) -> Picture:
@@ -73,7 +73,7 @@ def self_test_picture(kind: str) -> Picture:
     return self_test(kind)
 
 
-def measure(desk: Desk, side: str, typed: Mapping[str, str]) -> int:
+def measure(context: Context, side: str, typed: Mapping[str, str]) -> int:
     """Write what was typed for one hand; returns how many values changed. `Refused` names the field.
 
     Fields: span, length, and for each pair `PAIR.ease`, `PAIR.most`; empty = not measured now (the older value stays).
@@ -82,26 +82,26 @@ def measure(desk: Desk, side: str, typed: Mapping[str, str]) -> int:
         raise Refused("side", "Choose the left or the right hand.")
     values: dict[str, float] = {}
     for name in ("span", "length"):
-        value = units.length_mm(desk, f"{side}.{name}", typed.get(name, ""), SPAN.low, SPAN.high)
+        value = units.length_mm(context, f"{side}.{name}", typed.get(name, ""), SPAN.low, SPAN.high)
         if value is not None:
             values[f"hand.{name}"] = value
     for pair in ASKED_PAIRS:
         for how in ("ease", "most"):
             field = f"{pair}.{how}"
-            value = units.length_mm(desk, f"{side}.{field}", typed.get(field, ""), GAP.low, GAP.high)
+            value = units.length_mm(context, f"{side}.{field}", typed.get(field, ""), GAP.low, GAP.high)
             if value is not None:
                 values[f"hand.gap.{field}"] = value
-    known = _known(desk, side)
+    known = _known(context, side)
     _check_gaps(side, {**known, **values})
     changed = {m: v for m, v in values.items() if known.get(m) != v}
-    with corrections.as_one(desk):
+    with corrections.as_one(context):
         for method, value in changed.items():
-            measured_values.keep(desk, method, value, hand=side)
+            measured_values.keep(context, method, value, hand=side)
     return len(changed)
 
 
-def _known(desk: Desk, side: str) -> dict[str, float]:
-    return {row.method: row.value for row in measured_values.kept(desk, "hand.*", hand=side)}
+def _known(context: Context, side: str) -> dict[str, float]:
+    return {row.method: row.value for row in measured_values.kept(context, "hand.*", hand=side)}
 
 
 def _check_gaps(side: str, values: Mapping[str, float]) -> None:
@@ -115,11 +115,11 @@ def _check_gaps(side: str, values: Mapping[str, float]) -> None:
             raise Refused(f"{side}.{pair}.ease", "At ease cannot be wider than at most. Check the two.")
 
 
-def known_values(desk: Desk, side: str) -> dict[str, str]:
+def known_values(context: Context, side: str) -> dict[str, str]:
     """Return the latest values of a hand as the form shows them, by field."""
     return {
-        method.removeprefix("hand.").removeprefix("gap."): units.length(desk, value)
-        for method, value in _known(desk, side).items()
+        method.removeprefix("hand.").removeprefix("gap."): units.length(context, value)
+        for method, value in _known(context, side).items()
     }
 
 
@@ -134,9 +134,9 @@ def span_words(hand: Hand) -> tuple[str, ...]:
     )
 
 
-def on_the_strings(desk: Desk) -> str:
+def on_the_strings(context: Context) -> str:
     """Return the hand that stops strings: the left one, the right one of a mirrored player."""
-    return "right" if profile(desk).mirrored == "yes" else "left"
+    return "right" if profile(context).mirrored == "yes" else "left"
 
 
 def findings(said: Profile) -> tuple[str, ...]:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from chirotend.library.schema import Grip
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile, say
 from chirotend.services.units import decimal
@@ -33,30 +33,32 @@ class Turn:
     minutes: float
 
 
-def fitting(desk: Desk, instrument: str) -> list[Grip]:
+def fitting(context: Context, instrument: str) -> list[Grip]:
     """Return the holds of an instrument of hers, as the library has them, her own first."""
-    known = own_library.instruments(desk).get(instrument)
+    known = own_library.instruments(context).get(instrument)
     if known is None:
         return []
-    own = {r.uid for r in desk.store.shelf(OwnItemRow).all(OwnItemRow.kind == "grip")}
-    found = [g for g in own_library.grips(desk).values() if known.family in g.families or "all" in g.families]
+    own = {r.uid for r in context.store.shelf(OwnItemRow).all(OwnItemRow.kind == "grip")}
+    found = [g for g in own_library.grips(context).values() if known.family in g.families or "all" in g.families]
     first = {hold: n for n, hold in enumerate(known.holds)}
     return sorted(found, key=lambda g: (g.id not in own, first.get(g.id, len(first))))
 
 
-def usual(desk: Desk, instrument: str) -> Usual:
+def usual(context: Context, instrument: str) -> Usual:
     """Return what is offered: what she held most in two months, what her aims name, then the library's."""
-    return desk.once(f"holds {instrument}", lambda: _usual(desk, instrument))
+    return context.once(f"holds {instrument}", lambda: _usual(context, instrument))
 
 
-def _usual(desk: Desk, instrument: str) -> Usual:
+def _usual(context: Context, instrument: str) -> Usual:
     held: Counter[str] = Counter()
-    for (hold, _), minutes in minutes_in(desk, instrument, desk.today - USUAL_FOR, desk.today).items():
+    for (hold, _), minutes in minutes_in(context, instrument, context.today - USUAL_FOR, context.today).items():
         held[hold] += round(minutes)
-    for aim in desk.store.shelf(AimRow).all(AimRow.instrument == instrument, AimRow.week >= desk.today - USUAL_FOR):
+    for aim in context.store.shelf(AimRow).all(
+        AimRow.instrument == instrument, AimRow.week >= context.today - USUAL_FOR
+    ):
         held.update(hold for hold in (aim.grip, aim.posture) if hold)
-    held.update(t.hold for t in alternation(desk, instrument))
-    ordered = sorted(fitting(desk, instrument), key=lambda g: -held[g.id])
+    held.update(t.hold for t in alternation(context, instrument))
+    ordered = sorted(fitting(context, instrument), key=lambda g: -held[g.id])
 
     def offered(postures: bool) -> tuple[Grip, ...]:
         found = [g for g in ordered if g.is_posture == postures]
@@ -66,10 +68,10 @@ def _usual(desk: Desk, instrument: str) -> Usual:
     return Usual(offered(postures=False), offered(postures=True))
 
 
-def minutes_in(desk: Desk, instrument: str, first: date, last: date) -> dict[tuple[str, date], float]:
+def minutes_in(context: Context, instrument: str, first: date, last: date) -> dict[tuple[str, date], float]:
     """Return the minutes played in each hold on each day, by (grip or posture, day); what was not said is in none."""
     found: dict[tuple[str, date], float] = {}
-    for session in desk.store.sessions(first, last):
+    for session in context.store.sessions(first, last):
         for block in session.blocks:
             if block.kind != "other" and block.instrument == instrument:
                 for hold in {block.grip, block.posture} - {""}:
@@ -77,15 +79,15 @@ def minutes_in(desk: Desk, instrument: str, first: date, last: date) -> dict[tup
     return found
 
 
-def alternation(desk: Desk, instrument: str) -> tuple[Turn, ...]:
+def alternation(context: Context, instrument: str) -> tuple[Turn, ...]:
     """Return how she alternates holds on an instrument; nothing = she does not."""
-    kept = profile(desk).alternation.get(instrument, ())
+    kept = profile(context).alternation.get(instrument, ())
     return tuple(Turn(str(hold), float(minutes)) for hold, minutes in kept)
 
 
-def alternate(desk: Desk, instrument: str, typed: Mapping[str, str]) -> None:
+def alternate(context: Context, instrument: str, typed: Mapping[str, str]) -> None:
     """Keep an alternation of up to four turns (`hold-1`, `minutes-1` and so on); none = she does not alternate."""
-    known = {g.id for g in fitting(desk, instrument)}
+    known = {g.id for g in fitting(context, instrument)}
     turns = []
     for n in range(1, TURNS + 1):
         hold, text = typed.get(f"hold-{n}", ""), typed.get(f"minutes-{n}", "").strip()
@@ -96,7 +98,7 @@ def alternate(desk: Desk, instrument: str, typed: Mapping[str, str]) -> None:
         turns.append([hold, decimal(f"minutes-{n}", "Minutes in a hold", text, TURN_LOW, TURN_HIGH)])
     if len(turns) == 1:
         raise Refused("hold-2", "One hold alone alternates with none: choose a second one, or leave all open.")
-    say(desk, alternation={**profile(desk).alternation, instrument: turns})
+    say(context, alternation={**profile(context).alternation, instrument: turns})
 
 
 def turn_now(turns: tuple[Turn, ...], played_min: float) -> tuple[Turn, float, Turn] | None:

@@ -10,49 +10,49 @@ from pydantic import ValidationError
 from chirotend.core.body.zones import zones
 from chirotend.library import loader
 from chirotend.library.schema import ExerciseEntry, Grip, Instrument, Strict
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.record import corrections
 from chirotend.store.models import OwnItemRow
 
 SCHEMAS: dict[str, type[Strict]] = {"instrument": Instrument, "grip": Grip, "exercise": ExerciseEntry}
 
 
-def _own(desk: Desk, kind: str) -> dict[str, Any]:
-    return desk.once(f"own {kind}", lambda: _read(desk, kind))
+def _own(context: Context, kind: str) -> dict[str, Any]:
+    return context.once(f"own {kind}", lambda: _read(context, kind))
 
 
-def _read(desk: Desk, kind: str) -> dict[str, Any]:
-    rows = desk.once("own items", desk.store.shelf(OwnItemRow).all)
+def _read(context: Context, kind: str) -> dict[str, Any]:
+    rows = context.once("own items", context.store.shelf(OwnItemRow).all)
     return {row.uid: SCHEMAS[kind].model_validate(row.document) for row in rows if row.kind == kind}
 
 
-def own_grips(desk: Desk) -> frozenset[str]:
+def own_grips(context: Context) -> frozenset[str]:
     """Return the ids of the grips she wrote in herself."""
-    return frozenset(_own(desk, "grip"))
+    return frozenset(_own(context, "grip"))
 
 
-def instruments(desk: Desk) -> dict[str, Instrument]:
-    return {**loader.instruments(), **_own(desk, "instrument")}
+def instruments(context: Context) -> dict[str, Instrument]:
+    return {**loader.instruments(), **_own(context, "instrument")}
 
 
-def grips(desk: Desk) -> dict[str, Grip]:
-    return {**loader.grips(), **_own(desk, "grip")}
+def grips(context: Context) -> dict[str, Grip]:
+    return {**loader.grips(), **_own(context, "grip")}
 
 
-def exercises(desk: Desk) -> dict[str, ExerciseEntry]:
-    return {**loader.exercises(), **_own(desk, "exercise")}
+def exercises(context: Context) -> dict[str, ExerciseEntry]:
+    return {**loader.exercises(), **_own(context, "exercise")}
 
 
-def everything(desk: Desk, kind: str) -> dict[str, Any]:
+def everything(context: Context, kind: str) -> dict[str, Any]:
     """Return the whole library of one kind; `NotThere` for a kind there is none of."""
-    shelves: dict[str, Callable[[Desk], dict[str, Any]]] = {
+    shelves: dict[str, Callable[[Context], dict[str, Any]]] = {
         "instrument": instruments,
         "grip": grips,
         "exercise": exercises,
     }
     if kind not in shelves:
         raise NotThere(kind)
-    return shelves[kind](desk)
+    return shelves[kind](context)
 
 
 def families_of(item: Instrument | Grip | ExerciseEntry) -> tuple[str, ...]:
@@ -97,26 +97,26 @@ def document_of(kind: str, form: Any) -> dict[str, Any]:
     }
 
 
-def is_own(desk: Desk, kind: str, uid: str) -> bool:
-    return desk.store.shelf(OwnItemRow).get(kind, uid) is not None
+def is_own(context: Context, kind: str, uid: str) -> bool:
+    return context.store.shelf(OwnItemRow).get(kind, uid) is not None
 
 
-def name_of(desk: Desk, instrument: str) -> str:
+def name_of(context: Context, instrument: str) -> str:
     """Return the name of an instrument, hers included, or the word itself."""
-    own = desk.store.shelf(OwnItemRow).get("instrument", instrument)
+    own = context.store.shelf(OwnItemRow).get("instrument", instrument)
     return str(own.document["name"]) if own else loader.instrument_name(instrument)
 
 
-def _uid(desk: Desk, kind: str, name: str) -> str:
+def _uid(context: Context, kind: str, name: str) -> str:
     """The id of an item by its name: its plain letters, with a digest where another has them or there are none."""
     plain = re.sub(r"[^a-z0-9]+", "_", name.lower()).strip("_")[:50]
-    taken = desk.store.shelf(OwnItemRow).get(kind, f"own_{plain}") if plain else None
+    taken = context.store.shelf(OwnItemRow).get(kind, f"own_{plain}") if plain else None
     if plain and (taken is None or taken.document["name"] == name):
         return f"own_{plain}"
     return f"own_{plain}_{hashlib.sha256(name.encode()).hexdigest()[:8]}".replace("__", "_")
 
 
-def add(desk: Desk, kind: str, document: Mapping[str, Any]) -> str:
+def add(context: Context, kind: str, document: Mapping[str, Any]) -> str:
     """Write an item of her own, checked like the shipped ones; returns its id. `Refused` names the field."""
     if kind not in SCHEMAS:
         raise NotThere(kind)
@@ -125,7 +125,7 @@ def add(desk: Desk, kind: str, document: Mapping[str, Any]) -> str:
         raise Refused("name", "Give it a name.")
     if not any(letter.isalnum() for letter in name):
         raise Refused("name", "The name needs at least one letter or digit.")
-    uid = _uid(desk, kind, name)
+    uid = _uid(context, kind, name)
     known = {*loader.families(), "all"}
     families = [document["family"]] if kind == "instrument" else list(document.get("families", ()))
     if not families or set(families) - known:
@@ -136,11 +136,11 @@ def add(desk: Desk, kind: str, document: Mapping[str, Any]) -> str:
         first = error.errors()[0]
         raise Refused(str(first["loc"][0]), f"{str(first['msg']).removeprefix('Value error, ')}.") from error
     corrections.put_row(
-        desk, "own_item", {"kind": kind, "uid": uid, "document": made.model_dump(mode="json", exclude_defaults=True)}
+        context, "own_item", {"kind": kind, "uid": uid, "document": made.model_dump(mode="json", exclude_defaults=True)}
     )
     return uid
 
 
-def remove(desk: Desk, kind: str, uid: str) -> None:
+def remove(context: Context, kind: str, uid: str) -> None:
     """Delete an item of her own; it can be undone for a while."""
-    corrections.delete(desk, "own_item", f"{kind} {uid}")
+    corrections.delete(context, "own_item", f"{kind} {uid}")

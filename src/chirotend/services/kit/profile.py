@@ -8,7 +8,7 @@ from chirotend.core.judge.evidence import WATCHES
 from chirotend.core.plan import rests, warmup
 from chirotend.core.plan.suits import STATES
 from chirotend.library.loader import retraining_schools
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.record import corrections
 from chirotend.store.models import ProfileRow
 
@@ -105,13 +105,13 @@ class Profile:
         return tuple(r for r in ROOM if getattr(self, r) in ("not yet", "no", "too little") and r != "camera")
 
 
-def profile(desk: Desk) -> Profile:
+def profile(context: Context) -> Profile:
     """Return what she has said so far."""
-    return desk.once("profile", lambda: _read(desk))
+    return context.once("profile", lambda: _read(context))
 
 
-def _read(desk: Desk) -> Profile:
-    row = desk.store.shelf(ProfileRow).get()
+def _read(context: Context) -> Profile:
+    row = context.store.shelf(ProfileRow).get()
     known = {f.name for f in fields(Profile)}
     if row is None:
         return Profile()
@@ -152,11 +152,11 @@ def _is_turn(turn: Any) -> bool:
     return isinstance(hold, str) and len(hold) <= 64 and isinstance(minutes, int | float) and 0 < minutes <= 60
 
 
-def say(desk: Desk, **answers: Any) -> Profile:
+def say(context: Context, **answers: Any) -> Profile:
     """Write answers down; `Refused` names the one that is none of its words."""
-    said = replace(profile(desk), **answers)
+    said = replace(profile(context), **answers)
     _possible(answers, said)
-    corrections.put_row(desk, "profile", {"data": asdict(said)})
+    corrections.put_row(context, "profile", {"data": asdict(said)})
     return said
 
 

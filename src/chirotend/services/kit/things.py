@@ -7,7 +7,7 @@ from uuid import uuid4
 
 from chirotend.core.record.words import KIT_KINDS as KINDS
 from chirotend.services import units
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.record import corrections
 from chirotend.services.units import typed_day, whole
@@ -25,21 +25,21 @@ class Thing:
     due: str
 
 
-def kit(desk: Desk) -> tuple[Thing, ...]:
+def kit(context: Context) -> tuple[Thing, ...]:
     """Return her kit, instruments first, each with what is due."""
-    rows = desk.store.shelf(KitRow).all()
+    rows = context.store.shelf(KitRow).all()
     return tuple(
-        Thing(row, _line(desk, row), due(row, desk.today))
+        Thing(row, _line(context, row), due(row, context.today))
         for row in sorted(rows, key=lambda r: (KINDS.index(r.kind), r.name.lower()))
     )
 
 
-def _line(desk: Desk, row: KitRow) -> str:
+def _line(context: Context, row: KitRow) -> str:
     parts = []
     if row.mass_g:
-        parts.append(units.mass(desk, row.mass_g))
+        parts.append(units.mass(context, row.mass_g))
     if row.setting_mm is not None:
-        parts.append(f"set at {units.length(desk, row.setting_mm)}")
+        parts.append(f"set at {units.length(context, row.setting_mm)}")
     return ", ".join(parts)
 
 
@@ -64,26 +64,26 @@ def due(row: KitRow, today: date) -> str:
     return ""
 
 
-def thing(desk: Desk, uid: str) -> KitRow:
-    return desk.row(KitRow, uid)
+def thing(context: Context, uid: str) -> KitRow:
+    return context.row(KitRow, uid)
 
 
-def write(desk: Desk, uid: str | None, typed: Mapping[str, str]) -> str:
+def write(context: Context, uid: str | None, typed: Mapping[str, str]) -> str:
     """Write a thing of her kit (new, or in the place of `uid`); returns its id. `Refused` names the field."""
     if uid is not None:
-        thing(desk, uid)
+        thing(context, uid)
     kind, name = typed.get("kind", ""), typed.get("name", "").strip()
     if kind not in KINDS:
         raise Refused("kind", f"Choose one of {', '.join(KINDS)}.")
     if not 1 <= len(name) <= NAME_MAX:
         raise Refused("name", f"Give it a name, up to {NAME_MAX} characters.")
     instrument = typed.get("instrument", "").strip()
-    if kind == "instrument" and instrument not in own_library.instruments(desk):
+    if kind == "instrument" and instrument not in own_library.instruments(context):
         raise Refused("instrument", "Choose which instrument it is from the list.")
     if len(typed.get("note", "")) > NOTE_MAX:
         raise Refused("note", f"At most {NOTE_MAX} characters.")
-    length = units.length_mm(desk, "length_mm", typed.get("length_mm", ""), 10, 6000)
-    balance = units.length_mm(desk, "balance_mm", typed.get("balance_mm", ""), 1, 6000)
+    length = units.length_mm(context, "length_mm", typed.get("length_mm", ""), 10, 6000)
+    balance = units.length_mm(context, "balance_mm", typed.get("balance_mm", ""), 1, 6000)
     if length is not None and balance is not None and balance > length:
         raise Refused("balance_mm", "The balance point lies on the thing: it cannot be further than its length.")
     values = {
@@ -91,23 +91,23 @@ def write(desk: Desk, uid: str | None, typed: Mapping[str, str]) -> str:
         "kind": kind,
         "name": name,
         "instrument": instrument,
-        "mass_g": units.mass_g(desk, "mass_g", typed.get("mass_g", ""), 1, 600_000),
+        "mass_g": units.mass_g(context, "mass_g", typed.get("mass_g", ""), 1, 600_000),
         "length_mm": length,
         "balance_mm": balance,
-        "setting_mm": units.length_mm(desk, "setting_mm", typed.get("setting_mm", ""), 0, 3000),
-        "service_on": _day("service_on", typed.get("service_on", ""), desk.today),
+        "setting_mm": units.length_mm(context, "setting_mm", typed.get("setting_mm", ""), 0, 3000),
+        "service_on": _day("service_on", typed.get("service_on", ""), context.today),
         "service_months": _months(typed.get("service_months", "")),
         "back_on": _day("back_on", typed.get("back_on", ""), None),
         "note": typed.get("note", "").strip(),
     }
-    corrections.put_row(desk, "kit", values)
+    corrections.put_row(context, "kit", values)
     return str(values["uid"])
 
 
-def note_down(desk: Desk, uid: str, line: str) -> None:
+def note_down(context: Context, uid: str, line: str) -> None:
     """Add a line to the note of a thing; an older one goes where there is no room."""
-    row = thing(desk, uid)
-    corrections.change_row(desk, "kit", row, note="\n".join(part for part in (row.note, line) if part)[-NOTE_MAX:])
+    row = thing(context, uid)
+    corrections.change_row(context, "kit", row, note="\n".join(part for part in (row.note, line) if part)[-NOTE_MAX:])
 
 
 def _day(field: str, text: str, latest: date | None) -> date | None:

@@ -10,7 +10,7 @@ from chirotend.core.plan.asked_date import Answer, asked
 from chirotend.core.plan.week import Engagement, PlannedBlock
 from chirotend.core.plan.week_problem import monday
 from chirotend.services import words
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.plan import days_ahead, engagements
 from chirotend.services.plan.engagements import LONGEST_MIN, Typed
@@ -42,7 +42,7 @@ class Asked:
     judged: days_ahead.Judged
 
 
-def read_line(desk: Desk, line: str) -> Typed:
+def read_line(context: Context, line: str) -> Typed:
     """Return the date typed in one line, such as "Sa 28, 10.00, octet, contra 3 h"; `Refused` says what is missing.
 
     Parts between commas, in any order: the day (Sa 28, 28 Nov, 2026-11-28), the begin (10.00, or 10.00–13.00), the
@@ -54,7 +54,7 @@ def read_line(desk: Desk, line: str) -> Typed:
     minutes: float | None = None
     instrument, title = "", ""
     for part in (p.strip() for p in line.split(",") if p.strip()):
-        if day is None and (found_day := _day(desk, part)) is not None:
+        if day is None and (found_day := _day(context, part)) is not None:
             day = found_day
         elif start is None and (found := _TIME.match(part)):
             start, end = _clock(found[1], found[2]), _clock(found[3], found[4]) if found[3] else None
@@ -62,7 +62,7 @@ def read_line(desk: Desk, line: str) -> Typed:
             if long := _LENGTH.match(part):
                 value = float(long[2].replace(",", "."))
                 minutes, part = value * (60 if long[3].lower().startswith("h") else 1), (long[1] or "").strip()
-            known = _instrument(desk, part)
+            known = _instrument(context, part)
             instrument = instrument or known
             if part and not known:
                 title = f"{title}, {part}" if title else part
@@ -89,14 +89,14 @@ def _clock(hour: str, minute: str) -> time:
         raise Refused("line", f"{hour}.{minute} is no time of day. Write it as 10.00.") from error
 
 
-def _day(desk: Desk, part: str) -> date | None:
+def _day(context: Context, part: str) -> date | None:
     try:
         if _ISO.match(part):
             return day_named(part)
         found = _DAY.match(part)
         if found is None:
             return None
-        return _next_day(desk.today, int(found[2]), found[1], found[3])
+        return _next_day(context.today, int(found[2]), found[1], found[3])
     except ValueError as error:
         raise Refused("line", f"“{part}” is no day there is. Write it as Sa 28 or 2026-11-28.") from error
 
@@ -114,30 +114,32 @@ def _next_day(today: date, number: int, weekday: str | None, month: str | None) 
     raise ValueError(number)
 
 
-def _instrument(desk: Desk, part: str) -> str:
+def _instrument(context: Context, part: str) -> str:
     wanted = part.lower()
     if len(wanted) < 3:
         return ""
-    return next((i for i in desk.player.instruments if own_library.name_of(desk, i).lower().startswith(wanted)), "")
+    return next(
+        (i for i in context.player.instruments if own_library.name_of(context, i).lower().startswith(wanted)), ""
+    )
 
 
-def ask(desk: Desk, line: str) -> Asked:
+def ask(context: Context, line: str) -> Asked:
     """Answer a date typed in one line."""
-    typed = read_line(desk, line)
-    if typed.day < desk.today:
+    typed = read_line(context, line)
+    if typed.day < context.today:
         raise Refused("line", "This day is over. Ask about today or a later day.")
-    engagement = engagements.made(desk, typed, "asked")
-    first = monday(min(engagement.day, desk.today))
+    engagement = engagements.made(context, typed, "asked")
+    first = monday(min(engagement.day, context.today))
     last = max(monday(engagement.day), first) + timedelta(days=13)
-    what = days_ahead.ahead(desk, first, last)
-    open_blocks = [b for b in what.blocks if b.start_utc > desk.now]
+    what = days_ahead.ahead(context, first, last)
+    open_blocks = [b for b in what.blocks if b.start_utc > context.now]
     answer = asked(engagement, what.engagements, open_blocks, what.loads, what.day_high, what.week_high, what.ceilings)
     return Asked(
         engagement,
         answer,
         line,
         {"yes": "Yes.", "yes_with_changes": _with_changes(len(answer.goes)), "no": "No, as it stands."}[answer.verdict],
-        tuple(_goes(desk, answer)),
+        tuple(_goes(context, answer)),
         tuple(AGAINST[j.code].format(**j.values) for j in answer.against),
         _sums(what, engagement, answer),
         what.judged,
@@ -156,9 +158,9 @@ AGAINST = {
 }
 
 
-def _goes(desk: Desk, answer: Answer) -> list[str]:
+def _goes(context: Context, answer: Answer) -> list[str]:
     return [
-        f"{b.title or 'Own practice'} on {b.day:%A} {b.start_utc.astimezone(desk.zone):%H.%M} goes; "
+        f"{b.title or 'Own practice'} on {b.day:%A} {b.start_utc.astimezone(context.zone):%H.%M} goes; "
         f"its {b.minutes:.0f} minutes return to your aims."
         for b in answer.goes
     ]
@@ -171,9 +173,9 @@ def _sums(what: days_ahead.Ahead, engagement: Engagement, answer: Answer) -> str
     return f"{day:%A} {before:.0f} → {after:.0f} (effort × minutes){inside}."
 
 
-def take(desk: Desk, line: str, as_it_stands: bool = False, reason: str = "") -> Engagement:
+def take(context: Context, line: str, as_it_stands: bool = False, reason: str = "") -> Engagement:
     """Take the date: with the changes of the answer, or as it stands with a reason."""
-    found = ask(desk, line)
+    found = ask(context, line)
     against = found.answer.verdict == "no"
     if against and not as_it_stands:
         raise Refused("line", "This cannot be taken as asked. Take it as it stands, with a reason, or decline.")
@@ -181,11 +183,11 @@ def take(desk: Desk, line: str, as_it_stands: bool = False, reason: str = "") ->
         raise Refused("reason", "Write the reason in a few words: it stays beside the date.")
     if len(reason) > REASON_MAX:
         raise Refused("reason", f"At most {REASON_MAX} characters.")
-    typed = read_line(desk, line)
-    engagement = engagements.made(desk, typed)
+    typed = read_line(context, line)
+    engagement = engagements.made(context, typed)
     for block in found.answer.goes if not as_it_stands else _in_its_way(found):
-        corrections.delete(desk, "planned", block.uid)
-    engagements.put(desk, engagement, reason=reason.strip())
+        corrections.delete(context, "planned", block.uid)
+    engagements.put(context, engagement, reason=reason.strip())
     return engagement
 
 

@@ -9,7 +9,7 @@ from uuid import uuid4
 from chirotend.formats import calendar_reader
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.ical import OWN, UNNAMED, CalendarEntry, CalendarRead, WholeDays
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.plan import engagements
 from chirotend.services.plan.engagements import Typed
 from chirotend.services.record import corrections
@@ -39,53 +39,53 @@ class Imported:
     passed_over: tuple[str, ...]
 
 
-def bring(desk: Desk, file: str, found: CalendarRead) -> Imported:
+def bring(context: Context, file: str, found: CalendarRead) -> Imported:
     """Bring a calendar's entries that `read` found; known ones are changed, not doubled.
 
     An entry whose hours and title are as they were is left alone, with whatever she changed about it.
     """
-    shelf = desk.store.shelf(EngagementRow)
+    shelf = context.store.shelf(EngagementRow)
     there = {row.source: row for row in shelf.all(EngagementRow.source != "")}
     uid, counts, passed_over = uuid4().hex, {"new": 0, "changed": 0, "known": 0}, list(found.passed_over)
     for entry in found.entries:
-        old = there.get(entry.source) or _own(desk, entry)
+        old = there.get(entry.source) or _own(context, entry)
         if _stands(old, entry):
             counts["known"] += 1
         else:
             try:
-                _put(desk, entry, old if isinstance(old, EngagementRow) else None, uid)
+                _put(context, entry, old if isinstance(old, EngagementRow) else None, uid)
                 counts["changed" if old else "new"] += 1
             except Refused as error:
                 passed_over.append(f"“{entry.title}”: {error.sentence}")
-    gone = _taken_out(desk, found, there)
+    gone = _taken_out(context, found, there)
     days = tuple(d for d in found.days if f"{d.source} {d.first:%Y%m%d}" not in there)
     if counts["new"] or counts["changed"]:
-        row = {"uid": uid, "at_utc": desk.now, "act": 0, "names": file[:400], "document": {CALENDAR: True}}
-        desk.store.shelf(BroughtRow).put(row)
+        row = {"uid": uid, "at_utc": context.now, "act": 0, "names": file[:400], "document": {CALENDAR: True}}
+        context.store.shelf(BroughtRow).put(row)
     return Imported(uid, **counts, gone=gone, days=days, passed_over=tuple(passed_over))
 
 
-def read(desk: Desk, file: str, data: bytes) -> CalendarRead:
+def read(context: Context, file: str, data: bytes) -> CalendarRead:
     """Return a calendar's entries of the last week and the next half year; nothing is kept. `Refused` says what is
     wrong with it."""
     if not data:
         raise Refused("calendar", "Choose a calendar file (.ics) first.")
     if len(data) > CALENDAR_MAX_BYTES:
         raise Refused("calendar", "A calendar may have up to 2 MB. Export fewer years.")
-    first, last = desk.today - timedelta(days=DAYS_BACK), desk.today + timedelta(days=DAYS_AHEAD)
+    first, last = context.today - timedelta(days=DAYS_BACK), context.today + timedelta(days=DAYS_AHEAD)
     try:
-        return calendar_reader.read(data, file or "The file", desk.player.zone, first, last)
+        return calendar_reader.read(data, file or "The file", context.player.zone, first, last)
     except UnreadableFile as error:
         raise Refused("calendar", str(error)) from error
 
 
-def _own(desk: Desk, entry: CalendarEntry) -> EngagementRow | PlannedRow | None:
+def _own(context: Context, entry: CalendarEntry) -> EngagementRow | PlannedRow | None:
     """What an entry of our own export was made from, where that is still there."""
     uid = entry.source.rpartition(" ")[0]
     if not uid.endswith(OWN):
         return None
     uid = uid.removesuffix(OWN)
-    return desk.store.shelf(EngagementRow).get(uid) or desk.store.shelf(PlannedRow).get(uid)
+    return context.store.shelf(EngagementRow).get(uid) or context.store.shelf(PlannedRow).get(uid)
 
 
 def _stands(old: EngagementRow | PlannedRow | None, entry: CalendarEntry) -> bool:
@@ -95,34 +95,34 @@ def _stands(old: EngagementRow | PlannedRow | None, entry: CalendarEntry) -> boo
     return old is not None
 
 
-def _put(desk: Desk, entry: CalendarEntry, old: EngagementRow | None, import_uid: str) -> None:
-    local = entry.start_utc.astimezone(desk.zone)
-    typed = Typed(local.date(), local.time(), entry.end_utc.astimezone(desk.zone).time(), entry.title)
-    made = engagements.made(desk, typed, old.uid if old else None)
+def _put(context: Context, entry: CalendarEntry, old: EngagementRow | None, import_uid: str) -> None:
+    local = entry.start_utc.astimezone(context.zone)
+    typed = Typed(local.date(), local.time(), entry.end_utc.astimezone(context.zone).time(), entry.title)
+    made = engagements.made(context, typed, old.uid if old else None)
     values = engagements.row_values(made, entry.source, "", import_uid, old.session_uid if old else "")
-    desk.store.shelf(EngagementRow).put(values)
+    context.store.shelf(EngagementRow).put(values)
 
 
-def _taken_out(desk: Desk, found: CalendarRead, there: dict[str, EngagementRow]) -> tuple[str, ...]:
+def _taken_out(context: Context, found: CalendarRead, there: dict[str, EngagementRow]) -> tuple[str, ...]:
     """Take out what is still ahead and cancelled, or vanished from its calendar; returns the titles."""
     sources = {e.source for e in found.entries}
     gone = {
         row.uid: row
         for source, row in there.items()
-        if row.start_utc > desk.now and (source in found.cancelled or source in _vanished(desk, there, sources))
+        if row.start_utc > context.now and (source in found.cancelled or source in _vanished(context, there, sources))
     }
     for uid in gone:
-        corrections.delete(desk, "engagement", uid)
+        corrections.delete(context, "engagement", uid)
     return tuple(row.title for row in gone.values())
 
 
-def _vanished(desk: Desk, there: dict[str, EngagementRow], sources: set[str]) -> set[str]:
+def _vanished(context: Context, there: dict[str, EngagementRow], sources: set[str]) -> set[str]:
     """The sources that are not in the file any more: occurrences of an entry that is there at another time, and
     entries of an import of which most others are in it."""
     entries = {source.rpartition(" ")[0] for source in sources if not source.startswith(UNNAMED)}
     ahead: dict[str, set[str]] = {}
     for source, row in there.items():
-        if row.start_utc > desk.now and row.import_uid:
+        if row.start_utc > context.now and row.import_uid:
             ahead.setdefault(row.import_uid, set()).add(source)
     found = {source for source in there if source.rpartition(" ")[0] in entries}
     for brought in ahead.values():
@@ -131,15 +131,15 @@ def _vanished(desk: Desk, there: dict[str, EngagementRow], sources: set[str]) ->
     return found - sources
 
 
-def bring_days(desk: Desk, days: WholeDays, start: time, end: time) -> int:
+def bring_days(context: Context, days: WholeDays, start: time, end: time) -> int:
     """Bring an entry without hours as one engagement a day, from `start` to `end`; returns how many days."""
     count = (days.last - days.first).days + 1
     if not 1 <= count <= DAYS_MAX:
         raise Refused("last", f"Up to {DAYS_MAX} days, the last not before the first.")
-    with corrections.as_one(desk):
+    with corrections.as_one(context):
         for day in _days(days):
-            made = engagements.made(desk, Typed(day, start, end, days.title))
-            engagements.put(desk, made, f"{days.source} {day:%Y%m%d}")
+            made = engagements.made(context, Typed(day, start, end, days.title))
+            engagements.put(context, made, f"{days.source} {day:%Y%m%d}")
     return count
 
 
@@ -147,22 +147,22 @@ def _days(days: WholeDays) -> Iterator[date]:
     return (days.first + timedelta(days=n) for n in range((days.last - days.first).days + 1))
 
 
-def brought(desk: Desk) -> list[Any]:
+def brought(context: Context) -> list[Any]:
     """Return the imports that can still be taken back (uid, at_utc, names), newest first; of others nothing is left."""
-    left = {row.import_uid for row in desk.store.shelf(EngagementRow).some(("import_uid",))}
-    since = BroughtRow.at_utc > desk.now - TAKEN_BACK_FOR
-    rows = desk.store.shelf(BroughtRow).all(since, order=(BroughtRow.at_utc.desc(),))
+    left = {row.import_uid for row in context.store.shelf(EngagementRow).some(("import_uid",))}
+    since = BroughtRow.at_utc > context.now - TAKEN_BACK_FOR
+    rows = context.store.shelf(BroughtRow).all(since, order=(BroughtRow.at_utc.desc(),))
     return [row for row in rows if CALENDAR in row.document and row.uid in left]
 
 
-def take_back(desk: Desk, import_uid: str) -> None:
+def take_back(context: Context, import_uid: str) -> None:
     """Take out what an import brought and nobody has written in since."""
-    shelf = desk.store.shelf(EngagementRow)
+    shelf = context.store.shelf(EngagementRow)
     rows = shelf.all(EngagementRow.import_uid == import_uid) if import_uid else []
     if not rows:
         raise NotThere(import_uid)
-    with corrections.as_one(desk):
+    with corrections.as_one(context):
         for row in rows:
             if not row.session_uid:
-                corrections.delete(desk, "engagement", row.uid)
-    desk.store.shelf(BroughtRow).drop(import_uid)
+                corrections.delete(context, "engagement", row.uid)
+    context.store.shelf(BroughtRow).drop(import_uid)

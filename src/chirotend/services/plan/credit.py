@@ -4,28 +4,28 @@ from collections.abc import Mapping, Sequence
 from datetime import date, timedelta
 
 from chirotend.core.plan.week import PlannedBlock
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 
 #: less than this left of a block is no block, in minutes
 LEAST_MIN = 1.0
 
 
-def played_by_block(desk: Desk, first: date, last: date) -> dict[str, float]:
+def played_by_block(context: Context, first: date, last: date) -> dict[str, float]:
     """Return the minutes played of each laid block, by its id, in the sessions from `first` to `last`."""
     found: dict[str, float] = {}
-    for session in desk.store.sessions(first, last):
+    for session in context.store.sessions(first, last):
         for block in session.blocks:
             if block.planned:
                 found[block.planned] = found.get(block.planned, 0.0) + block.minutes
     return found
 
 
-def still_to_play(desk: Desk, blocks: Sequence[PlannedBlock]) -> dict[str, float]:
+def still_to_play(context: Context, blocks: Sequence[PlannedBlock]) -> dict[str, float]:
     """Return the minutes of each laid block that still wait: none once its time is over, else those not played yet."""
     if not blocks:
         return {}
-    played = played_by_block(desk, desk.today - timedelta(days=7), desk.today)
-    left = {b.uid: b.minutes - played.get(b.uid, 0.0) if b.end_utc > desk.now else 0.0 for b in blocks}
+    played = played_by_block(context, context.today - timedelta(days=7), context.today)
+    left = {b.uid: b.minutes - played.get(b.uid, 0.0) if b.end_utc > context.now else 0.0 for b in blocks}
     return {uid: minutes if minutes >= LEAST_MIN else 0.0 for uid, minutes in left.items()}
 
 

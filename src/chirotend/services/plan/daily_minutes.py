@@ -7,7 +7,7 @@ from uuid import uuid4
 
 from chirotend.core.plan.week import PlannedBlock, Window, plan_rules
 from chirotend.core.plan.week_problem import Problem
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.plan.days_ahead import Ahead
 from chirotend.services.plan.programmes import running
 
@@ -15,10 +15,10 @@ from chirotend.services.plan.programmes import running
 EASY_EFFORT = 3.0
 
 
-def kept_up(desk: Desk, what: Ahead, problem: Problem, laid: Sequence[PlannedBlock]) -> Iterator[PlannedBlock]:
+def kept_up(context: Context, what: Ahead, problem: Problem, laid: Sequence[PlannedBlock]) -> Iterator[PlannedBlock]:
     """Yield a block for each day that has less, as long as the day, its load and the week's still take it."""
-    programme = next((p for p in running.running(desk) if p.entry.rule == "daily"), None)
-    if programme is None or not desk.player.instruments:
+    programme = next((p for p in running.running(context) if p.entry.rule == "daily"), None)
+    if programme is None or not context.player.instruments:
         return
     week_left = min(problem.week_load.values(), default=None)
     if week_left is not None:
@@ -43,7 +43,7 @@ def kept_up(desk: Desk, what: Ahead, problem: Problem, laid: Sequence[PlannedBlo
                 minutes,
                 "",
                 programme.entry.name,
-                desk.player.instruments[0],
+                context.player.instruments[0],
                 EASY_EFFORT,
                 "planner",
             )

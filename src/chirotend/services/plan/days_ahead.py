@@ -9,7 +9,7 @@ from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.usual import usual_week
 from chirotend.core.plan.jumps import Jump, jumps
 from chirotend.core.plan.week import PLAYED_KINDS, Engagement, PlannedBlock, plan_rules
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.kit import own_library
 from chirotend.services.plan import credit, engagements
 from chirotend.services.plan.own_blocks import blocks_between
@@ -55,14 +55,14 @@ class Ahead:
         return (played if played == played else 0.0) + asked + waiting
 
 
-def ahead(desk: Desk, first: date, last: date, judged: Judged | None = None) -> Ahead:
+def ahead(context: Context, first: date, last: date, judged: Judged | None = None) -> Ahead:
     """Return what stands from `first` to `last` and what it adds up to; `judged` spares working the call out again."""
-    row, evidence = judged or issue(desk)
-    today = desk.today
-    fixed = tuple(engagements.between(desk, first, last))
-    blocks = tuple(blocks_between(desk, first, last))
-    left = credit.still_to_play(desk, blocks)
-    unwritten = frozenset(r.uid for r in engagements.rows_between(desk, first, last) if not r.session_uid)
+    row, evidence = judged or issue(context)
+    today = context.today
+    fixed = tuple(engagements.between(context, first, last))
+    blocks = tuple(blocks_between(context, first, last))
+    left = credit.still_to_play(context, blocks)
+    unwritten = frozenset(r.uid for r in engagements.rows_between(context, first, last) if not r.session_uid)
     loads: dict[date, float] = {}
     for n in range((last - first).days + 1):
         day = first + timedelta(days=n)
@@ -84,7 +84,7 @@ def ahead(desk: Desk, first: date, last: date, judged: Judged | None = None) -> 
         usual.low if usual else None,
         usual.high if usual else None,
         week.high if week else None,
-        _ceilings(desk, said(row), evidence, last),
+        _ceilings(context, said(row), evidence, last),
         said(row).effective,
         _played_days(evidence),
         evidence,
@@ -92,9 +92,9 @@ def ahead(desk: Desk, first: date, last: date, judged: Judged | None = None) -> 
     )
 
 
-def _ceilings(desk: Desk, today: Said, evidence: Evidence, last: date) -> dict[date, float]:
+def _ceilings(context: Context, today: Said, evidence: Evidence, last: date) -> dict[date, float]:
     """Minutes a day the call and her programmes allow; a level counts until its clear wakings could be over."""
-    found = running.doses_ahead(desk, evidence, desk.today + timedelta(days=1), last)
+    found = running.doses_ahead(context, evidence, context.today + timedelta(days=1), last)
     days, dose = 1, today.dose.minutes
     if today.effective == "tacet":
         days, dose = today.standing.wakings_needed + 1, 0.0
@@ -102,7 +102,7 @@ def _ceilings(desk: Desk, today: Said, evidence: Evidence, last: date) -> dict[d
         days = max(1, math.ceil(today.standing.wakings_needed - today.standing.clear))
     if dose is not None:
         for n in range(days):
-            day = desk.today + timedelta(days=n)
+            day = context.today + timedelta(days=n)
             found[day] = min(dose, found.get(day, dose))
     return found
 
@@ -116,23 +116,23 @@ def _played_days(evidence: Evidence) -> dict[str, int]:
     return {instrument: len(found) for instrument, found in days.items()}
 
 
-def first_doses(desk: Desk, what: Ahead) -> dict[str, float]:
+def first_doses(context: Context, what: Ahead) -> dict[str, float]:
     """First doses by instrument; none while the record is too young to tell a new instrument from an old one."""
     if sum(what.played_days.values()) < plan_rules().new_instrument_days:
         return {}
-    return {k: float(i.new_player_start_minutes) for k, i in own_library.instruments(desk).items()}
+    return {k: float(i.new_player_start_minutes) for k, i in own_library.instruments(context).items()}
 
 
-def week_jumps(desk: Desk, what: Ahead, week_aims: Sequence[AimRow]) -> tuple[Jump, ...]:
+def week_jumps(context: Context, what: Ahead, week_aims: Sequence[AimRow]) -> tuple[Jump, ...]:
     """Return what stands out in the days ahead, today included."""
-    days = {d: load for d, load in what.loads.items() if d >= desk.today}
+    days = {d: load for d, load in what.loads.items() if d >= context.today}
     planned: dict[tuple[str, date], float] = {}
     things: list[Engagement | PlannedBlock] = [*what.engagements, *what.blocks]
     for thing in things:
-        if thing.day >= desk.today and thing.instrument:
+        if thing.day >= context.today and thing.instrument:
             key = (thing.instrument, thing.day)
             planned[key] = planned.get(key, 0.0) + thing.minutes
-    starts = first_doses(desk, what)
+    starts = first_doses(context, what)
     asks = [as_aim(row) for row in week_aims]
     whole_week = what.week_high if len(days) == len(what.loads) else None
     return jumps(days, what.day_high, whole_week, what.engagements, asks, what.played_days, planned, starts)

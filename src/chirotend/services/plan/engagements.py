@@ -11,7 +11,7 @@ from chirotend.core.record import Block, Session, overlap
 from chirotend.formats.spelled import plain, runs_of
 from chirotend.library.loader import diary_words, kind_words
 from chirotend.library.schema import KindWords
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue
 from chirotend.store.models import EngagementRow
@@ -35,28 +35,28 @@ class Typed:
     effort: float | None = None
 
 
-def between(desk: Desk, first: date, last: date) -> list[Engagement]:
+def between(context: Context, first: date, last: date) -> list[Engagement]:
     """Return the engagements of the practice days `first` to `last`, oldest first."""
-    return [_value(row) for row in rows_between(desk, first, last)]
+    return [_value(row) for row in rows_between(context, first, last)]
 
 
-def rows_between(desk: Desk, first: date, last: date) -> list[EngagementRow]:
-    shelf = desk.store.shelf(EngagementRow)
+def rows_between(context: Context, first: date, last: date) -> list[EngagementRow]:
+    shelf = context.store.shelf(EngagementRow)
     return shelf.all(EngagementRow.day >= first, EngagementRow.day <= last, order=(EngagementRow.start_utc,))
 
 
-def near_today(desk: Desk, last: date) -> list[EngagementRow]:
+def near_today(context: Context, last: date) -> list[EngagementRow]:
     """Return the engagements from today to `last`, at most `NEAR_DAYS` ahead. A page reads their rows once."""
-    return [row for row in _near(desk) if desk.today <= row.day <= last]
+    return [row for row in _near(context) if context.today <= row.day <= last]
 
 
-def _near(desk: Desk) -> list[EngagementRow]:
-    first, last = desk.today - timedelta(days=1), desk.today + timedelta(days=NEAR_DAYS)
-    return desk.once("engagements near today", lambda: rows_between(desk, first, last))
+def _near(context: Context) -> list[EngagementRow]:
+    first, last = context.today - timedelta(days=1), context.today + timedelta(days=NEAR_DAYS)
+    return context.once("engagements near today", lambda: rows_between(context, first, last))
 
 
-def row_of(desk: Desk, uid: str) -> EngagementRow:
-    return desk.row(EngagementRow, uid)
+def row_of(context: Context, uid: str) -> EngagementRow:
+    return context.row(EngagementRow, uid)
 
 
 def _value(row: EngagementRow) -> Engagement:
@@ -81,17 +81,17 @@ def _in_other_tongues(title: str) -> KindWords | None:
     return next((kinds[kind] for run in runs if (kind := diary_words("kind").get(run)) in kinds), None)
 
 
-def made(desk: Desk, typed: Typed, uid: str | None = None) -> Engagement:
+def made(context: Context, typed: Typed, uid: str | None = None) -> Engagement:
     """Return the engagement that was typed, with what is usual for its kind filled in; `Refused` names the field."""
     title = typed.title.strip()
     if not 1 <= len(title) <= TITLE_MAX:
         raise Refused("title", f"Give it a title, up to {TITLE_MAX} characters.")
     if typed.kind not in ("", *ENGAGEMENT_KINDS):
         raise Refused("kind", f"Choose one of {', '.join(ENGAGEMENT_KINDS)}.")
-    start = _instant(desk, typed.day, typed.start)
-    end = _instant(desk, typed.day, typed.end)
+    start = _instant(context, typed.day, typed.start)
+    end = _instant(context, typed.day, typed.end)
     if end <= start:
-        end = _instant(desk, typed.day + timedelta(days=1), typed.end)
+        end = _instant(context, typed.day + timedelta(days=1), typed.end)
     length = (end - start).total_seconds() / 60
     if length > LONGEST_MIN:
         raise Refused("end", "This would last more than 16 hours. Check begin and end.")
@@ -100,26 +100,26 @@ def made(desk: Desk, typed: Typed, uid: str | None = None) -> Engagement:
     if not 0 <= minutes <= length:
         raise Refused("minutes", f"Minutes of the hands run from 0 to the length of it, {length:.0f}.")
     instrument = typed.instrument or (
-        desk.player.instruments[0] if usual.kind in PLAYED_KINDS and desk.player.instruments else ""
+        context.player.instruments[0] if usual.kind in PLAYED_KINDS and context.player.instruments else ""
     )
     try:
         effort = usual.effort if typed.effort is None else typed.effort
-        day = practice_day(start, desk.zone)
+        day = practice_day(start, context.zone)
         return Engagement(uid or uuid4().hex, day, start, end, usual.kind, title, instrument[:80], minutes, effort)
     except MethodError as error:
         raise Refused(error.field, "Effort runs from 0 (nothing) to 10 (all you have).") from error
 
 
-def _instant(desk: Desk, day: date, at: time) -> datetime:
-    return datetime.combine(day, at, desk.zone).astimezone(UTC)
+def _instant(context: Context, day: date, at: time) -> datetime:
+    return datetime.combine(day, at, context.zone).astimezone(UTC)
 
 
-def write(desk: Desk, typed: Typed, uid: str | None = None) -> Engagement:
+def write(context: Context, typed: Typed, uid: str | None = None) -> Engagement:
     """Write an engagement (new, or in the place of `uid`)."""
-    old = row_of(desk, uid) if uid else None
-    engagement = made(desk, typed, uid)
+    old = row_of(context, uid) if uid else None
+    engagement = made(context, typed, uid)
     put(
-        desk,
+        context,
         engagement,
         old.source if old else "",
         old.reason if old else "",
@@ -129,10 +129,10 @@ def write(desk: Desk, typed: Typed, uid: str | None = None) -> Engagement:
 
 
 def put(
-    desk: Desk, e: Engagement, source: str = "", reason: str = "", import_uid: str = "", session_uid: str = ""
+    context: Context, e: Engagement, source: str = "", reason: str = "", import_uid: str = "", session_uid: str = ""
 ) -> None:
     """Keep an engagement; it can be undone for a while."""
-    corrections.put_row(desk, "engagement", row_values(e, source, reason, import_uid, session_uid))
+    corrections.put_row(context, "engagement", row_values(e, source, reason, import_uid, session_uid))
 
 
 def row_values(e: Engagement, source: str, reason: str, import_uid: str, session_uid: str) -> dict[str, object]:
@@ -141,33 +141,33 @@ def row_values(e: Engagement, source: str, reason: str, import_uid: str, session
     return {**{n: getattr(e, n) for n in names}, **kept}
 
 
-def drop(desk: Desk, uid: str) -> None:
-    row_of(desk, uid)
-    corrections.delete(desk, "engagement", uid)
+def drop(context: Context, uid: str) -> None:
+    row_of(context, uid)
+    corrections.delete(context, "engagement", uid)
 
 
-def waiting(desk: Desk) -> list[EngagementRow]:
+def waiting(context: Context) -> list[EngagementRow]:
     """Return the engagements since yesterday that are over, used the hands, and are not written in."""
-    rows = (r for r in _near(desk) if r.day <= desk.today)
-    return [r for r in rows if r.end_utc <= desk.now and r.minutes > 0 and not r.session_uid]
+    rows = (r for r in _near(context) if r.day <= context.today)
+    return [r for r in rows if r.end_utc <= context.now and r.minutes > 0 and not r.session_uid]
 
 
-def as_planned(desk: Desk, uid: str, effort: float | None = None) -> Session:
+def as_planned(context: Context, uid: str, effort: float | None = None) -> Session:
     """Write an engagement in as it was planned, with its expected effort or the one given."""
-    row = row_of(desk, uid)
+    row = row_of(context, uid)
     if row.session_uid:
         raise Refused("engagement", "This is saved already.")
-    if row.end_utc > desk.now:
+    if row.end_utc > context.now:
         raise Refused("engagement", "This is not over yet. Save it afterwards.")
     kind = row.kind if row.kind in PLAYED_KINDS else "other"
     block = Block(row.minutes, row.instrument if kind != "other" else row.title[:80], kind)
     felt = row.effort if effort is None else effort
     session = Session(uuid4().hex, row.day, (block,), felt, row.start_utc, row.end_utc)
-    clash = overlap(session, desk.store.sessions(row.day - timedelta(days=1), row.day + timedelta(days=1)))
+    clash = overlap(session, context.store.sessions(row.day - timedelta(days=1), row.day + timedelta(days=1)))
     if clash is not None:
         raise Refused("engagement", "A session is written at this time already. Edit that one instead.")
-    with corrections.as_one(desk):
-        corrections.put(desk, session)
-        corrections.change_row(desk, "engagement", row, session_uid=session.uid)
-    issue(desk)
+    with corrections.as_one(context):
+        corrections.put(context, session)
+        corrections.change_row(context, "engagement", row, session_uid=session.uid)
+    issue(context)
     return session

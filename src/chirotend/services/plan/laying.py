@@ -10,7 +10,7 @@ from chirotend.core.plan import planner, rests, week_problem
 from chirotend.core.plan.jumps import ramp_minutes
 from chirotend.core.plan.week import PLAYED_KINDS, Aim, Engagement, PlannedBlock, free_windows, plan_rules
 from chirotend.core.plan.week_problem import monday
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import Profile, profile
 from chirotend.services.plan import credit, daily_minutes, engagements
@@ -25,32 +25,32 @@ PLENTY_MIN = 24 * 60.0
 STEP_MIN = 15
 
 
-def lay(desk: Desk, week: date) -> int:
+def lay(context: Context, week: date) -> int:
     """Lay the aims of a week into what is free of it; what was moved by hand stays. Returns the minutes laid.
 
     Each aim keeps a sentence for what found no place, and why.
     """
     week = monday(week)
-    first, last = max(week, desk.today), week + timedelta(days=6)
+    first, last = max(week, context.today), week + timedelta(days=6)
     if first > last:
         raise Refused("week", "This week is over. Choose the present one or a later one.")
-    with corrections.as_one(desk):
-        return _laid_anew(desk, week, first, last)
+    with corrections.as_one(context):
+        return _laid_anew(context, week, first, last)
 
 
-def _laid_anew(desk: Desk, week: date, first: date, last: date) -> int:
-    old = desk.store.shelf(PlannedRow).all(
+def _laid_anew(context: Context, week: date, first: date, last: date) -> int:
+    old = context.store.shelf(PlannedRow).all(
         PlannedRow.laid_by == "planner",
-        PlannedRow.start_utc > desk.now,
+        PlannedRow.start_utc > context.now,
         PlannedRow.day >= first,
         PlannedRow.day <= last,
     )
     for row in old:
-        corrections.delete(desk, "planned", row.uid)
-    what = ahead(desk, week, last)
-    rows = [a for a in aims(desk, week) if not a.done]
-    waits = _nothing_new(desk, what)
-    problem = _problem(desk, what, [a for a in rows if not (a.new_hard and waits)], first)
+        corrections.delete(context, "planned", row.uid)
+    what = ahead(context, week, last)
+    rows = [a for a in aims(context, week) if not a.done]
+    waits = _nothing_new(context, what)
+    problem = _problem(context, what, [a for a in rows if not (a.new_hard and waits)], first)
     try:
         laid = planner.lay(problem)
     except MethodError as error:
@@ -60,25 +60,25 @@ def _laid_anew(desk: Desk, week: date, first: date, last: date) -> int:
         unlaid = why_not_laid(missing[aim.uid]) if aim.uid in missing else ""
         if aim.new_hard and waits:
             unlaid = f"{aim.title}: nothing new {waits}; it waits."
-        corrections.change_row(desk, "aim", aim, unlaid=unlaid)
-    placed = _placed(desk, problem, laid)
-    placed += daily_minutes.kept_up(desk, what, problem, placed)
+        corrections.change_row(context, "aim", aim, unlaid=unlaid)
+    placed = _placed(context, problem, laid)
+    placed += daily_minutes.kept_up(context, what, problem, placed)
     for block in placed:
-        corrections.put_row(desk, "planned", values_of(block))
+        corrections.put_row(context, "planned", values_of(block))
     return round(sum(b.minutes for b in placed))
 
 
-def _problem(desk: Desk, what: Ahead, rows: Sequence[AimRow], first: date) -> week_problem.Problem:
+def _problem(context: Context, what: Ahead, rows: Sequence[AimRow], first: date) -> week_problem.Problem:
     """Put the week's limits together: free windows, room of each day, the week, instruments that ramp up."""
-    me, r = profile(desk), plan_rules()
+    me, r = profile(context), plan_rules()
     week, last = what.first, what.last
     days = [first + timedelta(days=n) for n in range((last - first).days + 1)]
     buffer = timedelta(minutes=r.buffer_min)
-    near = engagements.between(desk, first - timedelta(days=1), last + timedelta(days=1))
+    near = engagements.between(context, first - timedelta(days=1), last + timedelta(days=1))
     busy = [(e.start_utc - buffer, e.end_utc + buffer) for e in near]
     busy += [(b.start_utc, b.end_utc) for b in what.blocks if what.left[b.uid]]
-    windows = free_windows(days, busy, desk.zone, me.from_hour, me.to_hour, _next_quarter(desk.now))
-    done = credit.taken_care_of(what.blocks, credit.played_by_block(desk, week, last), what.left)
+    windows = free_windows(days, busy, context.zone, me.from_hour, me.to_hour, _next_quarter(context.now))
+    done = credit.taken_care_of(what.blocks, credit.played_by_block(context, week, last), what.left)
     wanted = tuple(
         replace(as_aim(a), minutes=max(0.0, a.minutes - done.get(a.uid, 0.0)))
         for a in rows
@@ -88,20 +88,20 @@ def _problem(desk: Desk, what: Ahead, rows: Sequence[AimRow], first: date) -> we
         wanted,
         windows,
         {d: _room(what, me, near, d) for d in days},
-        _week_left(desk, what, wanted),
-        _ramps(desk, what, wanted, days),
+        _week_left(context, what, wanted),
+        _ramps(context, what, wanted, days),
     )
 
 
-def _nothing_new(desk: Desk, what: Ahead) -> str:
+def _nothing_new(context: Context, what: Ahead) -> str:
     """Why what is new and hard waits; "" = it need not."""
     if what.call.startswith("muted"):
         return "while Muted"
-    quiet = next((p for p in running.running(desk) if p.entry.nothing_new), None)
+    quiet = next((p for p in running.running(context) if p.entry.nothing_new), None)
     return f"while “{quiet.entry.name}” runs" if quiet else ""
 
 
-def _week_left(desk: Desk, what: Ahead, wanted: Sequence[Aim]) -> dict[date, float]:
+def _week_left(context: Context, what: Ahead, wanted: Sequence[Aim]) -> dict[date, float]:
     """The load the week still takes: up to her usual week, and up to what a season allows it.
 
     A season counts minutes: at the lightest effort wanted, so that the minutes laid never pass it.
@@ -109,7 +109,7 @@ def _week_left(desk: Desk, what: Ahead, wanted: Sequence[Aim]) -> dict[date, flo
     limits = [] if what.week_high is None else [what.week_high - sum(what.loads.values())]
     played = sum(m for m in (what.evidence.load.on(day)[0] for day in what.loads) if m == m)
     standing = sum(e.minutes for e in what.engagements if e.uid in what.open and e.kind in PLAYED_KINDS)
-    left = running.season_left(desk, what.first, played + standing + sum(what.left.values()))
+    left = running.season_left(context, what.first, played + standing + sum(what.left.values()))
     if left is not None and wanted:
         limits.append(left * min(a.effort for a in wanted))
     return {what.first: min(limits)} if limits else {}
@@ -137,10 +137,10 @@ def _room(what: Ahead, me: Profile, near: Sequence[Engagement], day: date) -> we
     return week_problem.DayRoom(day, max(0.0, minutes), load, fixed, why)
 
 
-def _ramps(desk: Desk, what: Ahead, wanted: Sequence[Aim], days: Sequence[date]) -> dict[tuple[str, date], float]:
+def _ramps(context: Context, what: Ahead, wanted: Sequence[Aim], days: Sequence[date]) -> dict[tuple[str, date], float]:
     """Minutes a day for each wanted instrument that is new to her, less what stands there already."""
-    starts, found = first_doses(desk, what), {}
-    climbing = running.instrument_doses(desk, what.evidence, days[0], days[-1])
+    starts, found = first_doses(context, what), {}
+    climbing = running.instrument_doses(context, what.evidence, days[0], days[-1])
     for instrument in {a.instrument for a in wanted}:
         new = starts.get(instrument)
         ramp = None if new is None else ramp_minutes(what.played_days.get(instrument, 0), new)
@@ -160,7 +160,7 @@ def _next_quarter(now: datetime) -> datetime:
     return now - past + step if past else now
 
 
-def _placed(desk: Desk, problem: week_problem.Problem, laid: week_problem.Plan) -> list[PlannedBlock]:
+def _placed(context: Context, problem: week_problem.Problem, laid: week_problem.Plan) -> list[PlannedBlock]:
     """Give each piece its hour: within a window the easier first, a rest between two."""
     r = plan_rules()
     found = []
@@ -215,8 +215,8 @@ def _listed(names: Sequence[str]) -> str:
     return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
 
 
-def session_rests(desk: Desk, minutes: float, played_today: float, instrument: str) -> list[tuple[float, float]]:
+def session_rests(context: Context, minutes: float, played_today: float, instrument: str) -> list[tuple[float, float]]:
     """Return the bars and rests of a session by her preset; a heavy or wide instrument rests sooner."""
-    known = own_library.instruments(desk).get(instrument)
+    known = own_library.instruments(context).get(instrument)
     factor = known.rest_factor.value if known else 1.0
-    return list(rests.bars(minutes, profile(desk).rest_preset or "fixed", played_today, factor))
+    return list(rests.bars(minutes, profile(context).rest_preset or "fixed", played_today, factor))

@@ -7,7 +7,7 @@ from chirotend.core.load.industrial.holding import Fatigue, fatigue_pattern
 from chirotend.core.load.part import BarAsk, holding
 from chirotend.library.loader import background_methods
 from chirotend.library.schema import BackgroundInput, BackgroundMethod
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.services.units import decimal
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from chirotend.core.fit import moves, strings
 from chirotend.library.schema import Instrument
 from chirotend.services import units
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.kit import hands, own_library
 
 KEYS = ("keyboard", "organ", "accordion")
@@ -23,18 +23,18 @@ class Reach:
     said: str
 
 
-def reach_for(desk: Desk, instrument: str) -> Reach:
+def reach_for(context: Context, instrument: str) -> Reach:
     """Return what is wide for her on an instrument of the library or of her own."""
-    played = own_library.instruments(desk).get(instrument)
+    played = own_library.instruments(context).get(instrument)
     if played is not None and played.open_strings and played.string_length_mm:
-        return _on_strings(desk, played)
+        return _on_strings(context, played)
     if played is not None and played.family in KEYS:
-        return _on_keys(desk)
+        return _on_keys(context)
     return Reach(moves.leaps(LEAP_SEMITONES), "A move of more than an octave is called wide.")
 
 
-def _on_keys(desk: Desk) -> Reach:
-    spans = [h.span_mm for h in hands.measured(desk).hands.values() if h.span_mm is not None]
+def _on_keys(context: Context) -> Reach:
+    spans = [h.span_mm for h in hands.measured(context).hands.values() if h.span_mm is not None]
     if not spans:
         return Reach(
             moves.leaps(LEAP_SEMITONES),
@@ -42,14 +42,14 @@ def _on_keys(desk: Desk) -> Reach:
         )
     span = min(spans)
     return Reach(
-        moves.on_keys(span), f"What goes beyond your smaller span, {units.length(desk, span)}, is called wide."
+        moves.on_keys(span), f"What goes beyond your smaller span, {units.length(context, span)}, is called wide."
     )
 
 
-def _on_strings(desk: Desk, played: Instrument) -> Reach:
+def _on_strings(context: Context, played: Instrument) -> Reach:
     """A move is wide when no strings bring it under her fingers in one place."""
-    length, side = played.usual_string_mm, hands.on_the_strings(desk)
-    gap = hands.measured(desk).hands[side].gaps.get(FRAME)
+    length, side = played.usual_string_mm, hands.on_the_strings(context)
+    gap = hands.measured(context).hands[side].gaps.get(FRAME)
     system = strings.fingerings()[played.fingering or "1234"]
     reach = gap.ease_mm if gap is not None else strings.interval_span(length, 1, system.width)
     whose = (
@@ -59,6 +59,6 @@ def _on_strings(desk: Desk, played: Instrument) -> Reach:
     )
     return Reach(
         moves.on_strings([moves.midi_of(name) for name in played.open_strings], length, reach),
-        f"Wide is a move that no strings bring within {units.length(desk, reach)}, {whose}. "
-        f"A string of {units.length(desk, length)} is taken, tuned {' '.join(played.open_strings)}.",
+        f"Wide is a move that no strings bring within {units.length(context, reach)}, {whose}. "
+        f"A string of {units.length(context, length)} is taken, tuned {' '.join(played.open_strings)}.",
     )

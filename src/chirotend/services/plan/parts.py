@@ -15,7 +15,7 @@ from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.kept_rows import PartData
 from chirotend.formats.part_reader import WrittenFile, WrittenPart
 from chirotend.library.loader import part_wordings
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.plan import part_reach, week_aims
 from chirotend.services.plan.part_holding import Holding, held_through
@@ -78,8 +78,8 @@ class PartPage:
     new_hard: bool
 
 
-def all_parts(desk: Desk) -> list[PartRow]:
-    return desk.store.shelf(PartRow).all(order=(PartRow.day.desc(), PartRow.title))
+def all_parts(context: Context) -> list[PartRow]:
+    return context.store.shelf(PartRow).all(order=(PartRow.day.desc(), PartRow.title))
 
 
 def read(name: str, data: bytes) -> WrittenFile:
@@ -92,13 +92,13 @@ def read(name: str, data: bytes) -> WrittenFile:
         raise Refused("file", str(error)) from error
 
 
-def keep(desk: Desk, found: WrittenFile, typed: Mapping[str, str]) -> str:
+def keep(context: Context, found: WrittenFile, typed: Mapping[str, str]) -> str:
     """Keep the part of a file that is hers; returns its id. `Refused` names the field."""
     instrument = typed.get("instrument", "")
-    if instrument not in own_library.instruments(desk):
+    if instrument not in own_library.instruments(context):
         raise Refused("instrument", "Choose the instrument it is for.")
     pace = _pace(typed.get("pace", "") or "100")
-    part = _hers(desk, found.parts, instrument, typed.get("part", ""))
+    part = _hers(context, found.parts, instrument, typed.get("part", ""))
     uid = uuid4().hex
     kept = PartData(
         notes=[(n.onset, n.length, n.pitch, n.loud) for n in part.notes],
@@ -109,24 +109,24 @@ def keep(desk: Desk, found: WrittenFile, typed: Mapping[str, str]) -> str:
         followed=part.followed,
     )
     title = " ".join((typed.get("title", "") or found.title).split())[:120] or part.name
-    row = {"uid": uid, "title": title, "instrument": instrument, "day": desk.today, "pace": pace}
-    corrections.put_row(desk, "part", {**row, "data": kept.model_dump(mode="json")})
+    row = {"uid": uid, "title": title, "instrument": instrument, "day": context.today, "pace": pace}
+    corrections.put_row(context, "part", {**row, "data": kept.model_dump(mode="json")})
     return uid
 
 
-def set_pace(desk: Desk, uid: str, typed: str) -> None:
+def set_pace(context: Context, uid: str, typed: str) -> None:
     """Read a part at another tempo, typed in % of the written one. `NotThere`; `Refused` names the field."""
-    corrections.change_row(desk, "part", desk.row(PartRow, uid), pace=_pace(typed))
+    corrections.change_row(context, "part", context.row(PartRow, uid), pace=_pace(typed))
 
 
 def _pace(typed: str) -> float:
     return decimal("pace", "Your tempo", typed, 30, 200, "% of the written one") / 100
 
 
-def _hers(desk: Desk, parts: tuple[WrittenPart, ...], instrument: str, asked: str) -> WrittenPart:
+def _hers(context: Context, parts: tuple[WrittenPart, ...], instrument: str, asked: str) -> WrittenPart:
     """The part she names, or the one called as her instrument, or the only one."""
     sounding = [p for p in parts if p.notes]
-    wanted = (asked or own_library.name_of(desk, instrument)).strip().lower()
+    wanted = (asked or own_library.name_of(context, instrument)).strip().lower()
     named = [p for p in sounding if wanted and wanted in p.name.lower()]
     if len(sounding) == 1 or named:
         return named[0] if named else sounding[0]
@@ -134,9 +134,9 @@ def _hers(desk: Desk, parts: tuple[WrittenPart, ...], instrument: str, asked: st
     raise Refused("part", f"The file holds {names}. Type which of them is yours, and choose the file again.")
 
 
-def drop(desk: Desk, uid: str) -> None:
-    desk.row(PartRow, uid)
-    corrections.delete(desk, "part", uid)
+def drop(context: Context, uid: str) -> None:
+    context.row(PartRow, uid)
+    corrections.delete(context, "part", uid)
 
 
 def _asks(data: PartData, pace: float, reach: Reach) -> tuple[BarAsk, ...]:
@@ -147,11 +147,11 @@ def _asks(data: PartData, pace: float, reach: Reach) -> tuple[BarAsk, ...]:
     return bar_asks(notes, bars, reach.beyond)
 
 
-def page(desk: Desk, uid: str, typed: Mapping[str, str] | None = None) -> PartPage:
+def page(context: Context, uid: str, typed: Mapping[str, str] | None = None) -> PartPage:
     """Return the page of a part, with holding through it as `typed`. `NotThere`; `Refused` names the field."""
-    row = desk.row(PartRow, uid)
+    row = context.row(PartRow, uid)
     data = PartData.model_validate(row.data)
-    reach = part_reach.reach_for(desk, row.instrument)
+    reach = part_reach.reach_for(context, row.instrument)
     asks = _asks(data, row.pace, reach)
     heavy, found = heaviest(asks), let_gos(asks)
     let_go = frozenset(g.number for g in found)
@@ -159,7 +159,7 @@ def page(desk: Desk, uid: str, typed: Mapping[str, str] | None = None) -> PartPa
     ticks = frozenset(n for n, a in enumerate(asks) if a.number in let_go)
     played = through(asks, data.played)
     minutes = sum(a.seconds for a in played) / 60
-    effort, calibrated = _effort(desk, row)
+    effort, calibrated = _effort(context, row)
     share = sum(a.seconds for a in played if a.notes_min) / max(1e-6, 60 * minutes)
     return PartPage(
         row,
@@ -219,12 +219,12 @@ def _name(passage: tuple[int, int]) -> str:
     return f"Bar {first}" if first == last else f"Bars {first}–{last}"
 
 
-def _effort(desk: Desk, row: PartRow) -> tuple[float, bool]:
+def _effort(context: Context, row: PartRow) -> tuple[float, bool]:
     """The effort to expect: what she felt when she played it, else her usual on that instrument; True = she did."""
     aims = set(row.data.get("aims", ()))
-    laid = {p.uid for p in desk.store.shelf(PlannedRow).all() if p.aim_uid in aims} if aims else set()
+    laid = {p.uid for p in context.store.shelf(PlannedRow).all() if p.aim_uid in aims} if aims else set()
     felt, usual = [], []
-    for session in desk.store.sessions(desk.today - timedelta(days=180), desk.today):
+    for session in context.store.sessions(context.today - timedelta(days=180), context.today):
         for block in session.blocks:
             effort = session.effort_of(block)
             if effort is not None and block.planned in laid and block.planned:
@@ -236,22 +236,22 @@ def _effort(desk: Desk, row: PartRow) -> tuple[float, bool]:
     return (median(usual) if usual else USUAL_EFFORT), False
 
 
-def lay(desk: Desk, uid: str, week: date) -> date:
+def lay(context: Context, uid: str, week: date) -> date:
     """Make aims of the heaviest passages for a week; returns its Monday. The planner lays them when she asks it to."""
-    shown = page(desk, uid)
+    shown = page(context, uid)
     row = shown.row
-    start = monday(max(week, desk.today))
-    there = {a.title for a in week_aims.aims(desk, start)}
+    start = monday(max(week, context.today))
+    there = {a.title for a in week_aims.aims(context, start)}
     made = []
-    with corrections.as_one(desk):
+    with corrections.as_one(context):
         for name in shown.passages:
             title = f"{name}, {row.title}"[:TITLE_MAX]
             if title in there:
                 continue
             effort = min(10.0, shown.forecasts[0].effort)
             aim = TypedAim(title, PASSAGE_MIN, effort, row.instrument, new_hard=shown.new_hard)
-            made.append(week_aims.write_aim(desk, start, aim))
+            made.append(week_aims.write_aim(context, start, aim))
         data = PartData.model_validate(row.data)
         kept = data.model_copy(update={"aims": [*data.aims, *made][-200:]})
-        corrections.change_row(desk, "part", row, data=kept.model_dump(mode="json"))
+        corrections.change_row(context, "part", row, data=kept.model_dump(mode="json"))
     return start

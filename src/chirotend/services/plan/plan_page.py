@@ -12,7 +12,7 @@ from chirotend.drawing import plan as drawn
 from chirotend.drawing.marks import tally
 from chirotend.drawing.shapes import Shape
 from chirotend.library.loader import jump_wordings
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.kit import own_library
 from chirotend.services.plan import credit, days_ahead, engagements, laying, own_blocks, week_aims
 from chirotend.services.plan.asked_date import Asked, fortnight
@@ -79,13 +79,13 @@ class WeekPage:
     fortnight: drawn.Week | None
 
 
-def page(desk: Desk, week: date, chosen: str = "", question: Asked | None = None) -> WeekPage:
+def page(context: Context, week: date, chosen: str = "", question: Asked | None = None) -> WeekPage:
     """Return the week of `week` as the page shows it, with the block `chosen` and the date asked for."""
     start = monday(week)
-    what = days_ahead.ahead(desk, start, start + timedelta(days=6), question.judged if question else None)
-    rows = week_aims.aims(desk, start)
-    played = credit.played_by_block(desk, start, start + timedelta(days=6))
-    days = _days(desk, what, chosen, question)
+    what = days_ahead.ahead(context, start, start + timedelta(days=6), question.judged if question else None)
+    rows = week_aims.aims(context, start)
+    played = credit.played_by_block(context, start, start + timedelta(days=6))
+    days = _days(context, what, chosen, question)
     usual = (what.day_low, what.day_high) if what.day_low is not None and what.day_high is not None else None
     pictures = tuple(drawn.week(days, usual, layout) for layout in (drawn.DESK, drawn.TABLET, drawn.PHONE))
     shown_fortnight = None
@@ -93,32 +93,32 @@ def page(desk: Desk, week: date, chosen: str = "", question: Asked | None = None
         shown_fortnight = drawn.fortnight(fortnight(question), question.engagement.day, usual)
     return WeekPage(
         start,
-        monday(desk.today),
+        monday(context.today),
         f"Week of {start.day} {start:%B}",
         (pictures[0], pictures[1], pictures[2]),
-        tuple(shown_jump(desk, j) for j in days_ahead.week_jumps(desk, what, rows)),
+        tuple(shown_jump(context, j) for j in days_ahead.week_jumps(context, what, rows)),
         tuple(_aim(row, what.blocks, played) for row in rows),
         tuple(row.unlaid for row in rows if row.unlaid and not row.done),
-        _chosen(desk, chosen),
+        _chosen(context, chosen),
         usual is not None,
-        start + timedelta(days=6) < desk.today,
+        start + timedelta(days=6) < context.today,
         not what.engagements and not what.blocks and not rows,
         shown_fortnight,
     )
 
 
-def _days(desk: Desk, what: Ahead, chosen: str, question: Asked | None) -> list[drawn.Day]:
-    local = desk.now.astimezone(desk.zone)
+def _days(context: Context, what: Ahead, chosen: str, question: Asked | None) -> list[drawn.Day]:
+    local = context.now.astimezone(context.zone)
     gone = {b.uid for b in question.answer.goes} if question else set()
     sessions = [s for s in what.evidence.record.sessions if what.first <= s.day <= what.last]
     found = []
     for n in range((what.last - what.first).days + 1):
         day = what.first + timedelta(days=n)
-        items = [_played(desk, s) for s in sessions if s.day == day and s.start_utc is not None]
-        items += [_engaged(desk, e, chosen) for e in what.engagements if e.day == day and e.uid in what.open]
-        items += [_own(desk, b, chosen, b.uid in gone) for b in what.blocks if b.day == day and what.left[b.uid]]
+        items = [_played(context, s) for s in sessions if s.day == day and s.start_utc is not None]
+        items += [_engaged(context, e, chosen) for e in what.engagements if e.day == day and e.uid in what.open]
+        items += [_own(context, b, chosen, b.uid in gone) for b in what.blocks if b.day == day and what.left[b.uid]]
         if question and question.engagement.day == day:
-            items.append(_asked(desk, question.engagement))
+            items.append(_asked(context, question.engagement))
         after = question.answer.after.get(day) if question else None
         logged = what.evidence.load.on(day)[1]
         found.append(
@@ -126,54 +126,61 @@ def _days(desk: Desk, what: Ahead, chosen: str, question: Asked | None) -> list[
                 day,
                 tuple(items),
                 what.loads[day],
-                day < desk.today,
-                day == desk.today,
-                local.hour + local.minute / 60 if day == desk.today else None,
+                day < context.today,
+                day == context.today,
+                local.hour + local.minute / 60 if day == context.today else None,
                 after,
-                day < desk.today and logged != logged,
+                day < context.today and logged != logged,
             )
         )
     return found
 
 
-def _hour(desk: Desk, at: datetime, day: date) -> float:
-    local = at.astimezone(desk.zone)
+def _hour(context: Context, at: datetime, day: date) -> float:
+    local = at.astimezone(context.zone)
     return local.hour + local.minute / 60 + 24 * (local.date() - day).days
 
 
-def _spoken(desk: Desk, name: str, day: date, start: datetime, minutes: float) -> str:
-    return f"{name}, {day:%A} {day.day}, {start.astimezone(desk.zone):%H.%M}, {minutes:.0f} minutes"
+def _spoken(context: Context, name: str, day: date, start: datetime, minutes: float) -> str:
+    return f"{name}, {day:%A} {day.day}, {start.astimezone(context.zone):%H.%M}, {minutes:.0f} minutes"
 
 
-def _played(desk: Desk, s: Session) -> drawn.Item:
-    start = s.start_utc or desk.now
-    name = s.blocks[0].kind if s.playing_minutes else own_library.name_of(desk, s.blocks[0].instrument)
+def _played(context: Context, s: Session) -> drawn.Item:
+    start = s.start_utc or context.now
+    name = s.blocks[0].kind if s.playing_minutes else own_library.name_of(context, s.blocks[0].instrument)
     kind = "done" if s.playing_minutes else "other"
-    spoken = f"played, {_spoken(desk, name, s.day, start, s.minutes)}"
-    return drawn.Item(s.uid, kind, name, _hour(desk, start, s.day), s.minutes, s.effort or 5.0, spoken)
+    spoken = f"played, {_spoken(context, name, s.day, start, s.minutes)}"
+    return drawn.Item(s.uid, kind, name, _hour(context, start, s.day), s.minutes, s.effort or 5.0, spoken)
 
 
-def _engaged(desk: Desk, e: Engagement, chosen: str) -> drawn.Item:
+def _engaged(context: Context, e: Engagement, chosen: str) -> drawn.Item:
     minutes = (e.end_utc - e.start_utc).total_seconds() / 60
-    spoken = f"{e.kind}, {_spoken(desk, e.title, e.day, e.start_utc, minutes)}, fixed"
+    spoken = f"{e.kind}, {_spoken(context, e.title, e.day, e.start_utc, minutes)}, fixed"
     return drawn.Item(
-        e.uid, ITEM_KIND[e.kind], e.title, _hour(desk, e.start_utc, e.day), minutes, e.effort, spoken, e.uid == chosen
+        e.uid,
+        ITEM_KIND[e.kind],
+        e.title,
+        _hour(context, e.start_utc, e.day),
+        minutes,
+        e.effort,
+        spoken,
+        e.uid == chosen,
     )
 
 
-def _own(desk: Desk, b: PlannedBlock, chosen: str, goes: bool) -> drawn.Item:
+def _own(context: Context, b: PlannedBlock, chosen: str, goes: bool) -> drawn.Item:
     by = "planned for you" if b.laid_by == "planner" else "placed by you"
-    spoken = f"{_spoken(desk, b.title or 'own practice', b.day, b.start_utc, b.minutes)}, {by}"
+    spoken = f"{_spoken(context, b.title or 'own practice', b.day, b.start_utc, b.minutes)}, {by}"
     kind = "gone" if goes else "own"
     return drawn.Item(
-        b.uid, kind, b.title, _hour(desk, b.start_utc, b.day), b.minutes, b.effort, spoken, b.uid == chosen
+        b.uid, kind, b.title, _hour(context, b.start_utc, b.day), b.minutes, b.effort, spoken, b.uid == chosen
     )
 
 
-def _asked(desk: Desk, e: Engagement) -> drawn.Item:
+def _asked(context: Context, e: Engagement) -> drawn.Item:
     minutes = (e.end_utc - e.start_utc).total_seconds() / 60
-    spoken = f"the date asked for: {_spoken(desk, e.title, e.day, e.start_utc, minutes)}"
-    return drawn.Item("", "asked", e.title, _hour(desk, e.start_utc, e.day), minutes, e.effort, spoken)
+    spoken = f"the date asked for: {_spoken(context, e.title, e.day, e.start_utc, minutes)}"
+    return drawn.Item("", "asked", e.title, _hour(context, e.start_utc, e.day), minutes, e.effort, spoken)
 
 
 def _aim(row: AimRow, blocks: Sequence[PlannedBlock], played: dict[str, float]) -> ShownAim:
@@ -184,28 +191,28 @@ def _aim(row: AimRow, blocks: Sequence[PlannedBlock], played: dict[str, float]) 
     return ShownAim(row, laid, credit.played_of(row.uid, blocks, played), strokes, count * 9.0 + (count // 6) * 7.0 + 4)
 
 
-def shown_jump(desk: Desk, jump: Jump) -> ShownJump:
+def shown_jump(context: Context, jump: Jump) -> ShownJump:
     """Return a jump in words, with its rule and source."""
     wording = jump_wordings()[jump.code]
     values = dict(jump.values)
     values["days_count"] = values.get("days", 0)
     values["days"] = " and ".join(f"{d:%A}" for d in jump.days[:3]) + (" and more" if len(jump.days) > 3 else "")
     if "instrument" in values:
-        values["instrument"] = own_library.name_of(desk, str(values["instrument"])).lower()
+        values["instrument"] = own_library.name_of(context, str(values["instrument"])).lower()
     return ShownJump(wording.sentence.format(**values), wording.rule, wording.do, wording.source)
 
 
-def _chosen(desk: Desk, uid: str) -> Chosen | None:
+def _chosen(context: Context, uid: str) -> Chosen | None:
     if not uid:
         return None
-    row = desk.store.shelf(EngagementRow).get(uid)
+    row = context.store.shelf(EngagementRow).get(uid)
     if row is not None:
         minutes = (row.end_utc - row.start_utc).total_seconds() / 60
-        return Chosen(uid, None, row, _spoken(desk, row.title, row.day, row.start_utc, minutes), "")
-    block = own_blocks.block_of(desk, uid)
-    bars = laying.session_rests(desk, block.minutes, 0.0, block.instrument)
+        return Chosen(uid, None, row, _spoken(context, row.title, row.day, row.start_utc, minutes), "")
+    block = own_blocks.block_of(context, uid)
+    bars = laying.session_rests(context, block.minutes, 0.0, block.instrument)
     rests = "; ".join(f"play {play:.0f}" + (f", rest {rest:.0f}" if rest else "") for play, rest in bars)
-    line = _spoken(desk, block.title or "own practice", block.day, block.start_utc, block.minutes)
+    line = _spoken(context, block.title or "own practice", block.day, block.start_utc, block.minutes)
     return Chosen(uid, block, None, line, rests)
 
 
@@ -222,17 +229,17 @@ class AheadLine:
     instrument: str = ""
 
 
-def ahead_lines(desk: Desk, days: int = engagements.NEAR_DAYS) -> tuple[AheadLine, ...]:
+def ahead_lines(context: Context, days: int = engagements.NEAR_DAYS) -> tuple[AheadLine, ...]:
     """Return what stands in the next days that is not over, engagements and own blocks in their order."""
-    last = desk.today + timedelta(days=days)
-    blocks = own_blocks.blocks_between(desk, desk.today, last)
-    left = credit.still_to_play(desk, blocks)
+    last = context.today + timedelta(days=days)
+    blocks = own_blocks.blocks_between(context, context.today, last)
+    left = credit.still_to_play(context, blocks)
     lines = [
         AheadLine(
             e.day, e.start_utc, e.title, e.kind, (e.end_utc - e.start_utc).total_seconds() / 60, e.uid, e.instrument
         )
-        for e in engagements.near_today(desk, last)
-        if e.end_utc > desk.now
+        for e in engagements.near_today(context, last)
+        if e.end_utc > context.now
     ]
     lines += [
         AheadLine(b.day, b.start_utc, b.title or "own practice", "practice", left[b.uid], b.uid)
@@ -253,10 +260,10 @@ class StillToday:
     count: int
 
 
-def still_today(desk: Desk) -> StillToday | None:
+def still_today(context: Context) -> StillToday | None:
     """Return what still stands in the calendar today; None when nothing does."""
-    rows = [r for r in engagements.near_today(desk, desk.today) if not r.session_uid]
-    ahead = [r for r in rows if r.end_utc > desk.now and r.kind in PLAYED_KINDS]
+    rows = [r for r in engagements.near_today(context, context.today) if not r.session_uid]
+    ahead = [r for r in rows if r.end_utc > context.now and r.kind in PLAYED_KINDS]
     if not ahead:
         return None
     first = min(ahead, key=lambda r: r.start_utc)

@@ -6,7 +6,7 @@ from uuid import uuid4
 
 from chirotend.core.plan.week import Aim
 from chirotend.core.plan.week_problem import monday
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.record import corrections
 from chirotend.store.models import AimRow, PlannedRow
@@ -14,14 +14,14 @@ from chirotend.store.models import AimRow, PlannedRow
 TITLE_MAX = 120
 
 
-def aims(desk: Desk, week: date) -> list[AimRow]:
+def aims(context: Context, week: date) -> list[AimRow]:
     """Return the aims of the week that begins on `week`."""
-    return desk.store.shelf(AimRow).all(AimRow.week == week, order=(AimRow.done, AimRow.title))
+    return context.store.shelf(AimRow).all(AimRow.week == week, order=(AimRow.done, AimRow.title))
 
 
-def every_aim(desk: Desk) -> list[AimRow]:
+def every_aim(context: Context) -> list[AimRow]:
     """Return every aim she ever wrote, oldest first."""
-    return desk.store.shelf(AimRow).all(order=(AimRow.week,))
+    return context.store.shelf(AimRow).all(order=(AimRow.week,))
 
 
 @dataclass(frozen=True)
@@ -39,10 +39,10 @@ class TypedAim:
     posture: str = ""
 
 
-def write_aim(desk: Desk, week: date, typed: TypedAim, uid: str | None = None) -> str:
+def write_aim(context: Context, week: date, typed: TypedAim, uid: str | None = None) -> str:
     """Write an aim (new, or in the place of `uid`); returns its id. `Refused` names the field."""
     if uid is not None:
-        desk.row(AimRow, uid)
+        context.row(AimRow, uid)
     if not 1 <= len(typed.title.strip()) <= TITLE_MAX:
         raise Refused("aim_title", f"Say the aim in a few words, up to {TITLE_MAX} characters.")
     if typed.minutes is None or not 5 <= typed.minutes <= 1200:
@@ -53,7 +53,7 @@ def write_aim(desk: Desk, week: date, typed: TypedAim, uid: str | None = None) -
     if typed.manner not in ("soft", "edge"):
         raise Refused("aim_manner", "Choose soft and slow, or at the edge.")
     for field, hold in (("aim_grip", typed.grip), ("aim_posture", typed.posture)):
-        if hold and hold not in own_library.grips(desk):
+        if hold and hold not in own_library.grips(context):
             raise Refused(field, "Choose a grip or seat of the library, or none.")
     values = {
         "grip": typed.grip,
@@ -69,7 +69,7 @@ def write_aim(desk: Desk, week: date, typed: TypedAim, uid: str | None = None) -
         "done": typed.done,
         "unlaid": "",
     }
-    corrections.put_row(desk, "aim", values)
+    corrections.put_row(context, "aim", values)
     return str(values["uid"])
 
 
@@ -78,25 +78,27 @@ def as_aim(row: AimRow) -> Aim:
     return Aim(row.uid, row.title, row.minutes, row.effort, row.instrument, row.new_hard, row.weight)
 
 
-def holds_for(desk: Desk, postures: bool) -> dict[str, str]:
+def holds_for(context: Context, postures: bool) -> dict[str, str]:
     """Return the grips (or, with `postures`, the seats and supports) for her instruments: name by id."""
-    families = {i.family for k, i in own_library.instruments(desk).items() if k in desk.player.instruments} | {"all"}
-    fit = {k: g for k, g in own_library.grips(desk).items() if families & set(g.families)}
+    families = {i.family for k, i in own_library.instruments(context).items() if k in context.player.instruments} | {
+        "all"
+    }
+    fit = {k: g for k, g in own_library.grips(context).items() if families & set(g.families)}
     return {k: f"{g.name} ({g.kind})" for k, g in fit.items() if g.is_posture == postures}
 
 
-def finish_aim(desk: Desk, uid: str) -> None:
+def finish_aim(context: Context, uid: str) -> None:
     """Give credit: the aim is done. `NotThere` if she has none of that id."""
-    corrections.change_row(desk, "aim", desk.row(AimRow, uid), done=True, unlaid="")
+    corrections.change_row(context, "aim", context.row(AimRow, uid), done=True, unlaid="")
 
 
-def drop_aim(desk: Desk, uid: str) -> None:
+def drop_aim(context: Context, uid: str) -> None:
     """Rub out an aim and what the planner laid for it ahead."""
-    desk.row(AimRow, uid)
-    laid = desk.store.shelf(PlannedRow).all(
-        PlannedRow.aim_uid == uid, PlannedRow.laid_by == "planner", PlannedRow.start_utc > desk.now
+    context.row(AimRow, uid)
+    laid = context.store.shelf(PlannedRow).all(
+        PlannedRow.aim_uid == uid, PlannedRow.laid_by == "planner", PlannedRow.start_utc > context.now
     )
-    with corrections.as_one(desk):
+    with corrections.as_one(context):
         for row in laid:
-            corrections.delete(desk, "planned", row.uid)
-        corrections.delete(desk, "aim", uid)
+            corrections.delete(context, "planned", row.uid)
+        corrections.delete(context, "aim", uid)

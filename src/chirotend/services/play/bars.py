@@ -7,7 +7,7 @@ from chirotend.core.plan.rests import bar_and_rest
 from chirotend.core.plan.week import PlannedBlock
 from chirotend.core.plan.week_problem import monday
 from chirotend.core.session.fold import Running
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile
 from chirotend.services.plan import credit, own_blocks, week_aims
@@ -38,10 +38,10 @@ class StandBar:
     posture: str = ""
 
 
-def todays_blocks(desk: Desk) -> list[PlannedBlock]:
+def todays_blocks(context: Context) -> list[PlannedBlock]:
     """Return the laid blocks of today that still wait, each with the minutes that are left of it."""
-    blocks = own_blocks.blocks_between(desk, desk.today, desk.today)
-    left = credit.still_to_play(desk, blocks)
+    blocks = own_blocks.blocks_between(context, context.today, context.today)
+    left = credit.still_to_play(context, blocks)
     return [replace(b, minutes=left[b.uid]) for b in blocks if left[b.uid]]
 
 
@@ -71,27 +71,27 @@ def bars_of(state: Running, today: Said) -> tuple[StandBar, ...]:
     )
 
 
-def laid_out(desk: Desk, instrument: str, preset: str, today: Said) -> tuple[StandBar, ...]:
+def laid_out(context: Context, instrument: str, preset: str, today: Said) -> tuple[StandBar, ...]:
     """Return a session as bars and rests: the warm-up's steps, then today's own blocks cut by her rest preset.
 
     Under Muted the blocks of aims that wait today are not among them: they stay laid.
     """
     bars: list[StandBar] = []
     if preset == WARMUP:
-        for s in warmups.kept_steps(desk, desk.today):
+        for s in warmups.kept_steps(context, context.today):
             bars.append(StandBar("play", s.name, s.minutes, s.how, instrument, "warm-up", 2.0, "", s.grip, s.posture))
-    left_today = minutes_left(desk)
+    left_today = minutes_left(context)
     played = sum(b.minutes for b in bars)
-    aims = {a.uid: a for a in week_aims.aims(desk, monday(desk.today))}
+    aims = {a.uid: a for a in week_aims.aims(context, monday(context.today))}
     muted = today.effective.startswith("muted")
-    waits = suited.left_out(desk)
-    for block in (b for b in todays_blocks(desk) if b.aim_uid not in waits):
+    waits = suited.left_out(context)
+    for block in (b for b in todays_blocks(context) if b.aim_uid not in waits):
         if bars and bars[-1].block_kind != "warm-up" and bars[-1].kind == "play":
             bars.append(StandBar("rest", "", max(REST_MIN, today.dose.rest_min if muted else 0.0)))
         left, title = block.minutes, block.title or "Own practice"
         while left > 0:
             play, rest = bar_and_rest(
-                profile(desk).rest_preset or "fixed", 0, played, rest_factor(desk, block.instrument)
+                profile(context).rest_preset or "fixed", 0, played, rest_factor(context, block.instrument)
             )
             play = min(left, play, today.dose.block_min if muted else play)
             if left_today is not None and played + play > left_today:
@@ -103,7 +103,7 @@ def laid_out(desk: Desk, instrument: str, preset: str, today: Said) -> tuple[Sta
                     "play",
                     title,
                     play,
-                    _how(desk, aims.get(block.aim_uid)),
+                    _how(context, aims.get(block.aim_uid)),
                     block.instrument,
                     "repertoire",
                     block.effort,
@@ -121,9 +121,9 @@ def _without_last_rest(bars: list[StandBar]) -> tuple[StandBar, ...]:
     return tuple(bars[:-1] if bars and bars[-1].kind == "rest" else bars)
 
 
-def _how(desk: Desk, aim: AimRow | None) -> str:
+def _how(context: Context, aim: AimRow | None) -> str:
     """How to hold it, where its aim names a grip or seat."""
-    known = own_library.grips(desk)
+    known = own_library.grips(context)
     named = [known[held] for held in _held(aim) if held in known]
     return " ".join(f"{grip.name}: {grip.check}" for grip in named)
 
@@ -132,6 +132,6 @@ def _held(aim: AimRow | None) -> tuple[str, str]:
     return (aim.grip, aim.posture) if aim is not None else ("", "")
 
 
-def rest_factor(desk: Desk, instrument: str) -> float:
-    known = own_library.instruments(desk).get(instrument)
+def rest_factor(context: Context, instrument: str) -> float:
+    known = own_library.instruments(context).get(instrument)
     return known.rest_factor.value if known else 1.0

@@ -10,7 +10,7 @@ from chirotend.core.record.words import BLOCK_KINDS, SESSION_MAX_MIN
 from chirotend.core.session.events import EVENT_KINDS, Event, LadderSet, Start, Stretch, carried
 from chirotend.core.session.fold import Running, state_at
 from chirotend.core.texts import can_be_kept, clean
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.kit.profile import profile
 from chirotend.services.play.bars import PLAN, WARMUP, laid_out, todays_blocks
 from chirotend.services.record import measured
@@ -38,36 +38,36 @@ class Sitting:
     forgotten: bool
 
 
-def start_warmup(desk: Desk, uid: str | None = None) -> str:
+def start_warmup(context: Context, uid: str | None = None) -> str:
     """Begin a sitting with today's warm-up, step by step, then today's own blocks. Returns its id."""
-    if (begun := _begun(desk, uid)) is not None:
+    if (begun := _begun(context, uid)) is not None:
         return begun
-    warmup = warmups.keep(desk)
+    warmup = warmups.keep(context)
     if not warmup.steps:
         raise Refused("warm_minutes", "Nothing is left to warm up with: the limit is played, or all is spared.")
-    return start(desk, warmups.instrument_of(desk), "warm-up", uid, WARMUP)
+    return start(context, warmups.instrument_of(context), "warm-up", uid, WARMUP)
 
 
-def start_plan(desk: Desk, uid: str | None = None) -> str:
+def start_plan(context: Context, uid: str | None = None) -> str:
     """Begin a sitting with the blocks that are laid for today. Returns its id."""
-    if (begun := _begun(desk, uid)) is not None:
+    if (begun := _begun(context, uid)) is not None:
         return begun
-    blocks = todays_blocks(desk)
+    blocks = todays_blocks(context)
     if not blocks:
         raise Refused("instrument", "Nothing is planned for today. Plan it under B, or start without.")
-    return start(desk, blocks[0].instrument, "repertoire", uid, PLAN)
+    return start(context, blocks[0].instrument, "repertoire", uid, PLAN)
 
 
-def start(desk: Desk, instrument: str, block_kind: str, uid: str | None = None, preset: str = "") -> str:
+def start(context: Context, instrument: str, block_kind: str, uid: str | None = None, preset: str = "") -> str:
     """Begin a sitting; without a preset hers holds. Returns its id.
 
     `uid` is the touch: the same touch twice is one sitting. `Refused` when another is open already.
     """
-    if (begun := _begun(desk, uid)) is not None:
+    if (begun := _begun(context, uid)) is not None:
         return begun
-    if desk.store.open_session_uid() is not None:
+    if context.store.open_session_uid() is not None:
         raise _open_already()
-    if instrument in ruled_out(desk):
+    if instrument in ruled_out(context):
         raise Refused("instrument", "You were told not to play this one now. What you played can be added afterwards.")
     if block_kind not in BLOCK_KINDS:
         raise Refused("block_kind", f"Choose one of {', '.join(BLOCK_KINDS)}.")
@@ -75,23 +75,23 @@ def start(desk: Desk, instrument: str, block_kind: str, uid: str | None = None, 
         raise Refused("instrument", "This page was changed on its way. Reload it and start again.")
     session_uid = uuid4().hex
     planned = preset in (WARMUP, PLAN)
-    bars = laid_out(desk, instrument, preset, said(issue(desk)[0])) if planned else ()
+    bars = laid_out(context, instrument, preset, said(issue(context)[0])) if planned else ()
     first = Start(
         instrument[:80],
         block_kind,
-        preset or profile(desk).rest_preset or "fixed",
+        preset or profile(context).rest_preset or "fixed",
         planned,
         json.dumps([asdict(bar) for bar in bars]) if planned else "",
     )
-    store_event(desk, Event(uid or uuid4().hex, session_uid, "page", 0, desk.now, "start", carried(first)))
-    if desk.store.open_sessions() != [session_uid]:
+    store_event(context, Event(uid or uuid4().hex, session_uid, "page", 0, context.now, "start", carried(first)))
+    if context.store.open_sessions() != [session_uid]:
         raise _open_already()  # another page began one at the same instant; this one is rolled back
     return session_uid
 
 
-def _begun(desk: Desk, uid: str | None) -> str | None:
+def _begun(context: Context, uid: str | None) -> str | None:
     """The sitting that this touch began before; None when it is new."""
-    return desk.store.session_of_event(uid) if uid else None
+    return context.store.session_of_event(uid) if uid else None
 
 
 def _open_already() -> Refused:
@@ -107,7 +107,7 @@ class Taken:
     refused: tuple[tuple[str, str], ...]  # uid, sentence
 
 
-def append(desk: Desk, sent: Sequence[object]) -> Taken:
+def append(context: Context, sent: Sequence[object]) -> Taken:
     """Append events the page made; one sent before is passed over. One that cannot be taken holds no other back.
 
     Each is a dictionary with uid, session, device, seq, kind, payload and (if the page kept it) at_utc, the
@@ -118,11 +118,11 @@ def append(desk: Desk, sent: Sequence[object]) -> Taken:
     for each in sent:
         uid = str(each.get("uid", ""))[:ID_MAX] if isinstance(each, dict) else ""
         try:
-            event = _event(desk, each)
-            if desk.store.session_of_event(event.uid) is None:
-                if not desk.store.has_events_of(event.session):
+            event = _event(context, each)
+            if context.store.session_of_event(event.uid) is None:
+                if not context.store.has_events_of(event.session):
                     raise Refused("session", "The session this belongs to is no longer in your record.")
-                store_event(desk, _under_the_call(desk, event))
+                store_event(context, _under_the_call(context, event))
                 new += 1
             stored.append(event.uid)
         except Refused as error:
@@ -130,20 +130,20 @@ def append(desk: Desk, sent: Sequence[object]) -> Taken:
     return Taken(tuple(stored), new, tuple(refused))
 
 
-def _under_the_call(desk: Desk, event: Event) -> Event:
+def _under_the_call(context: Context, event: Event) -> Event:
     """A tempo ladder begun under Muted goes no higher than the share of her top clean tempo that the call allows.
 
     Where no top tempo is kept, the tempo it begins at is the ceiling: nothing climbs on a Muted day, nor under Tacet.
     No bar is stretched under Tacet: what is played on is kept, and nothing more is offered.
     """
-    if isinstance(event.what, Stretch) and event.what.minutes > 0 and stopped(desk) is not None:
+    if isinstance(event.what, Stretch) and event.what.minutes > 0 and stopped(context) is not None:
         return replace(event, payload=carried(Stretch(0.0)))
     ladder = event.what
     if not isinstance(ladder, LadderSet):
         return event
-    today, ceiling = said(issue(desk)[0]), 0.0
+    today, ceiling = said(issue(context)[0]), 0.0
     if today.effective.startswith("muted"):
-        top = _top_tempo(desk, sitting(desk).state)
+        top = _top_tempo(context, sitting(context).state)
         ceiling = ladder.tempo if top is None else float(round(top * today.dose.tempo_pct / 100))
         ladder = replace(ladder, school="soft")
     elif today.effective == "tacet":
@@ -151,15 +151,15 @@ def _under_the_call(desk: Desk, event: Event) -> Event:
     return replace(event, payload=carried(replace(ladder, ceiling=ceiling)))
 
 
-def _top_tempo(desk: Desk, state: Running) -> float | None:
+def _top_tempo(context: Context, state: Running) -> float | None:
     """The fastest tempo that ever held on the instrument that is played now; None when none is kept."""
     instrument = state.spans[-1].instrument if state.spans else ""
-    rows = measured.kept(desk, TOP_TEMPO, instrument=instrument) if instrument else []
+    rows = measured.kept(context, TOP_TEMPO, instrument=instrument) if instrument else []
     return max((row.value for row in rows), default=None)
 
 
-def store_event(desk: Desk, event: Event) -> None:
-    desk.store.add_event(
+def store_event(context: Context, event: Event) -> None:
+    context.store.add_event(
         uid=event.uid,
         session_uid=event.session,
         device=event.device,
@@ -171,12 +171,12 @@ def store_event(desk: Desk, event: Event) -> None:
     )
 
 
-def own_event(desk: Desk, session: str, kind: str, seq: int, at: datetime | None = None) -> None:
+def own_event(context: Context, session: str, kind: str, seq: int, at: datetime | None = None) -> None:
     """Append an event of the server's own."""
-    store_event(desk, Event(uuid4().hex, session, "server", seq, at or desk.now, kind, {}))
+    store_event(context, Event(uuid4().hex, session, "server", seq, at or context.now, kind, {}))
 
 
-def _event(desk: Desk, each: object) -> Event:
+def _event(context: Context, each: object) -> Event:
     """Return a sent event, checked: every number in its range, every text short, the instant a possible one."""
     if not isinstance(each, dict):
         raise Refused("events", "An event is an object with uid, session and kind.")
@@ -194,7 +194,7 @@ def _event(desk: Desk, each: object) -> Event:
     ms = each.get("monotonic_ms")
     counted = None if ms is None else float(_whole(ms, "monotonic_ms", MONOTONIC_MAX_MS))
     device = clean(str(each.get("device", "")))[:ID_MAX]
-    return Event(str(uid), str(session), device, seq, _instant(desk, each.get("at_utc")), str(kind), texts, counted)
+    return Event(str(uid), str(session), device, seq, _instant(context, each.get("at_utc")), str(kind), texts, counted)
 
 
 def _whole(value: object, name: str, most: int) -> int:
@@ -203,53 +203,53 @@ def _whole(value: object, name: str, most: int) -> int:
     return int(value)
 
 
-def _instant(desk: Desk, text: object) -> datetime:
+def _instant(context: Context, text: object) -> datetime:
     """The instant an event was made; one that cannot be read, lies ahead or long ago counts as now."""
     try:
-        at = datetime.fromisoformat(text) if isinstance(text, str) else desk.now
-        possible = at.tzinfo is not None and desk.now - KEPT_FOR <= at <= desk.now + CLOCKS_MAY_DIFFER
+        at = datetime.fromisoformat(text) if isinstance(text, str) else context.now
+        possible = at.tzinfo is not None and context.now - KEPT_FOR <= at <= context.now + CLOCKS_MAY_DIFFER
     except (ValueError, OverflowError):
-        return desk.now
-    return min(at, desk.now).astimezone(UTC) if possible else desk.now
+        return context.now
+    return min(at, context.now).astimezone(UTC) if possible else context.now
 
 
-def sitting(desk: Desk) -> Sitting:
+def sitting(context: Context) -> Sitting:
     """Return the open sitting, idle when none is open."""
-    uid = desk.store.open_session_uid()
-    state = state_now(desk, uid) if uid else Running()
-    return Sitting(uid, state, state.forgotten(desk.now) or state.too_long)
+    uid = context.store.open_session_uid()
+    state = state_now(context, uid) if uid else Running()
+    return Sitting(uid, state, state.forgotten(context.now) or state.too_long)
 
 
-def state_now(desk: Desk, uid: str) -> Running:
-    return state_at(events_of(desk, uid), desk.now)
+def state_now(context: Context, uid: str) -> Running:
+    return state_at(events_of(context, uid), context.now)
 
 
-def events_of(desk: Desk, session: str) -> list[Event]:
+def events_of(context: Context, session: str) -> list[Event]:
     """Return the stored events of a session; a kind that no version of this program knows is passed over."""
     return [
         Event(e.uid, e.session_uid, e.device, e.seq, e.at_utc, e.kind, e.payload, e.monotonic_ms)
-        for e in desk.store.events(session)
+        for e in context.store.events(session)
         if e.kind in EVENT_KINDS
     ]
 
 
-def close_forgotten(desk: Desk, minutes: float | None) -> None:
+def close_forgotten(context: Context, minutes: float | None) -> None:
     """Stop a forgotten sitting after `minutes` from its start, as the player says. Never silently."""
-    uid = desk.store.open_session_uid()
+    uid = context.store.open_session_uid()
     if uid is None:
         raise NotThere("session")
-    state = state_now(desk, uid)
+    state = state_now(context, uid)
     if state.began_utc is None:
         raise NotThere("session")
-    most = (desk.now - state.began_utc).total_seconds() / 60
+    most = (context.now - state.began_utc).total_seconds() / 60
     if minutes is None or not 1 <= minutes <= min(most, SESSION_MAX_MIN):
         raise Refused("minutes", f"Type the minutes from the start until you stopped, from 1 to {min(most, 1440):.0f}.")
-    own_event(desk, uid, "stop", 0, state.began_utc + timedelta(minutes=minutes))
+    own_event(context, uid, "stop", 0, state.began_utc + timedelta(minutes=minutes))
 
 
-def discard(desk: Desk) -> None:
+def discard(context: Context) -> None:
     """Throw the open sitting away, with its events."""
-    uid = desk.store.open_session_uid()
+    uid = context.store.open_session_uid()
     if uid is None:
         raise NotThere("session")
-    desk.store.drop_events(uid)
+    context.store.drop_events(uid)

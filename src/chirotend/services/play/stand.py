@@ -13,7 +13,7 @@ from chirotend.core.session.prompts import due
 from chirotend.library.loader import prompts, rest_guides
 from chirotend.library.schema import PromptEntry, RestGuide
 from chirotend.services.body.condition import condition, terms_of
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.kit import own_library
 from chirotend.services.kit.holds import Turn, Usual, alternation, turn_now, usual
 from chirotend.services.kit.profile import profile
@@ -74,14 +74,14 @@ class Stand:
     limit_played: bool = False
 
 
-def stand_now(desk: Desk) -> Stand:
+def stand_now(context: Context) -> Stand:
     """Return the open sitting as the stand shows it, with today's call."""
-    open_sitting = sitting(desk)
+    open_sitting = sitting(context)
     uid, state = open_sitting.uid, open_sitting.state
     resting = state.phase == "resting" or (state.phase == "paused" and state.resume_to == "resting")
-    row, evidence = issue(desk)
+    row, evidence = issue(context)
     today = said(row)
-    played = sum(s.playing_minutes for s in evidence.record.sessions if s.day == desk.today) + state.played_minutes
+    played = sum(s.playing_minutes for s in evidence.record.sessions if s.day == context.today) + state.played_minutes
     # a switch of instrument does not begin a new bar: what was played since the last rest counts
     same = takewhile(lambda s: s.kind == state.spans[-1].kind, reversed(state.spans))
     span_s = sum(s.seconds for s in same)
@@ -89,7 +89,7 @@ def stand_now(desk: Desk) -> Stand:
         uid,
         state,
         open_sitting.forgotten,
-        *_bars(desk, state, today, resting, played),
+        *_bars(context, state, today, resting, played),
         0.0,
         today.effective,
         today.dose.dynamic,
@@ -101,11 +101,14 @@ def stand_now(desk: Desk) -> Stand:
     if stop is not None:
         return replace(found, stop=stop)
     now = condition(
-        desk, evidence, today, own_library.instruments(desk).get(state.spans[-1].instrument if state.spans else "")
+        context,
+        evidence,
+        today,
+        own_library.instruments(context).get(state.spans[-1].instrument if state.spans else ""),
     )
     found = replace(found, prompt=_prompt(evidence, state), guide=_guide(found, now) if resting else None)
     if state.spans:
-        found = _with_holds(desk, _with_plan(desk, found, today))
+        found = _with_holds(context, _with_plan(context, found, today))
         if found.bar is not None and not resting:
             span_s = state.spans[-1].seconds
         found = _stretched(found, today, resting, played, span_s)
@@ -126,7 +129,7 @@ def _stretched(found: Stand, today: Said, resting: bool, played: float, span_s: 
     return replace(found, bar_min=max(0.0, min(minutes, left)), limit_played=played >= today.dose.minutes)
 
 
-def _with_plan(desk: Desk, found: Stand, today: Said) -> Stand:
+def _with_plan(context: Context, found: Stand, today: Said) -> Stand:
     """Put the planned bar in the place of the preset's, as long as the session runs by its plan."""
     bars = bars_of(found.state, today)
     here = found.state.spans[-1].bar
@@ -147,7 +150,7 @@ def _with_plan(desk: Desk, found: Stand, today: Said) -> Stand:
     )
 
 
-def _with_holds(desk: Desk, found: Stand) -> Stand:
+def _with_holds(context: Context, found: Stand) -> Stand:
     """Say how it is held (as it was said, else as its aim has it), what is offered, and which hold is due."""
     span = found.state.spans[-1]
     laid = found.bars[found.bar] if found.bar is not None else None
@@ -156,13 +159,13 @@ def _with_holds(desk: Desk, found: Stand) -> Stand:
         found,
         grip=now.grip or (laid.grip if laid else ""),
         posture=now.posture or (laid.posture if laid else ""),
-        usual=usual(desk, span.instrument),
-        turn=turn_now(alternation(desk, span.instrument), found.state.played_minutes),
+        usual=usual(context, span.instrument),
+        turn=turn_now(alternation(context, span.instrument), found.state.played_minutes),
     )
 
 
-def _preset(desk: Desk, state: Running) -> str:
-    return state.preset if state.preset in presets() else profile(desk).rest_preset or "fixed"
+def _preset(context: Context, state: Running) -> str:
+    return state.preset if state.preset in presets() else profile(context).rest_preset or "fixed"
 
 
 def _prompt(evidence: Evidence, state: Running) -> PromptEntry | None:
@@ -184,11 +187,11 @@ def _guide(found: Stand, now: Condition) -> RestGuide:
     return longest[0] if found.bar_min >= LONG_REST_MIN else fit[(number - 1) % len(fit)]
 
 
-def _bars(desk: Desk, state: Running, today: Said, resting: bool, played: float) -> tuple[float, str, float]:
+def _bars(context: Context, state: Running, today: Said, resting: bool, played: float) -> tuple[float, str, float]:
     """Return the minutes of this bar, the kind of the next and its minutes: the call's dose, else her preset."""
     rests_so_far = sum(1 for s in state.spans if s.kind == "rest")
     number = max(0, rests_so_far - (1 if resting else 0))
-    preset, factor = _preset(desk, state), rest_factor(desk, state.spans[-1].instrument if state.spans else "")
+    preset, factor = _preset(context, state), rest_factor(context, state.spans[-1].instrument if state.spans else "")
     before = max(0.0, played - (state.spans[-1].seconds / 60 if state.spans and not resting else 0.0))
     play, rest = bar_and_rest(preset, number, before, factor)
     follow, _ = bar_and_rest(preset, rests_so_far, played, factor)

@@ -10,7 +10,7 @@ from pathlib import Path
 from uuid import uuid4
 
 from chirotend.core.record.words import MEDIA
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.store import blobs
 from chirotend.store.models import TakeRow
 
@@ -31,21 +31,21 @@ class Shelf:
     due: bool
 
 
-def shelf(desk: Desk) -> Shelf:
+def shelf(context: Context) -> Shelf:
     """Return the takes that are kept, and those of the last day that wait to be heard."""
-    rows = desk.store.shelf(TakeRow).all(order=(TakeRow.at_utc.desc(),))
-    shown = tuple(r for r in rows if r.kept or desk.now - r.at_utc <= UNKEPT_FOR)
+    rows = context.store.shelf(TakeRow).all(order=(TakeRow.at_utc.desc(),))
+    shown = tuple(r for r in rows if r.kept or context.now - r.at_utc <= UNKEPT_FOR)
     last = max((r.day for r in rows if r.kept), default=None)
-    return Shelf(shown, last, last is not None and desk.today - last >= REMIND_AFTER)
+    return Shelf(shown, last, last is not None and context.today - last >= REMIND_AFTER)
 
 
-def named(desk: Desk) -> tuple[tuple[str, str], ...]:
+def named(context: Context) -> tuple[tuple[str, str], ...]:
     """Return the takes of the shelf by id, each with its title and day."""
-    return tuple((t.uid, f"{t.title or 'untitled'}, {t.day:%d %B}") for t in shelf(desk).takes)
+    return tuple((t.uid, f"{t.title or 'untitled'}, {t.day:%d %B}") for t in shelf(context).takes)
 
 
-def take_of(desk: Desk, uid: str) -> TakeRow:
-    return desk.row(TakeRow, uid)
+def take_of(context: Context, uid: str) -> TakeRow:
+    return context.row(TakeRow, uid)
 
 
 @dataclass(frozen=True)
@@ -58,7 +58,7 @@ class Sound:
     seconds: float
 
 
-def put(desk: Desk, folder: Path, data: bytes, media: str, seconds: float | None) -> Sound:
+def put(context: Context, folder: Path, data: bytes, media: str, seconds: float | None) -> Sound:
     """Put a recording into the folder; `Refused` says what is wrong with it."""
     kind = media.partition(";")[0].strip().lower()
     if kind not in BEGINNINGS:
@@ -67,19 +67,19 @@ def put(desk: Desk, folder: Path, data: bytes, media: str, seconds: float | None
         raise Refused("sound", "This recording is empty or broken. Record again.")
     if len(data) > BYTES_MAX:
         raise Refused("sound", "A take may have up to 30 MB. Record a shorter one.")
-    check_room(desk, "sound", len(data))
+    check_room(context, "sound", len(data))
     if seconds is None or not 0 < seconds <= SECONDS_MAX:
         raise Refused("sound", "A take lasts up to 15 minutes.")
     return Sound(blobs.put(folder, data), len(data), kind, seconds)
 
 
-def record(desk: Desk, sound: Sound, title: str, instrument: str) -> TakeRow:
+def record(context: Context, sound: Sound, title: str, instrument: str) -> TakeRow:
     """Keep a take for a day, so that it can be heard."""
-    return desk.store.shelf(TakeRow).put(
+    return context.store.shelf(TakeRow).put(
         {
             "uid": uuid4().hex,
-            "day": desk.today,
-            "at_utc": desk.now,
+            "day": context.today,
+            "at_utc": context.now,
             "title": title.strip()[:120],
             "instrument": instrument[:80],
             "seconds": sound.seconds,
@@ -91,40 +91,40 @@ def record(desk: Desk, sound: Sound, title: str, instrument: str) -> TakeRow:
     )
 
 
-def check_room(desk: Desk, field: str, more: int) -> None:
+def check_room(context: Context, field: str, more: int) -> None:
     """Raise `Refused` when `more` bytes do not fit beside what she keeps already."""
-    if blobs.held_bytes(desk.db, desk.player.id) + more > PLAYER_BYTES_MAX:
+    if blobs.held_bytes(context.db, context.player.id) + more > PLAYER_BYTES_MAX:
         raise Refused(
             field, "Your takes and pictures fill 600 MB, the most one player may keep. Throw some away first."
         )
 
 
-def sound_of(desk: Desk, folder: Path, uid: str) -> tuple[Path, str]:
+def sound_of(context: Context, folder: Path, uid: str) -> tuple[Path, str]:
     """Return the file of a take and its kind of sound; `NotThere` when either is none that may be served."""
-    row = take_of(desk, uid)
+    row = take_of(context, uid)
     path = blobs.path_of(folder, row.blob)
     if path is None or row.media not in MEDIA:
         raise NotThere(uid)
     return path, row.media
 
 
-def keep(desk: Desk, uid: str) -> None:
+def keep(context: Context, uid: str) -> None:
     """Put a take into the archive."""
-    take_of(desk, uid).kept = True
+    take_of(context, uid).kept = True
 
 
-def discard(desk: Desk, uid: str) -> str:
+def discard(context: Context, uid: str) -> str:
     """Throw a take away; returns the name of its sound, to be dropped once the deletion holds."""
-    name = take_of(desk, uid).blob
-    desk.store.shelf(TakeRow).drop(uid)
+    name = take_of(context, uid).blob
+    context.store.shelf(TakeRow).drop(uid)
     return name
 
 
-def forget_unkept(desk: Desk) -> None:
+def forget_unkept(context: Context) -> None:
     """Drop takes that nobody kept within a day."""
-    desk.store.shelf(TakeRow).drop_all(TakeRow.kept.is_(False), TakeRow.at_utc < desk.now - UNKEPT_FOR)
+    context.store.shelf(TakeRow).drop_all(TakeRow.kept.is_(False), TakeRow.at_utc < context.now - UNKEPT_FOR)
 
 
-def drop_files(desk: Desk, folder: Path, names: Iterable[str]) -> None:
+def drop_files(context: Context, folder: Path, names: Iterable[str]) -> None:
     """Delete those of `names` that nothing of anybody names any more."""
-    blobs.drop(desk.db, folder, names)
+    blobs.drop(context.db, folder, names)

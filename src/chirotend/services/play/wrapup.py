@@ -10,7 +10,7 @@ from chirotend.core.record.shape import TEXT_MAX
 from chirotend.core.record.words import EFFORT_MAX, KINDS
 from chirotend.core.session.fold import Running
 from chirotend.services.body import checks
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.plan import week_aims
 from chirotend.services.play.bars import laid_bars
@@ -39,9 +39,9 @@ class WrapUp:
     posture: str = ""
 
 
-def write_in(desk: Desk, wrap: WrapUp) -> Session:
+def write_in(context: Context, wrap: WrapUp) -> Session:
     """Write the stopped sitting into the record: blocks from its events, marks as a check, effort as said."""
-    uid = desk.store.open_session_uid()
+    uid = context.store.open_session_uid()
     if uid is None:
         raise NotThere("session")
     if wrap.effort is None or not 0 <= wrap.effort <= EFFORT_MAX:
@@ -49,41 +49,41 @@ def write_in(desk: Desk, wrap: WrapUp) -> Session:
     if wrap.anything not in (NOTHING, *KINDS):
         raise Refused("anything", "Say whether anything is there: nothing, or what kind.")
     for field, hold in (("grip", wrap.grip), ("posture", wrap.posture)):
-        if hold and hold not in own_library.grips(desk):
+        if hold and hold not in own_library.grips(context):
             raise Refused(field, "Choose one of the holds shown, or leave it open.")
     for name in ("went_well", "was_hard", "question"):
         if len(getattr(wrap, name)) > TEXT_MAX:
             raise Refused(name, f"At most {TEXT_MAX} characters.")
-    with corrections.as_one(desk):
-        return _written_in(desk, uid, wrap)
+    with corrections.as_one(context):
+        return _written_in(context, uid, wrap)
 
 
-def _written_in(desk: Desk, uid: str, wrap: WrapUp) -> Session:
+def _written_in(context: Context, uid: str, wrap: WrapUp) -> Session:
     for aim in wrap.aims_done:
-        week_aims.finish_aim(desk, aim)
-    state = state_now(desk, uid)
+        week_aims.finish_aim(context, aim)
+    state = state_now(context, uid)
     if state.live:
-        own_event(desk, uid, "stop", LAST_SEQ)
-        state = state_now(desk, uid)
+        own_event(context, uid, "stop", LAST_SEQ)
+        state = state_now(context, uid)
     if state.too_long:
         raise Refused("minutes", "More than 24 hours were counted. Say first when you stopped.")
-    session = _as_written(desk, uid, state, wrap)
-    corrections.put(desk, session)
-    _write_marks(desk, session, state, wrap)
-    _keep_tempo(desk, state)
-    own_event(desk, uid, "close", LAST_SEQ + 1)
-    issue(desk)
+    session = _as_written(context, uid, state, wrap)
+    corrections.put(context, session)
+    _write_marks(context, session, state, wrap)
+    _keep_tempo(context, state)
+    own_event(context, uid, "close", LAST_SEQ + 1)
+    issue(context)
     return session
 
 
-def _keep_tempo(desk: Desk, state: Running) -> None:
+def _keep_tempo(context: Context, state: Running) -> None:
     """Keep the top tempo that held, if a ladder found one."""
     if state.ladder is None or state.ladder.top_clean is None:
         return
-    measured.keep(desk, TOP_TEMPO, state.ladder.top_clean, instrument=state.spans[-1].instrument)
+    measured.keep(context, TOP_TEMPO, state.ladder.top_clean, instrument=state.spans[-1].instrument)
 
 
-def _as_written(desk: Desk, uid: str, state: Running, wrap: WrapUp) -> Session:
+def _as_written(context: Context, uid: str, state: Running, wrap: WrapUp) -> Session:
     blocks: list[Block] = []
     for block in _played(state, wrap):
         last = blocks[-1] if blocks else None
@@ -96,7 +96,7 @@ def _as_written(desk: Desk, uid: str, state: Running, wrap: WrapUp) -> Session:
     end = max(state.ended_utc, state.began_utc + timedelta(seconds=1))
     return Session(
         uid,
-        practice_day(state.began_utc, desk.zone),
+        practice_day(state.began_utc, context.zone),
         tuple(blocks),
         wrap.effort,
         state.began_utc,
@@ -124,7 +124,7 @@ def _played(state: Running, wrap: WrapUp) -> Iterator[Block]:
             )
 
 
-def _write_marks(desk: Desk, session: Session, state: Running, wrap: WrapUp) -> None:
+def _write_marks(context: Context, session: Session, state: Running, wrap: WrapUp) -> None:
     places = {m.uid: m.place for m in state.marks}
     for mark, side, strength in wrap.settled:
         known = {**PLACES, **MORE_PLACES}
@@ -134,6 +134,6 @@ def _write_marks(desk: Desk, session: Session, state: Running, wrap: WrapUp) -> 
         if sided and side not in ("left", "right"):
             raise Refused("settled", "Say left or right for each mark you settle, or leave its strength empty.")
         marks = checks.TypedMarks((f"{zone_id}.{side if sided else 'none'}",), "tension", strength, ("playing",))
-        checks.write_marks(desk, marks, session.day)
-    if wrap.anything == NOTHING and session.day == desk.today:
-        checks.nothing(desk, "after")
+        checks.write_marks(context, marks, session.day)
+    if wrap.anything == NOTHING and session.day == context.today:
+        checks.nothing(context, "after")

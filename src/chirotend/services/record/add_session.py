@@ -10,7 +10,7 @@ from chirotend.drawing.holds import hold_picture
 from chirotend.drawing.measured import Picture
 from chirotend.library.schema import Grip
 from chirotend.services.body import checks
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.kit import holds, own_library
 from chirotend.services.record import corrections, log
 from chirotend.services.units import decimal, typed_day, typed_time
@@ -35,10 +35,10 @@ class Held:
     postures: tuple[Grip, ...]
 
 
-def held_last(desk: Desk, instrument: str) -> Held:
+def held_last(context: Context, instrument: str) -> Held:
     """Return how `instrument` was held last, and what is usually offered on it."""
-    known, usual = own_library.grips(desk), holds.usual(desk, instrument)
-    grip, posture = _last_holds(desk, instrument)
+    known, usual = own_library.grips(context), holds.usual(context, instrument)
+    grip, posture = _last_holds(context, instrument)
     return Held(
         known.get(grip),
         known.get(posture),
@@ -49,22 +49,22 @@ def held_last(desk: Desk, instrument: str) -> Held:
     )
 
 
-def _last_holds(desk: Desk, instrument: str) -> tuple[str, str]:
+def _last_holds(context: Context, instrument: str) -> tuple[str, str]:
     """The grip and the seat of the last block that says one, each by itself; "" = none does."""
-    first = desk.today - timedelta(days=LAST_DAYS)
-    blocks = [b for s in desk.store.sessions(first, desk.today) for b in s.blocks if b.instrument == instrument]
+    first = context.today - timedelta(days=LAST_DAYS)
+    blocks = [b for s in context.store.sessions(first, context.today) for b in s.blocks if b.instrument == instrument]
     grip = next((b.grip for b in reversed(blocks) if b.grip), "")
     return grip, next((b.posture for b in reversed(blocks) if b.posture), "")
 
 
-def add(desk: Desk, typed: Mapping[str, str]) -> tuple[date, str]:
+def add(context: Context, typed: Mapping[str, str]) -> tuple[date, str]:
     """Write a session with its holds, its note and what was felt after it, all or nothing.
 
     Returns its day and the answer to "anything after" ("" = not answered). `Refused` names the field.
     """
     day = typed_day("day", typed.get("day", ""))
     instrument = typed.get("instrument", "")
-    if instrument not in own_library.instruments(desk):
+    if instrument not in own_library.instruments(context):
         raise Refused("instrument", "Choose what you played.")
     minutes, start = _length(typed)
     effort = maybe_number("effort", "Effort", typed.get("effort", ""), 0, 10, "")
@@ -76,17 +76,17 @@ def add(desk: Desk, typed: Mapping[str, str]) -> tuple[date, str]:
     after = typed.get("after", "")
     if after not in ("", NOTHING, SHOW):
         raise Refused("after", "Say whether there was anything after: nothing, or show where.")
-    with corrections.as_one(desk):
+    with corrections.as_one(context):
         words = (typed.get(name, "") for name in WORDS)
         kind = typed.get("kind") or "repertoire"
-        session = log.write_session(desk, log.TypedSession(day, minutes, start, effort, instrument, kind, *words))
-        grip, posture = _holds(desk, instrument, typed)
+        session = log.write_session(context, log.TypedSession(day, minutes, start, effort, instrument, kind, *words))
+        grip, posture = _holds(context, instrument, typed)
         if grip or posture:
             held = tuple(_held(b, grip, posture) for b in session.blocks)
-            corrections.put(desk, replace(session, blocks=held))
-        _note(desk, day, typed.get("note", ""))
+            corrections.put(context, replace(session, blocks=held))
+        _note(context, day, typed.get("note", ""))
         if after == NOTHING:
-            checks.nothing(desk, "after", day)
+            checks.nothing(context, "after", day)
     return day, after
 
 
@@ -114,8 +114,8 @@ def _time_of_day(field: str, typed: Mapping[str, str]) -> time | None:
     return typed_time(field, text, "Type a time of the day, such as 10:30, or leave it empty.")
 
 
-def _holds(desk: Desk, instrument: str, typed: Mapping[str, str]) -> tuple[str, str]:
-    known, last = own_library.grips(desk), _last_holds(desk, instrument)
+def _holds(context: Context, instrument: str, typed: Mapping[str, str]) -> tuple[str, str]:
+    known, last = own_library.grips(context), _last_holds(context, instrument)
     found = []
     for field, before in zip(("grip", "posture"), last, strict=True):
         said = typed.get(field, "")
@@ -126,11 +126,11 @@ def _holds(desk: Desk, instrument: str, typed: Mapping[str, str]) -> tuple[str, 
     return found[0], found[1]
 
 
-def _note(desk: Desk, day: date, text: str) -> None:
+def _note(context: Context, day: date, text: str) -> None:
     if not (line := text.strip()):
         return
-    note = log.day_of(desk, day)
+    note = log.day_of(context, day)
     longer = f"{note.note}\n{line}".strip()
     if len(longer) > TEXT_MAX:
         raise Refused("note", f"The notes of one day hold at most {TEXT_MAX} characters.")
-    corrections.put(desk, replace(note, note=longer))
+    corrections.put(context, replace(note, note=longer))

@@ -12,7 +12,7 @@ from typing import Any
 
 from chirotend.core.record import Check, DayNote, Session
 from chirotend.formats import documents
-from chirotend.services.desk import Desk, NotThere
+from chirotend.services.context import Context, NotThere
 from chirotend.store.models import ChangeRow, EngagementRow, Personal
 from chirotend.store.personal_tables import table_of_subject
 from chirotend.store.shelf import Shelf, as_document, as_values, columns
@@ -45,15 +45,15 @@ def _day_and_timing(key: str) -> tuple[date, str]:
     return date.fromisoformat(day), timing
 
 
-def _standing(desk: Desk, subject: str, key: str) -> Written | Personal | None:
+def _standing(context: Context, subject: str, key: str) -> Written | Personal | None:
     if subject in table_of_subject():
-        shelf = _shelf(desk, subject)
+        shelf = _shelf(context, subject)
         return shelf.get(*_parts(shelf, key))
     if subject == "session":
-        return desk.store.session(key)
+        return context.store.session(key)
     if subject == "check":
-        return desk.store.check(*_day_and_timing(key))
-    return desk.store.note(date.fromisoformat(key))
+        return context.store.check(*_day_and_timing(key))
+    return context.store.note(date.fromisoformat(key))
 
 
 _OUT: dict[str, Callable[..., documents.Document]] = {
@@ -70,65 +70,65 @@ DOCUMENTS: dict[str, Callable[..., Written]] = {
 
 
 @contextmanager
-def as_one(desk: Desk) -> Iterator[None]:
+def as_one(context: Context) -> Iterator[None]:
     """Take what is changed inside as one deed of hers: it is undone together."""
-    if desk.deed:  # within a larger one
+    if context.deed:  # within a larger one
         yield
         return
-    desk.deed.append(0)
+    context.deed.append(0)
     try:
         yield
     finally:
-        desk.deed.clear()
+        context.deed.clear()
 
 
-def _note(desk: Desk, action: str, subject: str, key: str, before: documents.Document | None) -> int:
-    number = desk.store.add_change(desk.now, action, subject, key, before, desk.deed[0] if desk.deed else 0)
-    if desk.deed and not desk.deed[0]:
-        desk.deed[0] = number
+def _note(context: Context, action: str, subject: str, key: str, before: documents.Document | None) -> int:
+    number = context.store.add_change(context.now, action, subject, key, before, context.deed[0] if context.deed else 0)
+    if context.deed and not context.deed[0]:
+        context.deed[0] = number
     return number
 
 
-def put(desk: Desk, document: Written) -> int | None:
+def put(context: Context, document: Written) -> int | None:
     """Write `document`; returns the number of the change, or None when nothing changed."""
     subject, key = _key(document)
-    before = _standing(desk, subject, key)
+    before = _standing(context, subject, key)
     if before == document:
         return None
-    _write(desk, document)
-    return _note(desk, "edit" if before else "new", subject, key, _OUT[subject](before) if before else None)
+    _write(context, document)
+    return _note(context, "edit" if before else "new", subject, key, _OUT[subject](before) if before else None)
 
 
-def put_row(desk: Desk, subject: str, values: dict[str, Any]) -> int | None:
+def put_row(context: Context, subject: str, values: dict[str, Any]) -> int | None:
     """Write a plain row of `subject`; returns the number of the change, or None when nothing changed."""
-    shelf = _shelf(desk, subject)
+    shelf = _shelf(context, subject)
     key = _row_key(shelf, values)
     old = shelf.get(*_parts(shelf, key))
     before = as_document(old) if old is not None else None
     after = as_document(shelf.put(values))
     if before == after:
         return None
-    return _note(desk, "edit" if before else "new", subject, key, before)
+    return _note(context, "edit" if before else "new", subject, key, before)
 
 
-def change_row(desk: Desk, subject: str, row: Personal, **changes: Any) -> int | None:
+def change_row(context: Context, subject: str, row: Personal, **changes: Any) -> int | None:
     """Write a plain row again with `changes`; returns the number of the change, or None when nothing changed."""
     values = {name: getattr(row, name) for name in columns(type(row))}
-    return put_row(desk, subject, {**values, **changes})
+    return put_row(context, subject, {**values, **changes})
 
 
-def delete(desk: Desk, subject: str, key: str) -> int:
+def delete(context: Context, subject: str, key: str) -> int:
     """Delete a document; `NotThere` if this player has none of that key."""
-    before = _standing(desk, subject, key)
+    before = _standing(context, subject, key)
     if before is None:
         raise NotThere(key)
     document = as_document(before) if isinstance(before, Personal) else _OUT[subject](before)
-    with as_one(desk):
-        _drop(desk, subject, key)
-        desk.store.forget_history_of(subject, key)
-        number = _note(desk, "delete", subject, key, document)
+    with as_one(context):
+        _drop(context, subject, key)
+        context.store.forget_history_of(subject, key)
+        number = _note(context, "delete", subject, key, document)
         if subject == "session":
-            _wait_again(desk, key)
+            _wait_again(context, key)
     return number
 
 
@@ -140,9 +140,9 @@ def _parts(shelf: Shelf[Any], key: str) -> list[str]:
     return parts
 
 
-def _shelf(desk: Desk, subject: str) -> Shelf[Any]:
+def _shelf(context: Context, subject: str) -> Shelf[Any]:
     try:
-        return desk.store.shelf(table_of_subject()[subject])
+        return context.store.shelf(table_of_subject()[subject])
     except KeyError:
         raise NotThere(subject) from None
 
@@ -151,75 +151,75 @@ def _row_key(shelf: Shelf[Any], values: dict[str, Any]) -> str:
     return " ".join(str(values[name]) for name in shelf.key_names)
 
 
-def undo(desk: Desk, number: int) -> None:
+def undo(context: Context, number: int) -> None:
     """Put back what stood before change `number` and the rest of its deed; `NotThere` when too old, or not hers."""
-    change = desk.store.change(number)
-    if change is None or desk.now - change.at_utc > UNDO_FOR:
+    change = context.store.change(number)
+    if change is None or context.now - change.at_utc > UNDO_FOR:
         raise NotThere(number)
-    for each in desk.store.changes_of(change):
-        _put_back(desk, each)
-        desk.store.drop_change(each.number)
+    for each in context.store.changes_of(change):
+        _put_back(context, each)
+        context.store.drop_change(each.number)
 
 
-def put_back(desk: Desk, act: int, but: Collection[str]) -> int:
+def put_back(context: Context, act: int, but: Collection[str]) -> int:
     """Put back what stood before every change of deed `act`, however old; returns how many of them `but` kept."""
-    first = desk.store.change(act)
-    changes = desk.store.changes_of(first) if first is not None else []
+    first = context.store.change(act)
+    changes = context.store.changes_of(first) if first is not None else []
     kept = [c for c in changes if f"{c.subject} {c.key}" in but]
     for change in changes:
         if change not in kept:
-            _put_back(desk, change)
-            desk.store.drop_change(change.number)
+            _put_back(context, change)
+            context.store.drop_change(change.number)
     return len(kept)
 
 
-def _put_back(desk: Desk, change: ChangeRow) -> None:
+def _put_back(context: Context, change: ChangeRow) -> None:
     if change.before is None and change.subject == "session":
-        desk.store.drop_session(change.key)
-        desk.store.open_again(change.key)
+        context.store.drop_session(change.key)
+        context.store.open_again(change.key)
     elif change.before is None:
-        _drop(desk, change.subject, change.key)
+        _drop(context, change.subject, change.key)
     elif (model := table_of_subject().get(change.subject)) is not None:
-        desk.store.shelf(model).put(as_values(model, change.before))
+        context.store.shelf(model).put(as_values(model, change.before))
     else:
-        _write(desk, DOCUMENTS[change.subject](change.before))
+        _write(context, DOCUMENTS[change.subject](change.before))
 
 
-def offered(desk: Desk) -> Undo | None:
+def offered(context: Context) -> Undo | None:
     """Return the newest deed that can still be undone, by what it began with."""
-    newest = desk.store.newest_change()
-    if newest is None or desk.now - newest.at_utc > UNDO_FOR:
+    newest = context.store.newest_change()
+    if newest is None or context.now - newest.at_utc > UNDO_FOR:
         return None
-    change = desk.store.changes_of(newest)[-1]
-    if desk.now - change.at_utc > UNDO_FOR:
+    change = context.store.changes_of(newest)[-1]
+    if context.now - change.at_utc > UNDO_FOR:
         return None
     return Undo(change.number, change.action, change.subject)
 
 
-def _write(desk: Desk, document: Written) -> None:
+def _write(context: Context, document: Written) -> None:
     match document:
         case Session():
-            desk.store.put_session(document)
+            context.store.put_session(document)
         case Check():
-            desk.store.put_check(document)
+            context.store.put_check(document)
         case DayNote():
-            desk.store.put_note(document)
+            context.store.put_note(document)
 
 
-def _drop(desk: Desk, subject: str, key: str) -> None:
+def _drop(context: Context, subject: str, key: str) -> None:
     if subject in table_of_subject():
-        shelf = _shelf(desk, subject)
+        shelf = _shelf(context, subject)
         shelf.drop(*_parts(shelf, key))
     elif subject == "session":
-        desk.store.drop_session(key)
-        desk.store.drop_events(key)
+        context.store.drop_session(key)
+        context.store.drop_events(key)
     elif subject == "check":
-        desk.store.drop_check(*_day_and_timing(key))
+        context.store.drop_check(*_day_and_timing(key))
     else:
-        desk.store.drop_note(date.fromisoformat(key))
+        context.store.drop_note(date.fromisoformat(key))
 
 
-def _wait_again(desk: Desk, session_uid: str) -> None:
+def _wait_again(context: Context, session_uid: str) -> None:
     """What an engagement was written in as is gone: it waits again."""
-    for engagement in desk.store.shelf(EngagementRow).all(EngagementRow.session_uid == session_uid):
-        change_row(desk, "engagement", engagement, session_uid="")
+    for engagement in context.store.shelf(EngagementRow).all(EngagementRow.session_uid == session_uid):
+        change_row(context, "engagement", engagement, session_uid="")

@@ -9,7 +9,7 @@ from chirotend.core.days import day_named
 from chirotend.core.errors import MethodError
 from chirotend.core.names import name_key
 from chirotend.core.record.words import BLOCK_KINDS
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.words import KIND_WORDS, TIMING_WORDS, day_words
 from chirotend.store.day_stamps import Day
@@ -56,42 +56,42 @@ def kinds() -> dict[str, str]:
     return {**{kind: kind for kind in BLOCK_KINDS}, **OTHERS}
 
 
-def wanted(desk: Desk, asked: Mapping[str, str]) -> Wanted:
+def wanted(context: Context, asked: Mapping[str, str]) -> Wanted:
     """Return what an address asks for; `Refused` names the field that cannot be."""
     if (kind := asked.get("kind", "")) not in {"", *kinds()}:
         raise Refused("kind", "Choose a kind of the list.")
     try:
-        until = min(day_named(asked["until"]), desk.today) if asked.get("until") else desk.today
+        until = min(day_named(asked["until"]), context.today) if asked.get("until") else context.today
     except MethodError as error:
         raise Refused("until", "Choose a day that exists, written YYYY-MM-DD.") from error
     return Wanted(asked.get("words", "").strip(), asked.get("instrument", ""), kind, until)
 
 
-def entries(desk: Desk, asked: Wanted) -> Found:
+def entries(context: Context, asked: Wanted) -> Found:
     """Return what holds every word and is of the instrument and kind, newest first, whole days at a time."""
-    names = {key: item.name for key, item in own_library.instruments(desk).items()}
+    names = {key: item.name for key, item in own_library.instruments(context).items()}
     found: list[Entry] = []
-    for day, held in _days_back(desk, asked.until):
+    for day, held in _days_back(context, asked.until):
         if len(found) >= ON_A_PAGE:
             return Found(asked, tuple(found), day)
-        found += [e for e in _of_day(desk, day, held, names) if _fits(e, asked)]
+        found += [e for e in _of_day(context, day, held, names) if _fits(e, asked)]
     return Found(asked, tuple(found), None)
 
 
-def _days_back(desk: Desk, last: date) -> Iterator[tuple[date, Day]]:
+def _days_back(context: Context, last: date) -> Iterator[tuple[date, Day]]:
     """Yield the days that hold anything from `last` back, read some at a time."""
-    begun = desk.store.first_day()
+    begun = context.store.first_day()
     while begun is not None and last >= begun:
         first = max(begun, last - timedelta(days=DAYS_AT_ONCE - 1))
-        yield from sorted(desk.store.days(first, last).items(), key=lambda item: item[0], reverse=True)
+        yield from sorted(context.store.days(first, last).items(), key=lambda item: item[0], reverse=True)
         last = first - timedelta(days=1)
 
 
-def _of_day(desk: Desk, day: date, held: Day, names: Mapping[str, str]) -> Iterator[Entry]:
+def _of_day(context: Context, day: date, held: Day, names: Mapping[str, str]) -> Iterator[Entry]:
     for s in reversed(held.sessions):
         played = tuple(dict.fromkeys(b.instrument for b in s.blocks if b.instrument))
         parts = [
-            f"{s.start_utc.astimezone(desk.zone):%H.%M}" if s.start_utc else "",
+            f"{s.start_utc.astimezone(context.zone):%H.%M}" if s.start_utc else "",
             f"{s.minutes:.0f} min",
             " and ".join(names.get(i, i).lower() for i in played),
             "" if s.effort is None else f"effort {s.effort:g}",

@@ -15,7 +15,7 @@ from chirotend.core.load.weeks import MONTH
 from chirotend.core.record import Record
 from chirotend.formats import csv_log, json_record, load_ratio
 from chirotend.services.account import accounts
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.store.models import CallRow, JobRow, Personal
 from chirotend.store.personal_tables import in_record, tables_in_record
 from chirotend.store.shelf import as_document, as_values
@@ -23,17 +23,17 @@ from chirotend.store.shelf import as_document, as_values
 SETTINGS = ("name", "zone", "instruments", "emergency_number", "units", "letter_keys")
 
 
-def csv_files(desk: Desk) -> dict[str, str]:
+def csv_files(context: Context) -> dict[str, str]:
     """Return the diary as CSV text by file name, and the load ratio beside it, which is read by nothing here."""
-    record = desk.store.record()
-    return {**csv_log.write(record, desk.zone), **load_ratio.write(_ratios(record))}
+    record = context.store.record()
+    return {**csv_log.write(record, context.zone), **load_ratio.write(_ratios(record))}
 
 
-def csv_zip(desk: Desk) -> bytes:
+def csv_zip(context: Context) -> bytes:
     """Return the CSV files packed in one zip, the same bytes for the same record."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
-        for name, text in csv_files(desk).items():
+        for name, text in csv_files(context).items():
             archive.writestr(zipfile.ZipInfo(name, (2020, 1, 1, 0, 0, 0)), text)
     return out.getvalue()
 
@@ -50,63 +50,63 @@ def _ratios(record: Record) -> Iterator[tuple[date, ShortToLong]]:
             continue  # said in the text beside the table: such a day has no row
 
 
-def everything(desk: Desk) -> str:
+def everything(context: Context) -> str:
     """Return all there is of this player as JSON text. What deletes keep for undo is not part of it."""
-    kept = {name: _documents(desk, model) for name, model in tables_in_record().items()}
+    kept = {name: _documents(context, model) for name, model in tables_in_record().items()}
     kept["changes"] = [c for c in kept["changes"] if c["action"] != "delete"]
-    return json_record.write(settings_of(desk), desk.store.record(), kept)
+    return json_record.write(settings_of(context), context.store.record(), kept)
 
 
-def _documents(desk: Desk, model: type[Personal]) -> list[dict[str, Any]]:
+def _documents(context: Context, model: type[Personal]) -> list[dict[str, Any]]:
     order = tuple(getattr(model, name) for name in in_record(model).order)
-    return [as_document(row) for row in desk.store.shelf(model).all(order=order)]
+    return [as_document(row) for row in context.store.shelf(model).all(order=order)]
 
 
-def settings_of(desk: Desk) -> dict[str, Any]:
+def settings_of(context: Context) -> dict[str, Any]:
     """Return the player's settings by name."""
-    return {name: getattr(desk.player, name) for name in SETTINGS}
+    return {name: getattr(context.player, name) for name in SETTINGS}
 
 
-def check_settings(desk: Desk, settings: dict[str, Any]) -> None:
+def check_settings(context: Context, settings: dict[str, Any]) -> None:
     """Raise `Refused` when `settings` of an export could not be hers."""
     if unknown := set(settings) - set(SETTINGS):
         raise Refused("player", f"there is no setting “{sorted(unknown)[0]}”")
-    accounts.check_settings(**{**settings_of(desk), **settings})
+    accounts.check_settings(**{**settings_of(context), **settings})
 
 
-def take_over(desk: Desk, settings: dict[str, Any], kept: dict[str, list[dict[str, Any]]]) -> None:
+def take_over(context: Context, settings: dict[str, Any], kept: dict[str, list[dict[str, Any]]]) -> None:
     """Write settings and kept tables of an export into this (empty) record; calls said about nothing give way."""
-    desk.store.shelf(CallRow).drop_all()
-    accounts.save_settings(desk, **{**settings_of(desk), **settings})
+    context.store.shelf(CallRow).drop_all()
+    accounts.save_settings(context, **{**settings_of(context), **settings})
     for name, model in tables_in_record().items():
-        desk.store.add_rows(model, [as_values(model, row) for row in kept[name]])
-    desk.store.note_sittings()
+        context.store.add_rows(model, [as_values(model, row) for row in kept[name]])
+    context.store.note_sittings()
 
 
-def counts(desk: Desk) -> dict[str, int]:
+def counts(context: Context) -> dict[str, int]:
     """Return how much of each kind the record holds."""
-    return desk.store.counts()
+    return context.store.counts()
 
 
-def first_day(desk: Desk) -> date | None:
+def first_day(context: Context) -> date | None:
     """Return the first day on which anything was written; None for an empty record."""
-    return desk.store.first_day()
+    return context.store.first_day()
 
 
-def is_empty(desk: Desk) -> bool:
+def is_empty(context: Context) -> bool:
     """True while nothing was written but the calls that say so."""
     written = (model for model in tables_in_record().values() if model is not CallRow)
-    return first_day(desk) is None and not any(desk.store.shelf(model).all() for model in written)
+    return first_day(context) is None and not any(context.store.shelf(model).all() for model in written)
 
 
-def delete_everything(desk: Desk, uploads: Path) -> set[str]:
+def delete_everything(context: Context, uploads: Path) -> set[str]:
     """Delete the whole record: sessions, checks, days, events, calls, corrections and their undo, files brought.
 
     Returns the names of her recordings, pictures and traces: they go, and text with the log beside the database, once
     the deletion holds.
     """
-    files = desk.store.file_names()
-    for job in desk.store.shelf(JobRow).all():
+    files = context.store.file_names()
+    for job in context.store.shelf(JobRow).all():
         shutil.rmtree(uploads / job.uid, ignore_errors=True)
-    desk.store.drop_everything()
+    context.store.drop_everything()
     return files

@@ -2,7 +2,7 @@
 
 from datetime import datetime, timedelta
 
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.store.models import TakenRow
 
 #: how long a device without a link may keep what was answered on it
@@ -10,22 +10,22 @@ KEPT_FOR = timedelta(days=30)
 UID_MAX = 64
 
 
-def answered_at(desk: Desk, at: datetime | None) -> datetime:
+def answered_at(context: Context, at: datetime | None) -> datetime:
     """Return the instant a device says it was answered at; now, when it says none or one that cannot be."""
-    if at is None or at.tzinfo is None or not desk.now - KEPT_FOR <= at <= desk.now:
-        return desk.now
+    if at is None or at.tzinfo is None or not context.now - KEPT_FOR <= at <= context.now:
+        return context.now
     return at
 
 
-def first_time(desk: Desk, uid: str) -> bool:
+def first_time(context: Context, uid: str) -> bool:
     """Note the answer with the id a device gave it; False when it was taken before. "" = it has none, and is new."""
     if not uid:
         return True
     if len(uid) > UID_MAX or not uid.isalnum():
         raise Refused("uid", "This answer has an id no device gives. Open the page again and answer once more.")
-    taken = desk.store.shelf(TakenRow)
+    taken = context.store.shelf(TakenRow)
     if taken.get(uid) is not None:
         return False
-    taken.drop_all(TakenRow.at_utc < desk.now - KEPT_FOR)
-    taken.put({"uid": uid, "at_utc": desk.now})
+    taken.drop_all(TakenRow.at_utc < context.now - KEPT_FOR)
+    taken.put({"uid": uid, "at_utc": context.now})
     return True

@@ -12,7 +12,7 @@ from chirotend.core.record.words import TIMINGS
 from chirotend.formats import documents, kept_rows
 from chirotend.formats.cells import UnreadableFile
 from chirotend.library.probes import pressure_tasks, templates
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.kit import own_library, profile
 from chirotend.services.record.bring import answers
 from chirotend.services.record.corrections import DOCUMENTS
@@ -25,37 +25,37 @@ from chirotend.store.personal_tables import in_record, table_of_subject, tables_
 from chirotend.store.shelf import as_values
 
 
-def check(desk: Desk, table: str, document: Any) -> None:
+def check(context: Context, table: str, document: Any) -> None:
     """Raise `UnreadableFile` when `document` could not have come from the forms; the sentence says why."""
     kept_rows.check(document, kept_rows.ENTRIES.get(table) or shape_of(tables_in_record()[table]))
     try:
         if table in CHECKS:
-            CHECKS[table](desk, document)
+            CHECKS[table](context, document)
     except (Refused, ValidationError, MethodError, documents.BadDocument, ValueError, TypeError, KeyError) as error:
         raise UnreadableFile(str(error).splitlines()[0]) from error
 
 
-def faults(desk: Desk, tables: Mapping[str, list[Any]]) -> Iterator[str]:
+def faults(context: Context, tables: Mapping[str, list[Any]]) -> Iterator[str]:
     """Yield a sentence for each row of `tables` that could not have come from this program."""
     for table, rows in tables.items():
         for number, document in enumerate(rows, start=1):
             try:
-                check(desk, table, document)
+                check(context, table, document)
             except UnreadableFile as error:
                 yield f"{table} number {number}: {error}"
 
 
-def _profile(desk: Desk, document: Mapping[str, Any]) -> None:
+def _profile(context: Context, document: Mapping[str, Any]) -> None:
     profile.checked(document["data"])
 
 
-def _own_item(desk: Desk, document: Mapping[str, Any]) -> None:
+def _own_item(context: Context, document: Mapping[str, Any]) -> None:
     made: Any = own_library.SCHEMAS[document["kind"]].model_validate(document["document"])
     if made.id != document["uid"]:
         raise ValueError(f"its id is “{document['uid']}” outside and another inside")
 
 
-def _change(desk: Desk, document: Mapping[str, Any]) -> None:
+def _change(context: Context, document: Mapping[str, Any]) -> None:
     subject, key, before = document["subject"], document["key"], document["before"]
     model = table_of_subject().get(subject)
     if model is None and subject not in DOCUMENTS:
@@ -66,28 +66,28 @@ def _change(desk: Desk, document: Mapping[str, Any]) -> None:
         if subject == "check" and timing not in TIMINGS:
             raise ValueError(f"“{timing}” is no time of a check")
     if before is not None and model is not None:
-        check(desk, in_record(model).table, before)
+        check(context, in_record(model).table, before)
     elif before is not None:
         DOCUMENTS[subject](before)
 
 
-def _call(desk: Desk, document: Mapping[str, Any]) -> None:
-    said(CallRow(player_id=desk.player.id, **as_values(CallRow, document)))  # fails where it cannot be said again
+def _call(context: Context, document: Mapping[str, Any]) -> None:
+    said(CallRow(player_id=context.player.id, **as_values(CallRow, document)))  # fails where it cannot be said again
     for each in document["findings"]:
         finding = kept_rows.finding_from(each)
         if finding.code != "faint":
             reason(finding)
 
 
-def _own_file(desk: Desk, document: Mapping[str, Any]) -> None:
+def _own_file(context: Context, document: Mapping[str, Any]) -> None:
     """A sound or picture that lies here already belongs to whoever made it here."""
-    if document["blob"] and blobs.owners(desk.db, document["blob"]) - {desk.player.id}:
+    if document["blob"] and blobs.owners(context.db, document["blob"]) - {context.player.id}:
         raise ValueError("its file is another player’s")
 
 
-def _probe(desk: Desk, document: Mapping[str, Any]) -> None:
+def _probe(context: Context, document: Mapping[str, Any]) -> None:
     """A probe whose task or points nobody knows here could not be shown again."""
-    _own_file(desk, document)
+    _own_file(context, document)
     data = document["data"]
     if document["kind"] == "pressure" and data["task"] not in pressure_tasks():
         raise ValueError(f"there is no task “{data['task']}”")
@@ -97,7 +97,7 @@ def _probe(desk: Desk, document: Mapping[str, Any]) -> None:
             raise ValueError(f"its points are not those of “{data['template']}”")
 
 
-def _measurement(desk: Desk, document: Mapping[str, Any]) -> None:
+def _measurement(context: Context, document: Mapping[str, Any]) -> None:
     kind = measure_of(document["method"])
     if document["version"] > kind.version:
         raise ValueError(f"“{kind.method}” of version {document['version']} is newer than what is known here")
@@ -109,7 +109,7 @@ def _measurement(desk: Desk, document: Mapping[str, Any]) -> None:
         kind.check(document["value"])
 
 
-def _habit(desk: Desk, document: Mapping[str, Any]) -> None:
+def _habit(context: Context, document: Mapping[str, Any]) -> None:
     answers.check_habit(document["key"], document["document"])
 
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from datetime import date
 
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 
 KINDS = {"question": "Questions", "went_well": "Went well", "was_hard": "Was hard"}
 MOST = 300
@@ -19,7 +19,7 @@ class Written:
     text: str
 
 
-def written(desk: Desk, kind: str = "", search: str = "") -> list[Written]:
+def written(context: Context, kind: str = "", search: str = "") -> list[Written]:
     """Return the lines of one list (or all), newest first, that hold the words of `search`; at most 300."""
     if kind and kind not in KINDS:
         raise Refused("kind", f"Choose one of {', '.join(KINDS.values())}.")
@@ -27,7 +27,7 @@ def written(desk: Desk, kind: str = "", search: str = "") -> list[Written]:
     words = search.lower().split()
     found = [
         Written(day, uid, k, text)
-        for day, uid, texts in desk.store.words_written(kinds)
+        for day, uid, texts in context.store.words_written(kinds)
         for k, text in zip(kinds, texts, strict=True)
         if text and all(w in text.lower() for w in words)
     ]

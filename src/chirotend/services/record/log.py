@@ -9,7 +9,7 @@ from chirotend.core.errors import OutOfRange
 from chirotend.core.record import Block, DayNote, Session, overlap
 from chirotend.core.record.shape import TEXT_MAX
 from chirotend.core.record.words import BLOCK_KINDS, EFFORT_MAX, SESSION_MAX_MIN
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.record import corrections
 
 
@@ -28,37 +28,37 @@ class TypedSession:
     question: str = ""
 
 
-def session_of(desk: Desk, uid: str) -> Session:
+def session_of(context: Context, uid: str) -> Session:
     """Return a session of hers; `NotThere` if she has none of that id."""
-    found = desk.store.session(uid)
+    found = context.store.session(uid)
     if found is None:
         raise NotThere(uid)
     return found
 
 
-def write_session(desk: Desk, typed: TypedSession, uid: str | None = None) -> Session:
+def write_session(context: Context, typed: TypedSession, uid: str | None = None) -> Session:
     """Write a session (new, or in the place of `uid`). `Refused` names the field and how to mend it."""
-    old = session_of(desk, uid) if uid else None
-    _possible(desk, typed)
-    start = _start(desk, typed)
+    old = session_of(context, uid) if uid else None
+    _possible(context, typed)
+    start = _start(context, typed)
     end = start + timedelta(minutes=typed.minutes) if start else None
-    if start and start > desk.now:
+    if start and start > context.now:
         raise Refused("start", "This start lies in the future. Write sessions in once they have begun.")
-    if start and typed.minutes > 0 and end and end > desk.now + timedelta(minutes=1):
+    if start and typed.minutes > 0 and end and end > context.now + timedelta(minutes=1):
         raise Refused("minutes", "The session would end in the future. Write the minutes played so far.")
     blocks = _blocks(old, typed)
     session = Session(
         uid or uuid4().hex, typed.day, blocks, typed.effort, start, end, typed.went_well, typed.was_hard, typed.question
     )
-    near = desk.store.sessions(typed.day - timedelta(days=1), typed.day + timedelta(days=1))
+    near = context.store.sessions(typed.day - timedelta(days=1), typed.day + timedelta(days=1))
     clash = overlap(session, near)
     if clash is not None and clash.start_utc is not None:
         raise Refused(
             "start",
-            f"This overlaps the session of {_clock(desk, clash.start_utc)}, "
+            f"This overlaps the session of {_clock(context, clash.start_utc)}, "
             f"{clash.minutes:.0f} minutes. Change the start or the minutes, or edit that one.",
         )
-    corrections.put(desk, session)
+    corrections.put(context, session)
     return session
 
 
@@ -72,10 +72,10 @@ def _blocks(old: Session | None, typed: TypedSession) -> tuple[Block, ...]:
     return (replace(kept[0], instrument=typed.instrument, kind=typed.kind), *kept[1:])
 
 
-def _possible(desk: Desk, typed: TypedSession) -> None:
-    if typed.day > desk.today:
+def _possible(context: Context, typed: TypedSession) -> None:
+    if typed.day > context.today:
         raise Refused("day", "This day lies in the future. Choose today or an earlier day.")
-    if typed.day < desk.today - timedelta(days=365 * 100):
+    if typed.day < context.today - timedelta(days=365 * 100):
         raise Refused("day", "This day is more than a hundred years ago. Check the year.")
     if not 1 <= typed.minutes <= SESSION_MAX_MIN:
         raise Refused("minutes", "Minutes of one session run from 1 to 1440 (24 hours). Split a longer one by day.")
@@ -85,40 +85,40 @@ def _possible(desk: Desk, typed: TypedSession) -> None:
         raise Refused("kind", f"Choose one of {', '.join(BLOCK_KINDS)}.")
 
 
-def _start(desk: Desk, typed: TypedSession) -> datetime | None:
-    return None if typed.start is None else instant_of(typed.day, typed.start, desk.zone).astimezone(UTC)
+def _start(context: Context, typed: TypedSession) -> datetime | None:
+    return None if typed.start is None else instant_of(typed.day, typed.start, context.zone).astimezone(UTC)
 
 
-def day_of(desk: Desk, day: date) -> DayNote:
+def day_of(context: Context, day: date) -> DayNote:
     """Return what is written of a day as a whole; an empty note where nothing is."""
-    return desk.store.note(day) or DayNote(day)
+    return context.store.note(day) or DayNote(day)
 
 
-def write_day(desk: Desk, day: date, off: bool, note: str | None = None) -> DayNote:
+def write_day(context: Context, day: date, off: bool, note: str | None = None) -> DayNote:
     """Write a day off (or take it back), keeping what else the day holds; without a note hers stays."""
-    if day > desk.today:
+    if day > context.today:
         raise Refused("day", "This day lies in the future. Choose today or an earlier day.")
-    if off and desk.store.sessions(day, day):
+    if off and context.store.sessions(day, day):
         raise Refused(
             "day", "Sessions are written on this day, so it was not a day off. Delete them first if they are wrong."
         )
     if note is not None and len(note) > TEXT_MAX:
         raise Refused("note", f"A note holds at most {TEXT_MAX} characters.")
-    before = day_of(desk, day)
+    before = day_of(context, day)
     written = replace(before, off=off, note=before.note if note is None else note)
-    corrections.put(desk, written)
+    corrections.put(context, written)
     return written
 
 
-def set_morning(desk: Desk, day: date, sleep: str | None, hands: str | None) -> None:
+def set_morning(context: Context, day: date, sleep: str | None, hands: str | None) -> None:
     """Keep how the night was and whether the hands are warm."""
-    before = day_of(desk, day)
+    before = day_of(context, day)
     try:
-        corrections.put(desk, replace(before, sleep=sleep or before.sleep, hands=hands or before.hands))
+        corrections.put(context, replace(before, sleep=sleep or before.sleep, hands=hands or before.hands))
     except OutOfRange as error:
         raise Refused(error.field, f"Choose one of {', '.join(error.words)}.") from error
 
 
-def _clock(desk: Desk, at: datetime) -> str:
-    local = at.astimezone(desk.zone)
+def _clock(context: Context, at: datetime) -> str:
+    local = at.astimezone(context.zone)
     return f"{local:%H.%M} on {local:%A} {local.day} {local:%B}"

@@ -7,13 +7,13 @@ from uuid import uuid4
 from chirotend.core.judge.rules import rules
 from chirotend.core.judge.series import Series
 from chirotend.core.record.measures import measure_of
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.record import corrections
 from chirotend.store.models import MeasurementRow, ProbeRow
 
 
 def keep(
-    desk: Desk,
+    context: Context,
     method: str,
     value: float,
     hand: str = "",
@@ -29,12 +29,12 @@ def keep(
     kind = measure_of(method)
     kind.check(value)
     corrections.put_row(
-        desk,
+        context,
         "measurement",
         {
             "uid": uid or uuid4().hex,
-            "day": desk.today,
-            "at_utc": desk.now,
+            "day": context.today,
+            "at_utc": context.now,
             "method": method,
             "version": kind.version,
             "instrument": instrument,
@@ -48,7 +48,7 @@ def keep(
 
 
 def kept(
-    desk: Desk, method: str, hand: str = "", instrument: str = "", first: date | None = None
+    context: Context, method: str, hand: str = "", instrument: str = "", first: date | None = None
 ) -> list[MeasurementRow]:
     """Return the values of `method` ("hand.*" = of all that begin so) from `first` on (None = all), oldest first;
     `hand`, `instrument` "" = of any.
@@ -63,7 +63,7 @@ def kept(
         wanted.append(MeasurementRow.instrument == instrument)
     if first is not None:
         wanted.append(MeasurementRow.day >= first)
-    rows = desk.store.shelf(MeasurementRow).all(*wanted, order=(MeasurementRow.day, MeasurementRow.at_utc))
+    rows = context.store.shelf(MeasurementRow).all(*wanted, order=(MeasurementRow.day, MeasurementRow.at_utc))
     return [row for row in rows if row.version == measure_of(row.method).version]
 
 
@@ -75,30 +75,30 @@ NOT_FOLLOWED = ("hand.", "selfcheck.", "aware.")
 FOLLOWED = ("day", "method", "version", "instrument", "hand", "what", "probe", "value", "unit")
 
 
-def followed(desk: Desk, first: date | None = None) -> dict[str, list[Any]]:
+def followed(context: Context, first: date | None = None) -> dict[str, list[Any]]:
     """Return the values of every measure that is followed, from `first` on (None = all), oldest first, each with the
     names of `FOLLOWED`, by "method|instrument|hand|what, kit": another reed or microphone begins another one."""
-    return desk.once(f"measures from {first}", lambda: _followed(desk, first))
+    return context.once(f"measures from {first}", lambda: _followed(context, first))
 
 
-def _followed(desk: Desk, first: date | None) -> dict[str, list[Any]]:
+def _followed(context: Context, first: date | None) -> dict[str, list[Any]]:
     found: dict[str, list[Any]] = {}
     wanted = [] if first is None else [MeasurementRow.day >= first]
     since = [] if first is None else [ProbeRow.day >= first]
-    probes = desk.store.shelf(ProbeRow).some(("uid", "kit"), ProbeRow.kit != "", *since)
+    probes = context.store.shelf(ProbeRow).some(("uid", "kit"), ProbeRow.kit != "", *since)
     kits = {row.uid: row.kit for row in probes}
     order = (MeasurementRow.day, MeasurementRow.at_utc)
-    for row in desk.store.shelf(MeasurementRow).some(FOLLOWED, *wanted, order=order):
+    for row in context.store.shelf(MeasurementRow).some(FOLLOWED, *wanted, order=order):
         if not row.method.startswith(NOT_FOLLOWED) and row.version == measure_of(row.method).version:
             what = ", ".join(word for word in (row.what, kits.get(row.probe, "")) if word)
             found.setdefault("|".join((row.method, row.instrument, row.hand, what)), []).append(row)
     return found
 
 
-def series_until(desk: Desk, last: date) -> tuple[Series, ...]:
+def series_until(context: Context, last: date) -> tuple[Series, ...]:
     """Return the measures on which one way is better, the last value of each day of the time the judgement reads."""
     found = []
-    for key, rows in sorted(followed(desk, last - timedelta(days=rules().judge_days)).items()):
+    for key, rows in sorted(followed(context, last - timedelta(days=rules().judge_days)).items()):
         better = measure_of(rows[0].method).better
         values = {r.day: r.value for r in rows if r.day <= last}
         if better and values:

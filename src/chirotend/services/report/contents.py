@@ -18,7 +18,7 @@ from chirotend.drawing.measured import Picture
 from chirotend.drawing.report_weeks import ReportDay, report_weeks
 from chirotend.formats.cells import safe_text
 from chirotend.formats.kept_rows import ReportData
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.kit import things
 from chirotend.services.plan import engagements
 from chirotend.services.plan.programmes import running
@@ -96,31 +96,31 @@ class Report:
         return (self.last - self.first).days + 1
 
 
-def report(desk: Desk, row: ReportRow) -> Report:
+def report(context: Context, row: ReportRow) -> Report:
     """Return a report from what is written in its span."""
     data = ReportData.model_validate(row.data)
-    inside = desk.store.record(row.first, row.last)
-    with_usual = desk.store.record(row.first - timedelta(days=USUAL_BEFORE_DAYS), row.last)
+    inside = context.store.record(row.first, row.last)
+    with_usual = context.store.record(row.first - timedelta(days=USUAL_BEFORE_DAYS), row.last)
     marks = tuple(m for c in inside.checks for m in c.marks)
     return Report(
         row.uid,
         row.audience,
         TITLES[row.audience],
         PARTS[row.audience],
-        desk.player.name if data.named else "A player",
-        desk.plays,
+        context.player.name if data.named else "A player",
+        context.plays,
         row.first,
         row.last,
-        desk.today,
+        context.today,
         len(inside.logged_days),
         data,
         tuple(_maps(marks, row.first, row.last)),
-        _weeks(desk, with_usual, marks, row.first, row.last),
-        tuple(islice(_measures(desk, row.first, row.last), MEASURES_MOST)),
-        tuple(islice(_tried(desk, row.first, row.last), TRIED_MOST)),
-        tuple(_also(desk, inside, data, row)),
-        tuple(_aims(desk, row)),
-        tuple(_kit(desk)),
+        _weeks(context, with_usual, marks, row.first, row.last),
+        tuple(islice(_measures(context, row.first, row.last), MEASURES_MOST)),
+        tuple(islice(_tried(context, row.first, row.last), TRIED_MOST)),
+        tuple(_also(context, inside, data, row)),
+        tuple(_aims(context, row)),
+        tuple(_kit(context)),
         marks,
         tuple(_week_minutes(inside, row.first, row.last)),
     )
@@ -154,7 +154,7 @@ def _places(marks: Sequence[Mark]) -> Iterator[str]:
         yield f"{place[:1].upper()}{place[1:]}: {KIND_WORDS[kind]} on {amount(len(found), 'day')}, mostly {timing}."
 
 
-def _weeks(desk: Desk, record: Record, marks: Sequence[Mark], first: date, last: date) -> Picture:
+def _weeks(context: Context, record: Record, marks: Sequence[Mark], first: date, last: date) -> Picture:
     series = load_series(record, first - timedelta(days=USUAL_BEFORE_DAYS), last)
     top = Counter(m.place[0] for m in marks).most_common(3)
     rows = [region for region, _ in top]
@@ -163,7 +163,7 @@ def _weeks(desk: Desk, record: Record, marks: Sequence[Mark], first: date, last:
         before = strongest.get((m.day, m.place[0]))
         if before is None or m.entry.intensity > before.entry.intensity:
             strongest[m.day, m.place[0]] = m
-    played = {e.day for e in engagements.between(desk, first, last) if e.kind == "performance"}
+    played = {e.day for e in engagements.between(context, first, last) if e.kind == "performance"}
     days = []
     for n in range((last - first).days + 1):
         day = first + timedelta(days=n)
@@ -176,8 +176,8 @@ def _weeks(desk: Desk, record: Record, marks: Sequence[Mark], first: date, last:
     return report_weeks(days, [SHORT_REGIONS.get(region, region) for region in rows])
 
 
-def _measures(desk: Desk, first: date, last: date) -> Iterator[MeasureLine]:
-    for key, rows in sorted(measured.followed(desk).items()):
+def _measures(context: Context, first: date, last: date) -> Iterator[MeasureLine]:
+    for key, rows in sorted(measured.followed(context).items()):
         here = [r for r in rows if first <= r.day <= last]
         if len(here) > 1 and measure_of(here[0].method).better:
             name, unit = series_words(key)
@@ -194,22 +194,22 @@ def _short(name: str) -> str:
     return kept
 
 
-def _tried(desk: Desk, first: date, last: date) -> Iterator[str]:
-    for t in trials.all_trials(desk):
+def _tried(context: Context, first: date, last: date) -> Iterator[str]:
+    for t in trials.all_trials(context):
         if t.first <= last and t.end >= first:
-            words = trials.result_words(desk, t, t.outcome)
+            words = trials.result_words(context, t, t.outcome)
             yield f"{t.first:%-d %b} to {t.end:%-d %b}: {words}"
-    for p in running.all_of(desk):
+    for p in running.all_of(context):
         if p.first <= last and (p.ended or last) >= first:
             what = f", {p.data.what}" if p.data.what else ""
             ends = f"to {p.ended:%-d %b}" if p.ended else "and going on"
             yield f"From {p.first:%-d %b} {ends}: {p.entry.name}{what}.{f' {p.note}' if p.note else ''}"
 
 
-def _also(desk: Desk, record: Record, data: ReportData, row: ReportRow) -> Iterator[str]:
+def _also(context: Context, record: Record, data: ReportData, row: ReportRow) -> Iterator[str]:
     yield f"Medicines, as typed by me: {data.medicines or 'nothing typed'}."
     poor = sum(n.sleep in ("short", "broken") for n in record.notes)
-    said = Counter(desk.store.said_calls(row.first, row.last).values())
+    said = Counter(context.store.said_calls(row.first, row.last).values())
     muted = said["muted_mp"] + said["muted_pp"]
     yield f"Calls, as said each morning: Muted on {amount(muted, 'day')}, Tacet on {amount(said['tacet'], 'day')}."
     yield f"Sleep short or broken on {amount(poor, 'night')}."
@@ -217,22 +217,22 @@ def _also(desk: Desk, record: Record, data: ReportData, row: ReportRow) -> Itera
     yield f"Other uses of the hands written: {other / 60:.0f} h."
     flags = sum(bool(c.red_flags) for c in record.checks)
     yield f"Urgent signs are asked each morning: {amount(flags, 'answer')} said yes."
-    yield from (f"{m.title}: {m.when}. {m.about}." for m in matters.open_matters(desk)[:MATTERS_MOST])
-    yield from (f"{h.name}, {h.when}." for h in tell_happened.lasting(desk)[:MATTERS_MOST])
+    yield from (f"{m.title}: {m.when}. {m.about}." for m in matters.open_matters(context)[:MATTERS_MOST])
+    yield from (f"{h.name}, {h.when}." for h in tell_happened.lasting(context)[:MATTERS_MOST])
 
 
-def _aims(desk: Desk, row: ReportRow) -> Iterator[str]:
-    hard = Counter(s.was_hard.strip() for s in desk.store.sessions(row.first, row.last) if s.was_hard.strip())
+def _aims(context: Context, row: ReportRow) -> Iterator[str]:
+    hard = Counter(s.was_hard.strip() for s in context.store.sessions(row.first, row.last) if s.was_hard.strip())
     for words, count in hard.most_common(4):
         yield f"Hard: {words[:90]}" + (f" ({count} times)" if count > 1 else "")
 
 
-def _kit(desk: Desk) -> Iterator[str]:
-    for t in things.kit(desk):
+def _kit(context: Context) -> Iterator[str]:
+    for t in things.kit(context):
         r = t.row
-        parts = [r.name, mass(desk, r.mass_g) if r.mass_g else ""]
+        parts = [r.name, mass(context, r.mass_g) if r.mass_g else ""]
         if r.setting_mm is not None:
-            parts.append(f"set at {length(desk, r.setting_mm)}")
+            parts.append(f"set at {length(context, r.setting_mm)}")
         if r.service_on is not None:
             parts.append(f"last set up {r.service_on:%-d %b %Y}")
         yield ", ".join(p for p in (*parts, t.due) if p) + "."

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session as Db
 
 from chirotend.core.record.words import AUDIENCES
 from chirotend.formats.kept_rows import ReportData
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.record import corrections
 from chirotend.services.report.contents import Report, report
 from chirotend.services.units import typed_day
@@ -26,23 +26,23 @@ NEAR = tuple(map(ipaddress.ip_network, ("10.0.0.0/8", "172.16.0.0/12", "192.168.
 WHY_MAX, QUESTION_MAX, MEDICINES_MAX = 400, 160, 200
 
 
-def reports(desk: Desk) -> list[ReportRow]:
+def reports(context: Context) -> list[ReportRow]:
     """Return her reports, the newest first."""
-    return desk.store.shelf(ReportRow).all(order=(ReportRow.made_utc.desc(),))
+    return context.store.shelf(ReportRow).all(order=(ReportRow.made_utc.desc(),))
 
 
-def row_of(desk: Desk, uid: str) -> ReportRow:
-    return desk.row(ReportRow, uid)
+def row_of(context: Context, uid: str) -> ReportRow:
+    return context.row(ReportRow, uid)
 
 
-def make(desk: Desk, typed: Mapping[str, str]) -> str:
+def make(context: Context, typed: Mapping[str, str]) -> str:
     """Make a report from what was typed; returns its id. `Refused` names the field."""
     audience = typed.get("audience", "")
     if audience not in AUDIENCES:
         raise Refused("audience", "Choose whom it is for.")
-    last = typed_day("last", typed.get("last", "") or desk.today.isoformat())
+    last = typed_day("last", typed.get("last", "") or context.today.isoformat())
     first = typed_day("first", typed.get("first", "") or (last - timedelta(days=SPAN_DAYS - 1)).isoformat())
-    if last > desk.today:
+    if last > context.today:
         raise Refused("last", "The span ends today at the latest.")
     if not timedelta(days=SPAN_MIN_DAYS - 1) <= last - first <= timedelta(days=SPAN_MAX_DAYS - 1):
         raise Refused("first", f"A span has {SPAN_MIN_DAYS} days at least and a year at most.")
@@ -54,8 +54,8 @@ def make(desk: Desk, typed: Mapping[str, str]) -> str:
         named=typed.get("named") == "yes",
     )
     uid = uuid4().hex
-    row = {"uid": uid, "audience": audience, "first": first, "last": last, "made_utc": desk.now}
-    corrections.put_row(desk, "report", {**row, "data": data.model_dump(mode="json")})
+    row = {"uid": uid, "audience": audience, "first": first, "last": last, "made_utc": context.now}
+    corrections.put_row(context, "report", {**row, "data": data.model_dump(mode="json")})
     return uid
 
 
@@ -66,35 +66,41 @@ def _words(typed: Mapping[str, str], name: str, most: int) -> str:
     return text
 
 
-def delete(desk: Desk, uid: str) -> None:
+def delete(context: Context, uid: str) -> None:
     """Delete a report and every code that opens it."""
-    row_of(desk, uid)
-    desk.store.shelf(ShareRow).drop_all(ShareRow.report == uid)
-    corrections.delete(desk, "report", uid)
+    row_of(context, uid)
+    context.store.shelf(ShareRow).drop_all(ShareRow.report == uid)
+    corrections.delete(context, "report", uid)
 
 
 # --- shown to someone
 
 
-def show(desk: Desk, uid: str) -> str:
+def show(context: Context, uid: str) -> str:
     """Return a new code that opens a report for ten minutes; an older one of it stops working."""
-    row_of(desk, uid)
-    desk.store.shelf(ShareRow).drop_all(ShareRow.report == uid)
+    row_of(context, uid)
+    context.store.shelf(ShareRow).drop_all(ShareRow.report == uid)
     code = "".join(secrets.choice("0123456789") for _ in range(CODE_DIGITS))
-    values = {"digest": _digest(code), "report": uid, "until_utc": desk.now + SHOWN_FOR, "revoked": False, "looks": 0}
-    desk.store.shelf(ShareRow).put({**values, "looked_utc": None})
+    values = {
+        "digest": _digest(code),
+        "report": uid,
+        "until_utc": context.now + SHOWN_FOR,
+        "revoked": False,
+        "looks": 0,
+    }
+    context.store.shelf(ShareRow).put({**values, "looked_utc": None})
     return f"{code[:4]} {code[4:]}"
 
 
-def shares(desk: Desk, uid: str) -> ShareRow | None:
+def shares(context: Context, uid: str) -> ShareRow | None:
     """Return the newest code of a report, working or not; None when there was none."""
-    found = desk.store.shelf(ShareRow).all(ShareRow.report == uid, order=(ShareRow.until_utc.desc(),), most=1)
+    found = context.store.shelf(ShareRow).all(ShareRow.report == uid, order=(ShareRow.until_utc.desc(),), most=1)
     return found[0] if found else None
 
 
-def take_back(desk: Desk, uid: str) -> None:
+def take_back(context: Context, uid: str) -> None:
     """Let no code open a report any more."""
-    for row in desk.store.shelf(ShareRow).all(ShareRow.report == uid):
+    for row in context.store.shelf(ShareRow).all(ShareRow.report == uid):
         row.revoked = True
 
 
@@ -118,8 +124,8 @@ def opened(db: Db, code: str, address: str | None, now: datetime) -> Report:
         raise Refused("code", "No page opens with this code now. Ask for a new one: it lasts ten minutes.")
     share, player = found
     share.looks, share.looked_utc = share.looks + 1, now
-    desk = Desk(db, player, now)
-    return report(desk, row_of(desk, share.report))
+    context = Context(db, player, now)
+    return report(context, row_of(context, share.report))
 
 
 def _digest(code: str) -> str:

@@ -12,7 +12,7 @@ from chirotend.drawing.measured import Picture
 from chirotend.drawing.week_snippet import week_snippet
 from chirotend.formats.kept_rows import finding_from
 from chirotend.library.loader import review_wordings
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.plan import credit, own_blocks, week_aims
 from chirotend.services.score import score_page
 from chirotend.services.today.days_call import issue
@@ -63,13 +63,13 @@ class ReviewPage:
         return self.last + timedelta(days=1)
 
 
-def page(desk: Desk, day: date) -> ReviewPage:
+def page(context: Context, day: date) -> ReviewPage:
     """Return the week that holds `day` read back, as far as it is lived."""
     monday = day - timedelta(days=day.weekday())
-    last = min(monday + timedelta(days=WEEK - 1), desk.today)
-    record = desk.store.record(monday - timedelta(days=ROOM_DAYS), last)
-    found = week_review(record, monday, last, _risen(desk, last), _aims(desk, monday))
-    shown = score_page.page(desk, 1, last)
+    last = min(monday + timedelta(days=WEEK - 1), context.today)
+    record = context.store.record(monday - timedelta(days=ROOM_DAYS), last)
+    found = week_review(record, monday, last, _risen(context, last), _aims(context, monday))
+    shown = score_page.page(context, 1, last)
     lines = tuple(map(spoken, found.lines))
     return ReviewPage(
         monday,
@@ -79,7 +79,7 @@ def page(desk: Desk, day: date) -> ReviewPage:
         spoken(found.better) if found.better else None,
         shown.wide[0],
         tuple(_beside(shown.days, line) for line in lines),
-        monday + timedelta(days=WEEK - 1) < desk.today,
+        monday + timedelta(days=WEEK - 1) < context.today,
     )
 
 
@@ -88,26 +88,27 @@ def _beside(days: Sequence[drawn.ScoreDay], line: Spoken) -> Picture | None:
     return week_snippet([d.load for d in days], meant) if meant else None
 
 
-def due(desk: Desk) -> bool:
+def due(context: Context) -> bool:
     """True on Sunday evening, when the week can be read back."""
-    return desk.today.weekday() == SUNDAY and desk.now.astimezone(desk.zone).hour >= EVENING
+    return context.today.weekday() == SUNDAY and context.now.astimezone(context.zone).hour >= EVENING
 
 
-def _risen(desk: Desk, last: date) -> tuple[Place, ...]:
+def _risen(context: Context, last: date) -> tuple[Place, ...]:
     """The places whose sign spoke in the last call of the week, as it was said then."""
-    issue(desk)
-    calls = desk.store.calls(last - timedelta(days=WEEK - 1), last)
+    issue(context)
+    calls = context.store.calls(last - timedelta(days=WEEK - 1), last)
     if not calls:
         return ()
     said = map(finding_from, calls[max(calls)].findings)
     return tuple(f.place for f in said if f.code == "risen" and f.place is not None)
 
 
-def _aims(desk: Desk, monday: date) -> tuple[Aim, ...]:
+def _aims(context: Context, monday: date) -> tuple[Aim, ...]:
     last = monday + timedelta(days=WEEK - 1)
-    blocks, played = own_blocks.blocks_between(desk, monday, last), credit.played_by_block(desk, monday, last)
+    blocks, played = own_blocks.blocks_between(context, monday, last), credit.played_by_block(context, monday, last)
     return tuple(
-        Aim(a.title, a.minutes, credit.played_of(a.uid, blocks, played), a.done) for a in week_aims.aims(desk, monday)
+        Aim(a.title, a.minutes, credit.played_of(a.uid, blocks, played), a.done)
+        for a in week_aims.aims(context, monday)
     )
 
 

@@ -11,7 +11,7 @@ from chirotend.core.load.industrial.strain_index import rsi, si1995
 from chirotend.core.load.industrial.tendon import wear_ratio
 from chirotend.library.loader import background_methods
 from chirotend.library.schema import BackgroundMethod
-from chirotend.services.desk import NotThere, Refused
+from chirotend.services.context import NotThere, Refused
 from chirotend.services.plan.part_holding import strength_left
 from chirotend.services.units import decimal
 

@@ -12,7 +12,7 @@ from chirotend.core.record import Block, Place
 from chirotend.drawing.hands_load import PlaceBar, Row, hands_load
 from chirotend.drawing.measured import Picture
 from chirotend.library.loader import load_wordings, other_uses
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.kit import asks, own_library
 from chirotend.services.words import SHORT_REGIONS, amount, day_words, long_time, place_name
 from chirotend.store.models import AimRow, PlannedRow
@@ -41,14 +41,14 @@ class LoadsPage:
     lines: tuple[Said, ...]
 
 
-def page(desk: Desk, last: date) -> LoadsPage:
+def page(context: Context, last: date) -> LoadsPage:
     """Return the loads of the seven days that end with `last`."""
     first = last - timedelta(days=ROOM_DAYS)
-    record = desk.store.record(first, last)
-    planned = {p.uid: p for p in desk.store.shelf(PlannedRow).all(PlannedRow.day >= first, PlannedRow.day <= last)}
-    aims = {a.uid: a for a in desk.store.shelf(AimRow).all(AimRow.week >= first - timedelta(days=WEEK))}
+    record = context.store.record(first, last)
+    planned = {p.uid: p for p in context.store.shelf(PlannedRow).all(PlannedRow.day >= first, PlannedRow.day <= last)}
+    aims = {a.uid: a for a in context.store.shelf(AimRow).all(AimRow.week >= first - timedelta(days=WEEK))}
     by_block = {uid: aims[p.aim_uid] for uid, p in planned.items() if p.aim_uid in aims}
-    loads = place_loads(record, first, last, _asks(desk, by_block))
+    loads = place_loads(record, first, last, _asks(context, by_block))
     bars = {place: _bar(loads, place, last) for place in loads.by_place}
     week = load_week(record, last, {uid for uid, a in by_block.items() if a.new_hard})
     return LoadsPage(
@@ -65,10 +65,10 @@ def _rows(bars: dict[Place, PlaceBar], names: dict[str, str]) -> list[Row]:
     return [Row(names.get(r, r), *(bars.get((r, side)) for side in ("left", "right", "none"))) for r in regions]
 
 
-def _asks(desk: Desk, aim_by_block: dict[str, AimRow]) -> Asks:
+def _asks(context: Context, aim_by_block: dict[str, AimRow]) -> Asks:
     """What a block asks of which places: its instrument with the grip of its aim, or another use of the hands."""
-    by_instrument = {k: asks.of_instrument(desk, i) for k, i in own_library.instruments(desk).items()}
-    by_grip = {k: asks.of_grip(g) for k, g in own_library.grips(desk).items()}
+    by_instrument = {k: asks.of_instrument(context, i) for k, i in own_library.instruments(context).items()}
+    by_grip = {k: asks.of_grip(g) for k, g in own_library.grips(context).items()}
     by_use = {k: asks.of_use(u) for k, u in other_uses().items()}
 
     def asked(block: Block) -> frozenset[Place] | None:

@@ -6,7 +6,7 @@ from datetime import date
 
 from chirotend.core.body.zones import regions
 from chirotend.drawing.score import Measured
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.record.measured import followed
 from chirotend.services.words import series_words
 
@@ -28,29 +28,29 @@ class Only:
 EVERYTHING = Only()
 
 
-def read(desk: Desk, typed: Mapping[str, str]) -> Only:
+def read(context: Context, typed: Mapping[str, str]) -> Only:
     """Return what an address chooses; what there is none of is not chosen."""
     region, instrument, under = (typed.get(name, "") for name in ("region", "instrument", "under"))
     return Only(
         region if region in regions() else "",
-        instrument if instrument in desk.player.instruments else "",
-        under if under in measures(desk) else "",
+        instrument if instrument in context.player.instruments else "",
+        under if under in measures(context) else "",
     )
 
 
-def measures(desk: Desk) -> dict[str, str]:
+def measures(context: Context) -> dict[str, str]:
     """Return the measures she has values of, that can be laid under: name by key."""
-    return {key: series_words(key)[0] for key in sorted(followed(desk))}
+    return {key: series_words(key)[0] for key in sorted(followed(context))}
 
 
-def measured_between(desk: Desk, key: str, first: date, last: date) -> Measured | None:
+def measured_between(context: Context, key: str, first: date, last: date) -> Measured | None:
     """Return the values of a measure from `first` to `last`, the last of each day; None without a measure.
 
     The ends of the scale are those of all her values of it, so that two pages compare.
     """
     if not key:
         return None
-    rows = followed(desk)[key]
+    rows = followed(context)[key]
     by_day = {r.day: r.value for r in rows}
     shown = tuple((day, value) for day, value in sorted(by_day.items()) if first <= day <= last)
     return Measured(series_words(key)[0], rows[-1].unit, min(by_day.values()), max(by_day.values()), shown)

@@ -14,7 +14,7 @@ from chirotend.drawing.score import Line, Remark, ScoreDay, ScoreMark
 from chirotend.drawing.strip import Bar, Strip, strip
 from chirotend.library.loader import instrument_name
 from chirotend.services import words
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.play.stand import Stand
 from chirotend.services.score.only import EVERYTHING, Only, measured_between
 from chirotend.services.score.remarks import remarks_of
@@ -51,18 +51,18 @@ class DayShown:
     minutes: float | None
 
 
-def page(desk: Desk, weeks: int, last: date, only: Only = EVERYTHING) -> ScorePage:
-    """Return `weeks` weeks ending with the week of `last`, broken into systems for desk, tablet and phone.
+def page(context: Context, weeks: int, last: date, only: Only = EVERYTHING) -> ScorePage:
+    """Return `weeks` weeks ending with the week of `last`, broken into systems for context, tablet and phone.
 
     `only` leaves other regions and instruments out, and lays a measure under the load.
     """
     end = last + timedelta(days=6 - last.weekday())
     first = end - timedelta(days=7 * weeks - 1)
-    record = desk.store.record(first - timedelta(days=ROOM_BEFORE), end)
-    calls = desk.store.calls(first, end)
-    days = _days(desk, record, calls, first, end, only)
+    record = context.store.record(first - timedelta(days=ROOM_BEFORE), end)
+    calls = context.store.calls(first, end)
+    days = _days(context, record, calls, first, end, only)
     remarks = tuple(r for r in remarks_of(calls) if only.region in ("", r.region))
-    laid = measured_between(desk, only.under, first, end)
+    laid = measured_between(context, only.under, first, end)
 
     def broken(shown: Sequence[ScoreDay], layout: drawn.Layout) -> tuple[Line, ...]:
         return drawn.lines(shown, remarks, layout, words.SHORT_REGIONS, laid)
@@ -80,22 +80,22 @@ def page(desk: Desk, weeks: int, last: date, only: Only = EVERYTHING) -> ScorePa
     )
 
 
-def last_week(desk: Desk, record: Record) -> Line:
+def last_week(context: Context, record: Record) -> Line:
     """Return the last seven days as one system, for Today; `record` reaches back far enough for the usual range."""
-    first = desk.today - timedelta(days=6)
-    days = _days(desk, record, desk.store.calls(first, desk.today), first, desk.today, EVERYTHING)
+    first = context.today - timedelta(days=6)
+    days = _days(context, record, context.store.calls(first, context.today), first, context.today, EVERYTHING)
     return drawn.lines(days, (), drawn.Layout(500, 7, 0, short=True), words.SHORT_REGIONS)[0]
 
 
-def of_record(desk: Desk, record: Record, first: date) -> tuple[tuple[Line, ...], tuple[Line, ...]]:
-    """Return two weeks of a record that is not (yet) in the store, as lines for the desk and for a phone."""
-    days = _days(desk, record, {}, first, first + timedelta(days=13), EVERYTHING)
+def of_record(context: Context, record: Record, first: date) -> tuple[tuple[Line, ...], tuple[Line, ...]]:
+    """Return two weeks of a record that is not (yet) in the store, as lines for a wide screen and for a phone."""
+    days = _days(context, record, {}, first, first + timedelta(days=13), EVERYTHING)
     wide, phone = (drawn.lines(days, (), layout, words.SHORT_REGIONS) for layout in (drawn.DESK, drawn.PHONE))
     return wide, phone
 
 
 def _days(
-    desk: Desk, record: Record, calls: dict[date, CallRow], first: date, last: date, only: Only
+    context: Context, record: Record, calls: dict[date, CallRow], first: date, last: date, only: Only
 ) -> tuple[ScoreDay, ...]:
     start = first - timedelta(days=ROOM_BEFORE)
     series = load_series(record, start, last, only.instrument)
@@ -104,7 +104,7 @@ def _days(
     for s in record.sessions:
         sessions.setdefault(s.day, []).append(s)
     off = {n.day for n in record.notes if n.off}
-    today = desk.today
+    today = context.today
     found = []
     for i in range((last - first).days + 1):
         day = first + timedelta(days=i)
@@ -174,10 +174,10 @@ def _region_summary(region: str, marks: Sequence[ScoreMark]) -> str:
     return ", ".join(f"{_mark_words(m)} {words.TIMING_WORDS[m.timing]}" for m in marks if m.region == region)
 
 
-def day(desk: Desk, wanted: date) -> DayShown:
+def day(context: Context, wanted: date) -> DayShown:
     """Return everything of one day; an empty day is a day too."""
-    record = desk.store.record(wanted, wanted)
-    row = desk.store.latest_call(wanted)
+    record = context.store.record(wanted, wanted)
+    row = context.store.latest_call(wanted)
     minutes, load = load_series(record, wanted, wanted).on(wanted)
     return DayShown(
         wanted,
@@ -190,7 +190,7 @@ def day(desk: Desk, wanted: date) -> DayShown:
     )
 
 
-def todays_part(desk: Desk, sessions: Sequence[Session]) -> list[tuple[Session, Strip, Strip]]:
+def todays_part(context: Context, sessions: Sequence[Session]) -> list[tuple[Session, Strip, Strip]]:
     """Return each sitting of today with its strip, wide and narrow."""
     found = []
     for s in sessions:

@@ -11,7 +11,7 @@ from chirotend.core.review.spans import SpanFacts, most_marked, span_facts
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.quarters import Pair, Quarter, two_bars
 from chirotend.library.loader import instrument_name
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.units import typed_day
 from chirotend.services.words import place_name
 
@@ -62,15 +62,15 @@ class YearsPage:
 Span = tuple[date, date]
 
 
-def spans_of(desk: Desk, typed: Mapping[str, str]) -> tuple[Span, Span]:
+def spans_of(context: Context, typed: Mapping[str, str]) -> tuple[Span, Span]:
     """Return the two spans an address chooses; without one the last six weeks, and those a year or six weeks before.
 
     `Refused` names the field.
     """
     if not any(typed.get(name) for name in ("a_from", "a_to", "b_from", "b_to")):
-        last = desk.today
+        last = context.today
         now = (last - timedelta(days=SPAN_DAYS - 1), last)
-        begun = desk.store.first_day() or last
+        begun = context.store.first_day() or last
         back = timedelta(days=364 if begun <= now[0] - timedelta(days=364) else SPAN_DAYS)  # the same weekdays
         return (now[0] - back, now[1] - back), now
     a_from, a_to, b_from, b_to = (typed_day(n, typed.get(n, "")) for n in ("a_from", "a_to", "b_from", "b_to"))
@@ -80,23 +80,23 @@ def spans_of(desk: Desk, typed: Mapping[str, str]) -> tuple[Span, Span]:
     return (a_from, a_to), (b_from, b_to)
 
 
-def page(desk: Desk, wanted_year: int, spans: tuple[Span, Span]) -> YearsPage:
+def page(context: Context, wanted_year: int, spans: tuple[Span, Span]) -> YearsPage:
     """Return the five years that end with `wanted_year` (between her first and this), and the spans compared."""
-    begun = desk.store.first_day() or desk.today
-    last_year = min(max(wanted_year, begun.year), desk.today.year)
+    begun = context.store.first_day() or context.today
+    last_year = min(max(wanted_year, begun.year), context.today.year)
     first, last = date(last_year - YEARS + 1, 1, 1), date(last_year, 12, 31)
     start = first - timedelta(days=60)
-    record = desk.store.record(start, min(last, desk.today))
-    said = desk.store.said_calls(first, last)
+    record = context.store.record(start, min(last, context.today))
+    said = context.store.said_calls(first, last)
     series = load_series(record, start, last)
-    beside = _remarks(desk, begun)
+    beside = _remarks(context, begun)
     top = max([v for v in series.load if v == v] + [1.0])
     signs, logged = _strongest_a_day(record), record.logged_days
     rows = []
     for year in range(max(first.year, begun.year), last.year + 1):
         for n, name in enumerate(NAMES):
             begins, ends = date(year, 3 * n + 1, 1), _end(year, n)
-            drawn = _quarter(desk.today, series, begins, ends, signs, said, spans, top)
+            drawn = _quarter(context.today, series, begins, ends, signs, said, spans, top)
             days = sum(begins <= d <= ends for d in logged)
             rows.append(
                 QuarterRow(
@@ -107,7 +107,7 @@ def page(desk: Desk, wanted_year: int, spans: tuple[Span, Span]) -> YearsPage:
                     f"{name} {year}: {days} days written, {len(drawn.signs)} weeks with a sign",
                 )
             )
-    facts = _facts(desk, spans)
+    facts = _facts(context, spans)
     return YearsPage(tuple(rows), facts, _compared(*facts), rows[0].drawn.first.year, last.year)
 
 
@@ -192,20 +192,20 @@ def _idle(series: LoadSeries, first: date, last: date) -> tuple[tuple[date, date
     return tuple(found)
 
 
-def _remarks(desk: Desk, begun: date) -> list[tuple[date, str]]:
+def _remarks(context: Context, begun: date) -> list[tuple[date, str]]:
     """What is pencilled beside a quarter: an instrument played for the first time, a clinician seen."""
-    first = desk.store.first_played()
+    first = context.store.first_played()
     new = [(day, f"first {instrument_name(i).lower()}") for i, day in first.items() if day > begun]
-    seen = [(c.at_utc.astimezone(desk.zone).date(), "seen by a clinician") for c in desk.store.clearances()]
+    seen = [(c.at_utc.astimezone(context.zone).date(), "seen by a clinician") for c in context.store.clearances()]
     return sorted([*new, *seen])
 
 
-def _facts(desk: Desk, spans: tuple[Span, Span]) -> tuple[SpanFacts, SpanFacts]:
+def _facts(context: Context, spans: tuple[Span, Span]) -> tuple[SpanFacts, SpanFacts]:
     """The facts of both spans; the place looked at on waking is the one most marked in the second."""
-    before, now = (desk.store.record(*span) for span in spans)
+    before, now = (context.store.record(*span) for span in spans)
     place = most_marked(now, *spans[1])
     a, b = (
-        span_facts(record, desk.store.said_calls(*span), *span, place)
+        span_facts(record, context.store.said_calls(*span), *span, place)
         for record, span in zip((before, now), spans, strict=True)
     )
     return a, b

@@ -10,7 +10,7 @@ from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session as Db
 
 from chirotend.formats import documents
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.record import kept
 from chirotend.store import blobs, copies
 from chirotend.store import engine as store
@@ -49,7 +49,7 @@ def _of_database(engine: Engine, folder: Path, now: datetime) -> list[str]:
         with Db(engine) as db:
             return [
                 *store.integrity_faults(engine),
-                *(f for p in every_player(db) for f in _of_player(Desk(db, p, now), folder)),
+                *(f for p in every_player(db) for f in _of_player(Context(db, p, now), folder)),
             ]
     except DatabaseError as error:
         return [f"The database cannot be read: {error.orig}"]
@@ -57,8 +57,8 @@ def _of_database(engine: Engine, folder: Path, now: datetime) -> list[str]:
         engine.dispose()
 
 
-def _of_player(desk: Desk, folder: Path) -> Iterator[str]:
-    who = f"player {desk.player.id}"
+def _of_player(context: Context, folder: Path) -> Iterator[str]:
+    who = f"player {context.player.id}"
 
     def file_is_there(document: Any) -> bool:
         return not document["blob"] or blobs.path_of(folder / "blobs", document["blob"]) is not None
@@ -67,24 +67,26 @@ def _of_player(desk: Desk, folder: Path) -> Iterator[str]:
         (
             SessionRow,
             "session",
-            lambda row: documents.session_from(documents.session_document(_there(desk.store.session(row.uid)))),
+            lambda row: documents.session_from(documents.session_document(_there(context.store.session(row.uid)))),
         ),
         (
             CheckRow,
             "check",
-            lambda row: documents.check_from(documents.check_document(_there(desk.store.check(row.day, row.timing)))),
+            lambda row: documents.check_from(
+                documents.check_document(_there(context.store.check(row.day, row.timing)))
+            ),
         ),
-        (DayRow, "day", lambda row: documents.note_from(documents.note_document(_there(desk.store.note(row.day))))),
+        (DayRow, "day", lambda row: documents.note_from(documents.note_document(_there(context.store.note(row.day))))),
     )
     for model, name, read in described:
-        yield from (f"{who}, {fault}" for fault in _each(desk, model, name, read))
-    if lost := desk.store.unstamped():
+        yield from (f"{who}, {fault}" for fault in _each(context, model, name, read))
+    if lost := context.store.unstamped():
         yield f"{who}, {len(lost)} days hold something that no stamp speaks of, the first {lost[0]}"
-    if set(desk.store.open_sessions()) != set(desk.store.sittings_by_events()):
+    if set(context.store.open_sessions()) != set(context.store.sittings_by_events()):
         yield f"{who}, the open sittings are not those of the events"
     for table, kept_model in tables_in_record().items():
         there = file_is_there if hasattr(kept_model, "blob") else lambda d: True
-        yield from (f"{who}, {fault}" for fault in _each(desk, kept_model, table, _kept(desk, table, there)))
+        yield from (f"{who}, {fault}" for fault in _each(context, kept_model, table, _kept(context, table, there)))
 
 
 def _there(found: T | None) -> T:
@@ -93,19 +95,19 @@ def _there(found: T | None) -> T:
     return found
 
 
-def _kept(desk: Desk, table: str, there: Callable[[Any], bool]) -> Callable[[Any], None]:
+def _kept(context: Context, table: str, there: Callable[[Any], bool]) -> Callable[[Any], None]:
     def read(row: Personal) -> None:
         document = as_document(row)
-        kept.check(desk, table, document)
+        kept.check(context, table, document)
         if not there(document):
             raise ValueError("its file is missing")
 
     return read
 
 
-def _each(desk: Desk, model: type[Personal], name: str, read: Callable[[Any], object]) -> Iterator[str]:
+def _each(context: Context, model: type[Personal], name: str, read: Callable[[Any], object]) -> Iterator[str]:
     """Yield a sentence for each row of a table that cannot be read through the core."""
-    for key, row in desk.store.each_row(model):
+    for key, row in context.store.each_row(model):
         try:
             if isinstance(row, Exception):
                 raise row

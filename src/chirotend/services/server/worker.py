@@ -15,7 +15,7 @@ from sqlalchemy.orm import Session as Db
 
 from chirotend.core.memos import Memo
 from chirotend.formats.cells import UnreadableFile
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.record.bring import jobs as imports
 from chirotend.services.record.bring import uploads
 from chirotend.services.record.bring.answers import Answers
@@ -111,10 +111,12 @@ class Worker(Memo):
             if row.cancel:
                 self.stopped.add(uid)
             db.commit()
-            desk = Desk(db, player, self.clock())
+            context = Context(db, player, self.clock())
             try:
                 state, result = (
-                    self._work(desk, uid, folder, saving) if kind == uploads.IMPORT else self._read_probe(desk, row)
+                    self._work(context, uid, folder, saving)
+                    if kind == uploads.IMPORT
+                    else self._read_probe(context, row)
                 )
             except Cancelled:
                 db.rollback()
@@ -153,7 +155,7 @@ class Worker(Memo):
         self.progress.pop(uid, None)
         self.stopped.discard(uid)
 
-    def _read_probe(self, desk: Desk, row: JobRow) -> tuple[str, dict[str, object]]:
+    def _read_probe(self, context: Context, row: JobRow) -> tuple[str, dict[str, object]]:
         """Hear or read the file of a probe; one that cannot be goes, and its sentence stays with the job."""
         uid, probe = row.uid, str(row.result["probe"])
         self.progress[uid] = (0, 100)
@@ -164,17 +166,17 @@ class Worker(Memo):
                 raise Cancelled
 
         try:
-            reading.run_job(desk, self.blobs, row.kind, probe, step)
+            reading.run_job(context, self.blobs, row.kind, probe, step)
         except (UnreadableFile, Cancelled):
-            desk.db.rollback()
-            reading.take_back(desk, self.blobs, probe)
-            desk.db.commit()
+            context.db.rollback()
+            reading.take_back(context, self.blobs, probe)
+            context.db.commit()
             raise
-        desk.db.commit()
+        context.db.commit()
         return "done", {}
 
-    def _work(self, desk: Desk, uid: str, folder: Path, saving: bool) -> tuple[str, dict[str, object]]:
-        row = uploads.job_of(desk, uid)
+    def _work(self, context: Context, uid: str, folder: Path, saving: bool) -> tuple[str, dict[str, object]]:
+        row = uploads.job_of(context, uid)
         files = uploads.uploaded(folder)
         lines = sum(data.count(b"\n") for _, data in files)
         self.progress[uid] = (0, lines * (2 if saving else 1))
@@ -188,15 +190,15 @@ class Worker(Memo):
         step(0)
         said = imports.answers_of(row)
         if not saving:
-            found, told = imports.prepared(desk, files, said, step)
+            found, told = imports.prepared(context, files, said, step)
             self.read = {uid: (said, found)}
             return "ready", told
         kept = self.read.pop(uid, None)
         # a restarted server reads the files again, and so does one that was answered since
-        found = kept[1] if kept is not None and kept[0] == said else understood(desk, files, said, step)
-        told = imports.saved(desk, row, found, step)
+        found = kept[1] if kept is not None and kept[0] == said else understood(context, files, said, step)
+        told = imports.saved(context, row, found, step)
         step(0)
-        desk.db.commit()
+        context.db.commit()
         return "done", told
 
 

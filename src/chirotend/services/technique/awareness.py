@@ -8,7 +8,7 @@ from chirotend.drawing.looks import looks_picture
 from chirotend.drawing.measured import Picture
 from chirotend.formats.probe_data import Awareness
 from chirotend.library.probes import Look, looks
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.technique import probes
 from chirotend.services.technique.probes import Probe
 from chirotend.services.units import maybe
@@ -29,13 +29,13 @@ class Shown:
     last: Probe | None
 
 
-def shown(desk: Desk) -> list[Shown]:
+def shown(context: Context) -> list[Shown]:
     """Return every look with its last four weeks, in the order of the library."""
-    first = desk.today - timedelta(days=7 * WEEKS - 1)
+    first = context.today - timedelta(days=7 * WEEKS - 1)
     by_look: dict[str, list[Probe]] = {key: [] for key in looks()}
-    for each in probes.of_kind(desk, KIND, first):
+    for each in probes.of_kind(context, KIND, first):
         by_look.get(each.data.asked, []).append(each)
-    week = desk.today - timedelta(days=6)
+    week = context.today - timedelta(days=6)
     found = []
     for key, look in looks().items():
         rows = by_look[key]
@@ -48,7 +48,7 @@ def shown(desk: Desk) -> list[Shown]:
                 sum(counts(look, p.data.answer) is True for p in counted),
                 len(counted),
                 sum((p.data.seconds or 0.0) / 60 for p in recent),
-                looks_picture(marks, desk.today, WEEKS) if rows else None,
+                looks_picture(marks, context.today, WEEKS) if rows else None,
                 rows[-1] if rows else None,
             )
         )
@@ -68,7 +68,7 @@ def next_look(found: list[Shown]) -> Look:
     return min(playing, key=lambda s: (s.last is not None, s.asked)).look
 
 
-def answer(desk: Desk, key: str, typed: Mapping[str, str]) -> None:
+def answer(context: Context, key: str, typed: Mapping[str, str]) -> None:
     """Keep an answer; `Refused` at its field."""
     look = looks().get(key)
     if look is None:
@@ -77,15 +77,15 @@ def answer(desk: Desk, key: str, typed: Mapping[str, str]) -> None:
     if said not in look.answers:
         raise Refused("answer", f"Say one of: {', '.join(look.answers)}.")
     minutes = maybe("minutes", "Minutes", typed.get("minutes", ""), 0, MINUTES_MAX) if look.minutes else None
-    about = probes.about_of(desk, {"instrument": typed.get("instrument", "") if look.when == "playing" else ""})
+    about = probes.about_of(context, {"instrument": typed.get("instrument", "") if look.when == "playing" else ""})
     data = Awareness(asked=key, answer=said, seconds=60 * minutes if minutes else None)
-    uid = probes.begin(desk, KIND, about, data)
+    uid = probes.begin(context, KIND, about, data)
     values = {}
     if (held := counts(look, said)) is not None:
         values[SET + key] = float(held)
     if minutes:
         values[MINUTES + key] = minutes
-    probes.finish(desk, uid, data, values)
+    probes.finish(context, uid, data, values)
 
 
 def after(key: str) -> str:

@@ -1,13 +1,13 @@
 """The line of looks at herself on the bench."""
 
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.technique import awareness
 from chirotend.services.technique.lines import Line
 
 
-def line(desk: Desk) -> Line:
+def line(context: Context) -> Line:
     """Return the look that was set most often this week, else the one that was answered last."""
-    shown = awareness.shown(desk)
+    shown = awareness.shown(context)
     answered = [s for s in shown if s.last is not None]
     if not answered:
         return Line(

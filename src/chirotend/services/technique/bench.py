@@ -6,7 +6,7 @@ from datetime import date, timedelta
 
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.search import wasted_picture
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.kit.profile import profile, say
 from chirotend.services.technique import awareness_line, evenness, least_pressure, posture, probes, strokes, traces
 from chirotend.services.technique.lines import Line
@@ -14,7 +14,7 @@ from chirotend.services.today.days_call import issue, said
 from chirotend.services.words import listed, place_name
 
 #: each probe's own line, in the order of the bench
-LINES: tuple[Callable[[Desk], Line], ...] = (
+LINES: tuple[Callable[[Context], Line], ...] = (
     posture.line,
     evenness.line,
     strokes.line,
@@ -54,33 +54,33 @@ class Page:
         return all(line.day is None for line in self.lines)
 
 
-def page(desk: Desk) -> Page:
+def page(context: Context) -> Page:
     """Return the bench with its one measure of today."""
-    lines = tuple(line(desk) for line in LINES)
-    put_off = profile(desk).probe_put_off == desk.today.isoformat()
-    return Page(None if put_off else _today(desk, lines), lines, desk.today)
+    lines = tuple(line(context) for line in LINES)
+    put_off = profile(context).probe_put_off == context.today.isoformat()
+    return Page(None if put_off else _today(context, lines), lines, context.today)
 
 
-def put_off(desk: Desk) -> None:
+def put_off(context: Context) -> None:
     """No measure today."""
-    say(desk, probe_put_off=desk.today.isoformat())
+    say(context, probe_put_off=context.today.isoformat())
 
 
-def _today(desk: Desk, lines: tuple[Line, ...]) -> Today:
+def _today(context: Context, lines: tuple[Line, ...]) -> Today:
     """The measure asked for: a press beside a tight hand, else the press when it is due, else the oldest line."""
-    spared = probes.spared_today(desk)
+    spared = probes.spared_today(context)
     if spared:
-        return _looking(desk, lines[0], listed(sorted(set(spared.values()))))
-    searches = least_pressure.latest(desk)
+        return _looking(context, lines[0], listed(sorted(set(spared.values()))))
+    searches = least_pressure.latest(context)
     newest = searches[0][0] if searches else None
-    tight = _tight_hand(desk)
-    if tight or newest is None or desk.today - newest.day >= AGAIN_AFTER:
-        return _pressure(desk, tight)
+    tight = _tight_hand(context)
+    if tight or newest is None or context.today - newest.day >= AGAIN_AFTER:
+        return _pressure(context, tight)
     never = [line for line in lines if line.day is None]
     oldest = never[0] if never else min(lines, key=lambda line: line.day or date.min)
     reason = "It was never measured: the first value gives the next one something to lie beside."
     if oldest.day is not None:
-        reason = f"It was last measured {oldest.when(desk.today)}: the oldest on this bench."
+        reason = f"It was last measured {oldest.when(context.today)}: the oldest on this bench."
     return Today(
         oldest.name,
         reason,
@@ -92,7 +92,7 @@ def _today(desk: Desk, lines: tuple[Line, ...]) -> Today:
     )
 
 
-def _looking(desk: Desk, posture_line: Line, spared: str) -> Today:
+def _looking(context: Context, posture_line: Line, spared: str) -> Today:
     """On a Muted day the measure that asks nothing of the hand it rests on: looking."""
     return Today(
         posture_line.name,
@@ -105,10 +105,10 @@ def _looking(desk: Desk, posture_line: Line, spared: str) -> Today:
     )
 
 
-def _tight_hand(desk: Desk) -> tuple[str, str, int] | None:
+def _tight_hand(context: Context) -> tuple[str, str, int] | None:
     """The side and region of a hand that was marked tight on two of the last three days or more, and how often."""
-    _, evidence = issue(desk)
-    first = desk.today - WATCHED + timedelta(days=1)
+    _, evidence = issue(context)
+    first = context.today - WATCHED + timedelta(days=1)
     days: dict[tuple[str, str], set[date]] = {}
     for mark in evidence.marks:
         region, side = mark.place
@@ -118,8 +118,8 @@ def _tight_hand(desk: Desk) -> tuple[str, str, int] | None:
     return max(often, key=lambda each: each[2], default=None)
 
 
-def _pressure(desk: Desk, tight: tuple[str, str, int] | None) -> Today:
-    searches = least_pressure.latest(desk)
+def _pressure(context: Context, tight: tuple[str, str, int] | None) -> Today:
+    searches = least_pressure.latest(context)
     wanted = next((s for s in searches if tight and s[0].about.hand == tight[0]), searches[0] if searches else None)
     if wanted is None:
         return Today(
@@ -127,22 +127,22 @@ def _pressure(desk: Desk, tight: tuple[str, str, int] | None) -> Today:
             "How much of your press does the sound need? It has never been looked at."
             if tight is None
             else _tightness(tight),
-            _needs(desk),
+            _needs(context),
             "Start, three minutes",
             ("technique.pressure", {}),
             wasted_picture([], "today"),
             "Ink will be what the note needs, hatched what it does not.",
         )
     last = wanted[0]
-    age = (desk.today - last.day).days
+    age = (context.today - last.day).days
     reason = f"The last search was {age} days ago." if age > 1 else "The last search was a day ago or less."
     if tight is not None:
         reason = f"{_tightness(tight)} {reason}"
-    history = least_pressure.history(desk, last)
+    history = least_pressure.history(context, last)
     return Today(
         f"Least pressure, {last.about.what.rpartition(', ')[2]}",
         reason,
-        _needs(desk),
+        _needs(context),
         "Start, three minutes",
         ("technique.pressure", {"instrument": last.about.instrument, "task": last.data.task}),
         wasted_picture(history[-5:], "today"),
@@ -156,8 +156,8 @@ def _tightness(tight: tuple[str, str, int]) -> str:
     return f"The {place_name((region, side))} was tight on {days} of the last 3 days."
 
 
-def _needs(desk: Desk) -> str:
-    row, _ = issue(desk)
+def _needs(context: Context) -> str:
+    row, _ = issue(context)
     muted = said(row).effective.startswith("muted")
     return (
         "Played at p" + (", so it fits a Muted day" if muted else "") + ". You need your instrument and nothing else."

@@ -18,7 +18,7 @@ from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import Evenness as Data
 from chirotend.formats.probe_data import StepFound
 from chirotend.library.probes import Figure, figures
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.play import takes
 from chirotend.services.record import measured
@@ -73,10 +73,10 @@ class Page:
     total_rounds: int
 
 
-def choice(desk: Desk, instrument: str = "") -> Choice:
+def choice(context: Context, instrument: str = "") -> Choice:
     """Return what can be measured on an instrument of hers (her first without one)."""
-    chosen, fit, last = probes.offered(desk, KIND, instrument, figures())
-    return Choice(fit, takes.named(desk), last, chosen)
+    chosen, fit, last = probes.offered(context, KIND, instrument, figures())
+    return Choice(fit, takes.named(context), last, chosen)
 
 
 def figure_of(typed: Mapping[str, str]) -> Figure:
@@ -103,27 +103,31 @@ def _lengths(typed: Mapping[str, str], count: int) -> tuple[float, ...]:
     return tuple(found)
 
 
-def bring(desk: Desk, folder: Path, typed: Mapping[str, str], stream: IO[bytes] | None, file_name: str) -> Brought:
+def bring(
+    context: Context, folder: Path, typed: Mapping[str, str], stream: IO[bytes] | None, file_name: str
+) -> Brought:
     """Put a recording (brought, or one of her takes) into the folder; returns the probe it will be."""
     figure = figure_of(typed)
     about = replace(
-        probes.about_of(desk, typed), hand="", what=figure.name if figure.id != "own" else ", ".join(figure.steps)[:80]
+        probes.about_of(context, typed),
+        hand="",
+        what=figure.name if figure.id != "own" else ", ".join(figure.steps)[:80],
     )
     take = typed.get("take", "")
     if stream is not None:
-        name, size, head = probes.store(desk, folder, "sound", stream, BYTES_MAX)
+        name, size, head = probes.store(context, folder, "sound", stream, BYTES_MAX)
         source = file_name
     elif take:
-        path, _ = takes.sound_of(desk, folder, take)
+        path, _ = takes.sound_of(context, folder, take)
         with path.open("rb") as sound_of_take:  # a copy: the take may be thrown away while it is heard
-            name, size, head = probes.store(desk, folder, "sound", sound_of_take, BYTES_MAX)
-        source = takes.take_of(desk, take).title or "a take"
+            name, size, head = probes.store(context, folder, "sound", sound_of_take, BYTES_MAX)
+        source = takes.take_of(context, take).title or "a take"
     else:
         raise Refused("sound", "Bring a recording, choose one of your takes, or record one now.")
     try:
         media = sound.kind_of(head)
     except UnreadableFile as error:
-        probes.drop_file(desk, folder, name)
+        probes.drop_file(context, folder, name)
         raise Refused("sound", str(error)) from error
     data = Data(
         figure=figure.id,
@@ -138,15 +142,17 @@ def bring(desk: Desk, folder: Path, typed: Mapping[str, str], stream: IO[bytes] 
     return Brought(about, data, File(name, size, media))
 
 
-def listen(_desk: Desk, folder: Path, file: File, seconds: int, step: Callable[[float], None] | None = None) -> Heard:
+def listen(
+    _context: Context, folder: Path, file: File, seconds: int, step: Callable[[float], None] | None = None
+) -> Heard:
     """Hear a recording; nothing is changed. `UnreadableFile` says what is wrong with it."""
     return hear_apart(folder / file.name, file.media, seconds, step)
 
 
-def keep_heard(desk: Desk, uid: str, heard: Heard) -> None:
+def keep_heard(context: Context, uid: str, heard: Heard) -> None:
     """Keep what was heard in the recording of a probe, with the values it gives."""
-    found = probes.probe(desk, uid, KIND)
-    my_p = my_p_db(desk, found.about)
+    found = probes.probe(context, uid, KIND)
+    my_p = my_p_db(context, found.about)
     update = {
         "seconds": heard.seconds,
         "onsets": heard.onsets,
@@ -161,24 +167,24 @@ def keep_heard(desk: Desk, uid: str, heard: Heard) -> None:
     told = _told(data)
     steps = [StepFound(**asdict(step)) for step in told.rounds.steps] if told.rounds else []
     data = data.model_copy(update={"found": steps, "spread": told.even.cv if told.even else None})
-    probes.finish(desk, found.uid, data, _values(data, told))
+    probes.finish(context, found.uid, data, _values(data, told))
 
 
-def my_p_db(desk: Desk, about: About) -> float | None:
+def my_p_db(context: Context, about: About) -> float | None:
     """Return the loudness of her p on an instrument with this microphone (`kit`), dB of full scale; None = not set."""
-    rows = [r for r in measured.kept(desk, MY_P, instrument=about.instrument) if r.what == about.kit]
+    rows = [r for r in measured.kept(context, MY_P, instrument=about.instrument) if r.what == about.kit]
     return rows[-1].value if rows else None
 
 
-def set_my_p(desk: Desk, uid: str) -> None:
+def set_my_p(context: Context, uid: str) -> None:
     """Take the middle loudness of a recording as her p on this instrument, with this microphone at its place."""
-    found = probes.probe(desk, uid, KIND)
+    found = probes.probe(context, uid, KIND)
     level = _middle_level(found.data)
     if level is None:
         raise Refused("my_p", "Nothing is heard in it that could be your p.")
-    measured.keep(desk, MY_P, level, instrument=found.about.instrument, what=found.about.kit, probe="")
+    measured.keep(context, MY_P, level, instrument=found.about.instrument, what=found.about.kit, probe="")
     data = found.data.model_copy(update={"my_p_db": level})
-    probes.finish(desk, uid, data, _values(data, _told(data)))
+    probes.finish(context, uid, data, _values(data, _told(data)))
 
 
 @dataclass(frozen=True)
@@ -262,9 +268,9 @@ def _values(data: Data, told: Told) -> dict[str, float]:
     return values
 
 
-def page(desk: Desk, uid: str, round_from: int | None = None) -> Page:
+def page(context: Context, uid: str, round_from: int | None = None) -> Page:
     """Return a recording as it was heard; `round_from` = the first of the rounds drawn large (None = the worst)."""
-    found = probes.probe(desk, uid, KIND)
+    found = probes.probe(context, uid, KIND)
     data, told = found.data, _told(found.data)
     rounds = told.rounds
     first = _first_round(rounds, round_from) if rounds else 0
@@ -281,7 +287,7 @@ def page(desk: Desk, uid: str, round_from: int | None = None) -> Page:
         else None,
         rounds_picture(rounds, data.steps, data.lengths, first, ROUNDS_SHOWN, _named(rounds)) if rounds else None,
         finger_lines(rounds, data.steps, _named(rounds)) if rounds else None,
-        _fine(desk, found),
+        _fine(context, found),
         data.my_p_db is not None,
         first + 1,
         min(first + ROUNDS_SHOWN, rounds.rounds) if rounds else 0,
@@ -397,10 +403,10 @@ def _notes(data: Data, rounds: Cycle | None) -> tuple[str, ...]:
     return tuple(notes)
 
 
-def _fine(desk: Desk, found: Probe) -> str:
+def _fine(context: Context, found: Probe) -> str:
     if found.data.midi:
         return "Times come from the MIDI file, exactly; loudness is its velocity."
-    known = own_library.instruments(desk).get(found.about.instrument)
+    known = own_library.instruments(context).get(found.about.instrument)
     told = TOLD_MS.get(known.family, TOLD_OTHER_MS) if known else TOLD_OTHER_MS
     return (
         f"Beginnings of notes are told to about {told} ms here; a note that swells is heard late, each one alike. "
@@ -408,9 +414,9 @@ def _fine(desk: Desk, found: Probe) -> str:
     )
 
 
-def line(desk: Desk) -> Line:
+def line(context: Context) -> Line:
     """Return the evenness line of the bench."""
-    heard = [p for p in probes.of_kind(desk, KIND, most=SHOWN) if p.data.found]
+    heard = [p for p in probes.of_kind(context, KIND, most=SHOWN) if p.data.found]
     if not heard:
         return Line(
             KIND,

@@ -14,7 +14,7 @@ from chirotend.formats.probe_data import Faults
 from chirotend.library.probes import FaultLook, fault_looks
 from chirotend.library.schema import USES, Grip
 from chirotend.services.body.condition import condition
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.kit import asks, holds, own_library
 from chirotend.services.technique import probes
 from chirotend.services.today.days_call import issue, said
@@ -62,28 +62,28 @@ class Page:
     faults: tuple[Asked, ...]
 
 
-def page(desk: Desk, instrument: str = "") -> Page:
+def page(context: Context, instrument: str = "") -> Page:
     """Return the book of an instrument of hers (her first without one)."""
-    chosen = probes.instrument_of(desk, instrument)
-    usual = holds.usual(desk, chosen)
+    chosen = probes.instrument_of(context, instrument)
+    usual = holds.usual(context, chosen)
     mine = {g.id for g in (*usual.grips[:3], *usual.postures[:2])}
-    shown = [_shown(g, g.id in mine) for g in holds.fitting(desk, chosen)]
+    shown = [_shown(g, g.id in mine) for g in holds.fitting(context, chosen)]
     order = {g.id: n for n, g in enumerate((*usual.grips, *usual.postures))}
     hers = sorted((s for s in shown if s.usual), key=lambda s: order[s.grip.id])
-    first = desk.today - timedelta(days=DAYS - 1)
-    minutes = holds.minutes_in(desk, chosen, first, desk.today)
-    rows = _strip_rows(desk, minutes, first)
-    played = _played(desk, chosen, first)
+    first = context.today - timedelta(days=DAYS - 1)
+    minutes = holds.minutes_in(context, chosen, first, context.today)
+    rows = _strip_rows(context, minutes, first)
+    played = _played(context, chosen, first)
     return Page(
         chosen,
         tuple(hers),
         tuple(s for s in shown if not s.usual),
-        minutes_strip(rows, first, DAYS, desk.today, played) if rows else None,
-        minutes_strip(rows, first, DAYS, desk.today, played, 350.0) if rows else None,
-        _next(desk, minutes, usual),
-        holds.alternation(desk, chosen),
+        minutes_strip(rows, first, DAYS, context.today, played) if rows else None,
+        minutes_strip(rows, first, DAYS, context.today, played, 350.0) if rows else None,
+        _next(context, minutes, usual),
+        holds.alternation(context, chosen),
         tuple((g.id, g.name) for g in (*usual.grips, *usual.postures)),
-        tuple(_asked(desk, chosen)),
+        tuple(_asked(context, chosen)),
     )
 
 
@@ -98,25 +98,25 @@ def _shown(grip: Grip, usual: bool) -> Shown:
     )
 
 
-def _strip_rows(desk: Desk, minutes: Mapping[tuple[str, date], float], first: date) -> list[StripRow]:
+def _strip_rows(context: Context, minutes: Mapping[tuple[str, date], float], first: date) -> list[StripRow]:
     by_hold: dict[str, dict[date, float]] = {}
     for (hold, day), value in minutes.items():
         by_hold.setdefault(hold, {})[day] = value
-    known = own_library.grips(desk)
+    known = own_library.grips(context)
     found = [StripRow(known[h].name if h in known else h, days) for h, days in by_hold.items()]
     return sorted(found, key=lambda row: -sum(row.minutes.values()))
 
 
-def _played(desk: Desk, instrument: str, first: date) -> frozenset[date]:
+def _played(context: Context, instrument: str, first: date) -> frozenset[date]:
     return frozenset(
-        s.day for s in desk.store.sessions(first, desk.today) if any(b.instrument == instrument for b in s.blocks)
+        s.day for s in context.store.sessions(first, context.today) if any(b.instrument == instrument for b in s.blocks)
     )
 
 
-def _next(desk: Desk, minutes: Mapping[tuple[str, date], float], usual: holds.Usual) -> str:
+def _next(context: Context, minutes: Mapping[tuple[str, date], float], usual: holds.Usual) -> str:
     """One hold to try: one that relieves what is marked now, else the usual one that was held least this week."""
-    row, evidence = issue(desk)
-    marked = {(zone(z).region, side) for z, side in condition(desk, evidence, said(row), None).marked}
+    row, evidence = issue(context)
+    marked = {(zone(z).region, side) for z, side in condition(context, evidence, said(row), None).marked}
     total = {g.id: sum(v for (h, _), v in minutes.items() if h == g.id) for g in usual.grips}
     relief = [g for g in usual.grips if marked & asks.relieved_by(g) and not marked & asks.of_grip(g)]
     if relief:
@@ -128,23 +128,23 @@ def _next(desk: Desk, minutes: Mapping[tuple[str, date], float], usual: holds.Us
     return "Change holds before it hurts, not after."
 
 
-def _asked(desk: Desk, instrument: str) -> list[Asked]:
-    known = own_library.instruments(desk).get(instrument)
+def _asked(context: Context, instrument: str) -> list[Asked]:
+    known = own_library.instruments(context).get(instrument)
     fit = [f for f in fault_looks().values() if known and f.fits(known.family)]
     own = [f for f in fit if "all" not in f.families] + [f for f in fit if "all" in f.families]
-    rounds = [p for p in probes.of_kind(desk, KIND) if p.about.instrument == instrument]
+    rounds = [p for p in probes.of_kind(context, KIND) if p.about.instrument == instrument]
     found = []
     for look in own:
         said = [(p.day, p.data.answers[look.id]) for p in rounds if look.id in p.data.answers]
         seen = [None if a == "unsure" else a == "no" for _, a in said]
-        today = said[-1][1] if said and said[-1][0] == desk.today else ""
+        today = said[-1][1] if said and said[-1][0] == context.today else ""
         found.append(Asked(look, today, last_looks(seen, LOOKS) if seen else None))
     return found
 
 
-def answer(desk: Desk, instrument: str, typed: Mapping[str, str]) -> None:
+def answer(context: Context, instrument: str, typed: Mapping[str, str]) -> None:
     """Keep today's answers of the fault check; what was not answered stays not looked at."""
-    if instrument not in own_library.instruments(desk):
+    if instrument not in own_library.instruments(context):
         raise NotThere(instrument)
     said = {key: typed[key] for key in fault_looks() if typed.get(key)}
     for key, value in said.items():
@@ -152,8 +152,8 @@ def answer(desk: Desk, instrument: str, typed: Mapping[str, str]) -> None:
             raise Refused(key, "Say yes, no, or not sure.")
     if not said:
         raise Refused("faults", "Look at one thing at least: yes, no, or not sure.")
-    today = [p for p in probes.of_kind(desk, KIND, desk.today) if p.about.instrument == instrument]
+    today = [p for p in probes.of_kind(context, KIND, context.today) if p.about.instrument == instrument]
     before = today[-1].data.answers if today else {}
     data = Faults.model_validate({"answers": {**before, **said}})
-    uid = today[-1].uid if today else probes.begin(desk, KIND, probes.About(instrument), data)
-    probes.finish(desk, uid, data, {})
+    uid = today[-1].uid if today else probes.begin(context, KIND, probes.About(instrument), data)
+    probes.finish(context, uid, data, {})

@@ -11,7 +11,7 @@ from chirotend.drawing.measured import Picture
 from chirotend.drawing.search import RUN_NAMES, search_picture, wasted_picture
 from chirotend.formats.probe_data import Pressure, Tried
 from chirotend.library.probes import PressureTask, pressure_tasks
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.technique import probes
 from chirotend.services.technique.probes import About, Probe
@@ -63,23 +63,23 @@ class Page:
     pad: str
 
 
-def choice(desk: Desk, instrument: str = "", task: str = "") -> Choice:
+def choice(context: Context, instrument: str = "", task: str = "") -> Choice:
     """Return what can be searched for on an instrument of hers (her first without one)."""
-    chosen, tasks, last = probes.offered(desk, KIND, instrument, pressure_tasks())
+    chosen, tasks, last = probes.offered(context, KIND, instrument, pressure_tasks())
     wanted = task or (last.data.task if last else "")
     found = next((t for t in tasks if t.id == wanted), tasks[0])
     before = last.about.what.rpartition(", ")[2] if last and last.data.task == found.id else ""
-    return Choice(tasks, last, found, chosen, _part(desk, found, before))
+    return Choice(tasks, last, found, chosen, _part(context, found, before))
 
 
-def _part(desk: Desk, task: PressureTask, before: str) -> str:
+def _part(context: Context, task: PressureTask, before: str) -> str:
     """The part that is chosen beforehand."""
-    spared = probes.spared_today(desk)
+    spared = probes.spared_today(context)
     wanted = before if before in task.parts else task.parts[0]
     return next((p for p in (wanted, *task.parts) if hand_of(p) not in spared), wanted)
 
 
-def begin(desk: Desk, typed: Mapping[str, str], pads: Sequence[str] = ()) -> str:
+def begin(context: Context, typed: Mapping[str, str], pads: Sequence[str] = ()) -> str:
     """Begin a search from a form, with one of the `pads` that are plugged in or none; returns its id."""
     task = pressure_tasks().get(typed.get("task", ""))
     if task is None:
@@ -88,13 +88,13 @@ def begin(desk: Desk, typed: Mapping[str, str], pads: Sequence[str] = ()) -> str
     if part not in task.parts:
         raise Refused("part", f"Say which part presses: {', '.join(task.parts)}.")
     what = typed.get("what", "").strip() or task.what
-    about = probes.about_of(desk, {**typed, "hand": hand_of(part), "what": f"{what}, {part}"})
-    probes.check_spared(desk, "part", hand_of(part))
+    about = probes.about_of(context, {**typed, "hand": hand_of(part), "what": f"{what}, {part}"})
+    probes.check_spared(context, "part", hand_of(part))
     usual = _newtons("usual_N", typed.get("usual_N", ""))
     pad = typed.get("pad", "")
     if pad and pad not in pads:
         raise Refused("pad", "This pad is not plugged in. Plug it in and reload the page, or go on without.")
-    return probes.begin(desk, KIND, about, Pressure(task=task.id, usual_N=usual, pad=pad))
+    return probes.begin(context, KIND, about, Pressure(task=task.id, usual_N=usual, pad=pad))
 
 
 def hand_of(part: str) -> str:
@@ -107,15 +107,15 @@ def _newtons(field: str, text: str) -> float | None:
     return maybe(field, "On the pad", text, 0, 500, "newtons")
 
 
-def page(desk: Desk, uid: str) -> Page:
+def page(context: Context, uid: str) -> Page:
     """Return a search as it stands, or its result when it is done."""
-    found = probes.probe(desk, uid, KIND)
+    found = probes.probe(context, uid, KIND)
     task, answers = pressure_tasks()[found.data.task], _answers(found.data)
     here = search(answers)
     what, part = _named(found)
     result, too_few = _result(answers)
-    sentence, trend = _said(desk, found, result, too_few)
-    values = history(desk, found) if found.done else []
+    sentence, trend = _said(context, found, result, too_few)
+    values = history(context, found) if found.done else []
     return Page(
         found,
         task,
@@ -175,49 +175,49 @@ def _told(answers: tuple[Answer, ...]) -> tuple[LeastPressure | None, str]:
         return None, str(error).partition(": ")[2]
 
 
-def answer(desk: Desk, uid: str, number: int, spoke: bool, newton: str = "") -> None:
+def answer(context: Context, uid: str, number: int, spoke: bool, newton: str = "") -> None:
     """Write the answer to try `number` (from 0); one that is written already, or comes too early, changes nothing.
 
     The last one ends the search and keeps its values.
     """
-    found = probes.probe(desk, uid, KIND)
+    found = probes.probe(context, uid, KIND)
     here = search(_answers(found.data))
     if found.done or here.asked is None or number != len(found.data.answers):
         return
     tried = Tried(level=here.asked, spoke=spoke, newton=_newtons("newton", newton))
     data = found.data.model_copy(update={"answers": [*found.data.answers, tried]})
     if search(_answers(data)).asked is None:
-        _finish(desk, uid, data)
+        _finish(context, uid, data)
     else:
-        probes.change(desk, uid, data)
+        probes.change(context, uid, data)
 
 
-def back(desk: Desk, uid: str) -> None:
+def back(context: Context, uid: str) -> None:
     """Take the last answer back."""
-    found = probes.probe(desk, uid, KIND)
+    found = probes.probe(context, uid, KIND)
     if not found.done and found.data.answers:
-        probes.change(desk, uid, found.data.model_copy(update={"answers": found.data.answers[:-1]}))
+        probes.change(context, uid, found.data.model_copy(update={"answers": found.data.answers[:-1]}))
 
 
-def stop(desk: Desk, uid: str) -> bool:
+def stop(context: Context, uid: str) -> bool:
     """End a search with what it has; returns False when nothing was answered: then it goes."""
-    found = probes.probe(desk, uid, KIND)
+    found = probes.probe(context, uid, KIND)
     if not found.done and not found.data.answers:
-        probes.delete(desk, uid)
+        probes.delete(context, uid)
         return False
     if not found.done:
-        _finish(desk, uid, found.data)
+        _finish(context, uid, found.data)
     return True
 
 
-def _finish(desk: Desk, uid: str, data: Pressure) -> None:
+def _finish(context: Context, uid: str, data: Pressure) -> None:
     result, _ = _result(_answers(data))
     values = {}
     if result is not None:
         values[WASTED + data.task] = min(100.0, result.wasted)
         if (least := _least_newtons(data, result)) is not None:
             values[LEAST_N + data.task] = least
-    probes.finish(desk, uid, data, values)
+    probes.finish(context, uid, data, values)
 
 
 def _least_newtons(data: Pressure, result: LeastPressure) -> float | None:
@@ -228,14 +228,14 @@ def _least_newtons(data: Pressure, result: LeastPressure) -> float | None:
     return data.usual_N * result.least / 100 if data.usual_N is not None else None
 
 
-def _said(desk: Desk, found: Probe, result: LeastPressure | None, too_few: str) -> tuple[str, str]:
+def _said(context: Context, found: Probe, result: LeastPressure | None, too_few: str) -> tuple[str, str]:
     """The result in one sentence, and how it lies to the last one that compares."""
     if result is None:
         return f"Nothing can be told yet: {too_few}.", ""
     sentence = f"{result.wasted:.0f} % of your press was not needed."
     if (least := _least_newtons(found.data, result)) is not None:
         sentence += f" The least that spoke was {least:.1f} N."
-    earlier = [each for each in _alike(desk, found) if each[0].at_utc < found.at_utc]
+    earlier = [each for each in _alike(context, found) if each[0].at_utc < found.at_utc]
     if not earlier:
         return sentence, "The first of its kind: the next one will have something to lie beside."
     before, last = earlier[-1]
@@ -250,35 +250,35 @@ def _said(desk: Desk, found: Probe, result: LeastPressure | None, too_few: str) 
     return sentence, f"{abs(change):.0f} of 100 {way} than on {day_words(day)}, more than chance ({least_told:.0f})."
 
 
-def latest(desk: Desk) -> list[tuple[Probe, LeastPressure]]:
+def latest(context: Context) -> list[tuple[Probe, LeastPressure]]:
     """Return the newest result of each thing searched for, newest first."""
-    return desk.once("searches", lambda: _latest(desk))
+    return context.once("searches", lambda: _latest(context))
 
 
-def _latest(desk: Desk) -> list[tuple[Probe, LeastPressure]]:
+def _latest(context: Context) -> list[tuple[Probe, LeastPressure]]:
     newest: dict[tuple[str, About], tuple[Probe, LeastPressure]] = {}
-    for each in probes.of_kind(desk, KIND, most=LATEST):
+    for each in probes.of_kind(context, KIND, most=LATEST):
         if result := _result(_answers(each.data))[0]:
             newest[each.data.task, each.about] = (each, result)
     return sorted(newest.values(), key=lambda found: found[0].day, reverse=True)
 
 
-def history(desk: Desk, wanted: Probe) -> list[tuple[date, float]]:
+def history(context: Context, wanted: Probe) -> list[tuple[date, float]]:
     """Return what was not needed (%) in the latest searches that compare with `wanted`, oldest first."""
-    return [(p.day, r.wasted) for p, r in _alike(desk, wanted)]
+    return [(p.day, r.wasted) for p, r in _alike(context, wanted)]
 
 
-def _alike(desk: Desk, wanted: Probe) -> list[tuple[Probe, LeastPressure]]:
-    return [(p, r) for p in probes.alike(desk, wanted, SHOWN) if (r := _result(_answers(p.data))[0])]
+def _alike(context: Context, wanted: Probe) -> list[tuple[Probe, LeastPressure]]:
+    return [(p, r) for p in probes.alike(context, wanted, SHOWN) if (r := _result(_answers(p.data))[0])]
 
 
-def answered(desk: Desk) -> tuple[str, ...]:
+def answered(context: Context) -> tuple[str, ...]:
     """Return what the week does about a press that is harder than it need be, a sentence an instrument."""
     found = []
-    for instrument in desk.player.instruments:
-        hard = still_high(desk, instrument, desk.today - LIGHT_FOR)
+    for instrument in context.player.instruments:
+        hard = still_high(context, instrument, context.today - LIGHT_FOR)
         if hard is not None:
-            name = own_library.name_of(desk, instrument).lower()
+            name = own_library.name_of(context, instrument).lower()
             found.append(
                 f"{hard.wasted:.0f} % of your press was not needed on the {name}. "
                 "Two minutes of light notes are in its warm-ups, where no mark forbids them, "
@@ -287,9 +287,9 @@ def answered(desk: Desk) -> tuple[str, ...]:
     return tuple(found)
 
 
-def still_high(desk: Desk, instrument: str, first: date) -> LeastPressure | None:
+def still_high(context: Context, instrument: str, first: date) -> LeastPressure | None:
     """Return the newest search on an instrument since `first` while it is at or above what asks for light notes."""
-    for each, result in latest(desk):
+    for each, result in latest(context):
         if each.about.instrument == instrument and each.day >= first:
             return result if result.wasted >= HIGH_PCT else None
     return None

@@ -13,7 +13,7 @@ from chirotend.core.measure.readings import Reading, reading_of, sorted_out
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import Trace as Data
 from chirotend.formats.trace import TraceFile, written_to
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.technique import least_pressure, probes, traces
 from chirotend.services.units import decimal
 from chirotend.store import jobs
@@ -38,21 +38,21 @@ def names(blobs: Path) -> tuple[str, ...]:
     return tuple(sorted(p.stem for p in found.glob("*" + END) if p.is_socket())) if found.exists() else ()
 
 
-def begin(desk: Desk, blobs: Path, typed: Mapping[str, str]) -> str:
+def begin(context: Context, blobs: Path, typed: Mapping[str, str]) -> str:
     """Queue the reading of a device for some seconds; returns the job's id."""
     name = typed.get("device", "")
     if name not in names(blobs):
         raise Refused("device", "This device is not plugged in. Plug it in, and reload the page.")
     seconds = decimal("seconds", "Seconds to read", typed.get("seconds", ""), SECONDS_LOW, SECONDS_HIGH)
-    about = probes.about_of(desk, typed)
+    about = probes.about_of(context, typed)
     about = replace(about, what=about.what or name[:80])
-    uid = probes.begin(desk, traces.KIND, about, Data(source=name[:80], seconds=seconds))
-    return jobs.queue(desk.db, desk.player.id, KIND, {"probe": uid}, desk.now)
+    uid = probes.begin(context, traces.KIND, about, Data(source=name[:80], seconds=seconds))
+    return jobs.queue(context.db, context.player.id, KIND, {"probe": uid}, context.now)
 
 
-def read(desk: Desk, blobs: Path, uid: str, step: Callable[[float], None]) -> None:
+def read(context: Context, blobs: Path, uid: str, step: Callable[[float], None]) -> None:
     """Read the device of a probe for its seconds and keep the trace; `UnreadableFile` says what went wrong."""
-    data = probes.probe(desk, uid, traces.KIND).data
+    data = probes.probe(context, uid, traces.KIND).data
     path = folder_of(blobs) / (data.source + END)
     try:
         found = sorted_out(_readings(path, data.seconds, SILENT_S, step))
@@ -62,15 +62,15 @@ def read(desk: Desk, blobs: Path, uid: str, step: Callable[[float], None]) -> No
         raise UnreadableFile(f"The device sent what cannot be read: {str(error).partition(': ')[2]}.") from error
     samples = np.array(list(found.values.values()), np.float32)
     trace = TraceFile(tuple(found.values), tuple(found.units.values()), samples, found.rate_hz)
-    traces.keep_samples(desk, uid, traces.samples_by(desk, blobs, lambda part: written_to(part, trace)))
+    traces.keep_samples(context, uid, traces.samples_by(context, blobs, lambda part: written_to(part, trace)))
 
 
-def pressed(desk: Desk, blobs: Path, uid: str) -> str:
+def pressed(context: Context, blobs: Path, uid: str) -> str:
     """Return what the pad of a search shows now, as it would be typed: the middle of half a second, N.
 
     "" = it has none, or it did not answer: then the search goes on without, as a hand on the instrument mends no plug.
     """
-    pad = probes.probe(desk, uid, least_pressure.KIND).data.pad
+    pad = probes.probe(context, uid, least_pressure.KIND).data.pad
     if not pad:
         return ""
     try:

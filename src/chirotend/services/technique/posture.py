@@ -27,7 +27,7 @@ from chirotend.formats import picture
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import Posture as Data
 from chirotend.library.probes import Template, TemplateAngle, templates
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.technique import probes
 from chirotend.services.technique.lines import Line
 from chirotend.services.technique.probes import About, File, Probe
@@ -102,9 +102,9 @@ class Page:
     next: str
 
 
-def choice(desk: Desk, instrument: str = "") -> Choice:
+def choice(context: Context, instrument: str = "") -> Choice:
     """Return what can be looked at on an instrument of hers (her first without one)."""
-    chosen, fit, last = probes.offered(desk, KIND, instrument, templates())
+    chosen, fit, last = probes.offered(context, KIND, instrument, templates())
     return Choice(fit, last, chosen)
 
 
@@ -116,7 +116,7 @@ def read(file: bytes) -> picture.Picture:
         raise Refused("picture", str(error)) from error
 
 
-def begin(desk: Desk, folder: Path, typed: Mapping[str, str], made: picture.Picture) -> str:
+def begin(context: Context, folder: Path, typed: Mapping[str, str], made: picture.Picture) -> str:
     """Keep a picture with its points where the last one had them."""
     template = templates().get(typed.get("template", ""))
     if template is None:
@@ -127,10 +127,10 @@ def begin(desk: Desk, folder: Path, typed: Mapping[str, str], made: picture.Pict
     facing = typed.get("facing", "right") or "right"
     if facing not in ("left", "right"):
         raise Refused("facing", "Say which way you face in the picture.")
-    about = replace(probes.about_of(desk, {**typed, "hand": hand}), what=template.name)
+    about = replace(probes.about_of(context, {**typed, "hand": hand}), what=template.name)
     clip = typed.get("clip", "")[:64]
     at_s = maybe("at_s", "The second of a frame", typed.get("at_s", ""), 0, 86_400, "seconds")
-    if clip and len(_frames(desk, clip, desk.today)) >= FRAMES_MAX:
+    if clip and len(_frames(context, clip, context.today)) >= FRAMES_MAX:
         raise Refused("picture", f"A clip has up to {FRAMES_MAX} frames.")
     data = Data(
         template=template.id,
@@ -138,17 +138,21 @@ def begin(desk: Desk, folder: Path, typed: Mapping[str, str], made: picture.Pict
         height=made.height,
         facing=facing,
         mirrored=typed.get("mirrored") == "yes",
-        points=_first_points(desk, template, about, clip, facing),
+        points=_first_points(context, template, about, clip, facing),
         clip=clip,
         at_s=at_s,
     )
-    name, size, _ = probes.store(desk, folder, "picture", BytesIO(made.jpeg), picture.BYTES_MAX)
-    return probes.begin_with_file(desk, KIND, about, data, File(name, size, "image/jpeg"))
+    name, size, _ = probes.store(context, folder, "picture", BytesIO(made.jpeg), picture.BYTES_MAX)
+    return probes.begin_with_file(context, KIND, about, data, File(name, size, "image/jpeg"))
 
 
-def _first_points(desk: Desk, template: Template, about: About, clip: str, facing: str) -> dict[str, Point]:
+def _first_points(context: Context, template: Template, about: About, clip: str, facing: str) -> dict[str, Point]:
     """Where points begin: as in the clip's last frame, else her last picture of this kind, else the template's."""
-    before = _frames(desk, clip, desk.today) if clip else [p for p in probes.of_kind(desk, KIND) if p.about == about]
+    before = (
+        _frames(context, clip, context.today)
+        if clip
+        else [p for p in probes.of_kind(context, KIND) if p.about == about]
+    )
     same = [p for p in before if p.data.template == template.id and p.data.facing == facing]
     if same:
         return dict(same[-1].data.points)
@@ -156,25 +160,25 @@ def _first_points(desk: Desk, template: Template, about: About, clip: str, facin
     return {p.id: (1 - p.at[0] if turned else p.at[0], p.at[1]) for p in template.points}
 
 
-def _frames(desk: Desk, clip: str, day: date) -> list[Probe]:
+def _frames(context: Context, clip: str, day: date) -> list[Probe]:
     """The frames of a clip that was taken on a day, in their order."""
-    found = [p for p in probes.every(desk, KIND, day) if p.data.clip == clip]
+    found = [p for p in probes.every(context, KIND, day) if p.data.clip == clip]
     return sorted(found, key=lambda p: p.data.at_s or 0.0)
 
 
-def page(desk: Desk, uid: str, typed: Mapping[str, str] | None = None, ghost: str = "") -> Page:
+def page(context: Context, uid: str, typed: Mapping[str, str] | None = None, ghost: str = "") -> Page:
     """Return a picture with its points; `typed` = points and answers as they are on the screen now."""
-    found = probes.probe(desk, uid, KIND)
+    found = probes.probe(context, uid, KIND)
     template = templates()[found.data.template]
     data = _with(found.data, template, typed) if typed else found.data
     values, problems = _angles(template, data, found.about.hand)
     refused = _turned(template, data)
-    alike = probes.alike(desk, found)
-    before = _history(desk, {found.uid, *(p.uid for p in alike if p.at_utc <= found.at_utc)}, template.angle)
+    alike = probes.alike(context, found)
+    before = _history(context, {found.uid, *(p.uid for p in alike if p.at_utc <= found.at_utc)}, template.angle)
     shown = tuple(_shown(found, a, values.get(a.id), problems.get(a.id, ""), before) for a in template.angle)
     earlier = [p for p in alike if p.uid != uid and p.data.clip == ""]
     chosen = next((p for p in earlier if p.uid == ghost), None)
-    clip = _frames(desk, data.clip, found.day) if data.clip else []
+    clip = _frames(context, data.clip, found.day) if data.clip else []
     return Page(
         replace(found, data=data),
         template,
@@ -273,9 +277,9 @@ def _earlier(found: Probe, angle: TemplateAngle, value: float, before: list[Any]
     return f"{abs(change):.0f}° {'more' if change > 0 else 'less'} than on {day_words(last.day)}"
 
 
-def _history(desk: Desk, pictures: Collection[str], angles: Sequence[TemplateAngle]) -> list[Any]:
+def _history(context: Context, pictures: Collection[str], angles: Sequence[TemplateAngle]) -> list[Any]:
     """Angles (day, method, value, probe) of some pictures, by their ids, oldest first."""
-    return desk.store.shelf(MeasurementRow).some(
+    return context.store.shelf(MeasurementRow).some(
         ("day", "method", "value", "probe"),
         MeasurementRow.probe.in_(pictures),
         MeasurementRow.method.in_([METHOD + angle.id for angle in angles]),
@@ -352,9 +356,9 @@ def _said(shown: tuple[Angle, ...], refused: str) -> tuple[str, str]:
     )
 
 
-def set_points(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
+def set_points(context: Context, uid: str, typed: Mapping[str, str]) -> None:
     """Keep the points with the angles they make; `Refused` while the camera was turned too far."""
-    found = probes.probe(desk, uid, KIND)
+    found = probes.probe(context, uid, KIND)
     template = templates()[found.data.template]
     data = _with(found.data, template, typed)
     if refused := _turned(template, data):
@@ -362,19 +366,19 @@ def set_points(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
     values, _ = _angles(template, data, found.about.hand)
     if not values:
         raise Refused("points", "No angle can be made of these points: two of them lie on one another.")
-    probes.finish(desk, uid, data, {METHOD + k: max(-180.0, min(180.0, v)) for k, v in values.items()})
+    probes.finish(context, uid, data, {METHOD + k: max(-180.0, min(180.0, v)) for k, v in values.items()})
 
 
-def next_frame(desk: Desk, uid: str) -> str:
+def next_frame(context: Context, uid: str) -> str:
     """Return the next frame of the clip that waits for its points; this one again when none does."""
-    found = probes.probe(desk, uid, KIND)
-    waiting = [p.uid for p in (_frames(desk, found.data.clip, found.day) if found.data.clip else []) if not p.done]
+    found = probes.probe(context, uid, KIND)
+    waiting = [p.uid for p in (_frames(context, found.data.clip, found.day) if found.data.clip else []) if not p.done]
     return waiting[0] if waiting else uid
 
 
-def line(desk: Desk) -> Line:
+def line(context: Context) -> Line:
     """Return the posture line of the bench: the wrist of the newest picture, else its first angle."""
-    done = probes.of_kind(desk, KIND, most=1)
+    done = probes.of_kind(context, KIND, most=1)
     if not done:
         return Line(
             KIND,
@@ -393,7 +397,7 @@ def line(desk: Desk) -> Line:
     wanted = next((a for a in template.angle if a.id == "wrist_extension" and a.id in values), None)
     wanted = wanted or next((a for a in template.angle if a.id in values), template.angle[0])
     value = values.get(wanted.id, 0.0)
-    rows = _history(desk, probes.ids_alike(desk, last), [wanted])
+    rows = _history(context, probes.ids_alike(context, last), [wanted])
     shown = _shown(last, wanted, value, "", rows)
     edge = wanted.limit.plus if wanted.limit and value >= 0 else None
     side = f"{last.about.hand} " if wanted.of_hand and last.about.hand else ""

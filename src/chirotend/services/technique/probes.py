@@ -13,7 +13,7 @@ from chirotend.core.errors import MethodError
 from chirotend.core.record.shape import NAME_MAX
 from chirotend.formats.probe_data import Data, probe_data
 from chirotend.services.body.condition import spared_hands
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.play.takes import check_room
 from chirotend.services.record import corrections, measured
@@ -56,10 +56,10 @@ class Probe:
         return self.state == DONE
 
 
-def instrument_of(desk: Desk, asked: str) -> str:
+def instrument_of(context: Context, asked: str) -> str:
     """Return the instrument a page is about: the one asked for, else her first; "" = she has none."""
-    own = desk.player.instruments
-    return asked if asked in own_library.instruments(desk) else own[0] if own else ""
+    own = context.player.instruments
+    return asked if asked in own_library.instruments(context) else own[0] if own else ""
 
 
 class Fits(Protocol):
@@ -72,22 +72,22 @@ Entry = TypeVar("Entry", bound=Fits)
 
 
 def offered(
-    desk: Desk, kind: str, instrument: str, entries: Mapping[str, Entry]
+    context: Context, kind: str, instrument: str, entries: Mapping[str, Entry]
 ) -> tuple[str, tuple[Entry, ...], Probe | None]:
     """Return the instrument a form is about, the entries that fit it, and her last probe of the kind on it."""
-    chosen = instrument_of(desk, instrument)
-    known = own_library.instruments(desk).get(chosen)
+    chosen = instrument_of(context, instrument)
+    known = own_library.instruments(context).get(chosen)
     fit = tuple(e for e in entries.values() if known is None or e.fits(known.family))
-    before = [p for p in of_kind(desk, kind) if p.about.instrument == chosen]
+    before = [p for p in of_kind(context, kind) if p.about.instrument == chosen]
     return chosen, fit, before[-1] if before else None
 
 
-def about_of(desk: Desk, typed: Mapping[str, str]) -> About:
+def about_of(context: Context, typed: Mapping[str, str]) -> About:
     """Return what a form says a probe is about; `Refused` at the field that cannot be."""
     hand, instrument = typed.get("hand", ""), typed.get("instrument", "")
     if hand not in HANDS:
         raise Refused("hand", "Say left, right, or neither.")
-    if instrument and instrument not in own_library.instruments(desk):
+    if instrument and instrument not in own_library.instruments(context):
         raise Refused("instrument", "Choose one of your instruments.")
     found = About(instrument, hand, typed.get("what", "").strip(), typed.get("kit", "").strip())
     for name in ("what", "kit"):
@@ -100,23 +100,23 @@ def about_of(desk: Desk, typed: Mapping[str, str]) -> About:
 WORKS_THE_HAND = ("evenness", "trace", "strokes", "awareness")
 
 
-def spared_today(desk: Desk) -> dict[str, str]:
+def spared_today(context: Context) -> dict[str, str]:
     """Return the hands that today spares, each with the place it is for."""
-    return spared_hands(said(issue(desk)[0]))
+    return spared_hands(said(issue(context)[0]))
 
 
-def check_spared(desk: Desk, field: str, hand: str) -> None:
+def check_spared(context: Context, field: str, hand: str) -> None:
     """Raise `Refused` at `field` when a Muted day spares that hand: the call rests on a place of it."""
-    place = spared_today(desk).get(hand)
+    place = spared_today(context).get(hand)
     if place is not None:
         raise Refused(field, f"Your {place} is spared on a Muted day. Take the other hand, or wait until it is Open.")
 
 
-def begin(desk: Desk, kind: str, about: About, data: Data) -> str:
+def begin(context: Context, kind: str, about: About, data: Data) -> str:
     """Begin a probe; returns its id. `Refused` when today spares its hand."""
     if kind in WORKS_THE_HAND:
-        check_spared(desk, "hand", about.hand)
-    return _put(desk, uuid4().hex, kind, about, OPEN, data)
+        check_spared(context, "hand", about.hand)
+    return _put(context, uuid4().hex, kind, about, OPEN, data)
 
 
 @dataclass(frozen=True)
@@ -137,12 +137,12 @@ class Brought:
     file: File
 
 
-def begin_with_file(desk: Desk, kind: str, about: About, data: Data, file: File) -> str:
+def begin_with_file(context: Context, kind: str, about: About, data: Data, file: File) -> str:
     """Begin a probe that keeps a picture, a sound or a trace: it was played already, so it is kept."""
-    return _put(desk, uuid4().hex, kind, about, OPEN, data, blob=file.name, media=file.media, bytes=file.size)
+    return _put(context, uuid4().hex, kind, about, OPEN, data, blob=file.name, media=file.media, bytes=file.size)
 
 
-def store(desk: Desk, folder: Path, field: str, stream: IO[bytes], most: int) -> tuple[str, int, bytes]:
+def store(context: Context, folder: Path, field: str, stream: IO[bytes], most: int) -> tuple[str, int, bytes]:
     """Keep what `stream` holds; returns its name, size and first bytes. `Refused` at `field` when it is empty, over
     `most`, or more than she may keep: then nothing of it stays."""
     kept = blobs.put_stream(folder, stream, most)
@@ -154,35 +154,35 @@ def store(desk: Desk, folder: Path, field: str, stream: IO[bytes], most: int) ->
     with (folder / name).open("rb") as file:
         head = file.read(256)
     try:
-        check_room(desk, field, size)
+        check_room(context, field, size)
         if not size:
             raise Refused(field, "This file is empty. Choose another one.")
     except Refused:
-        drop_file(desk, folder, name)
+        drop_file(context, folder, name)
         raise
     return name, size, head
 
 
-def drop_file(desk: Desk, folder: Path, name: str) -> None:
+def drop_file(context: Context, folder: Path, name: str) -> None:
     """Delete a file that nothing names."""
-    blobs.drop(desk.db, folder, [name])
+    blobs.drop(context.db, folder, [name])
 
 
-def change_file(desk: Desk, uid: str, file: File) -> None:
+def change_file(context: Context, uid: str, file: File) -> None:
     """Put another file in the place of a probe's."""
-    row = desk.row(ProbeRow, uid)
+    row = context.row(ProbeRow, uid)
     row.blob, row.bytes, row.media = file.name, file.size, file.media
-    desk.db.flush()
+    context.db.flush()
 
 
-def _put(desk: Desk, uid: str, kind: str, about: About, state: str, data: Data, **file: Any) -> str:
+def _put(context: Context, uid: str, kind: str, about: About, state: str, data: Data, **file: Any) -> str:
     corrections.put_row(
-        desk,
+        context,
         "probe",
         {
             "uid": uid,
-            "day": desk.today,
-            "at_utc": desk.now,
+            "day": context.today,
+            "at_utc": context.now,
             "kind": kind,
             "instrument": about.instrument,
             "hand": about.hand,
@@ -199,29 +199,31 @@ def _put(desk: Desk, uid: str, kind: str, about: About, state: str, data: Data, 
     return uid
 
 
-def change(desk: Desk, uid: str, data: Data, state: str = OPEN) -> None:
+def change(context: Context, uid: str, data: Data, state: str = OPEN) -> None:
     """Put new data in the place of a probe's; what was worked out of it before is for the caller to keep again."""
-    corrections.change_row(desk, "probe", desk.row(ProbeRow, uid), data=data.model_dump(mode="json"), state=state)
+    corrections.change_row(context, "probe", context.row(ProbeRow, uid), data=data.model_dump(mode="json"), state=state)
 
 
-def finish(desk: Desk, uid: str, data: Data, values: Mapping[str, float]) -> None:
+def finish(context: Context, uid: str, data: Data, values: Mapping[str, float]) -> None:
     """End a probe and keep what was measured, by method; a method it had before and has no more goes."""
-    row = desk.row(ProbeRow, uid)
-    with corrections.as_one(desk):
-        change(desk, uid, data, DONE)
-        for old in values_of(desk, uid):
+    row = context.row(ProbeRow, uid)
+    with corrections.as_one(context):
+        change(context, uid, data, DONE)
+        for old in values_of(context, uid):
             if old.method not in values:
-                corrections.delete(desk, "measurement", old.uid)
+                corrections.delete(context, "measurement", old.uid)
         for method, value in values.items():
             try:
-                measured.keep(desk, method, value, row.hand, row.instrument, f"{uid[:20]}.{method}"[:64], row.what, uid)
+                measured.keep(
+                    context, method, value, row.hand, row.instrument, f"{uid[:20]}.{method}"[:64], row.what, uid
+                )
             except MethodError as error:
                 raise Refused("value", f"{error}. Nothing of it was kept.") from error
 
 
-def probe(desk: Desk, uid: str, kind: str) -> Probe:
+def probe(context: Context, uid: str, kind: str) -> Probe:
     """Return a probe of hers of that kind; `NotThere` when there is none."""
-    found = _read(desk.row(ProbeRow, uid))
+    found = _read(context.row(ProbeRow, uid))
     if found.kind != kind:
         raise NotThere(uid)
     return found
@@ -240,37 +242,37 @@ def _read(row: ProbeRow) -> Probe:
 LATEST = 24
 
 
-def of_kind(desk: Desk, kind: str, first: date | None = None, most: int = LATEST) -> list[Probe]:
+def of_kind(context: Context, kind: str, first: date | None = None, most: int = LATEST) -> list[Probe]:
     """Return her finished probes of a kind from `first` on, oldest first; without it the latest `most`."""
     wanted: list[Any] = [ProbeRow.kind == kind, ProbeRow.state == DONE]
     if first is not None:
         wanted.append(ProbeRow.day >= first)
-    return _newest(desk, wanted, None if first is not None else most)
+    return _newest(context, wanted, None if first is not None else most)
 
 
-def _newest(desk: Desk, wanted: list[Any], most: int | None) -> list[Probe]:
-    rows = desk.store.shelf(ProbeRow).all(*wanted, order=(ProbeRow.at_utc.desc(),), most=most)
+def _newest(context: Context, wanted: list[Any], most: int | None) -> list[Probe]:
+    rows = context.store.shelf(ProbeRow).all(*wanted, order=(ProbeRow.at_utc.desc(),), most=most)
     return [_read(row) for row in reversed(rows)]
 
 
-def every(desk: Desk, kind: str, day: date) -> list[Probe]:
+def every(context: Context, kind: str, day: date) -> list[Probe]:
     """Return the probes of a kind that were begun on a day, done or not, oldest first."""
-    rows = desk.store.shelf(ProbeRow).all(ProbeRow.kind == kind, ProbeRow.day == day, order=(ProbeRow.at_utc,))
+    rows = context.store.shelf(ProbeRow).all(ProbeRow.kind == kind, ProbeRow.day == day, order=(ProbeRow.at_utc,))
     return [_read(row) for row in rows]
 
 
-def alike(desk: Desk, wanted: Probe, most: int = LATEST) -> list[Probe]:
+def alike(context: Context, wanted: Probe, most: int = LATEST) -> list[Probe]:
     """Return the finished probes that compare with `wanted` (same kind, instrument, hand, what and kit), oldest first.
 
     A value with another reed, stick or kit is joined to none with this one. The latest `most` of them.
     """
-    return _newest(desk, _same(wanted), most)
+    return _newest(context, _same(wanted), most)
 
 
-def ids_alike(desk: Desk, wanted: Probe) -> list[str]:
+def ids_alike(context: Context, wanted: Probe) -> list[str]:
     """Return the ids of the finished probes that compare with `wanted` and were begun no later, `wanted` among them."""
     until = [*_same(wanted), ProbeRow.at_utc <= wanted.at_utc]
-    rows = desk.store.shelf(ProbeRow).some(("uid",), *until, order=(ProbeRow.at_utc.desc(),), most=LATEST)
+    rows = context.store.shelf(ProbeRow).some(("uid",), *until, order=(ProbeRow.at_utc.desc(),), most=LATEST)
     return [wanted.uid, *(row.uid for row in rows if row.uid != wanted.uid)]
 
 
@@ -286,23 +288,23 @@ def _same(wanted: Probe) -> list[Any]:
     ]
 
 
-def values_of(desk: Desk, uid: str) -> list[MeasurementRow]:
+def values_of(context: Context, uid: str) -> list[MeasurementRow]:
     """Return what was measured by a probe."""
-    return desk.store.shelf(MeasurementRow).all(MeasurementRow.probe == uid)
+    return context.store.shelf(MeasurementRow).all(MeasurementRow.probe == uid)
 
 
-def delete(desk: Desk, uid: str) -> None:
+def delete(context: Context, uid: str) -> None:
     """Delete a probe with its values, as one deed; its file goes once it cannot be undone any more."""
-    desk.row(ProbeRow, uid)
-    with corrections.as_one(desk):
-        corrections.delete(desk, "probe", uid)
-        for value in values_of(desk, uid):
-            corrections.delete(desk, "measurement", value.uid)
+    context.row(ProbeRow, uid)
+    with corrections.as_one(context):
+        corrections.delete(context, "probe", uid)
+        for value in values_of(context, uid):
+            corrections.delete(context, "measurement", value.uid)
 
 
-def file_of(desk: Desk, folder: Path, uid: str) -> tuple[Path, str]:
+def file_of(context: Context, folder: Path, uid: str) -> tuple[Path, str]:
     """Return the file of a probe and its kind; `NotThere` without one."""
-    row = desk.row(ProbeRow, uid)
+    row = context.row(ProbeRow, uid)
     path = blobs.path_of(folder, row.blob) if row.blob else None
     if path is None:
         raise NotThere(uid)

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import IO, Any
 
 from chirotend.formats.cells import UnreadableFile
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.technique import evenness, plugged, probes, traces
 from chirotend.services.technique.probes import Brought, File
 from chirotend.store import jobs
@@ -23,9 +23,9 @@ class Kind:
     """How the files of a kind of probe are brought, read and kept, and the field of the form they come by."""
 
     field: str
-    bring: Callable[[Desk, Path, Mapping[str, str], IO[bytes] | None, str], Brought]
-    read: Callable[[Desk, Path, File, int, Callable[[float], None] | None], Any]
-    keep: Callable[[Desk, str, Any], None]
+    bring: Callable[[Context, Path, Mapping[str, str], IO[bytes] | None, str], Brought]
+    read: Callable[[Context, Path, File, int, Callable[[float], None] | None], Any]
+    keep: Callable[[Context, str, Any], None]
 
 
 KINDS = {
@@ -44,64 +44,64 @@ class ReadFile:
 
 
 def bring(
-    desk: Desk, folder: Path, kind: str, typed: Mapping[str, str], stream: IO[bytes] | None, file_name: str
+    context: Context, folder: Path, kind: str, typed: Mapping[str, str], stream: IO[bytes] | None, file_name: str
 ) -> ReadFile:
     """Put a file into the folder, and read it when it is small; nothing is changed yet.
 
     `Refused` when it cannot be read: then nothing of it stays.
     """
     how = KINDS[kind]
-    brought = how.bring(desk, folder, typed, stream, file_name)
+    brought = how.bring(context, folder, typed, stream, file_name)
     if brought.file.size > AT_ONCE_BYTES:
         return ReadFile(kind, brought, None)
     try:
-        return ReadFile(kind, brought, how.read(desk, folder, brought.file, AT_ONCE_S, None))
+        return ReadFile(kind, brought, how.read(context, folder, brought.file, AT_ONCE_S, None))
     except UnreadableFile as error:
-        probes.drop_file(desk, folder, brought.file.name)
+        probes.drop_file(context, folder, brought.file.name)
         raise Refused(how.field, str(error)) from error
 
 
-def keep(desk: Desk, read: ReadFile) -> tuple[str, str]:
+def keep(context: Context, read: ReadFile) -> tuple[str, str]:
     """Keep a file with what was found in it, or queue a job that reads it; returns the ids of probe and job ("")."""
-    uid = probes.begin_with_file(desk, read.kind, read.brought.about, read.brought.data, read.brought.file)
+    uid = probes.begin_with_file(context, read.kind, read.brought.about, read.brought.data, read.brought.file)
     if read.found is None:
-        return uid, jobs.queue(desk.db, desk.player.id, read.kind, {"probe": uid}, desk.now)
-    KINDS[read.kind].keep(desk, uid, read.found)
+        return uid, jobs.queue(context.db, context.player.id, read.kind, {"probe": uid}, context.now)
+    KINDS[read.kind].keep(context, uid, read.found)
     return uid, ""
 
 
-def run_job(desk: Desk, folder: Path, kind: str, uid: str, step: Callable[[float], None]) -> None:
+def run_job(context: Context, folder: Path, kind: str, uid: str, step: Callable[[float], None]) -> None:
     """Read the file or the device of a probe and keep what is found; `UnreadableFile` says what is wrong with it."""
     if kind == plugged.KIND:
-        plugged.read(desk, folder, uid, step)
+        plugged.read(context, folder, uid, step)
         return
-    row = desk.row(ProbeRow, uid)
-    found = KINDS[kind].read(desk, folder, File(row.blob, row.bytes, row.media), AS_A_JOB_S, step)
-    KINDS[kind].keep(desk, uid, found)
+    row = context.row(ProbeRow, uid)
+    found = KINDS[kind].read(context, folder, File(row.blob, row.bytes, row.media), AS_A_JOB_S, step)
+    KINDS[kind].keep(context, uid, found)
 
 
-def take_back(desk: Desk, folder: Path, uid: str) -> None:
+def take_back(context: Context, folder: Path, uid: str) -> None:
     """Keep nothing of a probe whose file could not be read."""
-    row = desk.store.shelf(ProbeRow).get(uid)
+    row = context.store.shelf(ProbeRow).get(uid)
     if row is not None:
         name = row.blob
-        desk.store.shelf(ProbeRow).drop(uid)
-        probes.drop_file(desk, folder, name)
+        context.store.shelf(ProbeRow).drop(uid)
+        probes.drop_file(context, folder, name)
 
 
-def job_of(desk: Desk, uid: str) -> JobRow:
+def job_of(context: Context, uid: str) -> JobRow:
     """Return a job of hers that reads a probe's file; `NotThere` for any other."""
-    row = jobs.job(desk.db, desk.player.id, uid)
+    row = jobs.job(context.db, context.player.id, uid)
     if row is None or row.kind not in {*KINDS, plugged.KIND}:
         raise NotThere(uid)
     return row
 
 
-def cancel(desk: Desk, uid: str) -> None:
+def cancel(context: Context, uid: str) -> None:
     """Stop a job and take back what was brought for it."""
-    row = job_of(desk, uid)
+    row = job_of(context, uid)
     if row.state == "waiting":
         row.state = "cancelled"
     row.cancel = True
     if row.state != "done":
-        probes.delete(desk, str(row.result["probe"]))
+        probes.delete(context, str(row.result["probe"]))

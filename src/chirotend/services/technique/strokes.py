@@ -14,7 +14,7 @@ from chirotend.drawing.strokes import small_strokes, strokes_picture
 from chirotend.formats import apart, sound, trace
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import Strokes as Data
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.technique import probes
 from chirotend.services.technique.hearing import struck_apart
 from chirotend.services.technique.lines import Line
@@ -49,7 +49,7 @@ class Page:
 
 
 def read(
-    desk: Desk,
+    context: Context,
     folder: Path,
     typed: Mapping[str, str],
     stream: IO[bytes] | None,
@@ -66,9 +66,9 @@ def read(
     way = typed.get("way", "")
     if way not in ("", *WAYS):
         raise Refused("way", "Say whether the rebound was free or choked, or leave it open.")
-    about = replace(probes.about_of(desk, typed), what=stick)
-    peaks = _from_file(desk, folder, stream) if stream is not None else _typed(typed)
-    levels = _heard(desk, folder, heard, len(peaks)) if heard is not None else _levels(typed, len(peaks))
+    about = replace(probes.about_of(context, typed), what=stick)
+    peaks = _from_file(context, folder, stream) if stream is not None else _typed(typed)
+    levels = _heard(context, folder, heard, len(peaks)) if heard is not None else _levels(typed, len(peaks))
     data = Data(stick=stick, way=way, peaks_N=peaks, levels=levels, source=file_name[:80])
     try:
         stroke_set(peaks)
@@ -77,10 +77,10 @@ def read(
     return about, data
 
 
-def keep(desk: Desk, about: About, data: Data) -> str:
+def keep(context: Context, about: About, data: Data) -> str:
     """Keep a set of strokes; returns its id. `Refused` when today spares its hand."""
-    uid = probes.begin(desk, KIND, about, data)
-    probes.finish(desk, uid, data, {MIDDLE: stroke_set(data.peaks_N).middle_N})
+    uid = probes.begin(context, KIND, about, data)
+    probes.finish(context, uid, data, {MIDDLE: stroke_set(data.peaks_N).middle_N})
     return uid
 
 
@@ -105,15 +105,15 @@ def _levels(typed: Mapping[str, str], count: int) -> list[float]:
     return levels
 
 
-def _heard(desk: Desk, folder: Path, stream: IO[bytes], count: int) -> list[float]:
+def _heard(context: Context, folder: Path, stream: IO[bytes], count: int) -> list[float]:
     """How loud each stroke is in a recording of the same strokes, dB of full scale."""
-    name, _, head = probes.store(desk, folder, "sound", stream, BYTES_MAX)
+    name, _, head = probes.store(context, folder, "sound", stream, BYTES_MAX)
     try:
         levels = struck_apart(folder / name, sound.kind_of(head))
     except UnreadableFile as error:
         raise Refused("sound", str(error)) from error
     finally:
-        probes.drop_file(desk, folder, name)
+        probes.drop_file(context, folder, name)
     if len(levels) != count:
         raise Refused(
             "sound",
@@ -122,9 +122,9 @@ def _heard(desk: Desk, folder: Path, stream: IO[bytes], count: int) -> list[floa
     return levels
 
 
-def _from_file(desk: Desk, folder: Path, stream: IO[bytes]) -> list[float]:
+def _from_file(context: Context, folder: Path, stream: IO[bytes]) -> list[float]:
     """The peaks in the first channel of a force trace; its unit by its name, newtons without one. It is not kept."""
-    name, _, _ = probes.store(desk, folder, "trace", stream, BYTES_MAX)
+    name, _, _ = probes.store(context, folder, "trace", stream, BYTES_MAX)
     part = folder / f"{uuid4().hex}.part"
     try:
         found = trace.read_apart(folder / name, part, apart.CPU_S)
@@ -139,15 +139,15 @@ def _from_file(desk: Desk, folder: Path, stream: IO[bytes]) -> list[float]:
         raise Refused("trace", words) from error
     finally:
         part.unlink(missing_ok=True)
-        probes.drop_file(desk, folder, name)
+        probes.drop_file(context, folder, name)
     if max(peaks) > PEAK_MAX_N:
         raise Refused("trace", f"A stroke of {max(peaks):.0f} N is more than a hand does. Is it in another unit?")
     return peaks
 
 
-def page(desk: Desk) -> Page:
+def page(context: Context) -> Page:
     """Return her sets of strokes with what they say together."""
-    done = list(reversed(probes.of_kind(desk, KIND)))[:24]
+    done = list(reversed(probes.of_kind(context, KIND)))[:24]
     rows = tuple(Row(p, stroke_set(p.data.peaks_N), _name(p)) for p in done)
     newest: dict[str, Row] = {}
     for row in rows:
@@ -207,9 +207,9 @@ def _said(shown: list[Row], equal: tuple[tuple[str, float], ...]) -> tuple[str, 
     )
 
 
-def line(desk: Desk) -> Line:
+def line(context: Context) -> Line:
     """Return the line of strokes of the bench."""
-    shown = page(desk)
+    shown = page(context)
     if not shown.rows:
         return Line(
             KIND,

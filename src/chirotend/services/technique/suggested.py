@@ -8,7 +8,7 @@ from chirotend.camera.worker import NAME
 from chirotend.core.errors import MethodError
 from chirotend.core.measure.landmarks import Landmark, landmark_of, suggested
 from chirotend.library.probes import templates
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.technique import posture, probes
 from chirotend.services.technique.plugged import folder_of
 
@@ -30,11 +30,11 @@ def plugged_in(blobs: Path) -> bool:
     return (folder_of(blobs) / NAME).is_socket()
 
 
-def suggest(desk: Desk, blobs: Path, uid: str) -> Suggestion:
+def suggest(context: Context, blobs: Path, uid: str) -> Suggestion:
     """Return where the points of a picture may lie; `Refused` when nobody answers, or nothing it knows is seen."""
-    found = probes.probe(desk, uid, posture.KIND)
+    found = probes.probe(context, uid, posture.KIND)
     template, data = templates()[found.data.template], found.data
-    picture, _ = probes.file_of(desk, blobs, uid)
+    picture, _ = probes.file_of(context, blobs, uid)
     near = found.about.hand or ("right" if data.facing == "right" else "left")
     if data.mirrored:
         near = "left" if near == "right" else "right"

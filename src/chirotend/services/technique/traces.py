@@ -27,7 +27,7 @@ from chirotend.drawing.trace import let_gos, trace_picture
 from chirotend.formats import trace
 from chirotend.formats.probe_data import Channel, Summary
 from chirotend.formats.probe_data import Trace as Data
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.play import takes
 from chirotend.services.technique import probes
 from chirotend.services.technique.lines import Line
@@ -94,45 +94,49 @@ class Samples:
     written: trace.WrittenTrace
 
 
-def bring(desk: Desk, folder: Path, typed: Mapping[str, str], stream: IO[bytes] | None, file_name: str) -> Brought:
+def bring(
+    context: Context, folder: Path, typed: Mapping[str, str], stream: IO[bytes] | None, file_name: str
+) -> Brought:
     """Put the file of a trace into the folder; returns the probe it will be."""
-    about = probes.about_of(desk, typed)
+    about = probes.about_of(context, typed)
     if not about.what:
         about = replace(about, what=file_name[:80])
     if stream is None:
         raise Refused("trace", "Bring a table (CSV) or an EDF file first.")
-    name, size, _ = probes.store(desk, folder, "trace", stream, BYTES_MAX)
+    name, size, _ = probes.store(context, folder, "trace", stream, BYTES_MAX)
     return Brought(about, Data(source=file_name[:80]), File(name, size, "text/csv"))
 
 
-def read(desk: Desk, folder: Path, file: File, seconds: int, step: Callable[[float], None] | None = None) -> Samples:
+def read(
+    context: Context, folder: Path, file: File, seconds: int, step: Callable[[float], None] | None = None
+) -> Samples:
     """Read a file as a trace and put its samples into the folder; nothing is changed. `UnreadableFile` says what is
     wrong with it."""
-    return samples_by(desk, folder, lambda part: trace.read_apart(folder / file.name, part, seconds, step))
+    return samples_by(context, folder, lambda part: trace.read_apart(folder / file.name, part, seconds, step))
 
 
-def samples_by(desk: Desk, folder: Path, write: Callable[[Path], trace.WrittenTrace]) -> Samples:
+def samples_by(context: Context, folder: Path, write: Callable[[Path], trace.WrittenTrace]) -> Samples:
     """Put the samples that `write` writes into the folder."""
     folder.mkdir(mode=0o700, parents=True, exist_ok=True)
     part = folder / f"{uuid4().hex}.part"
     try:
         written = write(part)
         with part.open("rb") as stream:
-            name, size, _ = probes.store(desk, folder, "trace", stream, 16 * BYTES_MAX)
+            name, size, _ = probes.store(context, folder, "trace", stream, 16 * BYTES_MAX)
     finally:
         part.unlink(missing_ok=True)
     return Samples(File(name, size, NPY), written)
 
 
-def keep_samples(desk: Desk, uid: str, samples: Samples) -> None:
+def keep_samples(context: Context, uid: str, samples: Samples) -> None:
     """Keep the samples of a trace in the place of the file it came in, and what its channels seem to be."""
-    probes.change_file(desk, uid, samples.file)
+    probes.change_file(context, uid, samples.file)
     found = samples.written
     seconds = found.count / found.rate_hz if found.rate_hz else 0.0
     channels = [_guessed(n, u) for n, u in zip(found.names, found.units, strict=True)]
-    old = probes.probe(desk, uid, KIND).data
+    old = probes.probe(context, uid, KIND).data
     probes.change(
-        desk, uid, old.model_copy(update={"channels": channels, "rate_hz": found.rate_hz or 0.0, "seconds": seconds})
+        context, uid, old.model_copy(update={"channels": channels, "rate_hz": found.rate_hz or 0.0, "seconds": seconds})
     )
 
 
@@ -152,10 +156,10 @@ def _guessed(name: str, unit: str) -> Channel:
     return Channel(name=name[:80], kind=kind, unit=known, side=side)
 
 
-def worked_out(desk: Desk, folder: Path, uid: str, typed: Mapping[str, str]) -> Data:
+def worked_out(context: Context, folder: Path, uid: str, typed: Mapping[str, str]) -> Data:
     """Work a trace out by what she says of each channel; nothing is kept. `Refused` at the field that cannot be."""
-    found = probes.probe(desk, uid, KIND)
-    samples = trace.kept(probes.file_of(desk, folder, uid)[0])
+    found = probes.probe(context, uid, KIND)
+    samples = trace.kept(probes.file_of(context, folder, uid)[0])
     rate = found.data.rate_hz or maybe("rate_hz", "Samples a second", typed.get("rate_hz", ""), 5, 50_000)
     if not rate:
         raise Refused("rate_hz", "Say how many samples a second the trace has: it holds no column of time.")
@@ -184,9 +188,9 @@ def worked_out(desk: Desk, folder: Path, uid: str, typed: Mapping[str, str]) -> 
     )
 
 
-def describe(desk: Desk, uid: str, data: Data) -> None:
+def describe(context: Context, uid: str, data: Data) -> None:
     """Keep what she said of each channel, and what was worked out by it."""
-    probes.finish(desk, uid, data, _values(data, probes.probe(desk, uid, KIND).about.hand))
+    probes.finish(context, uid, data, _values(data, probes.probe(context, uid, KIND).about.hand))
 
 
 def _said(n: int, channel: Channel, typed: Mapping[str, str]) -> Channel:
@@ -252,12 +256,12 @@ def _values(data: Data, hand: str) -> dict[str, float]:
     return values
 
 
-def page(desk: Desk, folder: Path, uid: str, from_s: float | None = None, to_s: float | None = None) -> Page:
+def page(context: Context, folder: Path, uid: str, from_s: float | None = None, to_s: float | None = None) -> Page:
     """Return a trace; `from_s` and `to_s` = the part that is drawn (None = all of it)."""
-    found = probes.probe(desk, uid, KIND)
+    found = probes.probe(context, uid, KIND)
     data = found.data
     rows = tuple(_row(c, s) for c, s in zip(data.channels, data.summaries or [None] * len(data.channels), strict=True))
-    heard = takes.named(desk)
+    heard = takes.named(context)
     sound = data.take if data.take in dict(heard) else ""
     start = max(0.0, min(data.seconds, from_s or 0.0))
     end = max(start + min(1.0, data.seconds), min(data.seconds, to_s or data.seconds))
@@ -266,7 +270,7 @@ def page(desk: Desk, folder: Path, uid: str, from_s: float | None = None, to_s: 
         whole = from_s is None and to_s is None
         lines = [(c.name, s.low, s.high) for c, s in zip(data.channels, data.summaries, strict=True)]
         if not whole:
-            lines = _closer(desk, folder, found, start, end)
+            lines = _closer(context, folder, found, start, end)
         picture = trace_picture(lines, start, end, data.marks, bool(sound))
     return Page(found, rows, picture, start, end, *_sentence(data), _uneven(data), _notes(data), sound, heard)
 
@@ -283,11 +287,11 @@ def _row(channel: Channel, found: Summary | None) -> Row:
 
 
 def _closer(
-    desk: Desk, folder: Path, found: Probe, start: float, end: float
+    context: Context, folder: Path, found: Probe, start: float, end: float
 ) -> list[tuple[str, list[float], list[float]]]:
     """The envelope of a part, worked out again with a second before and after it."""
     data = found.data
-    samples = trace.kept(probes.file_of(desk, folder, found.uid)[0])
+    samples = trace.kept(probes.file_of(context, folder, found.uid)[0])
     a, b = max(0, int((start - 1) * data.rate_hz)), min(samples.shape[1], int((end + 1) * data.rate_hz))
     lines = []
     for n, channel in enumerate(data.channels):
@@ -340,30 +344,30 @@ def _notes(data: Data) -> tuple[str, ...]:
     return tuple(notes)
 
 
-def mark(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
+def mark(context: Context, uid: str, typed: Mapping[str, str]) -> None:
     """Write a word beside a second of the trace."""
-    found = probes.probe(desk, uid, KIND)
+    found = probes.probe(context, uid, KIND)
     at = decimal("at_s", "A second of this trace", typed.get("at_s", ""), 0, max(1.0, found.data.seconds), "s")
     word = typed.get("word", "").strip()
     if not word or len(word) > 80:
         raise Refused("at_s", "Type a second of the trace and a word for it, up to 80 characters.")
     data = found.data.model_copy(update={"marks": sorted([*found.data.marks, (at, word)])[:200]})
-    probes.change(desk, uid, data, found.state)
+    probes.change(context, uid, data, found.state)
 
 
-def hear_beside(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
+def hear_beside(context: Context, uid: str, typed: Mapping[str, str]) -> None:
     """Lay a take beside the trace that was recorded with it; none chosen = none lies beside it any more."""
-    found = probes.probe(desk, uid, KIND)
+    found = probes.probe(context, uid, KIND)
     take = typed.get("take", "")
-    if take and take not in dict(takes.named(desk)):
+    if take and take not in dict(takes.named(context)):
         raise Refused("take", "This take is not there any more. Choose another one.")
     begins = decimal("take_at_s", "The second at which it begins", typed.get("take_at_s", "0"), -86_400, 86_400, "s")
-    probes.change(desk, uid, found.data.model_copy(update={"take": take, "take_at_s": begins}), found.state)
+    probes.change(context, uid, found.data.model_copy(update={"take": take, "take_at_s": begins}), found.state)
 
 
-def line(desk: Desk) -> Line:
+def line(context: Context) -> Line:
     """Return the line of traces of the bench."""
-    done = [p for p in probes.of_kind(desk, KIND, most=3) if p.data.summaries]
+    done = [p for p in probes.of_kind(context, KIND, most=3) if p.data.summaries]
     if not done:
         return Line(
             KIND,

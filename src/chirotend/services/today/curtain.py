@@ -15,7 +15,7 @@ from chirotend.library.schema import CurtainProblem, Grip
 from chirotend.services.body import checks
 from chirotend.services.body.checks import TypedMarks
 from chirotend.services.body.condition import condition, terms_of
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.plan import engagements, week_aims
 from chirotend.services.record import corrections, log
@@ -74,26 +74,26 @@ class Typed:
     at: datetime | None = None
 
 
-def cards(desk: Desk, instrument: str = "") -> tuple[Card, ...]:
+def cards(context: Context, instrument: str = "") -> tuple[Card, ...]:
     """Return the problems with options from her kit and the grips she uses on `instrument` ("" = all of hers)."""
     kit = [
         r
-        for r in desk.store.shelf(KitRow).all(order=(KitRow.kind, KitRow.name))
+        for r in context.store.shelf(KitRow).all(order=(KitRow.kind, KitRow.name))
         if not instrument or r.instrument in ("", instrument)
     ]
-    played = {instrument} if instrument else set(desk.player.instruments)
-    known = own_library.instruments(desk)
+    played = {instrument} if instrument else set(context.player.instruments)
+    known = own_library.instruments(context)
     families = {i.family for k, i in known.items() if k in played}
-    grips = [g for g in used_grips(desk) if families & set(g.families)]
-    row, evidence = issue(desk)
-    now = condition(desk, evidence, said(row), known.get(instrument))
+    grips = [g for g in used_grips(context) if families & set(g.families)]
+    row, evidence = issue(context)
+    now = condition(context, evidence, said(row), known.get(instrument))
     return tuple(_card(p, kit, grips, now) for p in curtain_problems().values())
 
 
-def used_grips(desk: Desk) -> list[Grip]:
+def used_grips(context: Context) -> list[Grip]:
     """Return the grips she already uses: those an aim of hers names, and those she wrote in herself."""
-    known = own_library.grips(desk)
-    named = {a.grip for a in week_aims.every_aim(desk)} | own_library.own_grips(desk)
+    known = own_library.grips(context)
+    named = {a.grip for a in week_aims.every_aim(context)} | own_library.own_grips(context)
     return [known[g] for g in sorted(named) if g in known]
 
 
@@ -132,7 +132,7 @@ def _grips(p: CurtainProblem, grips: Sequence[Grip], side: str, now: Condition) 
     ]
 
 
-def write(desk: Desk, typed: Typed) -> bool:
+def write(context: Context, typed: Typed) -> bool:
     """Write the card in: the mark, a line of the day, the booking. Returns True when it ends in a hand-over.
 
     Sent again, the same card changes nothing. `Refused` names the field.
@@ -152,32 +152,32 @@ def write(desk: Desk, typed: Typed) -> bool:
     if len(typed.done) > DONE_MAX or any(len(d) > TEXT_MAX for d in typed.done):
         raise Refused("done", f"At most {DONE_MAX} things done, each up to {TEXT_MAX} characters.")
     side = typed.side if place.sided else "none"
-    at = answered_at(desk, typed.at)
-    day = practice_day(at, desk.zone)
+    at = answered_at(context, typed.at)
+    day = practice_day(at, context.zone)
     mark = TypedMarks(
         (f"{place.id}.{side}",), problem.kind, STRENGTHS[typed.strength], ("playing",), STILL_THERE[typed.still]
     )
-    checks.write_marks(desk, mark, day)
-    over = typed.handed_over or (typed.still == "yes" and problem.kind == "numbness") or stopped(desk) is not None
-    _add_to_note(desk, day, f"{at.astimezone(desk.zone):%H.%M} {_words(problem, place, side, typed, over)}")
-    _book(desk, problem)
+    checks.write_marks(context, mark, day)
+    over = typed.handed_over or (typed.still == "yes" and problem.kind == "numbness") or stopped(context) is not None
+    _add_to_note(context, day, f"{at.astimezone(context.zone):%H.%M} {_words(problem, place, side, typed, over)}")
+    _book(context, problem)
     return over
 
 
-def sign_answered(desk: Desk, code: str, at: datetime | None = None) -> None:
+def sign_answered(context: Context, code: str, at: datetime | None = None) -> None:
     """Write a "yes" of the card's first list into its day: it rules every page from then on.
 
     Sent again, the same yes changes nothing: the answer to the first may have been lost, and she may have taken it
     back since.
     """
-    when = answered_at(desk, at)
-    day = practice_day(when, desk.zone)
+    when = answered_at(context, at)
+    day = practice_day(when, context.zone)
     sign = red_flags().get(code)
-    line = f"{when.astimezone(desk.zone):%H.%M.%S} Before the curtain, yes: {sign.sentence if sign else code}."
-    with corrections.as_one(desk):
-        if not _stands(desk, day, line):
-            checks.write_flags(desk, "daily", [code], day)
-            _add_to_note(desk, day, line)
+    line = f"{when.astimezone(context.zone):%H.%M.%S} Before the curtain, yes: {sign.sentence if sign else code}."
+    with corrections.as_one(context):
+        if not _stands(context, day, line):
+            checks.write_flags(context, "daily", [code], day)
+            _add_to_note(context, day, line)
 
 
 def _words(problem: CurtainProblem, place: Zone, side: str, typed: Typed, over: bool) -> str:
@@ -189,21 +189,23 @@ def _words(problem: CurtainProblem, place: Zone, side: str, typed: Typed, over: 
     return f"Before the curtain: {place.spoken(side)}, {problem.name}, {typed.strength}, {still}. Did: {done} {end}"
 
 
-def _stands(desk: Desk, day: date, line: str) -> bool:
-    return line in log.day_of(desk, day).note.splitlines()
+def _stands(context: Context, day: date, line: str) -> bool:
+    return line in log.day_of(context, day).note.splitlines()
 
 
-def _add_to_note(desk: Desk, day: date, line: str) -> None:
+def _add_to_note(context: Context, day: date, line: str) -> None:
     """Add a line to the day's note, if there is room: nothing that stands there is cut or doubled."""
-    note = log.day_of(desk, day)
+    note = log.day_of(context, day)
     longer = f"{note.note}\n{line}".strip()
-    if not _stands(desk, day, line) and len(longer) <= NOTE_MAX:
-        corrections.put(desk, replace(note, note=longer))
+    if not _stands(context, day, line) and len(longer) <= NOTE_MAX:
+        corrections.put(context, replace(note, note=longer))
 
 
-def _book(desk: Desk, problem: CurtainProblem) -> None:
+def _book(context: Context, problem: CurtainProblem) -> None:
     """Put the booking on tomorrow morning, once."""
-    day = desk.today + timedelta(days=1)
+    day = context.today + timedelta(days=1)
     title = f"Book someone: {problem.name}"
-    if not any(e.title == title for e in engagements.between(desk, day, day + timedelta(days=13))):
-        engagements.write(desk, engagements.Typed(day, time(9), time(9, 10), title, "appointment", minutes=0, effort=0))
+    if not any(e.title == title for e in engagements.between(context, day, day + timedelta(days=13))):
+        engagements.write(
+            context, engagements.Typed(day, time(9), time(9, 10), title, "appointment", minutes=0, effort=0)
+        )

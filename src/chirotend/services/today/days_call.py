@@ -21,7 +21,7 @@ from chirotend.core.record import Place, Record, Session
 from chirotend.core.record.words import EFFORT_MAX, SESSION_MAX_MIN, SignAnswer
 from chirotend.formats.kept_rows import STANDING_DAYS, dose_from, finding_from, standing_from
 from chirotend.library.loader import wordings
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.kit.profile import profile
 from chirotend.services.plan.programmes import running as programmes
 from chirotend.services.record import measured
@@ -87,32 +87,32 @@ class Today:
     day_off: bool
 
 
-def evidence_on(desk: Desk, day: date, before: Standing, morning: bool = False) -> Evidence:
+def evidence_on(context: Context, day: date, before: Standing, morning: bool = False) -> Evidence:
     """Return what the judgement looks at for `day`; `morning` leaves out what came after waking."""
-    store, r = desk.store, rules()
+    store, r = context.store, rules()
     sessions_from = day - timedelta(days=r.judge_load_days)
     record = store.record(day - timedelta(days=r.judge_days), day, before.held, sessions_from)
     if morning:
         record = record.until_morning(day)
-    clearance, me = _latest_clearance(desk), profile(desk)
+    clearance, me = _latest_clearance(context), profile(context)
     answered, watched = sign_answers(store.shelf(SignAnswerRow).all(), day)
     found = Evidence(
         record,
         day,
-        desk.now,
+        context.now,
         before.settled_until,
         clearance.at_utc if clearance else None,
         store.played_days_before(sessions_from, r.usual_days),
         me.watch or USUAL_WATCH,
         tuple(map(known_of, store.shelf(KnownRow).all())),  # due ones too: they held until their review
         answered,
-        measured.series_until(desk, day),
+        measured.series_until(context, day),
         overruled_until=before.overruled_until,
         watched=watched,
-        happened=happened.happenings(desk),
-        states=happened.states_of(desk),
+        happened=happened.happenings(context),
+        states=happened.states_of(context),
     )
-    return programmes.with_ceilings(desk, found)
+    return programmes.with_ceilings(context, found)
 
 
 def known_of(row: KnownRow) -> Known:
@@ -138,59 +138,61 @@ def sign_answers(rows: Sequence[SignAnswerRow], day: date) -> tuple[tuple[tuple[
     return tuple(settled), tuple(watched)
 
 
-def issue(desk: Desk, morning: bool = False) -> tuple[CallRow, Evidence]:
+def issue(context: Context, morning: bool = False) -> tuple[CallRow, Evidence]:
     """Work out today's call and store it if it says something new. Returns the row that stands.
 
     A page that changes nothing works it out once, however many parts of it ask.
     """
-    return desk.once(f"call, {'morning' if morning else 'now'}", lambda: _issued(desk, morning))
+    return context.once(f"call, {'morning' if morning else 'now'}", lambda: _issued(context, morning))
 
 
-def _issued(desk: Desk, morning: bool) -> tuple[CallRow, Evidence]:
-    call, evidence = _worked_out(desk, morning)
-    last = desk.store.latest_call(desk.today)
+def _issued(context: Context, morning: bool) -> tuple[CallRow, Evidence]:
+    call, evidence = _worked_out(context, morning)
+    last = context.store.latest_call(context.today)
     if last is not None and _same(last, call):
         return last, evidence
-    return _stored(desk, morning, (call, evidence), last)
+    return _stored(context, morning, (call, evidence), last)
 
 
-def _worked_out(desk: Desk, morning: bool) -> tuple[Call, Evidence]:
-    before, last_day = _standing_before(desk, desk.today)
-    evidence = evidence_on(desk, desk.today, before, morning)
-    return KEPT_CALLS.call(desk.player.id, morning, evidence, before, last_day)
+def _worked_out(context: Context, morning: bool) -> tuple[Call, Evidence]:
+    before, last_day = _standing_before(context, context.today)
+    evidence = evidence_on(context, context.today, before, morning)
+    return KEPT_CALLS.call(context.player.id, morning, evidence, before, last_day)
 
 
-def _stored(desk: Desk, morning: bool, before: tuple[Call, Evidence], last: CallRow | None) -> tuple[CallRow, Evidence]:
+def _stored(
+    context: Context, morning: bool, before: tuple[Call, Evidence], last: CallRow | None
+) -> tuple[CallRow, Evidence]:
     """Store the call that was worked out `before`, unless another page said the same meanwhile.
 
     It is worked out again where nobody else writes: what was read before may be half of before and half of after
     another writer's commit. Where the disk cannot be written the call is said all the same, and stored by the next page
     that can.
     """
-    values = _values(desk, before[0], last)
+    values = _values(context, before[0], last)
     try:
-        hold(desk.db, desk.player.id)
-        call, evidence = _worked_out(desk, morning)
-        now = desk.store.latest_call(desk.today)
+        hold(context.db, context.player.id)
+        call, evidence = _worked_out(context, morning)
+        now = context.store.latest_call(context.today)
         if now is not None and _same(now, call):
             return now, evidence
-        row = desk.store.add_call(**_values(desk, call, now))
-        matters.raise_from(desk, call)
+        row = context.store.add_call(**_values(context, call, now))
+        matters.raise_from(context, call)
         return row, evidence
     except OperationalError:
-        if desk.writes:
+        if context.writes:
             raise
         log.warning("today’s call could not be stored now")
-        desk.db.rollback()
-        return CallRow(player_id=desk.player.id, number=0, **values), before[1]
+        context.db.rollback()
+        return CallRow(player_id=context.player.id, number=0, **values), before[1]
 
 
-def _values(desk: Desk, call: Call, last: CallRow | None) -> dict[str, Any]:
+def _values(context: Context, call: Call, last: CallRow | None) -> dict[str, Any]:
     """The row of a call; an overrule of `last` that still holds is kept."""
     kept = last if last is not None and last.overrule and _still_overruled(last, call) else None
     return {
-        "day": desk.today,
-        "issued_utc": desk.now,
+        "day": context.today,
+        "issued_utc": context.now,
         "version": call.version,
         "call": call.call,
         "row": call.row,
@@ -202,10 +204,10 @@ def _values(desk: Desk, call: Call, last: CallRow | None) -> dict[str, Any]:
     }
 
 
-def todays_page(desk: Desk) -> Today:
+def todays_page(context: Context) -> Today:
     """Return what A Today shows."""
-    row, evidence = issue(desk)
-    today, record = desk.today, evidence.record
+    row, evidence = issue(context)
+    today, record = context.today, evidence.record
     note = record.note(today)
     return Today(
         said(row),
@@ -264,29 +266,29 @@ def played_today(evidence: Evidence) -> float:
     return 0.0 if math.isnan(minutes) else minutes
 
 
-def minutes_left(desk: Desk) -> float | None:
+def minutes_left(context: Context) -> float | None:
     """Return the minutes that today's limit leaves beside what is written of today; None = there is no limit."""
-    row, evidence = issue(desk)
+    row, evidence = issue(context)
     return said(row).dose.left(played_today(evidence))
 
 
-def asked_what_if(desk: Desk, minutes: str, effort: str) -> WhatIf:
+def asked_what_if(context: Context, minutes: str, effort: str) -> WhatIf:
     """Return what typed minutes and effort would make of today; `Refused` names the field."""
     played = decimal("if_minutes", "What if I play", minutes, 1, SESSION_MAX_MIN, "minutes")
     hard = decimal("if_effort", "Effort", effort, 0, EFFORT_MAX)
-    row, evidence = issue(desk)
+    row, evidence = issue(context)
     return what_if(evidence, said(row).dose.minutes, played, hard)
 
 
-def overrule(desk: Desk, to: str, why: str) -> None:
+def overrule(context: Context, to: str, why: str) -> None:
     """Make today's call lighter (rows 5 and 6 only, with a reason) or Tacet (always, no reason asked).
 
     What was said stays as it was said: the overrule is a later call of the same day.
     """
-    row, evidence = issue(desk)
-    call = todays_call(evidence, *_standing_before(desk, desk.today))
+    row, evidence = issue(context)
+    call = todays_call(evidence, *_standing_before(context, context.today))
     if to == "tacet":
-        _say_again(desk, row, overrule="tacet", reason=why[:REASON_MAX])
+        _say_again(context, row, overrule="tacet", reason=why[:REASON_MAX])
         return
     if to != "open":
         raise Refused("to", "Choose Open or Tacet.")
@@ -295,25 +297,25 @@ def overrule(desk: Desk, to: str, why: str) -> None:
     if not why.strip():
         raise Refused("reason", "Write the reason in a few words: it stands in the score beside the call.")
     standing = _standing_out(overruled(call))
-    _say_again(desk, row, overrule="open", reason=why.strip()[:REASON_MAX], standing=standing)
+    _say_again(context, row, overrule="open", reason=why.strip()[:REASON_MAX], standing=standing)
 
 
-def take_back_overrule(desk: Desk) -> None:
+def take_back_overrule(context: Context) -> None:
     """Let today's call stand again as it was said."""
-    row, evidence = issue(desk)
-    standing = _standing_out(todays_call(evidence, *_standing_before(desk, desk.today)).standing)
-    _say_again(desk, row, overrule=None, reason="", standing=standing)
+    row, evidence = issue(context)
+    standing = _standing_out(todays_call(evidence, *_standing_before(context, context.today)).standing)
+    _say_again(context, row, overrule=None, reason="", standing=standing)
 
 
-def _say_again(desk: Desk, row: CallRow, **changes: Any) -> None:
+def _say_again(context: Context, row: CallRow, **changes: Any) -> None:
     """Store a later call of the same day that differs from `row` in `changes`."""
     kept = ("day", "version", "call", "row", "findings", "dose", "standing", "overrule", "reason")
-    desk.store.add_call(**{**{name: getattr(row, name) for name in kept}, "issued_utc": desk.now, **changes})
+    context.store.add_call(**{**{name: getattr(row, name) for name in kept}, "issued_utc": context.now, **changes})
 
 
-def waits_for_clinician(desk: Desk) -> bool:
+def waits_for_clinician(context: Context) -> bool:
     """Return whether only the answer "seen by a clinician" opens the way back."""
-    return standing_from(issue(desk)[0].standing).held
+    return standing_from(issue(context)[0].standing).held
 
 
 def check_start_dose(minutes: float | None) -> float:
@@ -326,29 +328,33 @@ def check_start_dose(minutes: float | None) -> float:
     return minutes
 
 
-def clear_by_clinician(desk: Desk, start_dose_min: float | None) -> None:
+def clear_by_clinician(context: Context, start_dose_min: float | None) -> None:
     """Take the answer "seen by a clinician" with the dose she was given; today's call follows from it.
 
     `Refused` without a dose. Where nothing waits for the answer it changes nothing.
     """
     given = check_start_dose(start_dose_min)
-    if waits_for_clinician(desk):
-        desk.store.add_clearance(desk.now, given)
-        issue(desk)
+    if waits_for_clinician(context):
+        context.store.add_clearance(context.now, given)
+        issue(context)
 
 
-def _standing_before(desk: Desk, day: date) -> tuple[Standing, date | None]:
+def _standing_before(context: Context, day: date) -> tuple[Standing, date | None]:
     """The standing carried into `day` with the day it is of: from the last earlier call, or from a clearance since."""
-    clearance = _latest_clearance(desk)
-    last = desk.store.call_before(day)
+    clearance = _latest_clearance(context)
+    last = context.store.call_before(day)
     before = standing_from(last.standing) if last is not None else Standing()
-    if clearance is not None and (last is None or clearance.at_utc > last.issued_utc) and clearance.at_utc <= desk.now:
+    if (
+        clearance is not None
+        and (last is None or clearance.at_utc > last.issued_utc)
+        and clearance.at_utc <= context.now
+    ):
         return seen_by_clinician(day, clearance.start_dose_min), None
     return before, last.day if last is not None else None
 
 
-def _latest_clearance(desk: Desk) -> ClearanceRow | None:
-    return desk.once("clearance", desk.store.latest_clearance)
+def _latest_clearance(context: Context) -> ClearanceRow | None:
+    return context.once("clearance", context.store.latest_clearance)
 
 
 def _same(row: CallRow, call: Call) -> bool:

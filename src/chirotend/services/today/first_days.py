@@ -6,7 +6,7 @@ from datetime import timedelta
 from chirotend.core.judge.rules import rules
 from chirotend.core.judge.signs.chain import sign_rules
 from chirotend.library.loader import first_days_steps
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.today.days_call import Today
 
 
@@ -26,14 +26,14 @@ class FirstDays:
     steps: tuple[Step, ...]
 
 
-def first_days(desk: Desk, today: Today) -> FirstDays | None:
+def first_days(context: Context, today: Today) -> FirstDays | None:
     """Return what a new player is told in the first six weeks; None after them."""
     r, record = rules(), today.record
-    over = desk.today - timedelta(days=r.usual_range_days)
+    over = context.today - timedelta(days=r.usual_range_days)
     if any(day <= over for day in record.logged_days):  # for most players the record at hand tells it without a query
         return None
-    begun = desk.store.first_day() or desk.today
-    age = (desk.today - begun).days
+    begun = context.store.first_day() or context.today
+    age = (context.today - begun).days
     if age >= r.usual_range_days:
         return None
     limits = {
@@ -42,7 +42,7 @@ def first_days(desk: Desk, today: Today) -> FirstDays | None:
         "sign_days": sign_rules().first_days,
         "range_days": r.usual_range_days,
     }
-    week = {desk.today - timedelta(days=n) for n in range(7)}
+    week = {context.today - timedelta(days=n) for n in range(7)}
     there = {
         "written": len(week & record.logged_days),
         "usual": r.usual_range_min_days if today.week.usual_high is not None else 0,
@@ -53,4 +53,4 @@ def first_days(desk: Desk, today: Today) -> FirstDays | None:
         Step(s.when.format(**limits), s.what.format(**limits), all(there[k] >= limits[v] for k, v in s.needs.items()))
         for s in first_days_steps()
     )
-    return FirstDays(begun == desk.today, "daily" in today.asked, steps)
+    return FirstDays(begun == context.today, "daily" in today.asked, steps)

@@ -6,7 +6,7 @@ from uuid import uuid4
 
 from chirotend.core.body.zones import zone
 from chirotend.core.judge.happened import CAST, FEVER, INSTRUMENT, NO_LIMIT, OPERATION, PREGNANT, Happening
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.kit.profile import profile
 from chirotend.store.models import HappeningRow
 
@@ -46,30 +46,30 @@ def new_row(kind: str, day: date, **said: Any) -> dict[str, Any]:
     return {"uid": uuid4().hex, "kind": kind, "day": day, **nothing, **no_limit, **said}
 
 
-def happenings(desk: Desk) -> tuple[Happening, ...]:
+def happenings(context: Context) -> tuple[Happening, ...]:
     """Return what happened and has not long ended, the latest first."""
-    return desk.once("happenings", lambda: tuple(map(happening_of, rows(desk))))
+    return context.once("happenings", lambda: tuple(map(happening_of, rows(context))))
 
 
-def rows(desk: Desk) -> list[HappeningRow]:
+def rows(context: Context) -> list[HappeningRow]:
     """Return the rows of what happened and has not long ended, the latest first."""
-    since = desk.today - timedelta(days=READ_DAYS)
+    since = context.today - timedelta(days=READ_DAYS)
     lasting = HappeningRow.until.is_(None) | (HappeningRow.until >= since)
-    return desk.store.shelf(HappeningRow).all(lasting, order=(HappeningRow.day.desc(),))
+    return context.store.shelf(HappeningRow).all(lasting, order=(HappeningRow.day.desc(),))
 
 
-def states_of(desk: Desk) -> frozenset[str]:
+def states_of(context: Context) -> frozenset[str]:
     """Return what she said of herself, with what follows of what happened while it lasts."""
-    states = set(profile(desk).states)
-    for h in happenings(desk):
-        if h.lasts_on(desk.today) and h.kind == PREGNANT:
+    states = set(profile(context).states)
+    for h in happenings(context):
+        if h.lasts_on(context.today) and h.kind == PREGNANT:
             states.add("pregnant")
-        if h.lasts_on(desk.today) and h.kind in (OPERATION, CAST) and h.answer != NO_LIMIT:
+        if h.lasts_on(context.today) and h.kind in (OPERATION, CAST) and h.answer != NO_LIMIT:
             states.add("recent_operation")
     return frozenset(states)
 
 
-def ruled_out(desk: Desk) -> frozenset[str]:
+def ruled_out(context: Context) -> frozenset[str]:
     """Return the instruments that someone licensed ruled out for today."""
-    now = (h for h in happenings(desk) if h.allows_on(desk.today) and h.kind != FEVER)
+    now = (h for h in happenings(context) if h.allows_on(context.today) and h.kind != FEVER)
     return frozenset(instrument for h in now for instrument in h.not_on)

@@ -13,7 +13,7 @@ from chirotend.core.judge.call import Call
 from chirotend.core.judge.findings import Finding
 from chirotend.core.record import Place
 from chirotend.core.record.words import MatterState
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.record import corrections
 from chirotend.services.units import typed_day
 from chirotend.services.words import day_words, place_name, short_day_words
@@ -46,40 +46,47 @@ class Matter:
         return self.row.kind == "see"
 
 
-def raise_from(desk: Desk, call: Call) -> None:
+def raise_from(context: Context, call: Call) -> None:
     """Write the advice to be seen that today's call brings, where it does not stand already.
 
     The same place keeps its first day; what is sooner now comes sooner.
     """
-    rows = desk.store.shelf(MatterRow).all(MatterRow.kind == "see")
+    rows = context.store.shelf(MatterRow).all(MatterRow.kind == "see")
     for finding in call.findings:
         days = DUE_DAYS.get(finding.book)
         if days is None:
             continue
-        due = desk.today + timedelta(days=days)
+        due = context.today + timedelta(days=days)
         here = next((r for r in rows if r.settled_on is None and _same_matter(r, finding)), None)
         if here is not None:
             if due < here.due and here.state == MatterState.OPEN:
                 here.due = due
-        elif not any(_seen_lately(r, finding, desk.today) for r in rows):
-            rows.append(_write(desk, "see", due, code=finding.code, place=finding.place or ("", "")))
+        elif not any(_seen_lately(r, finding, context.today) for r in rows):
+            rows.append(_write(context, "see", due, code=finding.code, place=finding.place or ("", "")))
 
 
-def raise_for(desk: Desk, code: str, place: Place, soon: str) -> None:
+def raise_for(context: Context, code: str, place: Place, soon: str) -> None:
     """Write the advice to be seen that follows of what happened, where none stands for that place."""
-    rows = desk.store.shelf(MatterRow).all(MatterRow.settled_on.is_(None), MatterRow.kind == "see")
+    rows = context.store.shelf(MatterRow).all(MatterRow.settled_on.is_(None), MatterRow.kind == "see")
     if not any((r.region, r.side) == place and r.code == code for r in rows):
-        _write(desk, "see", desk.today + timedelta(days=DUE_DAYS[soon]), code=code, place=place)
+        _write(context, "see", context.today + timedelta(days=DUE_DAYS[soon]), code=code, place=place)
 
 
 def _write(
-    desk: Desk, kind: str, due: date, *, code: str = "", place: Place = ("", ""), title: str = "", advised_by: str = ""
+    context: Context,
+    kind: str,
+    due: date,
+    *,
+    code: str = "",
+    place: Place = ("", ""),
+    title: str = "",
+    advised_by: str = "",
 ) -> MatterRow:
     """Write a new open matter of today, not yet answered."""
     region, side = place
     values: dict[str, Any] = {"uid": uuid4().hex, "kind": kind, "code": code, "region": region, "side": side}
-    values |= {"title": title, "advised_by": advised_by, "first_day": desk.today, "due": due, "history": []}
-    return desk.store.shelf(MatterRow).put(
+    values |= {"title": title, "advised_by": advised_by, "first_day": context.today, "due": due, "history": []}
+    return context.store.shelf(MatterRow).put(
         {**values, "state": MatterState.OPEN.value, "booked_for": None, "settled_on": None}
     )
 
@@ -99,29 +106,29 @@ def _seen_lately(row: MatterRow, finding: Finding, today: date) -> bool:
     return (today - row.settled_on).days < SEEN_HOLDS_DAYS
 
 
-def open_matters(desk: Desk) -> tuple[Matter, ...]:
+def open_matters(context: Context) -> tuple[Matter, ...]:
     """Return what is open, the soonest first."""
-    rows = desk.store.shelf(MatterRow).all(MatterRow.settled_on.is_(None), order=(MatterRow.due,))
-    return tuple(_matter_of(desk, row) for row in sorted(rows, key=_date_of))
+    rows = context.store.shelf(MatterRow).all(MatterRow.settled_on.is_(None), order=(MatterRow.due,))
+    return tuple(_matter_of(context, row) for row in sorted(rows, key=_date_of))
 
 
-def settled_matters(desk: Desk) -> tuple[Matter, ...]:
+def settled_matters(context: Context) -> tuple[Matter, ...]:
     """Return what is settled, the latest first."""
-    rows = desk.store.shelf(MatterRow).all(MatterRow.settled_on.is_not(None), order=(MatterRow.settled_on.desc(),))
-    return tuple(_matter_of(desk, row) for row in rows)
+    rows = context.store.shelf(MatterRow).all(MatterRow.settled_on.is_not(None), order=(MatterRow.settled_on.desc(),))
+    return tuple(_matter_of(context, row) for row in rows)
 
 
-def asked_today(desk: Desk) -> tuple[Matter, ...]:
+def asked_today(context: Context) -> tuple[Matter, ...]:
     """Return the matters that Today asks about, the soonest first."""
-    return tuple(m for m in open_matters(desk) if m.asks_now)
+    return tuple(m for m in open_matters(context) if m.asks_now)
 
 
 def _date_of(row: MatterRow) -> date:
     return row.booked_for if row.state == MatterState.BOOKED and row.booked_for is not None else row.due
 
 
-def _matter_of(desk: Desk, row: MatterRow) -> Matter:
-    today, day = desk.today, _date_of(row)
+def _matter_of(context: Context, row: MatterRow) -> Matter:
+    today, day = context.today, _date_of(row)
     answered = date.fromisoformat(row.history[-1][0]) if row.history else row.first_day
     waits = row.state == MatterState.NOT_NOW and (today - answered).days < ASK_AGAIN_DAYS
     booked = row.state == MatterState.BOOKED and day >= today
@@ -147,33 +154,33 @@ def _when(row: MatterRow, today: date) -> str:
     return f"by {short_day_words(day)}" if day >= today else f"was due on {short_day_words(day)}"
 
 
-def book(desk: Desk, uid: str, typed: str) -> None:
+def book(context: Context, uid: str, typed: str) -> None:
     """Note the day she is booked for. `Refused` names the field."""
-    row, day = desk.row(MatterRow, uid), typed_day("booked_for", typed)
-    if not desk.today <= day <= desk.today + timedelta(days=FURTHEST_DAYS):
+    row, day = context.row(MatterRow, uid), typed_day("booked_for", typed)
+    if not context.today <= day <= context.today + timedelta(days=FURTHEST_DAYS):
         raise Refused("booked_for", "The day you are booked for is today or within a year.")
-    _answer(desk, row, MatterState.BOOKED, f"for {day_words(day)}", booked_for=day)
+    _answer(context, row, MatterState.BOOKED, f"for {day_words(day)}", booked_for=day)
 
 
-def not_now(desk: Desk, uid: str, why: str) -> None:
+def not_now(context: Context, uid: str, why: str) -> None:
     """Note why it is not for now: Today asks again after a fortnight. `Refused` without a reason."""
-    row = desk.row(MatterRow, uid)
+    row = context.row(MatterRow, uid)
     if not why.strip():
         raise Refused("why", "Write why in a few words. You are asked again in two weeks.")
-    _answer(desk, row, MatterState.NOT_NOW, why)
+    _answer(context, row, MatterState.NOT_NOW, why)
 
 
-def seen(desk: Desk, uid: str, words: str) -> None:
+def seen(context: Context, uid: str, words: str) -> None:
     """Settle a visit: she was seen, and what was said."""
-    _answer(desk, desk.row(MatterRow, uid), MatterState.SEEN, words, settled_on=desk.today)
+    _answer(context, context.row(MatterRow, uid), MatterState.SEEN, words, settled_on=context.today)
 
 
-def done(desk: Desk, uid: str) -> None:
+def done(context: Context, uid: str) -> None:
     """Settle an errand; `NotThere` for a visit, which is settled by having been seen."""
-    row = desk.row(MatterRow, uid)
+    row = context.row(MatterRow, uid)
     if row.kind == "see":
         raise NotThere(uid)
-    _answer(desk, row, MatterState.DONE, "", settled_on=desk.today)
+    _answer(context, row, MatterState.DONE, "", settled_on=context.today)
 
 
 def dates(found: tuple[Matter, ...]) -> list[tuple[date, str]]:
@@ -181,24 +188,24 @@ def dates(found: tuple[Matter, ...]) -> list[tuple[date, str]]:
     return [(_date_of(m.row), "booked" if m.row.state == MatterState.BOOKED else "by") for m in found]
 
 
-def add_errand(desk: Desk, typed: Mapping[str, str]) -> None:
+def add_errand(context: Context, typed: Mapping[str, str]) -> None:
     """Write an open matter of her own: what, by whom advised, by when. `Refused` names the field."""
     title = typed.get("title", "").strip()
     if not 1 <= len(title) <= TITLE_MAX:
         raise Refused("title", f"Say what it is, in up to {TITLE_MAX} characters.")
     due = typed_day("due", typed.get("due", ""))
-    if not desk.today <= due <= desk.today + timedelta(days=FURTHEST_DAYS):
+    if not context.today <= due <= context.today + timedelta(days=FURTHEST_DAYS):
         raise Refused("due", "The day lies between today and a year ahead.")
     by = typed.get("advised_by", "").strip()[:TITLE_MAX]
     kind = "see" if typed.get("kind") == "see" else "errand"
-    _write(desk, kind, due, title=title, advised_by=by)
+    _write(context, kind, due, title=title, advised_by=by)
 
 
-def _answer(desk: Desk, row: MatterRow, state: MatterState, words: str, **changes: Any) -> None:
+def _answer(context: Context, row: MatterRow, state: MatterState, words: str, **changes: Any) -> None:
     """Write an answer; one to a settled matter, sent twice or from an older page, changes nothing."""
     if row.settled_on is not None:
         return
     if len(words) > NOTE_MAX:
         raise Refused("words", f"At most {NOTE_MAX} characters.")
-    history = [*row.history, [desk.today.isoformat(), state.value, words.strip()]]
-    corrections.change_row(desk, "matter", row, state=state.value, history=history, **changes)
+    history = [*row.history, [context.today.isoformat(), state.value, words.strip()]]
+    corrections.change_row(context, "matter", row, state=state.value, history=history, **changes)

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 
 from chirotend.core.judge.happened import LIMIT
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.record import corrections
 from chirotend.services.today import days_call, matters, told_limit
 from chirotend.services.today.tell_happened import LastingHappening, lasting
@@ -12,26 +12,26 @@ from chirotend.services.units import maybe
 from chirotend.store.models import MatterRow
 
 
-def was_seen(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
+def was_seen(context: Context, uid: str, typed: Mapping[str, str]) -> None:
     """Settle the visit `uid`. A Tacet that waits for it ends with the minutes she was given, which must be typed then;
     otherwise minutes are a limit of the day. `NotThere`; `Refused` names the field."""
-    if desk.row(MatterRow, uid).settled_on is not None:  # sent twice
+    if context.row(MatterRow, uid).settled_on is not None:  # sent twice
         return
     words = typed.get("words", "")
-    held = days_call.waits_for_clinician(desk)
+    held = days_call.waits_for_clinician(context)
     text, most = typed.get("start_dose_min", ""), days_call.MOST_START_MIN
     minutes = maybe("start_dose_min", "Minutes a day", text, 1, most, "minutes")
     if held:
         days_call.check_start_dose(minutes)
-    with corrections.as_one(desk):
-        matters.seen(desk, uid, words)
+    with corrections.as_one(context):
+        matters.seen(context, uid, words)
         if minutes is not None and not held:
-            told_limit.keep_limit(desk, ToldLimit(words, minutes))
+            told_limit.keep_limit(context, ToldLimit(words, minutes))
     if held:
-        days_call.clear_by_clinician(desk, minutes)
-    days_call.issue(desk)
+        days_call.clear_by_clinician(context, minutes)
+    days_call.issue(context)
 
 
-def open_limits(desk: Desk) -> tuple[LastingHappening, ...]:
+def open_limits(context: Context) -> tuple[LastingHappening, ...]:
     """Return the limits that someone licensed gave and that hold."""
-    return tuple(s for s in lasting(desk) if s.row.kind == LIMIT or s.row.allowed_min is not None)
+    return tuple(s for s in lasting(context) if s.row.kind == LIMIT or s.row.allowed_min is not None)

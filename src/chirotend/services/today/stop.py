@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import timedelta
 
 from chirotend.core.plan.week import PLAYED_KINDS, Engagement
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.plan import engagements
 from chirotend.services.today.days_call import Said, issue, said
 from chirotend.services.words import Reason
@@ -32,9 +32,9 @@ class Stop:
         return "Hand it over." if self.later_too else "No playing today."
 
 
-def stopped(desk: Desk) -> Stop | None:
+def stopped(context: Context) -> Stop | None:
     """Return why nothing to play may be offered today; None = it is not Tacet."""
-    row, _ = issue(desk)
+    row, _ = issue(context)
     return stop_of(said(row))
 
 
@@ -50,8 +50,8 @@ def stop_of(call: Said) -> Stop | None:
     return Stop(False, () if call.overrule == "tacet" else call.reasons[:1], later_too=False)
 
 
-def to_hand_over(desk: Desk, stop: Stop | None = None) -> list[Engagement]:
+def to_hand_over(context: Context, stop: Stop | None = None) -> list[Engagement]:
     """Return what she is to play while it lasts, so that it can be handed over in time: a fortnight, or today."""
     days = DAYS_AHEAD if stop is None or stop.later_too else 0
-    ahead = engagements.between(desk, desk.today, desk.today + timedelta(days=days))
-    return [e for e in ahead if e.kind in PLAYED_KINDS and e.end_utc > desk.now]
+    ahead = engagements.between(context, context.today, context.today + timedelta(days=days))
+    return [e for e in ahead if e.kind in PLAYED_KINDS and e.end_utc > context.now]

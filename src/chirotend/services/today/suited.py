@@ -12,7 +12,7 @@ from chirotend.core.record import Place
 from chirotend.library.loader import instrument_name
 from chirotend.library.schema import Grip
 from chirotend.services.body.condition import MARKED_DAYS
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.kit import asks, own_library
 from chirotend.services.plan import week_aims
 from chirotend.services.today.curtain import used_grips
@@ -35,18 +35,18 @@ WARM_UP = Line(
 )
 
 
-def _suited(desk: Desk) -> tuple[Suited, Sequence[AimRow], Sequence[Grip]] | None:
+def _suited(context: Context) -> tuple[Suited, Sequence[AimRow], Sequence[Grip]] | None:
     """What suits her today, of her open aims and the grips she uses, with both; None unless today is Muted."""
-    row, evidence = issue(desk)
+    row, evidence = issue(context)
     today = said(row)
     if not today.effective.startswith("muted"):
         return None
-    known, aims, grips = own_library.instruments(desk), _open_aims(desk), used_grips(desk)
+    known, aims, grips = own_library.instruments(context), _open_aims(context), used_grips(context)
     what = suited(
         today.dose,
         played_today(evidence),
         _marked(evidence, today.standing),
-        [Way(i, asks.of_instrument(desk, known[i])) for i in desk.player.instruments if i in known],
+        [Way(i, asks.of_instrument(context, known[i])) for i in context.player.instruments if i in known],
         [Way(g.id, asks.of_grip(g), asks.relieved_by(g)) for g in grips],
         [week_aims.as_aim(a) for a in aims],
         {a.uid: a.grip for a in aims if a.grip},
@@ -61,9 +61,9 @@ def _marked(evidence: Evidence, standing: Standing) -> tuple[Place, ...]:
     return tuple(sorted({*standing.places} or recent))
 
 
-def lines(desk: Desk) -> tuple[Line, ...]:
+def lines(context: Context) -> tuple[Line, ...]:
     """Return what suits her today in sentences; nothing unless today is Muted."""
-    found = _suited(desk)
+    found = _suited(context)
     if found is None:
         return ()
     what, aims, grips = found
@@ -71,14 +71,14 @@ def lines(desk: Desk) -> tuple[Line, ...]:
     return (*_blocks(what), *_instruments(what), *_grips(what, names), *_aims(what, titles, names), WARM_UP)
 
 
-def left_out(desk: Desk) -> frozenset[str]:
+def left_out(context: Context) -> frozenset[str]:
     """Return the uids of the aims that wait today."""
-    found = _suited(desk)
+    found = _suited(context)
     return frozenset(w.aim for w in found[0].wait) if found else frozenset()
 
 
-def _open_aims(desk: Desk) -> list[AimRow]:
-    return [a for a in week_aims.aims(desk, monday(desk.today)) if not a.done]
+def _open_aims(context: Context) -> list[AimRow]:
+    return [a for a in week_aims.aims(context, monday(context.today)) if not a.done]
 
 
 def _blocks(what: Suited) -> list[Line]:

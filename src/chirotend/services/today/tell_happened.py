@@ -11,7 +11,7 @@ from chirotend.core.judge.happened import AS_BEFORE, AWAY, FALL, FEVER, INSTRUME
 from chirotend.core.judge.rules import rules
 from chirotend.library.loader import doors
 from chirotend.library.schema import Door
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.record import corrections, log
 from chirotend.services.today import matters
@@ -45,9 +45,9 @@ class LastingHappening:
         return self.row.uid
 
 
-def lasting(desk: Desk) -> tuple[LastingHappening, ...]:
+def lasting(context: Context) -> tuple[LastingHappening, ...]:
     """Return what happened and has not ended, the latest first."""
-    return tuple(_lasting(desk, row) for row in rows(desk) if not _has_ended(row, desk.today))
+    return tuple(_lasting(context, row) for row in rows(context) if not _has_ended(row, context.today))
 
 
 def _has_ended(row: HappeningRow, today: date) -> bool:
@@ -60,14 +60,14 @@ def _has_ended(row: HappeningRow, today: date) -> bool:
     return row.until is not None and (row.until < today or (row.kind == FEVER and row.until == today))
 
 
-def _lasting(desk: Desk, row: HappeningRow) -> LastingHappening:
+def _lasting(context: Context, row: HappeningRow) -> LastingHappening:
     when = f"since {short_day_words(row.day)}" + (f", until {short_day_words(row.until)}" if row.until else "")
     if row.kind == LIMIT:
         return LastingHappening(row, "What you were told", when, _limit_words(row), "It has ended", False)
     door = doors()[row.kind]
     if row.kind == INSTRUMENT:
-        name = own_library.name_of(desk, row.words).lower()
-        return LastingHappening(row, f"{door.name}: {name}", when, _apart_words(desk, row, name), door.over, False)
+        name = own_library.name_of(context, row.words).lower()
+        return LastingHappening(row, f"{door.name}: {name}", when, _apart_words(context, row, name), door.over, False)
     place = f": {place_name((zone(row.zone).region, row.side or 'none'))}" if row.zone else ""
     said = _filled(
         door.said_of(row.answer),
@@ -80,9 +80,9 @@ def _lasting(desk: Desk, row: HappeningRow) -> LastingHappening:
     return LastingHappening(row, f"{door.name}{place}", when, said, door.over, door.allowed)
 
 
-def _apart_words(desk: Desk, row: HappeningRow, name: str) -> str:
+def _apart_words(context: Context, row: HappeningRow, name: str) -> str:
     """The days with it beside the days without it, and when they stop standing apart."""
-    found = counted_apart(desk.store.record(row.day, desk.today), happening_of(row), desk.today)
+    found = counted_apart(context.store.record(row.day, context.today), happening_of(row), context.today)
     last = short_day_words(row.day + timedelta(days=rules().apart_days - 1))
     if not found.with_it:
         return f"No day with the {name} is written with a check yet. Its days are counted apart until {last}."
@@ -109,7 +109,7 @@ def _filled(sentence: str, since: str, minutes: str, until: str) -> str:
     return sentence.replace("{from}", since).replace("{minutes}", minutes).replace("{until_words}", until)
 
 
-def write(desk: Desk, kind: str, typed: Mapping[str, str]) -> None:
+def write(context: Context, kind: str, typed: Mapping[str, str]) -> None:
     """Write what happened; the call, warm-up and programmes follow from it at once.
 
     `NotThere` for an unknown kind; `Refused` names the field.
@@ -117,21 +117,21 @@ def write(desk: Desk, kind: str, typed: Mapping[str, str]) -> None:
     door = doors().get(kind)
     if door is None:
         raise NotThere(kind)
-    values = _checked(desk, door, typed)
-    with corrections.as_one(desk):
-        corrections.put_row(desk, "happening", values)
+    values = _checked(context, door, typed)
+    with corrections.as_one(context):
+        corrections.put_row(context, "happening", values)
         if kind == AWAY:
-            _days_off(desk, values["day"], values["until"])
+            _days_off(context, values["day"], values["until"])
     if (soon := door.matter.get(values["answer"])) is not None:
         place = (zone(values["zone"]).region, values["side"]) if values["zone"] else ("", "")
-        matters.raise_for(desk, kind, place, soon)
-    issue(desk)
+        matters.raise_for(context, kind, place, soon)
+    issue(context)
 
 
-def _checked(desk: Desk, door: Door, typed: Mapping[str, str]) -> dict[str, Any]:
+def _checked(context: Context, door: Door, typed: Mapping[str, str]) -> dict[str, Any]:
     """The row that the answers to the door's questions make; `Refused` names the field."""
     day = typed_day("day", typed.get("day", ""))
-    oldest, latest = desk.today - timedelta(days=LONGEST_AGO), desk.today + timedelta(days=FURTHEST_DAYS)
+    oldest, latest = context.today - timedelta(days=LONGEST_AGO), context.today + timedelta(days=FURTHEST_DAYS)
     if not oldest <= day <= latest:
         raise Refused("day", "Choose a day within about a year.")
     answer = typed.get("answer", "") if door.answers else ""
@@ -141,17 +141,17 @@ def _checked(desk: Desk, door: Door, typed: Mapping[str, str]) -> dict[str, Any]
     if until is not None and not day <= until <= latest:
         raise Refused("until", "The end lies on or after the first day, within about a year.")
     where, side = _place(typed) if door.place else ("", "")
-    words = _instrument(desk, typed) if door.instrument else typed.get("words", "").strip()
+    words = _instrument(context, typed) if door.instrument else typed.get("words", "").strip()
     if len(words) > WORDS_MAX:
         raise Refused("words", f"At most {WORDS_MAX} characters.")
     said = {"until": until, "answer": answer, "zone": where, "side": side, "words": words}
-    allowed = _allowed(desk, typed) if door.allowed and answer == MINUTES else {}
+    allowed = _allowed(context, typed) if door.allowed and answer == MINUTES else {}
     return new_row(door.id, day, **said, **allowed)
 
 
-def _instrument(desk: Desk, typed: Mapping[str, str]) -> str:
+def _instrument(context: Context, typed: Mapping[str, str]) -> str:
     instrument = typed.get("instrument", "")
-    if instrument not in own_library.instruments(desk):
+    if instrument not in own_library.instruments(context):
         raise Refused("instrument", "Choose which instrument it is.")
     return instrument
 
@@ -167,48 +167,48 @@ def _place(typed: Mapping[str, str]) -> tuple[str, str]:
     return where, side
 
 
-def _allowed(desk: Desk, typed: Mapping[str, str]) -> dict[str, Any]:
+def _allowed(context: Context, typed: Mapping[str, str]) -> dict[str, Any]:
     """What someone licensed allowed: minutes a day, from a day on, until a day, on which of her instruments not;
     `Refused` names the field."""
     minutes = decimal("allowed_min", "Minutes a day", typed.get("allowed_min", ""), 1, MOST_ALLOWED_MIN, "minutes")
-    first = typed_day("allowed_from", typed.get("allowed_from") or desk.today.isoformat())
+    first = typed_day("allowed_from", typed.get("allowed_from") or context.today.isoformat())
     last = typed_day("allowed_until", typed["allowed_until"]) if typed.get("allowed_until") else None
     if last is not None and last < first:
         raise Refused("allowed_until", "The limit ends on or after the day it begins.")
     by = typed.get("said_by", "").strip()
     if len(by) > NAME_MAX:
         raise Refused("said_by", f"At most {NAME_MAX} characters.")
-    without = [i for i in desk.player.instruments if typed.get(f"not-{i}")]
+    without = [i for i in context.player.instruments if typed.get(f"not-{i}")]
     return {"allowed_min": minutes, "allowed_from": first, "allowed_until": last, "said_by": by, "not_on": without}
 
 
-def _days_off(desk: Desk, first: date, until: date | None) -> None:
+def _days_off(context: Context, first: date, until: date | None) -> None:
     """Write the days away up to today as days off, where nothing was played."""
-    last = min(until or desk.today, desk.today)
-    played = {s.day for s in desk.store.sessions(first, last)}
+    last = min(until or context.today, context.today)
+    played = {s.day for s in context.store.sessions(first, last)}
     for n in range(min(AWAY_DAYS_MAX, (last - first).days + 1)):
         day = first + timedelta(days=n)
         if day not in played:
-            log.write_day(desk, day, True)
+            log.write_day(context, day, True)
 
 
-def end(desk: Desk, uid: str, how: str = "") -> None:
+def end(context: Context, uid: str, how: str = "") -> None:
     """End what happened today: the fever is over, it moves as before, the limit holds no longer. `NotThere`."""
-    row = desk.row(HappeningRow, uid)
-    changes: dict[str, Any] = {"until": desk.today if row.kind == FEVER else desk.today - timedelta(days=1)}
+    row = context.row(HappeningRow, uid)
+    changes: dict[str, Any] = {"until": context.today if row.kind == FEVER else context.today - timedelta(days=1)}
     changes["until"] = max(changes["until"], row.day)
     if row.kind == FALL:
         changes["answer"] = AS_BEFORE
     elif row.answer == MINUTES or how == NO_LIMIT:
         changes["answer"] = NO_LIMIT
         changes |= {"allowed_min": None, "allowed_from": None, "allowed_until": None, "not_on": []}
-    corrections.change_row(desk, "happening", row, **changes)
-    issue(desk)
+    corrections.change_row(context, "happening", row, **changes)
+    issue(context)
 
 
-def change_allowed(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
+def change_allowed(context: Context, uid: str, typed: Mapping[str, str]) -> None:
     """Write what someone licensed has said since: so many minutes a day. `NotThere`; `Refused` names the field."""
-    row = desk.row(HappeningRow, uid)
-    allowed = _allowed(desk, typed) | {"not_on": row.not_on}
-    corrections.change_row(desk, "happening", row, answer=MINUTES, **allowed)
-    issue(desk)
+    row = context.row(HappeningRow, uid)
+    allowed = _allowed(context, typed) | {"not_on": row.not_on}
+    corrections.change_row(context, "happening", row, answer=MINUTES, **allowed)
+    issue(context)

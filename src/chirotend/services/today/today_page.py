@@ -10,7 +10,7 @@ from chirotend.drawing.limit_bar import limit_bar
 from chirotend.drawing.measured import Picture
 from chirotend.library.loader import doors
 from chirotend.services.body import checks
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.plan import plan_page
 from chirotend.services.plan.plan_page import StillToday
 from chirotend.services.play.sitting import Sitting
@@ -64,24 +64,24 @@ class BesideCall:
     after_open: date | None
 
 
-def beside_call(desk: Desk, page: Today, stand: Sitting, waiting: Sequence[object]) -> BesideCall:
+def beside_call(context: Context, page: Today, stand: Sitting, waiting: Sequence[object]) -> BesideCall:
     """Return what Today shows beside the call."""
     said, played = page.said, page.week.today_minutes or 0.0
-    tonight = plan_page.still_today(desk) if said.effective != "tacet" else None
+    tonight = plan_page.still_today(context) if said.effective != "tacet" else None
     asked = tonight.minutes if tonight else 0.0
     limit = _limit(said, played, asked, page.week.usual_minutes)
-    open_matters = matters.asked_today(desk)
+    open_matters = matters.asked_today(context)
     return BesideCall(
         limit,
         _ruled_out(said),
         tonight,
         bool(tonight and not said.overrule and limit.left is not None and asked > limit.left),
         _next(said, stand, waiting, limit),
-        "" if "waking" in page.asked else _marks(checks.yesterdays_marks(desk)),
+        "" if "waking" in page.asked else _marks(checks.yesterdays_marks(context)),
         _marks(_woke_with(page)),
         open_matters[0] if open_matters else None,
         max(0, len(open_matters) - 1),
-        "under_16" in states_of(desk)
+        "under_16" in states_of(context)
         and (said.effective == "tacet" or any(r.code in TELL_SOMEONE for r in said.reasons)),
         unasked_after_playing(page.record, said.day),
     )

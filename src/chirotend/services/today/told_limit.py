@@ -11,7 +11,7 @@ from chirotend.formats.spelled import length_of
 from chirotend.formats.spelled.days import day_of
 from chirotend.formats.spelled.plain import plain
 from chirotend.library.loader import instrument_name
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue
 from chirotend.services.today.happened import new_row
@@ -45,22 +45,22 @@ class ToldLimit:
         return capital(", ".join(parts))
 
 
-def read_limit(desk: Desk, words: str) -> ToldLimit:
+def read_limit(context: Context, words: str) -> ToldLimit:
     """Return how a limit in free words is read; what cannot be read stays words."""
-    until, rest = _until(desk, words)
-    not_on = tuple(i for i in desk.player.instruments if any(_named(i, m["what"]) for m in _NO.finditer(rest)))
+    until, rest = _until(context, words)
+    not_on = tuple(i for i in context.player.instruments if any(_named(i, m["what"]) for m in _NO.finditer(rest)))
     minutes = next((m for part in re.split(r"[,;.]", rest) if (m := _minutes(part)) is not None), None)
     return ToldLimit(words, minutes, not_on, until)
 
 
-def _until(desk: Desk, words: str) -> tuple[date | None, str]:
+def _until(context: Context, words: str) -> tuple[date | None, str]:
     found = _UNTIL.search(words)
     spelled = day_of(found["day"].strip()) if found else None
-    day = spelled.as_date(True, desk.today.year) if spelled else None
+    day = spelled.as_date(True, context.today.year) if spelled else None
     if found is None or day is None:
         return None, words
-    if day < desk.today and spelled is not None and spelled.year is None:
-        day = spelled.as_date(True, desk.today.year + 1) or day
+    if day < context.today and spelled is not None and spelled.year is None:
+        day = spelled.as_date(True, context.today.year + 1) or day
     return day, words.replace(found.group(), " ")
 
 
@@ -78,18 +78,18 @@ def _minutes(part: str) -> float | None:
     return float(int(found.minutes()))
 
 
-def keep_confirmed(desk: Desk, typed: Mapping[str, str]) -> None:
+def keep_confirmed(context: Context, typed: Mapping[str, str]) -> None:
     """Write a limit in free words that was read back and confirmed; the call keeps to it. `Refused` at "told"."""
-    told = read_limit(desk, typed.get("told", "").strip()[:WORDS_MAX])
+    told = read_limit(context, typed.get("told", "").strip()[:WORDS_MAX])
     if told.minutes is None and not told.not_on:
         raise Refused("told", HOW_TO_WRITE)
-    keep_limit(desk, told, typed.get("said_by", "").strip()[:NAME_MAX])
-    issue(desk)
+    keep_limit(context, told, typed.get("said_by", "").strip()[:NAME_MAX])
+    issue(context)
 
 
-def keep_limit(desk: Desk, told: ToldLimit, said_by: str = "") -> None:
+def keep_limit(context: Context, told: ToldLimit, said_by: str = "") -> None:
     """Write a limit that someone licensed gave, from today on."""
-    until = {"until": told.until, "allowed_from": desk.today, "allowed_until": told.until}
+    until = {"until": told.until, "allowed_from": context.today, "allowed_until": told.until}
     limit = {"answer": MINUTES, "allowed_min": told.minutes, "not_on": list(told.not_on)}
-    row = new_row(LIMIT, desk.today, **until, **limit, said_by=said_by, words=told.words)
-    corrections.put_row(desk, "happening", row)
+    row = new_row(LIMIT, context.today, **until, **limit, said_by=said_by, words=told.words)
+    corrections.put_row(context, "happening", row)

@@ -24,7 +24,7 @@ from chirotend.core.plan.warmup import (
 from chirotend.library.loader import exercises, families, instruments
 from chirotend.library.schema import ExerciseEntry, Instrument
 from chirotend.services.body.condition import condition, hand_marked, terms_of
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.kit import holds, own_library
 from chirotend.services.kit.holds import Usual
 from chirotend.services.kit.profile import profile, say
@@ -136,12 +136,12 @@ class _Asked:
     posture: str = ""
 
 
-def page(desk: Desk) -> ShownWarmup:
+def page(context: Context) -> ShownWarmup:
     """Return today's warm-up as it stands: kept and changed by her, or composed afresh."""
-    asked, kept = _asked(desk)
-    entries = own_library.exercises(desk)
-    wish, offered = _wish(desk, asked), _offered(desk, asked.instrument)
-    warmup = _composed(desk, wish, offered)
+    asked, kept = _asked(context)
+    entries = own_library.exercises(context)
+    wish, offered = _wish(context, asked), _offered(context, asked.instrument)
+    warmup = _composed(context, wish, offered)
     free = {stage: [e for e in each if e.id not in warmup.ids] for stage, each in offered_today(wish, offered).items()}
     return ShownWarmup(
         asked.instrument,
@@ -149,19 +149,19 @@ def page(desk: Desk) -> ShownWarmup:
         asked.tags,
         wish.call,
         warmup,
-        tuple(_shown(desk, wish, step, entries, free[step.exercise.stage]) for step in warmup.steps),
+        tuple(_shown(context, wish, step, entries, free[step.exercise.stage]) for step in warmup.steps),
         (*_for_the_limit(asked, wish), *_shorter(replace(asked, minutes=wish.minutes), warmup), *_left_out(warmup)),
         _music_tags(offered, wish.family),
         kept,
         asked.grip,
         asked.posture,
-        holds.usual(desk, asked.instrument),
+        holds.usual(context, asked.instrument),
     )
 
 
-def _composed(desk: Desk, wish: Wish, offered: Sequence[Exercise]) -> Warmup:
+def _composed(context: Context, wish: Wish, offered: Sequence[Exercise]) -> Warmup:
     """Return the warm-up; none where the limit leaves less than the shortest one takes."""
-    left = minutes_left(desk)
+    left = minutes_left(context)
     return Warmup((), ()) if left is not None and left < MIN_MINUTES else compose(wish, offered)
 
 
@@ -174,36 +174,36 @@ def _fits(exercise: Exercise, family: str) -> bool:
     return "all" in exercise.families or family in exercise.families
 
 
-def _asked(desk: Desk) -> tuple[_Asked, bool]:
-    row = desk.store.shelf(WarmupRow).get(desk.today)
+def _asked(context: Context) -> tuple[_Asked, bool]:
+    row = context.store.shelf(WarmupRow).get(context.today)
     if row is not None:
         w = row.wish
         swaps = tuple((a, b) for a, b in w["swaps"])
         held = (w.get(name, "") for name in ("grip", "posture"))
         return _Asked(w["instrument"], w["minutes"], tuple(w["tags"]), tuple(w["skipped"]), swaps, *held), True
-    first = desk.player.instruments[0] if desk.player.instruments else ""
-    return _Asked(first, profile(desk).warm_minutes), False
+    first = context.player.instruments[0] if context.player.instruments else ""
+    return _Asked(first, profile(context).warm_minutes), False
 
 
-def _offered(desk: Desk, instrument: str) -> list[Exercise]:
-    played = own_library.instruments(desk).get(instrument)
+def _offered(context: Context, instrument: str) -> list[Exercise]:
+    played = own_library.instruments(context).get(instrument)
     family = families().get(played.family) if played else None
-    mirrored = profile(desk).mirrored == "yes" and bool(family and family.one_way_round)
-    return [as_exercise(entry, played, mirrored) for entry in own_library.exercises(desk).values()]
+    mirrored = profile(context).mirrored == "yes" and bool(family and family.one_way_round)
+    return [as_exercise(entry, played, mirrored) for entry in own_library.exercises(context).values()]
 
 
-def _wish(desk: Desk, asked: _Asked) -> Wish:
-    me = profile(desk)
-    row, evidence = issue(desk)
-    played = own_library.instruments(desk).get(asked.instrument)
-    now = condition(desk, evidence, said(row), played)
-    note = evidence.record.note(desk.today)
+def _wish(context: Context, asked: _Asked) -> Wish:
+    me = profile(context)
+    row, evidence = issue(context)
+    played = own_library.instruments(context).get(asked.instrument)
+    now = condition(context, evidence, said(row), played)
+    note = evidence.record.note(context.today)
     call = said(row).effective
-    weaker = running.weaker_hand(desk) or me.weak_hand
+    weaker = running.weaker_hand(context) or me.weak_hand
     return Wish(
-        _minutes_of(desk, asked),
+        _minutes_of(context, asked),
         played.family if played else "",
-        desk.today,
+        context.today,
         asked.tags,
         me.school or "warm first",
         "soft" if call.startswith("muted") else me.manner or "soft",
@@ -212,51 +212,51 @@ def _wish(desk: Desk, asked: _Asked) -> Wish:
         bool(note and note.hands == "cold") or me.cold_hands == "often" or "cold_intolerance" in now.states,
         "" if hand_marked(now, weaker) else weaker,
         me.long_sticks == "yes",
-        done_before(desk),
+        done_before(context),
         frozenset(asked.skipped),
-        frozenset(me.kept_steps) | (LIGHT if _pressed_hard(desk, asked.instrument) else frozenset()),
+        frozenset(me.kept_steps) | (LIGHT if _pressed_hard(context, asked.instrument) else frozenset()),
         asked.instrument,
         dict(asked.swaps),
     )
 
 
-def _minutes_of(desk: Desk, asked: _Asked) -> float:
+def _minutes_of(context: Context, asked: _Asked) -> float:
     """What she asked for; where the day has a limit, half of what is left of it at most, and never more than that."""
-    left = minutes_left(desk)
+    left = minutes_left(context)
     if left is None:
         return asked.minutes
     return min(asked.minutes, max(MIN_MINUTES, left // 2))
 
 
-def _pressed_hard(desk: Desk, instrument: str) -> LeastPressure | None:
+def _pressed_hard(context: Context, instrument: str) -> LeastPressure | None:
     """The newest search for the least pressure, of four weeks, while much of the press was not needed."""
-    return least_pressure.still_high(desk, instrument, desk.today - least_pressure.LIGHT_FOR)
+    return least_pressure.still_high(context, instrument, context.today - least_pressure.LIGHT_FOR)
 
 
-def asks_first(desk: Desk) -> bool:
+def asks_first(context: Context) -> bool:
     """Return whether the six questions about what suits her are still open before her first warm-up."""
-    return not profile(desk).states_asked and not desk.store.shelf(WarmupRow).some(("day",), most=1)
+    return not profile(context).states_asked and not context.store.shelf(WarmupRow).some(("day",), most=1)
 
 
-def done_before(desk: Desk) -> frozenset[str]:
+def done_before(context: Context) -> frozenset[str]:
     """Return the exercises of every warm-up kept before today."""
-    return desk.store.exercises_before(desk.today)
+    return context.store.exercises_before(context.today)
 
 
 def _shown(
-    desk: Desk, wish: Wish, step: Step, entries: Mapping[str, ExerciseEntry], free: Sequence[Exercise]
+    context: Context, wish: Wish, step: Step, entries: Mapping[str, ExerciseEntry], free: Sequence[Exercise]
 ) -> ShownStep:
     note = ""
     if step.exercise.stage == "variants":
         variants = rhythm_variants()
-        note = f"Rhythm today: {variants[desk.today.toordinal() % len(variants)].name}."
-    if step.exercise.id in LIGHT and (hard := _pressed_hard(desk, _asked(desk)[0].instrument)) is not None:
+        note = f"Rhythm today: {variants[context.today.toordinal() % len(variants)].name}."
+    if step.exercise.id in LIGHT and (hard := _pressed_hard(context, _asked(context)[0].instrument)) is not None:
         note = f"{hard.wasted:.0f} % of your press was not needed: this stays until it is under {HIGH_PCT:.0f} %."
     answered = [tag for tag in wish.tags if tag in step.exercise.tags]
     if answered and not note:
         note = f"For today’s {listed(answered)}."
     instead = tuple((e.id, e.name) for e in free[:8])
-    return ShownStep(step, entries[step.exercise.id], note, instead, step.exercise.id in profile(desk).kept_steps)
+    return ShownStep(step, entries[step.exercise.id], note, instead, step.exercise.id in profile(context).kept_steps)
 
 
 def _for_the_limit(asked: _Asked, wish: Wish) -> tuple[str, ...]:
@@ -297,7 +297,7 @@ def _left_out(warmup: Warmup) -> tuple[str, ...]:
 
 
 def change(
-    desk: Desk,
+    context: Context,
     minutes: float | None = None,
     instrument: str | None = None,
     tags: Sequence[str] | None = None,
@@ -307,17 +307,17 @@ def change(
     posture: str | None = None,
 ) -> None:
     """Change today's warm-up and keep it so; `Refused` names the field."""
-    asked, _ = _asked(desk)
+    asked, _ = _asked(context)
     if minutes is not None:
         if not MIN_MINUTES <= minutes <= MAX_MINUTES:
             raise Refused("warm_minutes", "A warm-up takes 5 to 90 minutes.")
         asked = replace(asked, minutes=minutes, skipped=(), swaps=())
     if instrument is not None:
-        if instrument not in own_library.instruments(desk):
+        if instrument not in own_library.instruments(context):
             raise Refused("instrument", "Choose one of your instruments.")
         if instrument != asked.instrument:
             asked, grip, posture = replace(asked, instrument=instrument, grip="", posture=""), None, None
-    known = own_library.grips(desk)
+    known = own_library.grips(context)
     for name, hold in (("grip", grip), ("posture", posture)):
         if hold and hold not in known:
             raise Refused(name, "Choose a grip or seat of the list, or leave it open.")
@@ -332,14 +332,14 @@ def change(
         asked = replace(asked, skipped=tuple(dict.fromkeys((*asked.skipped, skip[:64]))))
     if swap:
         asked = replace(asked, swaps=tuple({**dict(asked.swaps), swap[0][:64]: swap[1][:64]}.items()))
-    keep(desk, asked)
+    keep(context, asked)
 
 
-def keep(desk: Desk, asked: _Asked | None = None) -> Warmup:
+def keep(context: Context, asked: _Asked | None = None) -> Warmup:
     """Keep today's warm-up as it stands, so that the stand and later days know it."""
-    asked = asked or _asked(desk)[0]
+    asked = asked or _asked(context)[0]
     try:
-        warmup = _composed(desk, _wish(desk, asked), _offered(desk, asked.instrument))
+        warmup = _composed(context, _wish(context, asked), _offered(context, asked.instrument))
     except MethodError as error:
         raise Refused("warm_minutes", "A warm-up takes 5 to 90 minutes.") from error
     wish: dict[str, Any] = {
@@ -355,21 +355,21 @@ def keep(desk: Desk, asked: _Asked | None = None) -> Warmup:
         {"id": s.exercise.id, "name": s.exercise.name, "minutes": round(s.minutes, 2), "hand": s.hand}
         for s in warmup.steps
     ]
-    desk.store.shelf(WarmupRow).put({"day": desk.today, "wish": wish, "steps": steps})
+    context.store.shelf(WarmupRow).put({"day": context.today, "wish": wish, "steps": steps})
     return warmup
 
 
-def keep_step(desk: Desk, exercise_id: str) -> None:
+def keep_step(context: Context, exercise_id: str) -> None:
     """Let an exercise stay in every warm-up from now on, or let it turn again."""
-    if exercise_id not in own_library.exercises(desk):
+    if exercise_id not in own_library.exercises(context):
         raise NotThere(exercise_id)
-    kept = profile(desk).kept_steps
-    say(desk, kept_steps=tuple(k for k in kept if k != exercise_id) if exercise_id in kept else (*kept, exercise_id))
+    kept = profile(context).kept_steps
+    say(context, kept_steps=tuple(k for k in kept if k != exercise_id) if exercise_id in kept else (*kept, exercise_id))
 
 
-def compose_afresh(desk: Desk) -> None:
+def compose_afresh(context: Context) -> None:
     """Forget what was changed about today's warm-up."""
-    desk.store.shelf(WarmupRow).drop(desk.today)
+    context.store.shelf(WarmupRow).drop(context.today)
 
 
 @dataclass(frozen=True)
@@ -383,12 +383,12 @@ class StandStep:
     posture: str = ""
 
 
-def kept_steps(desk: Desk, day: date) -> tuple[StandStep, ...]:
+def kept_steps(context: Context, day: date) -> tuple[StandStep, ...]:
     """Return the steps kept for `day`, for the stand; none when nothing was kept."""
-    row = desk.store.shelf(WarmupRow).get(day)
+    row = context.store.shelf(WarmupRow).get(day)
     if row is None:
         return ()
-    entries, held = own_library.exercises(desk), [row.wish.get(name, "") for name in ("grip", "posture")]
+    entries, held = own_library.exercises(context), [row.wish.get(name, "") for name in ("grip", "posture")]
     found = []
     for s in row.steps:
         entry, name = entries.get(s["id"]), s["name"] + ("" if s["hand"] == "both" else f", {s['hand']} hand")
@@ -397,10 +397,10 @@ def kept_steps(desk: Desk, day: date) -> tuple[StandStep, ...]:
     return tuple(found)
 
 
-def instrument_of(desk: Desk) -> str:
+def instrument_of(context: Context) -> str:
     """Return the instrument today's warm-up is for."""
-    asked, _ = _asked(desk)
-    if asked.instrument not in own_library.instruments(desk):
+    asked, _ = _asked(context)
+    if asked.instrument not in own_library.instruments(context):
         raise NotThere(asked.instrument)
     return asked.instrument
 

@@ -10,7 +10,7 @@ from chirotend.core.record.measures import measure_of
 from chirotend.core.record.words import NERVE_KINDS, TRIAL_TIMINGS
 from chirotend.drawing.trial import Scale
 from chirotend.formats.kept_rows import TrialMeasure
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.record import measured
 from chirotend.services.words import TIMING_WORDS, place_name, series_words
 
@@ -28,25 +28,25 @@ class Choice:
     name: str
 
 
-def choices(desk: Desk) -> tuple[Choice, ...]:
+def choices(context: Context) -> tuple[Choice, ...]:
     """Return what can be measured: places she marked of late by timing, effort, and what she measures herself.
 
     Tingling, numbness and weakness are no measure of a trial: they stop it.
     """
     found: dict[str, str] = {}
-    record = desk.store.record(desk.today - timedelta(days=MARKED_DAYS), desk.today)
+    record = context.store.record(context.today - timedelta(days=MARKED_DAYS), context.today)
     places = {m.place for c in record.checks for m in c.marks if m.entry.kind not in NERVE_KINDS}
     for place in sorted(places):
         for timing in TRIAL_TIMINGS:
             m = TrialMeasure(kind="mark", region=place[0], side=place[1], timing=timing)
             found[key_of(m)] = name_of(m)
-    for m in (TrialMeasure(kind="effort"), *(TrialMeasure(kind="measure", key=k) for k in _followed(desk))):
+    for m in (TrialMeasure(kind="effort"), *(TrialMeasure(kind="measure", key=k) for k in _followed(context))):
         found[key_of(m)] = name_of(m)
     return tuple(Choice(key, name) for key, name in found.items())
 
 
-def _followed(desk: Desk) -> list[str]:
-    rows = measured.followed(desk, desk.today - timedelta(days=MARKED_DAYS))
+def _followed(context: Context) -> list[str]:
+    rows = measured.followed(context, context.today - timedelta(days=MARKED_DAYS))
     return [key for key, values in sorted(rows.items()) if measure_of(values[0].method).better]
 
 
@@ -54,9 +54,9 @@ def key_of(m: TrialMeasure) -> str:
     return "|".join((m.kind, m.region, m.side, m.timing, m.key))
 
 
-def measure_from(desk: Desk, key: str) -> TrialMeasure:
+def measure_from(context: Context, key: str) -> TrialMeasure:
     """Return the measure of a key; `Refused` when it is none that can be chosen."""
-    if key not in {c.key for c in choices(desk)}:
+    if key not in {c.key for c in choices(context)}:
         raise Refused("measure", "Choose what it is measured by, among what you mark and measure.")
     names = ("kind", "region", "side", "timing", "key")
     return TrialMeasure.model_validate(dict(zip(names, key.split("|", 4), strict=True)))
@@ -75,14 +75,14 @@ def better_of(m: TrialMeasure) -> str:
     return "higher" if m.kind == "measure" and measure_of(m.key.split("|", 1)[0]).better == "up" else "lower"
 
 
-def values(desk: Desk, m: TrialMeasure, first: date, last: date) -> tuple[float | None, ...]:
+def values(context: Context, m: TrialMeasure, first: date, last: date) -> tuple[float | None, ...]:
     """Return a value for each day from `first` to `last`. A morning belongs to the day before it: that is what it
     followed."""
     count = (last - first).days + 1
     if m.kind == "mark":
-        record = desk.store.record(first, last + timedelta(days=1))
+        record = context.store.record(first, last + timedelta(days=1))
         return tuple(_mark(record, m, first + timedelta(days=n)) for n in range(count))
-    return _of(_known(desk, m, first, last), first, count)
+    return _of(_known(context, m, first, last), first, count)
 
 
 def _mark(record: Record, m: TrialMeasure, day: date) -> float | None:
@@ -94,20 +94,20 @@ def _mark(record: Record, m: TrialMeasure, day: date) -> float | None:
     return max((k.entry.intensity for k in here), default=0.0)
 
 
-def _known(desk: Desk, m: TrialMeasure, first: date, last: date) -> Mapping[date, float]:
+def _known(context: Context, m: TrialMeasure, first: date, last: date) -> Mapping[date, float]:
     if m.kind == "effort":
         earlier = first - timedelta(days=ALIKE_DAYS)
-        return dict(diary_series(desk.store.record(earlier, last), earlier, last)["effort"])
-    return {row.day: row.value for row in measured.followed(desk).get(m.key, [])}
+        return dict(diary_series(context.store.record(earlier, last), earlier, last)["effort"])
+    return {row.day: row.value for row in measured.followed(context).get(m.key, [])}
 
 
 def _of(known: Mapping[date, float], first: date, count: int) -> tuple[float | None, ...]:
     return tuple(known.get(first + timedelta(days=n)) for n in range(count))
 
 
-def noise_before(desk: Desk, m: TrialMeasure, better: str) -> tuple[float, ...]:
+def noise_before(context: Context, m: TrialMeasure, better: str) -> tuple[float, ...]:
     """Return her own days before today as a trial would see them (lower is better); `()` = too few are known."""
-    found = values(desk, m, desk.today - timedelta(days=BEFORE_DAYS), desk.today - timedelta(days=1))
+    found = values(context, m, context.today - timedelta(days=BEFORE_DAYS), context.today - timedelta(days=1))
     known = [v if better == "lower" else -v for v in found if v is not None]
     return tuple(known) if len(known) >= BEFORE_LEAST else ()
 

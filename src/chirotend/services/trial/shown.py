@@ -9,7 +9,7 @@ from chirotend.core.judge.usual import median
 from chirotend.core.trial.answer import BETTER, LOT_LEAST, WORSE, Answer
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.trial import TrialDay, all_pairs, trial_days
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.today.days_call import issue
 from chirotend.services.trial.measures import name_of, scale_of
 from chirotend.services.trial.trials import Preview, Trial, all_trials, answer_of, can_grow, runs, trial
@@ -53,11 +53,11 @@ class TrialPage:
     growable: bool
 
 
-def page(desk: Desk, uid: str) -> TrialPage:
+def page(context: Context, uid: str) -> TrialPage:
     """Return the page of a trial; `NotThere` when she has none of that id."""
-    t = trial(desk, uid)
-    found, answer = answer_of(desk, t)
-    _, evidence = issue(desk)
+    t = trial(context, uid)
+    found, answer = answer_of(context, t)
+    _, evidence = issue(context)
     padded = [*found, *[None] * (len(t.data.letters) - len(found))]
     days = [
         TrialDay(t.first + timedelta(days=n), t.data.letters[n], value, _load(evidence, t, n))
@@ -72,17 +72,17 @@ def page(desk: Desk, uid: str) -> TrialPage:
         ORDER_WORDS[t.data.order],
         headline(t, answer),
         _middles(answer),
-        trial_days(days, scale, middles, 1040.0, desk.today),
-        tuple(trial_days(days[n : n + 14], scale, middles, 354.0, desk.today) for n in range(0, len(days), 14)),
+        trial_days(days, scale, middles, 1040.0, context.today),
+        tuple(trial_days(days[n : n + 14], scale, middles, 354.0, context.today) for n in range(0, len(days), 14)),
         None if answer.few else all_pairs(without, with_it, t.data.better),
         share,  # type: ignore[arg-type]
         tuple(_doubts(t, answer, days[: len(found)])),
         answer,
         sum(v is not None for v in found),
         len(found),
-        t.letter(desk.today) if t.ended is None and t.broken_on is None else "",
+        t.letter(context.today) if t.ended is None and t.broken_on is None else "",
         detects_words(t.data.detects, len(t.data.letters)),
-        can_grow(desk, t),
+        can_grow(context, t),
     )
 
 
@@ -166,20 +166,20 @@ class TrialsPage:
     trials: tuple[tuple[Trial, str], ...]
 
 
-def listed_page(desk: Desk) -> TrialsPage:
+def listed_page(context: Context) -> TrialsPage:
     """Return her trials, each with its answer in a sentence."""
-    now = runs(desk)
-    trials = tuple((t, headline(t, answer_of(desk, t)[1])) for t in all_trials(desk))
-    return TrialsPage(now, now.letter(desk.today) if now else "", trials)
+    now = runs(context)
+    trials = tuple((t, headline(t, answer_of(context, t)[1])) for t in all_trials(context))
+    return TrialsPage(now, now.letter(context.today) if now else "", trials)
 
 
-def todays_line(desk: Desk) -> str:
+def todays_line(context: Context) -> str:
     """Return what today's day of a trial is; "" = none goes on."""
-    t = runs(desk)
+    t = runs(context)
     if t is None:
         return ""
-    day = (desk.today - t.first).days + 1
-    way = "with it (B)" if t.letter(desk.today) == "B" else "without it (A)"
+    day = (context.today - t.first).days + 1
+    way = "with it (B)" if t.letter(context.today) == "B" else "without it (A)"
     return f"Trial, day {day} of {len(t.data.letters)}: today {way}: {t.data.what}."
 
 

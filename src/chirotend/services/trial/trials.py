@@ -13,7 +13,7 @@ from chirotend.core.record.words import TRIAL_CHANGES
 from chirotend.core.trial.answer import Answer, answered, detectable
 from chirotend.core.trial.order import DAYS_MAX, DAYS_MIN, LEAST, STRETCHES, check_order, drawn
 from chirotend.formats.kept_rows import TrialData
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.kit import holds, own_library, things
 from chirotend.services.plan.programmes.running import OPEN_CALLS, all_of
 from chirotend.services.record import corrections
@@ -68,46 +68,48 @@ class Preview:
     detects: float | None
 
 
-def trial_of(desk: Desk, row: TrialRow) -> Trial:
+def trial_of(context: Context, row: TrialRow) -> Trial:
     data = TrialData.model_validate(row.data)
-    on, by = _broken(desk, row)
+    on, by = _broken(context, row)
     return Trial(row.uid, row.title, row.first, row.last, row.ended, row.outcome, data, on, by)
 
 
-def _broken(desk: Desk, row: TrialRow) -> tuple[date | None, str]:
+def _broken(context: Context, row: TrialRow) -> tuple[date | None, str]:
     """The first day on which something else changed: a call that was not Open, or a programme that began."""
-    last = min(row.last, row.ended or row.last, desk.today)
+    last = min(row.last, row.ended or row.last, context.today)
     begun = [
-        (p.first, f"“{p.entry.name}” began on {p.first:%-d %B}.") for p in all_of(desk) if row.first < p.first <= last
+        (p.first, f"“{p.entry.name}” began on {p.first:%-d %B}.")
+        for p in all_of(context)
+        if row.first < p.first <= last
     ]
     muted = [
         (day, f"{day:%-d %B} was {call_words(call)}.")
-        for day, call in desk.store.said_calls(row.first, last).items()
+        for day, call in context.store.said_calls(row.first, last).items()
         if call not in OPEN_CALLS
     ]
     return min([*begun, *muted], default=(None, ""))
 
 
-def all_trials(desk: Desk) -> tuple[Trial, ...]:
+def all_trials(context: Context) -> tuple[Trial, ...]:
     """Return her trials, the newest first."""
-    return tuple(trial_of(desk, row) for row in desk.store.shelf(TrialRow).all(order=(TrialRow.first.desc(),)))
+    return tuple(trial_of(context, row) for row in context.store.shelf(TrialRow).all(order=(TrialRow.first.desc(),)))
 
 
-def trial(desk: Desk, uid: str) -> Trial:
-    return trial_of(desk, desk.row(TrialRow, uid))
+def trial(context: Context, uid: str) -> Trial:
+    return trial_of(context, context.row(TrialRow, uid))
 
 
-def runs(desk: Desk) -> Trial | None:
+def runs(context: Context) -> Trial | None:
     """Return the trial that goes on today, if one does."""
-    wanted = (TrialRow.ended.is_(None), TrialRow.first <= desk.today, TrialRow.last >= desk.today)
-    found = (trial_of(desk, row) for row in desk.store.shelf(TrialRow).all(*wanted))
+    wanted = (TrialRow.ended.is_(None), TrialRow.first <= context.today, TrialRow.last >= context.today)
+    found = (trial_of(context, row) for row in context.store.shelf(TrialRow).all(*wanted))
     return next((t for t in found if t.broken_on is None), None)
 
 
-def answer_of(desk: Desk, t: Trial) -> tuple[tuple[float | None, ...], Answer]:
+def answer_of(context: Context, t: Trial) -> tuple[tuple[float | None, ...], Answer]:
     """Return the values of the days so far, and what they say. A morning that is still to come is missing."""
-    last = min(t.end, desk.today)
-    found = values(desk, t.data.measure, t.first, last) if last >= t.first else ()
+    last = min(t.end, context.today)
+    found = values(context, t.data.measure, t.first, last) if last >= t.first else ()
     d = t.data
     lowest = 0.0 if d.measure.kind == "mark" else None
     return found, answered(found, d.letters, d.order, d.better, d.least, d.lot_days, lowest)
@@ -116,10 +118,10 @@ def answer_of(desk: Desk, t: Trial) -> tuple[tuple[float | None, ...], Answer]:
 # --- before it begins
 
 
-def preview(desk: Desk, typed: Mapping[str, str]) -> Preview:
+def preview(context: Context, typed: Mapping[str, str]) -> Preview:
     """Return what was typed as a trial, with what it could show; its letters are drawn anew when it begins."""
-    data = _typed(desk, typed)
-    noise = noise_before(desk, data.measure, data.better)
+    data = _typed(context, typed)
+    noise = noise_before(context, data.measure, data.better)
     if not noise:
         return Preview(data, 0, None)
     middle = sorted(noise)[len(noise) // 2]
@@ -136,31 +138,33 @@ def _gains(data: TrialData, noise: tuple[float, ...]) -> tuple[float, ...]:
     return tuple(float(f"{gain * spread:.2g}") for gain in GAINS)
 
 
-def begin(desk: Desk, typed: Mapping[str, str]) -> str:
+def begin(context: Context, typed: Mapping[str, str]) -> str:
     """Begin a trial tomorrow with its order drawn; returns its id. `Refused` names the field."""
-    if said(issue(desk)[0]).effective not in OPEN_CALLS:
+    if said(issue(context)[0]).effective not in OPEN_CALLS:
         raise Refused("what", "Begin it on a day that is Open: while Muted something else changes too.")
-    if (other := next((t for t in all_trials(desk) if t.ended is None and t.last >= desk.today), None)) is not None:
+    if (
+        other := next((t for t in all_trials(context) if t.ended is None and t.last >= context.today), None)
+    ) is not None:
         raise Refused("what", f"“{other.title}” still runs: one change at a time. End it first.")
-    looked = preview(desk, typed)
+    looked = preview(context, typed)
     d, chance = looked.data, random.Random(secrets.randbits(64))
     letters = drawn(d.order, len(d.letters), d.least, chance)
     data = d.model_copy(update={"letters": letters, "detects": looked.detects})
-    uid, first = uuid4().hex, desk.today + timedelta(days=1)
+    uid, first = uuid4().hex, context.today + timedelta(days=1)
     row = {"uid": uid, "title": f"Did {data.what} help?", "first": first, "ended": None, "outcome": ""}
     last = first + timedelta(days=len(data.letters) - 1)
-    corrections.put_row(desk, "trial", {**row, "last": last, "data": data.model_dump(mode="json")})
+    corrections.put_row(context, "trial", {**row, "last": last, "data": data.model_dump(mode="json")})
     return uid
 
 
-def _typed(desk: Desk, typed: Mapping[str, str]) -> TrialData:
+def _typed(context: Context, typed: Mapping[str, str]) -> TrialData:
     """The trial that was typed, its days in one of the orders the lot can draw."""
     what = typed.get("what", "").strip().rstrip("?")
     if not 1 <= len(what) <= WHAT_MAX:
         raise Refused("what", "Name the one change in a few words, such as: the thumb rest.")
     if typed.get("change", "") not in TRIAL_CHANGES:
         raise Refused("change", "Choose what kind of change it is.")
-    measure = measure_from(desk, typed.get("measure", ""))
+    measure = measure_from(context, typed.get("measure", ""))
     days, least = whole(typed.get("days", "")), whole(typed.get("least", "") or str(LEAST))
     order = typed.get("order", "")
     if days is None or not DAYS_MIN <= days <= DAYS_MAX:
@@ -174,11 +178,11 @@ def _typed(desk: Desk, typed: Mapping[str, str]) -> TrialData:
         sentence = f"{each} has {LEAST} days at least, and they fit into the {days} days together."
         raise Refused("order" if error.field == "order" else "least", sentence) from error
     instrument, thing, hold = (typed.get(name, "") for name in ("instrument", "thing", "hold"))
-    if instrument and instrument not in own_library.instruments(desk):
+    if instrument and instrument not in own_library.instruments(context):
         raise Refused("instrument", "Choose the instrument.")
-    if thing and desk.store.shelf(KitRow).get(thing) is None:
+    if thing and context.store.shelf(KitRow).get(thing) is None:
         raise Refused("thing", "Choose a thing of your kit.")
-    if hold and hold not in {g.id for g in holds.fitting(desk, instrument)}:
+    if hold and hold not in {g.id for g in holds.fitting(context, instrument)}:
         raise Refused("hold", "Choose a hold of this instrument.")
     least = least or LEAST
     letters = drawn(order, days, least, random.Random(0))
@@ -200,19 +204,19 @@ def _typed(desk: Desk, typed: Mapping[str, str]) -> TrialData:
 # --- while it goes on, and after
 
 
-def can_grow(desk: Desk, t: Trial) -> bool:
+def can_grow(context: Context, t: Trial) -> bool:
     """True while days can be added: it goes on, or ended by its plan within the last three days."""
     decided = t.outcome or t.ended is not None or t.broken_on is not None
     fits = len(t.data.letters) + MORE_DAYS <= DAYS_MAX
-    return not decided and fits and t.last >= desk.today - timedelta(days=3)
+    return not decided and fits and t.last >= context.today - timedelta(days=3)
 
 
-def lengthen(desk: Desk, uid: str) -> None:
+def lengthen(context: Context, uid: str) -> None:
     """Add ten days: with the change where it came in phases, else drawn or laid on as before."""
-    row = desk.row(TrialRow, uid)
-    t = trial_of(desk, row)
+    row = context.row(TrialRow, uid)
+    t = trial_of(context, row)
     total = len(t.data.letters) + MORE_DAYS
-    if not can_grow(desk, t):
+    if not can_grow(context, t):
         raise Refused("more", "This one cannot be made longer: begin another, with its own lot.")
     chance = random.Random(secrets.randbits(64))
     added = "B" * MORE_DAYS if t.data.order in STRETCHES else drawn(t.data.order, MORE_DAYS, LEAST, chance)
@@ -220,37 +224,37 @@ def lengthen(desk: Desk, uid: str) -> None:
         added = ("AB" * total)[len(t.data.letters) : total]
     data = t.data.model_copy(update={"letters": t.data.letters + added})
     last = t.last + timedelta(days=MORE_DAYS)
-    corrections.change_row(desk, "trial", row, last=last, data=data.model_dump(mode="json"))
+    corrections.change_row(context, "trial", row, last=last, data=data.model_dump(mode="json"))
 
 
-def decide(desk: Desk, uid: str, outcome: str) -> None:
+def decide(context: Context, uid: str, outcome: str) -> None:
     """Keep the change or go back to how it was; it ends the trial and is written beside the thing it is about."""
-    row = desk.row(TrialRow, uid)
-    t = trial_of(desk, row)
+    row = context.row(TrialRow, uid)
+    t = trial_of(context, row)
     if outcome not in ("kept", "back"):
         raise Refused("outcome", "Keep it, or go back to how it was.")
-    with corrections.as_one(desk):
-        ended = t.ended or min(t.last, desk.today)
-        corrections.change_row(desk, "trial", row, outcome=outcome, ended=max(ended, t.first))
-        if t.data.thing and desk.store.shelf(KitRow).get(t.data.thing) is not None:
-            things.note_down(desk, t.data.thing, f"{desk.today:%-d %B %Y}: {result_words(desk, t, outcome)}")
+    with corrections.as_one(context):
+        ended = t.ended or min(t.last, context.today)
+        corrections.change_row(context, "trial", row, outcome=outcome, ended=max(ended, t.first))
+        if t.data.thing and context.store.shelf(KitRow).get(t.data.thing) is not None:
+            things.note_down(context, t.data.thing, f"{context.today:%-d %B %Y}: {result_words(context, t, outcome)}")
 
 
-def result_words(desk: Desk, t: Trial, outcome: str) -> str:
+def result_words(context: Context, t: Trial, outcome: str) -> str:
     """Return what came of a trial in one line: what it was, what was decided, the pairs."""
-    _, found = answer_of(desk, t)
+    _, found = answer_of(context, t)
     done = {"kept": "kept", "back": "given up", "": "not decided"}[outcome]
     pairs = f", {round(100 * found.share)} of 100 day pairs better" if not found.few else ", too few days to say"
     return f"{t.data.what}, {done} after {found.n_a + found.n_b} days{pairs}."
 
 
-def drop(desk: Desk, uid: str) -> None:
+def drop(context: Context, uid: str) -> None:
     """Take a trial out whole."""
-    desk.row(TrialRow, uid)
-    corrections.delete(desk, "trial", uid)
+    context.row(TrialRow, uid)
+    corrections.delete(context, "trial", uid)
 
 
-def of_hold(desk: Desk, instrument: str) -> tuple[tuple[Trial, str], ...]:
+def of_hold(context: Context, instrument: str) -> tuple[tuple[Trial, str], ...]:
     """Return the decided trials that were about how an instrument is held, each with what came of it."""
-    mine = (t for t in all_trials(desk) if t.outcome and t.data.hold and t.data.instrument == instrument)
-    return tuple((t, result_words(desk, t, t.outcome)) for t in mine)
+    mine = (t for t in all_trials(context) if t.outcome and t.data.hold and t.data.instrument == instrument)
+    return tuple((t, result_words(context, t, t.outcome)) for t in mine)

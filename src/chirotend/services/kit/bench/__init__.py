@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 
 from chirotend.library.loader import carry_layouts, hole_layouts
-from chirotend.services.desk import Desk, NotThere
+from chirotend.services.context import Context, NotThere
 from chirotend.services.kit import own_library
 from chirotend.services.kit.bench.carry import carry, keep_as_it_hangs
 from chirotend.services.kit.bench.holes import holes
@@ -22,10 +22,10 @@ TABS = {
 _MAKERS = {"carry": carry, "string": string, "holes": holes, "sticks": compare}
 
 
-def own_tab(desk: Desk) -> str | None:
+def own_tab(context: Context) -> str | None:
     """Return the tab of her first instrument: what carries it, else its strings, holes or sticks; None without one."""
-    key = desk.player.instruments[0] if desk.player.instruments else ""
-    played = own_library.instruments(desk).get(key)
+    key = context.player.instruments[0] if context.player.instruments else ""
+    played = own_library.instruments(context).get(key)
     if played is None:
         return None
     if any(c.instrument == key for c in carry_layouts().values()):
@@ -37,8 +37,8 @@ def own_tab(desk: Desk) -> str | None:
     return "sticks" if played.family in ("sticks_mallets", "marching") else None
 
 
-def bench(desk: Desk, tab: str, typed: Mapping[str, str]) -> Bench:
+def bench(context: Context, tab: str, typed: Mapping[str, str]) -> Bench:
     """Return the bench of `tab` with the typed values; `Refused` names the field, `NotThere` an unknown tab."""
     if tab not in _MAKERS:
         raise NotThere(tab)
-    return _MAKERS[tab](desk, typed)
+    return _MAKERS[tab](context, typed)

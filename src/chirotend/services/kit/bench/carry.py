@@ -9,7 +9,7 @@ from chirotend.drawing import bench as drawn
 from chirotend.library.loader import carry_layouts
 from chirotend.library.schema import CarryLayout
 from chirotend.services import units
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.kit.bench.knobs import Bench, Knob, turned
 from chirotend.services.kit.profile import profile, say
 from chirotend.store.models import KitRow
@@ -17,25 +17,25 @@ from chirotend.store.models import KitRow
 THUMB = "thumb"
 
 
-def _first_layout(desk: Desk) -> str:
-    own = [key for i in desk.player.instruments for key, c in carry_layouts().items() if c.instrument == i]
+def _first_layout(context: Context) -> str:
+    own = [key for i in context.player.instruments for key, c in carry_layouts().items() if c.instrument == i]
     return own[0] if own else next(iter(carry_layouts()))
 
 
-def carry(desk: Desk, typed: Mapping[str, str]) -> Bench:
-    choice = typed.get("choice") or _first_layout(desk)
+def carry(context: Context, typed: Mapping[str, str]) -> Bench:
+    choice = typed.get("choice") or _first_layout(context)
     if choice not in carry_layouts():
         raise NotThere(choice)
     layout = carry_layouts()[choice]
-    hangs = _as_it_hangs(desk, layout)
-    knobs = tuple(turned(desk, typed, replace(k, was=k.value)) for k in _carry_knobs(layout, hangs))
+    hangs = _as_it_hangs(context, layout)
+    knobs = tuple(turned(context, typed, replace(k, was=k.value)) for k in _carry_knobs(layout, hangs))
     values = {k.field: k.value for k in knobs}
     try:
         now, before = _carried(layout, values), _carried(layout, hangs)
     except MethodError as error:
         raise Refused("lean", f"In this position nothing holds it: {str(error).partition(': ')[2]}.") from error
     names = {s.id: s.name for s in layout.supports} | ({layout.spare.id: layout.spare.name} if layout.spare else {})
-    picture = drawn.carry_picture(_scene(desk, layout, names, values, now, before))
+    picture = drawn.carry_picture(_scene(context, layout, names, values, now, before))
     return Bench(
         "carry",
         choice,
@@ -43,9 +43,9 @@ def carry(desk: Desk, typed: Mapping[str, str]) -> Bench:
         knobs,
         picture,
         picture,
-        _rows(desk, layout, names, now, before),
+        _rows(context, layout, names, now, before),
         ("", "now", "share", "was"),
-        _carry_remark(desk, layout, values, hangs),
+        _carry_remark(context, layout, values, hangs),
         f"Drawn flat, forces in one plane, no friction: good for comparing, not for exact newtons. {layout.note} "
         + (f"Lever to the joint {layout.lever_mm:.0f} mm, assumed. " if layout.watched == THUMB else "")
         + f"Starting values: {layout.source}; measure yours.",
@@ -57,11 +57,16 @@ def carry(desk: Desk, typed: Mapping[str, str]) -> Bench:
 
 
 def _rows(
-    desk: Desk, layout: CarryLayout, names: Mapping[str, str], now: statics.Carried, before: statics.Carried
+    context: Context, layout: CarryLayout, names: Mapping[str, str], now: statics.Carried, before: statics.Carried
 ) -> tuple[tuple[str, ...], ...]:
     """Each support with its force, its share and its force before; the thumb, where it carries, with its moment."""
     rows = [
-        (name, units.force(desk, now.forces_N[key]), _share(now, key), units.force(desk, before.forces_N.get(key, 0.0)))
+        (
+            name,
+            units.force(context, now.forces_N[key]),
+            _share(now, key),
+            units.force(context, before.forces_N.get(key, 0.0)),
+        )
         for key, name in names.items()
         if key in now.forces_N
     ]
@@ -73,7 +78,7 @@ def _rows(
 
 
 def _scene(
-    desk: Desk,
+    context: Context,
     layout: CarryLayout,
     names: Mapping[str, str],
     values: Mapping[str, float],
@@ -82,7 +87,7 @@ def _scene(
 ) -> drawn.CarryScene:
     """What is drawn: the supports where they are set, each with its force and share in words."""
     texts = {
-        key: (units.force(desk, f), _beside(desk, now, key, before.forces_N.get(key, 0.0)))
+        key: (units.force(context, f), _beside(context, now, key, before.forces_N.get(key, 0.0)))
         for key, f in now.forces_N.items()
     }
     return drawn.CarryScene(
@@ -92,12 +97,12 @@ def _scene(
         [(s, names[s.id]) for s in _supports(layout, values) if s.id in now.forces_N],
         now,
         before,
-        {"weight": (units.force(desk, now.W_N), f"balance at {units.length(desk, values['balance'])}"), **texts},
+        {"weight": (units.force(context, now.W_N), f"balance at {units.length(context, values['balance'])}"), **texts},
     )
 
 
-def _beside(desk: Desk, now: statics.Carried, key: str, was: float) -> str:
-    return _share(now, key) + (f", was {units.force(desk, was)}" if abs(now.forces_N[key] - was) > 0.05 else "")
+def _beside(context: Context, now: statics.Carried, key: str, was: float) -> str:
+    return _share(now, key) + (f", was {units.force(context, was)}" if abs(now.forces_N[key] - was) > 0.05 else "")
 
 
 def _shares(found: statics.Carried) -> dict[str, float]:
@@ -114,17 +119,17 @@ def _share(found: statics.Carried, key: str) -> str:
     return "steadies" if pushes and not share else f"{share:.0f} %"
 
 
-def _as_it_hangs(desk: Desk, layout: CarryLayout) -> dict[str, float]:
+def _as_it_hangs(context: Context, layout: CarryLayout) -> dict[str, float]:
     """The values before: what she kept, else her own kit's mass and balance, else the layout's."""
     hangs = {"mass": layout.mass_kg, "balance": layout.balance_mm, "lean": layout.lean_deg}
     if layout.tension_N is not None:
         hangs["tension"] = layout.tension_N
     hangs |= {s.id: s.at_mm for s in layout.supports}
-    mine = desk.store.shelf(KitRow).all(KitRow.kind == "instrument", KitRow.instrument == layout.instrument)
+    mine = context.store.shelf(KitRow).all(KitRow.kind == "instrument", KitRow.instrument == layout.instrument)
     for row in mine[:1]:
         hangs |= {"mass": row.mass_g / 1000} if row.mass_g else {}
         hangs |= {"balance": row.balance_mm} if row.balance_mm else {}
-    return hangs | profile(desk).bench.get(layout.id, {})
+    return hangs | profile(context).bench.get(layout.id, {})
 
 
 def _carry_knobs(layout: CarryLayout, hangs: Mapping[str, float]) -> list[Knob]:
@@ -178,7 +183,9 @@ def _carried(layout: CarryLayout, values: Mapping[str, float]) -> statics.Carrie
     return statics.carried(values["mass"], values["lean"], values["balance"] / 1000, supports[:3], spare)
 
 
-def _carry_remark(desk: Desk, layout: CarryLayout, values: Mapping[str, float], hangs: Mapping[str, float]) -> str:
+def _carry_remark(
+    context: Context, layout: CarryLayout, values: Mapping[str, float], hangs: Mapping[str, float]
+) -> str:
     """Say what the change does, or the single move (up to 40 mm, or a pull of 4 N) that takes most off."""
     names = {s.id: s.name for s in layout.supports}
     watched = names[layout.watched]
@@ -187,7 +194,7 @@ def _carry_remark(desk: Desk, layout: CarryLayout, values: Mapping[str, float], 
     if values != hangs and abs(now - was) > 0.05 and abs(was) > 0.05:
         pct = 100 * (1 - abs(now) / abs(was))
         change = f"takes {pct:.0f} % off" if pct > 0 else f"adds {-pct:.0f} % to"
-        forces = f"{units.force(desk, was)} → {units.force(desk, now)}"
+        forces = f"{units.force(context, was)} → {units.force(context, now)}"
         return f"Set like this it {change} the {watched}: {forces}. {layout.who}"
     best, words = abs(now), ""
     for support in layout.supports:
@@ -201,19 +208,19 @@ def _carry_remark(desk: Desk, layout: CarryLayout, values: Mapping[str, float], 
             if force < best - 0.005:
                 way = "up" if step > 0 else "down"
                 best = force
-                words = f"moving the {support.name} {units.length(desk, abs(step))} {way}"
+                words = f"moving the {support.name} {units.length(context, abs(step))} {way}"
     if "tension" in values and values["tension"] < 4:
         best = abs(_carried(layout, {**values, "tension": 4.0}).forces_N[layout.watched])
-        words = f"a strap that pulls with {units.force(desk, 4.0)}"
+        words = f"a strap that pulls with {units.force(context, 4.0)}"
     if not words or abs(now) < 0.05:
         return f"Nothing to gain here for the {watched} by moving one thing alone."
     off = 100 * (1 - best / abs(now))
-    forces = f"{units.force(desk, now)} → {units.force(desk, best)}"
+    forces = f"{units.force(context, now)} → {units.force(context, best)}"
     return f"Try next: {words} takes {off:.0f} % off the {watched}, {forces}. {layout.who}"
 
 
-def keep_as_it_hangs(desk: Desk, typed: Mapping[str, str]) -> None:
+def keep_as_it_hangs(context: Context, typed: Mapping[str, str]) -> None:
     """Keep the values of a layout as how it hangs now: later changes are compared with them."""
-    shown = carry(desk, typed)
+    shown = carry(context, typed)
     kept = {k.field: k.value for k in shown.knobs}
-    say(desk, bench={**profile(desk).bench, shown.choice: kept})
+    say(context, bench={**profile(context).bench, shown.choice: kept})

@@ -10,7 +10,7 @@ from chirotend.drawing import bench as drawn
 from chirotend.library.loader import hole_layouts
 from chirotend.library.schema import HoleEntry
 from chirotend.services import units
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.kit import hands
 from chirotend.services.kit.bench.knobs import NARROW, WIDE, Bench, Knob, asked_row, turned
 from chirotend.services.kit.profile import profile
@@ -19,15 +19,15 @@ from chirotend.services.kit.profile import profile
 EXTENSION_MOST_MM = 20
 
 
-def holes(desk: Desk, typed: Mapping[str, str]) -> Bench:
-    own = [key for i in desk.player.instruments for key, h in hole_layouts().items() if h.instrument == i]
+def holes(context: Context, typed: Mapping[str, str]) -> Bench:
+    own = [key for i in context.player.instruments for key, h in hole_layouts().items() if h.instrument == i]
     choice = typed.get("choice") or (own[0] if own else next(iter(hole_layouts())))
     if choice not in hole_layouts():
         raise NotThere(choice)
     layout = hole_layouts()[choice]
     spacings = [
         turned(
-            desk,
+            context,
             typed,
             Knob(
                 f"to_{h.finger}",
@@ -42,10 +42,10 @@ def holes(desk: Desk, typed: Mapping[str, str]) -> Bench:
         for i, h in enumerate(layout.holes[1:])
     ]
     last = layout.holes[-1].finger
-    scale = turned(desk, typed, Knob("scale", "Spacing of another make", 80, 110, 1, 100, "%", 100))
-    extension = turned(desk, typed, Knob("extension", f"Extension key, finger {last}", 0, 40, 1, 0, "mm", 0))
-    travel = turned(desk, typed, Knob("travel", "Key travel", 0, 12, 0.5, layout.travel_mm, "mm", layout.travel_mm))
-    force = turned(desk, typed, Knob("force", "Force to close", 0, 8, 0.1, layout.force_N, "N", layout.force_N))
+    scale = turned(context, typed, Knob("scale", "Spacing of another make", 80, 110, 1, 100, "%", 100))
+    extension = turned(context, typed, Knob("extension", f"Extension key, finger {last}", 0, 40, 1, 0, "mm", 0))
+    travel = turned(context, typed, Knob("travel", "Key travel", 0, 12, 0.5, layout.travel_mm, "mm", layout.travel_mm))
+    force = turned(context, typed, Knob("force", "Force to close", 0, 8, 0.1, layout.force_N, "N", layout.force_N))
     before = [fit_holes.Hole(layout.holes[0].finger, 0.0, layout.holes[0].across_mm)]
     for h, knob in zip(layout.holes[1:], spacings, strict=True):
         rise = h.across_mm - before[-1].across_mm
@@ -56,16 +56,16 @@ def holes(desk: Desk, typed: Mapping[str, str]) -> Bench:
         after = fit_holes.changed(before, scale.value, {last: extension.value})
     except MethodError as error:
         raise Refused("extension", f"Extension key: {str(error).partition(': ')[2]}. Choose a shorter one.") from error
-    side = {"left": "right", "right": "left"}[layout.hand] if profile(desk).mirrored == "yes" else layout.hand
-    hand = hands.measured(desk).hands[side]
+    side = {"left": "right", "right": "left"}[layout.hand] if profile(context).mirrored == "yes" else layout.hand
+    hand = hands.measured(context).hands[side]
     asked, was = fit_holes.asked_on(after, hand), fit_holes.asked_on(before, hand)
     was_at, at = ([(h.finger, h.along_mm, h.across_mm) for h in row] for row in (before, after))
-    texts = [(a, units.length(desk, a.asked_mm)) for a in asked]
+    texts = [(a, units.length(context, a.asked_mm)) for a in asked]
     work, work_was = (
         fit_holes.stroke_work_mJ(force.value, travel.value),
         fit_holes.stroke_work_mJ(layout.force_N, layout.travel_mm),
     )
-    rows = [_row(desk, a, w) for a, w in zip(asked, was, strict=True)]
+    rows = [_row(context, a, w) for a, w in zip(asked, was, strict=True)]
     rows.append(("one key", f"{work:.1f} mJ" + (f", was {work_was:.1f}" if work != work_was else ""), "", "", ""))
     return Bench(
         "holes",
@@ -76,15 +76,15 @@ def holes(desk: Desk, typed: Mapping[str, str]) -> Bench:
         drawn.holes_picture(was_at, at, texts, NARROW),
         tuple(rows),
         ("", "asks", "at ease", "at most", ""),
-        _holes_remark(desk, hand, asked, was, last, before),
+        _holes_remark(context, hand, asked, was, last, before),
         "Straight lines between fingertips. Closing a key costs mean force × travel. "
         f"Starting values: {layout.source}.",
     )
 
 
-def _row(desk: Desk, a: Asked, was: Asked) -> tuple[str, ...]:
-    row = asked_row(desk, a)
-    before = f", was {units.length(desk, was.asked_mm)}" if abs(a.asked_mm - was.asked_mm) >= 0.5 else ""
+def _row(context: Context, a: Asked, was: Asked) -> tuple[str, ...]:
+    row = asked_row(context, a)
+    before = f", was {units.length(context, was.asked_mm)}" if abs(a.asked_mm - was.asked_mm) >= 0.5 else ""
     return (row[0], row[1] + before, *row[2:])
 
 
@@ -93,7 +93,12 @@ def _gap(a: HoleEntry, b: HoleEntry) -> float:
 
 
 def _holes_remark(
-    desk: Desk, hand: Hand, asked: Sequence[Asked], was: Sequence[Asked], last: str, before: Sequence[fit_holes.Hole]
+    context: Context,
+    hand: Hand,
+    asked: Sequence[Asked],
+    was: Sequence[Asked],
+    last: str,
+    before: Sequence[fit_holes.Hole],
 ) -> str:
     hard = [a for a in asked if a.verdict in (STRETCHED, OUT_OF_REACH)]
     changed = next(((a, w) for a, w in zip(asked, was, strict=True) if w.verdict != a.verdict), None)
@@ -113,6 +118,6 @@ def _holes_remark(
         better = [a for a in tried if a.verdict in (STRETCHED, OUT_OF_REACH)]
         if len(better) < len(hard):
             pair = hard[-1].pair.replace("-", "–")
-            key = f"an extension key of {units.length(desk, mm)} for finger {last}"
+            key = f"an extension key of {units.length(context, mm)} for finger {last}"
             return f"Try next: {key} brings {pair} within ease. A repairer makes it."
     return "Try next: a covered key for the widest finger, or a smaller instrument. Ask a repairer and a teacher which."

@@ -11,7 +11,7 @@ from chirotend.core.fit.hands import Asked
 from chirotend.core.fit.sticks import N_PER_LBF
 from chirotend.drawing.measured import Picture
 from chirotend.services import units
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 
 WIDE, NARROW = 700.0, 340.0
 #: the unit shown instead, and how much of the inner unit it holds
@@ -67,9 +67,11 @@ class Bench:
     options: Mapping[str, tuple[str, Mapping[str, str]]] | None = None
 
 
-def turned(desk: Desk, typed: Mapping[str, str], knob: Knob) -> Knob:
+def turned(context: Context, typed: Mapping[str, str], knob: Knob) -> Knob:
     """Return a knob with the typed value; an empty field keeps its own. `Refused` says what can be typed."""
-    shown_unit, per = INCH_UNITS.get(knob.unit, (knob.unit, 1.0)) if desk.player.units == "inch" else (knob.unit, 1.0)
+    shown_unit, per = (
+        INCH_UNITS.get(knob.unit, (knob.unit, 1.0)) if context.player.units == "inch" else (knob.unit, 1.0)
+    )
     knob = replace(knob, shown_unit=shown_unit, per=per)
     text = typed.get(knob.field, "").strip().replace(",", ".")
     if not text:
@@ -86,7 +88,7 @@ def turned(desk: Desk, typed: Mapping[str, str], knob: Knob) -> Knob:
     return replace(knob, value=min(max(value, knob.low), knob.high))
 
 
-def asked_row(desk: Desk, a: Asked) -> tuple[str, ...]:
+def asked_row(context: Context, a: Asked) -> tuple[str, ...]:
     """Return one pair of fingers as a row: what is asked, what she has, the verdict."""
-    has = (units.length(desk, mm) for mm in (a.ease_mm, a.most_mm))
-    return (a.pair.replace("-", "–"), units.length(desk, a.asked_mm), *has, a.verdict)
+    has = (units.length(context, mm) for mm in (a.ease_mm, a.most_mm))
+    return (a.pair.replace("-", "–"), units.length(context, a.asked_mm), *has, a.verdict)

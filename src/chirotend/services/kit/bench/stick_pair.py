@@ -5,32 +5,32 @@ from collections.abc import Mapping
 from chirotend.core.fit import sticks
 from chirotend.drawing import bench as drawn
 from chirotend.library.loader import stick_models
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.kit.bench.knobs import NARROW, WIDE, Bench, Knob, turned
 from chirotend.store.models import KitRow
 
 Stick = tuple[str, float, float, float | None]  # name, mass g, length mm, balance mm
 
 
-def compare(desk: Desk, typed: Mapping[str, str]) -> Bench:
+def compare(context: Context, typed: Mapping[str, str]) -> Bench:
     known: dict[str, Stick] = {k: (m.name, m.mass_g, m.length_mm, None) for k, m in stick_models().items()}
-    for row in desk.store.shelf(KitRow).all(KitRow.kind.in_(("stick", "mallet", "bow"))):
+    for row in context.store.shelf(KitRow).all(KitRow.kind.in_(("stick", "mallet", "bow"))):
         if row.mass_g and row.length_mm:
             known[row.uid] = (row.name, row.mass_g, row.length_mm, row.balance_mm)
     chosen = [typed.get("choice") or "medium", typed.get("other") or "heavy"]
     if any(c not in known for c in chosen):
         raise NotThere(chosen)
-    speed = turned(desk, typed, Knob("speed", "Speed of the tip", 0.5, 15, 0.5, 6, "m/s"))
-    back = turned(desk, typed, Knob("rebound", "Rebound of the head", 10, 95, 5, 80, "%"))
+    speed = turned(context, typed, Knob("speed", "Speed of the tip", 0.5, 15, 0.5, 6, "m/s"))
+    back = turned(context, typed, Knob("rebound", "Rebound of the head", 10, 95, 5, 80, "%"))
     knobs: list[Knob] = []
     found = []
     for letter, key in zip("ab", chosen, strict=True):
         name, mass, length, balance = known[key]
         mine = (
-            turned(desk, typed, Knob(f"{letter}_mass", f"{letter.upper()}: mass", 10, 500, 1, mass, "g")),
-            turned(desk, typed, Knob(f"{letter}_length", f"{letter.upper()}: length", 200, 800, 1, length, "mm")),
+            turned(context, typed, Knob(f"{letter}_mass", f"{letter.upper()}: mass", 10, 500, 1, mass, "g")),
+            turned(context, typed, Knob(f"{letter}_length", f"{letter.upper()}: length", 200, 800, 1, length, "mm")),
             turned(
-                desk,
+                context,
                 typed,
                 Knob(f"{letter}_hold", f"{letter.upper()}: held, from the butt", 0, 400, 5, round(length / 3), "mm"),
             ),

@@ -6,7 +6,7 @@ from chirotend.core.fit import strings
 from chirotend.core.fit.hands import COMFORTABLE, NOT_MEASURED, STRETCHED, Asked, Hand, asked_of
 from chirotend.drawing import bench as drawn
 from chirotend.services import units
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.kit import hands, own_library
 from chirotend.services.kit.bench.knobs import NARROW, WIDE, Bench, Knob, asked_row, turned
 
@@ -15,19 +15,19 @@ SPACING_MM = 12.0
 NOTES = ("C", "D♭", "D", "E♭", "E", "F", "G♭", "G", "A♭", "A", "B♭", "B")
 
 
-def string(desk: Desk, typed: Mapping[str, str]) -> Bench:
-    strung = {k: i for k, i in own_library.instruments(desk).items() if i.string_length_mm}
-    choice = typed.get("choice") or next((i for i in desk.player.instruments if i in strung), "double_bass")
+def string(context: Context, typed: Mapping[str, str]) -> Bench:
+    strung = {k: i for k, i in own_library.instruments(context).items() if i.string_length_mm}
+    choice = typed.get("choice") or next((i for i in context.player.instruments if i in strung), "double_bass")
     if choice not in strung:
         raise NotThere(choice)
     played = strung[choice]
-    knobs = _knobs(desk, typed, played.usual_string_mm, played.string_spacing_mm or SPACING_MM)
+    knobs = _knobs(context, typed, played.usual_string_mm, played.string_spacing_mm or SPACING_MM)
     length, first = knobs[0].value, int(knobs[1].value)
     system = strings.fingerings().get(typed.get("system") or played.fingering or "1234")
     if system is None:
         raise NotThere(typed.get("system"))
-    side = hands.on_the_strings(desk)
-    hand = hands.measured(desk).hands[side]
+    side = hands.on_the_strings(context)
+    hand = hands.measured(context).hands[side]
     asked = strings.asked_at(length, system, first, hand)
     maps = strings.reach_map(length, hand)
     outer = asked_of(
@@ -38,15 +38,15 @@ def string(desk: Desk, typed: Mapping[str, str]) -> Bench:
         length,
         first,
         system,
-        f"asks {units.length(desk, outer.asked_mm)}",
-        f"you have {units.length(desk, outer.ease_mm)} at ease, {units.length(desk, outer.most_mm)} at most"
+        f"asks {units.length(context, outer.asked_mm)}",
+        f"you have {units.length(context, outer.ease_mm)} at ease, {units.length(context, outer.most_mm)} at most"
         if outer.ease_mm
         else "not measured yet",
         maps,
         tuple(strings.fingerings().values()),
         [NOTES[(open_note + n) % 12] for n in range(1, 13)],
     )
-    rows = [*(asked_row(desk, a) for a in asked), *_across(desk, hand, system, knobs)]
+    rows = [*(asked_row(context, a) for a in asked), *_across(context, hand, system, knobs)]
     return Bench(
         "string",
         choice,
@@ -67,7 +67,7 @@ def string(desk: Desk, typed: Mapping[str, str]) -> Bench:
     )
 
 
-def _knobs(desk: Desk, typed: Mapping[str, str], usual_mm: float, apart_mm: float) -> tuple[Knob, ...]:
+def _knobs(context: Context, typed: Mapping[str, str], usual_mm: float, apart_mm: float) -> tuple[Knob, ...]:
     shortest, longest = strings.STRING_MIN_MM, strings.STRING_MAX_MM
     knobs = (
         Knob("length", "String, nut to bridge", shortest, longest, 1, usual_mm, "mm"),
@@ -75,17 +75,17 @@ def _knobs(desk: Desk, typed: Mapping[str, str], usual_mm: float, apart_mm: floa
         Knob("apart", "Strings between two fingers", 0, 7, 1, 0, ""),
         Knob("spacing", "Strings apart at the bridge", 5, 40, 0.5, apart_mm, "mm"),
     )
-    return tuple(turned(desk, typed, knob) for knob in knobs)
+    return tuple(turned(context, typed, knob) for knob in knobs)
 
 
-def _across(desk: Desk, hand: Hand, system: strings.Fingering, knobs: tuple[Knob, ...]) -> list[tuple[str, ...]]:
+def _across(context: Context, hand: Hand, system: strings.Fingering, knobs: tuple[Knob, ...]) -> list[tuple[str, ...]]:
     """The outer pair again, held over the strings between them; nothing when both stand on one string."""
     length, first, apart, spacing = (knob.value for knob in knobs)
     if not apart:
         return []
     at = int(first)
     reach = strings.cross_string_reach(length, at, at + system.width, apart, spacing * 0.5, spacing)
-    row = asked_row(desk, asked_of(hand, f"{system.fingers[0][0]}-{system.fingers[-1][0]}", reach))
+    row = asked_row(context, asked_of(hand, f"{system.fingers[0][0]}-{system.fingers[-1][0]}", reach))
     return [(f"{row[0]}, {apart:.0f} strings apart", *row[1:])]
 
 

@@ -14,7 +14,7 @@ from chirotend.core.plan.programmes.weeks import season
 from chirotend.formats.kept_rows import ProgrammeData
 from chirotend.library.loader import programmes
 from chirotend.library.schema import ProgrammeEntry
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.plan.programmes.running import Programme, all_of, programme_of
 from chirotend.services.record import corrections
@@ -25,29 +25,29 @@ from chirotend.store.models import ProgrammeRow
 #: a programme may begin so many days ahead
 AHEAD_DAYS = 90
 WORDS_MAX, NOTE_MAX = 120, 2000
-Ask = Callable[[Desk, Mapping[str, str], date], dict[str, object]]
+Ask = Callable[[Context, Mapping[str, str], date], dict[str, object]]
 NO_DOSE = "0 minutes is no playing. Begin when you may play, with the minutes you are given."
 
 
-def begin(desk: Desk, key: str, typed: Mapping[str, str]) -> str:
+def begin(context: Context, key: str, typed: Mapping[str, str]) -> str:
     """Begin a programme of the library from what was typed; returns its id. `Refused` names the field."""
     entry = programmes().get(key)
     if entry is None:
         raise NotThere(key)
-    first = typed_day("first", typed.get("first", "") or desk.today.isoformat())
-    if not desk.today <= first <= desk.today + timedelta(days=AHEAD_DAYS):
+    first = typed_day("first", typed.get("first", "") or context.today.isoformat())
+    if not context.today <= first <= context.today + timedelta(days=AHEAD_DAYS):
         raise Refused("first", f"It begins today or within the next {AHEAD_DAYS} days.")
-    _nothing_in_the_way(desk, entry)
-    data = _data(desk, entry, typed, first)
+    _nothing_in_the_way(context, entry)
+    data = _data(context, entry, typed, first)
     uid = uuid4().hex
     row = {"uid": uid, "programme": key, "first": first, "ended": None, "note": ""}
-    corrections.put_row(desk, "programme", {**row, "data": data.model_dump(mode="json")})
-    issue(desk)
+    corrections.put_row(context, "programme", {**row, "data": data.model_dump(mode="json")})
+    issue(context)
     return uid
 
 
-def _nothing_in_the_way(desk: Desk, entry: ProgrammeEntry) -> None:
-    for other in all_of(desk):
+def _nothing_in_the_way(context: Context, entry: ProgrammeEntry) -> None:
+    for other in all_of(context):
         if other.ended is None and (other.entry.id in entry.excludes or entry.id in other.entry.excludes):
             raise Refused(
                 "programme",
@@ -56,15 +56,15 @@ def _nothing_in_the_way(desk: Desk, entry: ProgrammeEntry) -> None:
             )
 
 
-def _data(desk: Desk, entry: ProgrammeEntry, typed: Mapping[str, str], first: date) -> ProgrammeData:
+def _data(context: Context, entry: ProgrammeEntry, typed: Mapping[str, str], first: date) -> ProgrammeData:
     """Put together what the programme asks for."""
-    _, evidence = issue(desk)
+    _, evidence = issue(context)
     week_min = _usual_week(evidence)
     values: dict[str, object] = {"usual_min": evidence.usual_minutes, "usual_week_min": week_min}
     if typed.get("start_min", "").strip() in ("0", "0.0", "0,0"):
         raise Refused("start_min", NO_DOSE)
     for ask in entry.asks:
-        values |= _ASKED[ask](desk, typed, first)
+        values |= _ASKED[ask](context, typed, first)
     if entry.id == "return":
         values |= _start_of_return(typed)
     if entry.rule == "weeks" and min(share for share, _, _ in entry.weeks) > 0 and not evidence.usual_minutes:
@@ -86,7 +86,7 @@ def _usual_week(evidence: Evidence) -> float:
     return max(60.0, median([sum(m for m in last[i : i + 7] if m == m) for i in range(0, 28, 7)]))
 
 
-def _start(desk: Desk, typed: Mapping[str, str], first: date) -> dict[str, object]:
+def _start(context: Context, typed: Mapping[str, str], first: date) -> dict[str, object]:
     typed_min = maybe("start_min", "Minutes to start with", typed.get("start_min", ""), 1, 240, "minutes")
     return {"start_min": hands().least_min if typed_min is None else typed_min}
 
@@ -100,26 +100,26 @@ def _start_of_return(typed: Mapping[str, str]) -> dict[str, object]:
     return {"by_clinician": clinician}
 
 
-def _aim(desk: Desk, typed: Mapping[str, str], first: date) -> dict[str, object]:
+def _aim(context: Context, typed: Mapping[str, str], first: date) -> dict[str, object]:
     return {"aim_min": decimal("aim_min", "Minutes a day to reach", typed.get("aim_min", ""), 1, 600, "minutes")}
 
 
-def _why(desk: Desk, typed: Mapping[str, str], first: date) -> dict[str, object]:
+def _why(context: Context, typed: Mapping[str, str], first: date) -> dict[str, object]:
     why = typed.get("why", "")
     if why not in ("layoff", "illness", "operation"):
         raise Refused("why", "Choose what you come back from.")
     return {"why": why}
 
 
-def _instrument(desk: Desk, typed: Mapping[str, str], first: date) -> dict[str, object]:
+def _instrument(context: Context, typed: Mapping[str, str], first: date) -> dict[str, object]:
     found = typed.get("instrument", "")
-    if found not in own_library.instruments(desk):
+    if found not in own_library.instruments(context):
         raise Refused("instrument", "Choose the instrument.")
     return {"instrument": found}
 
 
 def _words(name: str, sentence: str) -> Ask:
-    def asked(desk: Desk, typed: Mapping[str, str], first: date) -> dict[str, object]:
+    def asked(context: Context, typed: Mapping[str, str], first: date) -> dict[str, object]:
         text = typed.get(name, "").strip()
         if not 1 <= len(text) <= WORDS_MAX:
             raise Refused(name, sentence)
@@ -128,16 +128,16 @@ def _words(name: str, sentence: str) -> Ask:
     return asked
 
 
-def _until(desk: Desk, typed: Mapping[str, str], first: date) -> dict[str, object]:
+def _until(context: Context, typed: Mapping[str, str], first: date) -> dict[str, object]:
     return {"until": typed_day("until", typed.get("until", ""))}
 
 
-def _target(desk: Desk, typed: Mapping[str, str], first: date) -> dict[str, object]:
+def _target(context: Context, typed: Mapping[str, str], first: date) -> dict[str, object]:
     hours = decimal("target_min", "Hours a week it asks", typed.get("target_min", ""), 1, 70, "hours")
     return {"target_min": hours * 60}
 
 
-def _hand(desk: Desk, typed: Mapping[str, str], first: date) -> dict[str, object]:
+def _hand(context: Context, typed: Mapping[str, str], first: date) -> dict[str, object]:
     hand = typed.get("hand", "")
     if hand not in ("left", "right"):
         raise Refused("hand", "Choose the hand.")
@@ -157,29 +157,29 @@ _ASKED: dict[str, Ask] = {
 }
 
 
-def give(desk: Desk, uid: str, typed: Mapping[str, str]) -> None:
+def give(context: Context, uid: str, typed: Mapping[str, str]) -> None:
     """Go on at a dose named by whoever was asked, from today."""
-    row, programme = _own(desk, uid)
+    row, programme = _own(context, uid)
     if programme.entry.rule != "steps":
         raise NotThere(uid)
     dose = decimal("dose", "Minutes you were told", typed.get("dose", ""), 1, 240, "minutes")
-    data = programme.data.model_copy(update={"given": {**programme.data.given, desk.today: dose}})
-    corrections.change_row(desk, "programme", row, data=data.model_dump(mode="json"))
-    issue(desk)
+    data = programme.data.model_copy(update={"given": {**programme.data.given, context.today: dose}})
+    corrections.change_row(context, "programme", row, data=data.model_dump(mode="json"))
+    issue(context)
 
 
-def end(desk: Desk, uid: str, note: str) -> None:
+def end(context: Context, uid: str, note: str) -> None:
     """End a programme with what she writes of it; one that has not begun is taken out whole."""
-    row, programme = _own(desk, uid)
-    if programme.first > desk.today:
-        corrections.delete(desk, "programme", uid)
+    row, programme = _own(context, uid)
+    if programme.first > context.today:
+        corrections.delete(context, "programme", uid)
     else:
-        corrections.change_row(desk, "programme", row, ended=desk.today, note=note.strip()[:NOTE_MAX])
-    issue(desk)
+        corrections.change_row(context, "programme", row, ended=context.today, note=note.strip()[:NOTE_MAX])
+    issue(context)
 
 
-def _own(desk: Desk, uid: str) -> tuple[ProgrammeRow, Programme]:
-    row = desk.row(ProgrammeRow, uid)
+def _own(context: Context, uid: str) -> tuple[ProgrammeRow, Programme]:
+    row = context.row(ProgrammeRow, uid)
     if row.ended is not None:
         raise NotThere(uid)
     return row, programme_of(row)

@@ -11,7 +11,7 @@ from chirotend.core.plan.programmes.weeks import ProgrammeWeek, season, week_of,
 from chirotend.formats.kept_rows import ProgrammeData
 from chirotend.library.loader import programmes
 from chirotend.library.schema import ProgrammeEntry
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.store.models import ProgrammeRow
 
 #: calls under which playing is no step of a programme
@@ -59,39 +59,39 @@ def programme_of(row: ProgrammeRow) -> Programme:
     return Programme(row.uid, programmes()[row.programme], row.first, row.ended, data, row.note)
 
 
-def all_of(desk: Desk) -> tuple[Programme, ...]:
+def all_of(context: Context) -> tuple[Programme, ...]:
     """Return every programme of hers, the newest first."""
-    rows = desk.store.shelf(ProgrammeRow)
-    return desk.once("programmes", lambda: tuple(map(programme_of, rows.all(order=(ProgrammeRow.first.desc(),)))))
+    rows = context.store.shelf(ProgrammeRow)
+    return context.once("programmes", lambda: tuple(map(programme_of, rows.all(order=(ProgrammeRow.first.desc(),)))))
 
 
-def running(desk: Desk) -> tuple[Programme, ...]:
+def running(context: Context) -> tuple[Programme, ...]:
     """Return the programmes that have begun and are not ended, the newest first."""
-    return tuple(p for p in all_of(desk) if p.ended is None and p.first <= desk.today)
+    return tuple(p for p in all_of(context) if p.ended is None and p.first <= context.today)
 
 
-def walk_of(desk: Desk, programme: Programme, evidence: Evidence) -> Walk:
+def walk_of(context: Context, programme: Programme, evidence: Evidence) -> Walk:
     """Return how a programme of steps has gone up to the day of `evidence`."""
-    return desk.once(f"walk {programme.uid}", lambda: _walk(desk, programme, evidence))
+    return context.once(f"walk {programme.uid}", lambda: _walk(context, programme, evidence))
 
 
-def _walk(desk: Desk, programme: Programme, evidence: Evidence) -> Walk:
+def _walk(context: Context, programme: Programme, evidence: Evidence) -> Walk:
     before = evidence.today - timedelta(days=1)
-    said = desk.store.said_calls(programme.first, before).items()
+    said = context.store.said_calls(programme.first, before).items()
     held = {day for day, call in said if call not in OPEN_CALLS}
     return walked(programme.climb, seen_days(evidence, programme.first, held, programme.data.instrument))
 
 
-def with_ceilings(desk: Desk, evidence: Evidence) -> Evidence:
+def with_ceilings(context: Context, evidence: Evidence) -> Evidence:
     """Return `evidence` with what her programmes allow on its day."""
-    found = tuple(c for p in running(desk) for c in _ceiling(desk, p, evidence))
+    found = tuple(c for p in running(context) for c in _ceiling(context, p, evidence))
     return evidence.but(ceilings=found) if found else evidence
 
 
-def _ceiling(desk: Desk, p: Programme, e: Evidence) -> Iterator[Ceiling]:
+def _ceiling(context: Context, p: Programme, e: Evidence) -> Iterator[Ceiling]:
     """What a programme allows on the day of `e`; nothing for one that sets no limit to the day."""
     if p.entry.rule == "steps" and not p.data.instrument:
-        walk = walk_of(desk, p, e)
+        walk = walk_of(context, p, e)
         if walk.state != REACHED:
             step = walk.today
             yield Ceiling(p.entry.id, step.allowed, "stopped" if step.stopped else step.why, step.number, instead=True)
@@ -112,22 +112,22 @@ def _week_minutes(p: Programme, day: date) -> float | None:
     return float(round(here[1].share * p.data.usual_min))
 
 
-def doses_ahead(desk: Desk, evidence: Evidence, first: date, last: date) -> dict[date, float]:
+def doses_ahead(context: Context, evidence: Evidence, first: date, last: date) -> dict[date, float]:
     """Return the minutes that her programmes allow on days from `first` to `last` if all goes well: the least of them.
 
     Days on which none sets a limit are left out; today is the call's.
     """
     found: dict[date, float] = {}
-    for p in running(desk):
-        for day, minutes in _ahead(desk, p, evidence):
+    for p in running(context):
+        for day, minutes in _ahead(context, p, evidence):
             if first <= day <= last:
                 found[day] = min(minutes, found.get(day, minutes))
     return found
 
 
-def _ahead(desk: Desk, p: Programme, e: Evidence) -> Iterator[tuple[date, float]]:
+def _ahead(context: Context, p: Programme, e: Evidence) -> Iterator[tuple[date, float]]:
     if p.entry.rule == "steps" and not p.data.instrument:
-        walk = walk_of(desk, p, e)
+        walk = walk_of(context, p, e)
         if walk.state == REACHED:
             return
         yield from walk.ahead or ((e.today + timedelta(days=n), walk.today.dose) for n in range(1, 15))
@@ -138,12 +138,12 @@ def _ahead(desk: Desk, p: Programme, e: Evidence) -> Iterator[tuple[date, float]
                 yield day, minutes
 
 
-def instrument_doses(desk: Desk, evidence: Evidence, first: date, last: date) -> dict[tuple[str, date], float]:
+def instrument_doses(context: Context, evidence: Evidence, first: date, last: date) -> dict[tuple[str, date], float]:
     """Return the minutes a day, from `first` to `last`, of each instrument that a programme of its own builds up."""
     found = {}
-    for p in running(desk):
+    for p in running(context):
         if p.entry.rule == "steps" and p.data.instrument:
-            walk = walk_of(desk, p, evidence)
+            walk = walk_of(context, p, evidence)
             if walk.state == REACHED:
                 continue
             ahead = {evidence.today: walk.today.allowed, **dict(walk.ahead)}
@@ -153,22 +153,22 @@ def instrument_doses(desk: Desk, evidence: Evidence, first: date, last: date) ->
     return found
 
 
-def season_left(desk: Desk, week: date, taken_min: float) -> float | None:
+def season_left(context: Context, week: date, taken_min: float) -> float | None:
     """Return the minutes that a season leaves of the week of `week` beside `taken_min`; None without a season."""
-    for p in running(desk):
+    for p in running(context):
         if p.entry.rule == "season" and (allowed := p.season_week_min(week)) is not None:
             return max(0.0, allowed - taken_min)
     return None
 
 
-def weaker_hand(desk: Desk) -> str:
+def weaker_hand(context: Context) -> str:
     """Return the hand that has twice the time in the warm-up; "" = none."""
-    return next((p.data.hand for p in running(desk) if p.entry.rule == "hand"), "")
+    return next((p.data.hand for p in running(context) if p.entry.rule == "hand"), "")
 
 
-def easy_only(desk: Desk, day: date) -> Programme | None:
+def easy_only(context: Context, day: date) -> Programme | None:
     """Return the programme that keeps `day` to easy material without engagements, if one does."""
-    for p in running(desk):
+    for p in running(context):
         here = week_of(p.weeks, day) if p.entry.rule == "weeks" else None
         if here is not None and here[1].easy:
             return p

@@ -14,7 +14,7 @@ from chirotend.drawing import programme as drawn
 from chirotend.drawing.measured import Picture
 from chirotend.library.loader import programmes
 from chirotend.library.schema import ProgrammeEntry
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.plan import engagements
 from chirotend.services.plan.programmes.running import (
@@ -57,7 +57,7 @@ class Drawn:
 
 @dataclass(frozen=True)
 class Shown:
-    """A programme as the page shows it. `wide` and `narrow`: its drawings for a desk and for a phone."""
+    """A programme as the page shows it. `wide` and `narrow`: its drawings for a wide screen and for a phone."""
 
     programme: Programme
     subject: str
@@ -88,50 +88,50 @@ class ProgrammesPage:
     usual_min: float | None
 
 
-def page(desk: Desk) -> ProgrammesPage:
+def page(context: Context) -> ProgrammesPage:
     """Return her programmes, what they clash with, and those that can be begun."""
-    _, evidence = issue(desk)
-    mine = all_of(desk)
+    _, evidence = issue(context)
+    mine = all_of(context)
     return ProgrammesPage(
-        tuple(_shown(desk, p, evidence) for p in mine if p.ended is None),
+        tuple(_shown(context, p, evidence) for p in mine if p.ended is None),
         tuple(p for p in mine if p.ended is not None),
-        conflicts(desk, evidence),
+        conflicts(context, evidence),
         tuple(programmes().values()),
         evidence.usual_minutes,
     )
 
 
-def one(desk: Desk, uid: str) -> Shown:
+def one(context: Context, uid: str) -> Shown:
     """Return one of her programmes; `NotThere` when she has none of that id."""
-    desk.row(ProgrammeRow, uid)
-    _, evidence = issue(desk)
-    return next(_shown(desk, p, evidence) for p in all_of(desk) if p.uid == uid)
+    context.row(ProgrammeRow, uid)
+    _, evidence = issue(context)
+    return next(_shown(context, p, evidence) for p in all_of(context) if p.uid == uid)
 
 
-def todays_lines(desk: Desk) -> tuple[str, ...]:
+def todays_lines(context: Context) -> tuple[str, ...]:
     """Return a line for Today of each programme that runs and whose dose is not among the reasons of the call."""
-    if not running(desk):
+    if not running(context):
         return ()
-    _, evidence = issue(desk)
+    _, evidence = issue(context)
     said_already = {c.programme for c in evidence.ceilings}
-    shown = (_shown(desk, p, evidence) for p in running(desk) if p.entry.id not in said_already)
+    shown = (_shown(context, p, evidence) for p in running(context) if p.entry.id not in said_already)
     return tuple(f"{s.programme.entry.name}. {s.headline} {s.why}" for s in shown)
 
 
-def _shown(desk: Desk, p: Programme, e: Evidence) -> Shown:
-    if p.first > desk.today:
-        return Shown(p, _subject(desk, p), f"It begins on {p.first:%A %-d %B}.", "", (), (), (), "waits")
+def _shown(context: Context, p: Programme, e: Evidence) -> Shown:
+    if p.first > context.today:
+        return Shown(p, _subject(context, p), f"It begins on {p.first:%A %-d %B}.", "", (), (), (), "waits")
     if p.entry.rule == "steps":
-        return _steps(desk, p, e)
+        return _steps(context, p, e)
     if p.entry.rule == "weeks":
-        return _weeks(desk, p, said(issue(desk)[0]).dose.minutes)
-    return _season(desk, p, e) if p.entry.rule == "season" else _days(desk, p, e)
+        return _weeks(context, p, said(issue(context)[0]).dose.minutes)
+    return _season(context, p, e) if p.entry.rule == "season" else _days(context, p, e)
 
 
-def _subject(desk: Desk, p: Programme) -> str:
+def _subject(context: Context, p: Programme) -> str:
     d = p.data
     whys = {"layoff": "after a lay-off", "illness": "after an illness", "operation": "after an operation"}
-    parts = [d.what, own_library.name_of(desk, d.instrument) if d.instrument else "", whys.get(d.why, "")]
+    parts = [d.what, own_library.name_of(context, d.instrument) if d.instrument else "", whys.get(d.why, "")]
     if d.start_min is not None:
         whose = " set by your clinician" if d.by_clinician else ""
         parts.append(f"start of {d.start_min:g} minutes{whose}, {p.first:%-d %B}")
@@ -158,23 +158,23 @@ def _which(number: int) -> str:
     return f"the {ORDINALS[number - 1]} step" if number <= len(ORDINALS) else f"step {number}"
 
 
-def _steps(desk: Desk, p: Programme, e: Evidence) -> Shown:
-    walk = walk_of(desk, p, e)
+def _steps(context: Context, p: Programme, e: Evidence) -> Shown:
+    walk = walk_of(context, p, e)
     today = walk.today
     state = {ASK: "ask", REACHED: "reached"}.get(walk.state, "running")
     headline = "Nothing more today." if today.stopped else f"Today {today.dose:g} minutes, {_which(walk.number)}."
-    asks = _asked_of_days(desk, p)
-    days = _dosed(desk, p, walk, asks)
+    asks = _asked_of_days(context, p)
+    days = _dosed(context, p, walk, asks)
     why = dose_reason("stopped" if today.stopped else today.why, today.number)
     top = max(20.0, min(p.climb.aim_min, max(d.dose or 0 for d in days) * 1.1))
     return Shown(
         p,
-        _subject(desk, p),
+        _subject(context, p),
         headline,
         f"{why} {_wider(walk.number)}" if p.entry.note_a_step and not today.stopped else why,
         _moves(p, walk) if state == "running" else (),
-        tuple(_staff(days[i : i + 14], walk, desk.today, top) for i in range(0, len(days), 14)),
-        tuple(_staff(days[i : i + 7], walk, desk.today, top) for i in range(0, len(days), 7)),
+        tuple(_staff(days[i : i + 14], walk, context.today, top) for i in range(0, len(days), 14)),
+        tuple(_staff(days[i : i + 7], walk, context.today, top) for i in range(0, len(days), 7)),
         state,
     )
 
@@ -196,18 +196,18 @@ def _moves(p: Programme, walk: Walk) -> tuple[Move, ...]:
     return tuple(found)
 
 
-def _asked_of_days(desk: Desk, p: Programme) -> dict[date, float]:
+def _asked_of_days(context: Context, p: Programme) -> dict[date, float]:
     """Minutes that engagements ask of the days ahead, on the programme's instrument where it has one."""
     found: dict[date, float] = {}
-    for e in engagements.between(desk, desk.today, desk.today + AHEAD):
+    for e in engagements.between(context, context.today, context.today + AHEAD):
         if e.kind in PLAYED_KINDS and p.data.instrument in ("", e.instrument):
             found[e.day] = found.get(e.day, 0.0) + e.minutes
     return found
 
 
-def _dosed(desk: Desk, p: Programme, walk: Walk, asks: Mapping[date, float]) -> list[drawn.Dosed]:
+def _dosed(context: Context, p: Programme, walk: Walk, asks: Mapping[date, float]) -> list[drawn.Dosed]:
     """Four weeks at most: from the Monday of last week (or of the first) on."""
-    today = desk.today
+    today = context.today
     monday = max(p.first, today - timedelta(days=7))
     monday -= timedelta(days=monday.weekday())
     past = {s.day: s for s in walk.steps}
@@ -236,14 +236,14 @@ def _staff(days: Sequence[drawn.Dosed], walk: Walk, today: date, top: float) -> 
 # --- weeks
 
 
-def _weeks(desk: Desk, p: Programme, dose: float | None) -> Shown:
-    here = week_of(p.weeks, desk.today)
+def _weeks(context: Context, p: Programme, dose: float | None) -> Shown:
+    here = week_of(p.weeks, context.today)
     bars = [(1.0 if w.share is None else w.share, w.new) for w in p.weeks]
     picture = drawn.share_bars(bars, here[0] if here else None)
     lines = [f"week {n}: {new:.0%} new" for n, (_, new) in enumerate(bars, start=1)]
     shown = (Drawn("Week by week", "ink: the new way; hatched: the old", ", ".join(lines), picture),)
     if here is None:
-        return Shown(p, _subject(desk, p), "Its weeks are over.", "", (), shown, shown, "over")
+        return Shown(p, _subject(context, p), "Its weeks are over.", "", (), shown, shown, "over")
     number, week = here
     headline = f"Week {number} of {len(p.weeks)}."
     if p.data.usual_min is not None:
@@ -251,37 +251,37 @@ def _weeks(desk: Desk, p: Programme, dose: float | None) -> Shown:
         way = "all of it the new way" if week.new >= 1 else f"the new way first, {day * week.new:.0f} minutes of it"
         headline = f"Week {number} of {len(p.weeks)}: {way}."
     why = "Easy music only, no engagements." if week.easy else "On easy music."
-    return Shown(p, _subject(desk, p), headline, why, (), shown, shown, "running")
+    return Shown(p, _subject(context, p), headline, why, (), shown, shown, "running")
 
 
-def _season(desk: Desk, p: Programme, e: Evidence) -> Shown:
+def _season(context: Context, p: Programme, e: Evidence) -> Shown:
     allowed = p.season_min
-    load = load_series(e.record, p.first, desk.today)
+    load = load_series(e.record, p.first, context.today)
     played = [
         None if not any(m == m for m in week) else sum(m for m in week if m == m)
         for week in (load.minutes[7 * n : 7 * n + 7] for n in range(len(allowed)))
     ]
-    number = (desk.today - p.first).days // 7 + 1
+    number = (context.today - p.first).days // 7 + 1
     over = number > len(allowed)
     picture = drawn.season_bars(allowed, played, None if over else number)
     lines = [f"week {n}: {minutes / 60:.1f} hours" for n, minutes in enumerate(allowed, start=1)]
     shown = (Drawn("Week by week", "", ", ".join(lines), picture),)
     if over:
-        return Shown(p, _subject(desk, p), "The date has come.", "", (), shown, shown, "over")
+        return Shown(p, _subject(context, p), "The date has come.", "", (), shown, shown, "over")
     done = (played[number - 1] or 0) / 60
     headline = f"Week {number} of {len(allowed)}: {done:.1f} of {allowed[number - 1] / 60:.1f} hours played."
     why = "The last week is eased." if number == len(allowed) else "A tenth more each week at most."
-    return Shown(p, _subject(desk, p), headline, why, (), shown, shown, "running")
+    return Shown(p, _subject(context, p), headline, why, (), shown, shown, "running")
 
 
-def _days(desk: Desk, p: Programme, e: Evidence) -> Shown:
-    number = (desk.today - p.first).days + 1
+def _days(context: Context, p: Programme, e: Evidence) -> Shown:
+    number = (context.today - p.first).days + 1
     state = "over" if number > p.entry.days else "running"
     headline = f"Day {min(number, p.entry.days)} of {p.entry.days}."
     if p.entry.rule == "hand":
         why = f"The {p.data.hand} hand has twice the time in the warm-up."
-        return Shown(p, _subject(desk, p), headline, why, (), (), (), state)
-    load = load_series(e.record, p.first, desk.today)
+        return Shown(p, _subject(context, p), headline, why, (), (), (), state)
+    load = load_series(e.record, p.first, context.today)
     minutes = [None if m != m else m for m in load.minutes[: p.entry.days]]
     floor, bad = p.entry.floor_min, p.entry.bad_day_min
     kept = sum(m is not None and m >= bad for m in minutes)
@@ -291,26 +291,26 @@ def _days(desk: Desk, p: Programme, e: Evidence) -> Shown:
     )
     label = f"{kept} of {len(minutes)} days kept"
     shown = (Drawn("Day by day", "", label, drawn.kept_days(minutes, floor, bad)),)
-    return Shown(p, _subject(desk, p), headline, why, (), shown, shown, state)
+    return Shown(p, _subject(context, p), headline, why, (), shown, shown, state)
 
 
 # --- engagements above the dose
 
 
-def conflicts(desk: Desk, e: Evidence) -> tuple[Conflict, ...]:
+def conflicts(context: Context, e: Evidence) -> tuple[Conflict, ...]:
     """Return the engagements of the next four weeks that a programme does not allow as they stand."""
-    last = desk.today + AHEAD
-    rows = engagements.rows_between(desk, desk.today, last)
+    last = context.today + AHEAD
+    rows = engagements.rows_between(context, context.today, last)
     open_rows = [r for r in rows if r.kind in PLAYED_KINDS and not r.session_uid and not r.reason and r.minutes > 0]
-    doses = doses_ahead(desk, e, desk.today, last)
-    dose_today = said(issue(desk)[0]).dose.minutes
+    doses = doses_ahead(context, e, context.today, last)
+    dose_today = said(issue(context)[0]).dose.minutes
     if e.ceilings and dose_today is not None:
-        doses[desk.today] = dose_today
-    own = instrument_doses(desk, e, desk.today, last)
+        doses[context.today] = dose_today
+    own = instrument_doses(context, e, context.today, last)
     found = []
     for row in open_rows:
         limits = [d for d in (doses.get(row.day), own.get((row.instrument, row.day))) if d is not None]
-        easy = easy_only(desk, row.day)
+        easy = easy_only(context, row.day)
         if easy is not None:
             limits.append(0.0)
         others = sum(
@@ -327,22 +327,22 @@ def conflicts(desk: Desk, e: Evidence) -> tuple[Conflict, ...]:
     return tuple(found)
 
 
-def settle(desk: Desk, uid: str, how: str, reason: str) -> None:
+def settle(context: Context, uid: str, how: str, reason: str) -> None:
     """Hand an engagement over, lighten it to what the dose leaves, or take it with a reason.
 
     `Refused` names the field; `NotThere` when nothing clashes with it.
     """
-    _, evidence = issue(desk)
-    conflict = next((c for c in conflicts(desk, evidence) if c.row.uid == uid), None)
+    _, evidence = issue(context)
+    conflict = next((c for c in conflicts(context, evidence) if c.row.uid == uid), None)
     if conflict is None:
         raise NotThere(uid)
     if how == "hand_over":
-        engagements.drop(desk, uid)
+        engagements.drop(context, uid)
     elif how == "lighten" and conflict.left_min > 0:
-        corrections.change_row(desk, "engagement", conflict.row, minutes=conflict.left_min)
+        corrections.change_row(context, "engagement", conflict.row, minutes=conflict.left_min)
     elif how == "take":
         if not reason.strip():
             raise Refused("reason", "Write why you take it: it stands beside the date.")
-        corrections.change_row(desk, "engagement", conflict.row, reason=reason.strip()[:REASON_MAX])
+        corrections.change_row(context, "engagement", conflict.row, reason=reason.strip()[:REASON_MAX])
     else:
         raise Refused("how", "Choose one of the answers shown.")

@@ -10,7 +10,7 @@ from chirotend.core.errors import MethodError
 from chirotend.formats.diary.match import Answered, Column, Match
 from chirotend.formats.diary.text import ENCODINGS
 from chirotend.formats.diary.words import fits
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.store.models import HabitRow
 
 WORDS = "words"
@@ -52,36 +52,36 @@ def check_habit(key: str, document: Mapping[str, Any]) -> None:
         raise ValueError(f"there is no habit “{key}”")
 
 
-def remembered(desk: Desk, shape: str) -> Match:
+def remembered(context: Context, shape: str) -> Match:
     """Return what she said of the last table with this first line."""
-    row = desk.store.shelf(HabitRow).get(SHAPE + shape)
+    row = context.store.shelf(HabitRow).get(SHAPE + shape)
     return Match.model_validate(row.document) if row is not None else Match()
 
 
-def her_words(desk: Desk) -> dict[str, str]:
+def her_words(context: Context) -> dict[str, str]:
     """Return what her own words mean, by "list word"."""
-    row = desk.store.shelf(HabitRow).get(WORDS)
+    row = context.store.shelf(HabitRow).get(WORDS)
     return dict(row.document) if row is not None else {}
 
 
-def remember(desk: Desk, shape: str, habits: Match) -> None:
+def remember(context: Context, shape: str, habits: Match) -> None:
     """Keep how a table with this first line is read."""
-    desk.store.shelf(HabitRow).put({"key": SHAPE + shape, "document": habits.model_dump(mode="json")})
+    context.store.shelf(HabitRow).put({"key": SHAPE + shape, "document": habits.model_dump(mode="json")})
 
 
-def keep_words(desk: Desk, words: Mapping[str, str]) -> None:
+def keep_words(context: Context, words: Mapping[str, str]) -> None:
     """Keep what her words mean beside those that are kept already."""
     if words:
-        desk.store.shelf(HabitRow).put({"key": WORDS, "document": {**her_words(desk), **words}})
+        context.store.shelf(HabitRow).put({"key": WORDS, "document": {**her_words(context), **words}})
 
 
-def change_word(desk: Desk, key: str, to: str) -> None:
+def change_word(context: Context, key: str, to: str) -> None:
     """Let a kept word mean something else; "" forgets it. `Refused` when it cannot mean that."""
-    words = her_words(desk)
+    words = her_words(context)
     if key not in words or (to and not fits(key.partition(" ")[0], to)):
         raise Refused("word", "Choose one of the words that are kept, and a meaning of its list.")
     kept = {k: (to if k == key else old) for k, old in words.items() if k != key or to}
-    desk.store.shelf(HabitRow).put({"key": WORDS, "document": kept})
+    context.store.shelf(HabitRow).put({"key": WORDS, "document": kept})
 
 
 def answered(before: Answers, typed: Mapping[str, str], shown: Mapping[str, Any]) -> Answers:

@@ -10,7 +10,7 @@ from chirotend.core.body.zones import zone
 from chirotend.core.record import Check, DayNote, Entry, Record, Session, overlap
 from chirotend.formats.cells import BadCell
 from chirotend.formats.json_record import Tables
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.record import exports
 from chirotend.services.record.bring.answers import Answers
 from chirotend.services.record.bring.read import Read
@@ -69,20 +69,20 @@ class Plan:
         return not (any(written) or added)
 
 
-def compared(desk: Desk, found: Read, answers: Answers) -> Plan:
+def compared(context: Context, found: Read, answers: Answers) -> Plan:
     """Compare what was read with the record as it stands now."""
     record = found.record
     plan = Plan(bad=list(found.bad))
     if found.kept is not None:
-        empty = exports.is_empty(desk)
+        empty = exports.is_empty(context)
         if empty or answers.whole == "replace":
             whole = list(record.sessions), list(record.checks), list(record.notes)
             return Plan(*whole, bad=list(found.bad), settings=found.settings, kept=found.kept, replaces=not empty)
-        plan.added = missing(desk, found.kept)
+        plan.added = missing(context, found.kept)
     days = found.days
     if days:
-        there = desk.store.record(min(days) - timedelta(days=1), max(days) + timedelta(days=1))
-        taken = _Ticks(desk, answers)
+        there = context.store.record(min(days) - timedelta(days=1), max(days) + timedelta(days=1))
+        taken = _Ticks(context, answers)
         _sessions(plan, found, there, answers.alike != "new", taken)
         _checks(plan, record.checks, there, taken)
         _notes(plan, record.notes, there, taken)
@@ -92,14 +92,14 @@ def compared(desk: Desk, found: Read, answers: Answers) -> Plan:
 class _Ticks:
     """Which changes are taken: those she ticked; unasked, those of entries that she did not write or mend here."""
 
-    def __init__(self, desk: Desk, answers: Answers) -> None:
-        self.desk, self.answers = desk, answers
+    def __init__(self, context: Context, answers: Answers) -> None:
+        self.context, self.answers = context, answers
 
     @cached_property
     def by_hand(self) -> set[str]:
         """What she wrote or mended here: asked for only where something changes."""
-        brought = {row.act for row in self.desk.store.shelf(BroughtRow).some(("act",))}
-        rows = self.desk.store.shelf(ChangeRow).some(("subject", "key", "act"))
+        brought = {row.act for row in self.context.store.shelf(BroughtRow).some(("act",))}
+        rows = self.context.store.shelf(ChangeRow).some(("subject", "key", "act"))
         return {f"{row.subject} {row.key}" for row in rows if row.act not in brought}
 
     def change(self, key: str, said: Iterable[str], document: Written) -> Change:

@@ -5,22 +5,22 @@ from dataclasses import dataclass
 from typing import Any
 
 from chirotend.drawing.score import Line
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.record.bring.shown import fortnight_of
 from chirotend.services.score import score_page
 
 
 @dataclass(frozen=True)
 class Fortnight:
-    """Two weeks as lines of the score, for the desk and for a phone."""
+    """Two weeks as lines of the score, for a wide screen and for a phone."""
 
     wide: tuple[Line, ...]
     phone: tuple[Line, ...]
 
 
-def fortnight(desk: Desk, shown: Mapping[str, Any]) -> Fortnight | None:
+def fortnight(context: Context, shown: Mapping[str, Any]) -> Fortnight | None:
     """Return the first fortnight of what is shown; None where there are no days."""
     if not shown.get("fortnight"):
         return None
     first, record = fortnight_of(shown["fortnight"])
-    return Fortnight(*score_page.of_record(desk, record, first))
+    return Fortnight(*score_page.of_record(context, record, first))

@@ -20,7 +20,7 @@ from chirotend.formats.diary.reading import Diary
 from chirotend.formats.diary.sheets import Sheet
 from chirotend.formats.diary.text import readings
 from chirotend.formats.diary.words import Words
-from chirotend.services.desk import Desk, Refused
+from chirotend.services.context import Context, Refused
 from chirotend.services.record import exports
 from chirotend.services.record.bring.answers import Answers, her_words, remembered
 from chirotend.services.record.kept import faults
@@ -64,14 +64,14 @@ class Read:
 
 
 def understood(
-    desk: Desk, files: Sequence[tuple[str, bytes]], answers: Answers, step: Step = lambda rows: None
+    context: Context, files: Sequence[tuple[str, bytes]], answers: Answers, step: Step = lambda rows: None
 ) -> Read:
     """Read files by name and content; `UnreadableFile` when one is nothing that can be read.
 
     `step(rows)` may raise to stop.
     """
     with _uncollected():
-        return _understood(desk, files, answers, step)
+        return _understood(context, files, answers, step)
 
 
 @contextmanager
@@ -84,35 +84,37 @@ def _uncollected() -> Iterator[None]:
         gc.enable()
 
 
-def _understood(desk: Desk, files: Sequence[tuple[str, bytes]], answers: Answers, step: Step) -> Read:
+def _understood(context: Context, files: Sequence[tuple[str, bytes]], answers: Answers, step: Step) -> Read:
     if len(files) == 1 and files[0][1].lstrip(b"\xef\xbb\xbf \t\r\n")[:1] == b"{":
-        return _everything(desk, *files[0])
+        return _everything(context, *files[0])
     files = [inner for name, data in files for inner in sheets.unpacked(data, name)]
     own = {n: kind for n, (_, data) in enumerate(files) if (kind := csv_log.own_kind(data))}
     draft = csv_log.Draft()
     for n in sorted(own, key=lambda n: list(csv_log.FILES).index(own[n])):
         name, data = files[n]
-        csv_log.read(draft, own[n], data, name, desk.zone, desk.today, step)
+        csv_log.read(draft, own[n], data, name, context.zone, context.today, step)
     found = Read(draft.record, tuple(draft.bad), draft.lines)
     others = [(n, *file) for n, file in enumerate(files) if n not in own]
-    return _diaries(desk, found, others, answers, step) if others else found
+    return _diaries(context, found, others, answers, step) if others else found
 
 
-def _everything(desk: Desk, name: str, data: bytes) -> Read:
+def _everything(context: Context, name: str, data: bytes) -> Read:
     settings, record, kept = json_record.read(data, name, tables_in_record())
     try:
-        exports.check_settings(desk, settings)
+        exports.check_settings(context, settings)
     except Refused as error:
         raise UnreadableFile(f"{name}, player: {error.sentence}") from error
-    bad = next(faults(desk, kept), None)
+    bad = next(faults(context, kept), None)
     if bad is not None:
         raise UnreadableFile(f"{name}, {bad}. Nothing of it was taken.")
     return Read(record, settings=settings, kept=kept)
 
 
-def _diaries(desk: Desk, found: Read, files: Sequence[tuple[int, str, bytes]], answers: Answers, step: Step) -> Read:
+def _diaries(
+    context: Context, found: Read, files: Sequence[tuple[int, str, bytes]], answers: Answers, step: Step
+) -> Read:
     """Read tables kept her own way, and join them to what is found already."""
-    words = Words({**her_words(desk), **answers.words})
+    words = Words({**her_words(context), **answers.words})
     tables: list[Table] = []
     remarks: list[str] = []
     encodings: dict[int, dict[str, str]] = {}
@@ -122,7 +124,7 @@ def _diaries(desk: Desk, found: Read, files: Sequence[tuple[int, str, bytes]], a
         for sheet in brought:
             if (sheet.text is not None and not sheet.text.certain) or said:
                 encodings[number] = readings(data)
-            table = _table(desk, sheet, number, answers.tables.get(len(tables)), words, step)
+            table = _table(context, sheet, number, answers.tables.get(len(tables)), words, step)
             if table is None and sheet.rows:
                 remarks.append(f"“{sheet.name or name}” is left out: no column of it holds days.")
             elif table is not None:
@@ -132,16 +134,16 @@ def _diaries(desk: Desk, found: Read, files: Sequence[tuple[int, str, bytes]], a
     return replace(_joined(found, tables), words=words, remarks=tuple(remarks), encodings=encodings)
 
 
-def _table(desk: Desk, sheet: Sheet, number: int, said: Match | None, words: Words, step: Step) -> Table | None:
+def _table(context: Context, sheet: Sheet, number: int, said: Match | None, words: Words, step: Step) -> Table | None:
     """Read a sheet; None when it is no diary."""
     shape = shape_of(sheet.header)
-    match = remembered(desk, shape) if said is None else said
+    match = remembered(context, shape) if said is None else said
     columns = [match.columns.get(n, column) for n, column in enumerate(guessed(sheet))]
     if not any(c.meaning == "day" for c in columns) and not _dated(sheet, columns):
         return None
-    clock = zone_named(match.zone) if match.zone else desk.zone
-    diary = reading.read(sheet, columns, match, words, clock, desk.today, step)
-    return Table(number, diary, match, shape, oddities(diary, desk.now))
+    clock = zone_named(match.zone) if match.zone else context.zone
+    diary = reading.read(sheet, columns, match, words, clock, context.today, step)
+    return Table(number, diary, match, shape, oddities(diary, context.now))
 
 
 def _dated(sheet: Sheet, columns: Sequence[Column]) -> bool:

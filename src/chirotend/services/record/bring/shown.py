@@ -16,7 +16,7 @@ from chirotend.core.record import Record
 from chirotend.formats import documents
 from chirotend.formats.cells import BadCell
 from chirotend.formats.spelled import plain
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.services.record.bring.compare import Plan
 from chirotend.services.record.bring.read import Read, Table
 from chirotend.services.words import reason
@@ -27,7 +27,7 @@ FORTNIGHT = 14
 ROOM_BEFORE = 60
 
 
-def shown(desk: Desk, found: Read, plan: Plan) -> dict[str, Any]:
+def shown(context: Context, found: Read, plan: Plan) -> dict[str, Any]:
     """Return what the page shows of a plan, as JSON values."""
     record = found.record
     days = found.days
@@ -57,14 +57,14 @@ def shown(desk: Desk, found: Read, plan: Plan) -> dict[str, Any]:
         "added": {name: len(rows) for name, rows in plan.added.tables.items() if rows} if plan.added else {},
         "behind": plan.added.behind if plan.added else {},
         "empty": plan.is_empty,
-        "tables": {str(n): _table(table, desk.player.zone) for n, table in enumerate(found.tables)},
+        "tables": {str(n): _table(table, context.player.zone) for n, table in enumerate(found.tables)},
         "remarks": [*found.remarks, *(r for t in found.tables for r in t.diary.remarks)],
         "encodings": {str(n): _encoding(n, found) for n in found.encodings},
         "readings": {str(n): reading for n, reading in found.encodings.items()},
         "words": {f"{w.of} {plain(w.word)}": w.to for w in words},
         "words_asked": [asdict(w) | {"key": f"{w.of} {plain(w.word)}"} for w in words],
         "fortnight": _fortnight(record, days),
-        "gives": _gives(desk, record, days),
+        "gives": _gives(context, record, days),
     }
 
 
@@ -198,7 +198,7 @@ def fortnight_of(document: dict[str, Any]) -> tuple[date, Record]:
     )
 
 
-def _gives(desk: Desk, record: Record, days: Sequence[date]) -> dict[str, Any]:
+def _gives(context: Context, record: Record, days: Sequence[date]) -> dict[str, Any]:
     """What the diary gives on its last day: rated sittings, the usual range, and what the signs would have said."""
     if not days:
         return {"rated": 0, "usual": None, "reasons": []}
@@ -211,7 +211,7 @@ def _gives(desk: Desk, record: Record, days: Sequence[date]) -> dict[str, Any]:
         tuple(c for c in record.checks if c.day >= judged),
         tuple(n for n in record.notes if n.day >= judged),
     )
-    call = todays_call(Evidence(seen, last, desk.now), Standing())
+    call = todays_call(Evidence(seen, last, context.now), Standing())
     return {
         "rated": sum(s.effort is not None for s in record.sessions),
         "usual": [round(usual.low), round(usual.high)] if usual else None,

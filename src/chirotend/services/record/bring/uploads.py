@@ -7,7 +7,7 @@ from pathlib import Path
 from uuid import uuid4
 
 from chirotend.core.texts import clean
-from chirotend.services.desk import Desk, NotThere, Refused
+from chirotend.services.context import Context, NotThere, Refused
 from chirotend.store import jobs
 from chirotend.store.models import JobRow
 
@@ -34,9 +34,9 @@ def put(files: Sequence[tuple[str, bytes]], uploads: Path) -> tuple[str, list[st
     return uid, names
 
 
-def begin(desk: Desk, uid: str, names: Sequence[str]) -> None:
+def begin(context: Context, uid: str, names: Sequence[str]) -> None:
     """Queue the reading of files that were kept."""
-    jobs.queue(desk.db, desk.player.id, IMPORT, {"names": list(names)}, desk.now, uid)
+    jobs.queue(context.db, context.player.id, IMPORT, {"names": list(names)}, context.now, uid)
 
 
 def uploaded(folder: Path) -> list[tuple[str, bytes]]:
@@ -45,22 +45,22 @@ def uploaded(folder: Path) -> list[tuple[str, bytes]]:
     return [(str(name), (folder / str(number)).read_bytes()) for number, name in enumerate(names)]
 
 
-def job_of(desk: Desk, uid: str) -> JobRow:
+def job_of(context: Context, uid: str) -> JobRow:
     """Return the job of an import; `NotThere` when it is not hers."""
-    row = jobs.job(desk.db, desk.player.id, uid)
+    row = jobs.job(context.db, context.player.id, uid)
     if row is None or row.kind != IMPORT:
         raise NotThere(uid)
     return row
 
 
-def pending(desk: Desk) -> list[JobRow]:
+def pending(context: Context) -> list[JobRow]:
     """Return the imports that wait for her, oldest first."""
-    return desk.store.shelf(JobRow).all(JobRow.kind == IMPORT, JobRow.state.in_(OPEN), order=(JobRow.created_utc,))
+    return context.store.shelf(JobRow).all(JobRow.kind == IMPORT, JobRow.state.in_(OPEN), order=(JobRow.created_utc,))
 
 
-def cancel(desk: Desk, uid: str, uploads: Path) -> None:
+def cancel(context: Context, uid: str, uploads: Path) -> None:
     """Stop an import; nothing of it is saved."""
-    row = job_of(desk, uid)
+    row = job_of(context, uid)
     if row.state in ("waiting", "ready"):
         row.state = "cancelled"
         shutil.rmtree(uploads / uid, ignore_errors=True)

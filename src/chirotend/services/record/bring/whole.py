@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from chirotend.formats.json_record import Tables
-from chirotend.services.desk import Desk
+from chirotend.services.context import Context
 from chirotend.store.models import CallRow
 from chirotend.store.personal_tables import tables_in_record
 from chirotend.store.shelf import as_document, as_values
@@ -21,13 +21,13 @@ class Missing:
     behind: dict[str, int] = field(default_factory=dict)
 
 
-def missing(desk: Desk, kept: Tables) -> Missing:
+def missing(context: Context, kept: Tables) -> Missing:
     """Return what of the kept tables of an export is not in her record. A day that has its call keeps it."""
     found = Missing()
-    days = {row.day.isoformat() for row in desk.store.shelf(CallRow).some(("day",))}
+    days = {row.day.isoformat() for row in context.store.shelf(CallRow).some(("day",))}
     for name, rows in kept.items():
         model = tables_in_record()[name]
-        shelf = desk.store.shelf(model)
+        shelf = context.store.shelf(model)
         keys = shelf.key_names
         there = {tuple(str(as_document(row)[key]) for key in keys) for row in shelf.all()}
         new = [
@@ -45,23 +45,23 @@ def missing(desk: Desk, kept: Tables) -> Missing:
     return found
 
 
-def add(desk: Desk, tables: Tables) -> Mapping[str, list[list[str]]]:
+def add(context: Context, tables: Tables) -> Mapping[str, list[list[str]]]:
     """Add rows that are not there; returns their keys by table, so that they can be taken back."""
     keys: dict[str, list[list[str]]] = {}
     for name, rows in tables.items():
         model = tables_in_record()[name]
-        desk.store.add_rows(model, [as_values(model, row) for row in rows])
-        keys[name] = [[row[key] for key in desk.store.shelf(model).key_names] for row in rows]
-    desk.store.note_sittings()
+        context.store.add_rows(model, [as_values(model, row) for row in rows])
+        keys[name] = [[row[key] for key in context.store.shelf(model).key_names] for row in rows]
+    context.store.note_sittings()
     return keys
 
 
-def take_out(desk: Desk, keys: Mapping[str, list[list[str]]]) -> None:
+def take_out(context: Context, keys: Mapping[str, list[list[str]]]) -> None:
     """Take out what was added, by the keys of its rows."""
     for name, found in keys.items():
         model = tables_in_record()[name]
-        shelf = desk.store.shelf(model)
+        shelf = context.store.shelf(model)
         for key in found:
             values = as_values(model, dict(zip(shelf.key_names, key, strict=True)))
             shelf.drop(*values.values())
-    desk.store.note_sittings()
+    context.store.note_sittings()

@@ -15,13 +15,13 @@ from chirotend.core.judge.evidence import USUAL_WATCH
 from chirotend.library.loader import families, instruments
 from chirotend.library.schema import Instrument
 from chirotend.services.account import accounts
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile, say
 from chirotend.web import fields
 from chirotend.web.refusals import refusing, sentences_at
 from chirotend.web.signin import sign_in, sign_out
-from chirotend.web.transaction import db, desk, let_go, now
+from chirotend.web.transaction import context, db, let_go, now
 from chirotend.web.typed import choices
 
 bp = Blueprint("account", __name__)
@@ -102,7 +102,7 @@ def _settings_again(problem: Refused, code: int) -> ResponseReturnValue:
 @bp.post("/settings/watch")
 @refusing(_settings_again)
 def write_watch() -> ResponseReturnValue:
-    say(desk(), watch=request.form.get("watch", ""))
+    say(context(), watch=request.form.get("watch", ""))
     return redirect(url_for(".settings", saved=1))
 
 
@@ -159,7 +159,7 @@ def first_run(secret: str) -> ResponseReturnValue:
 
 
 def _settings_form() -> SettingsForm:
-    p = desk().player
+    p = context().player
     form = SettingsForm(
         data={
             "player": p.name,
@@ -170,7 +170,7 @@ def _settings_form() -> SettingsForm:
             "letter_keys": p.letter_keys,
         }
     )
-    form.offer(own_library.instruments(desk()).values())
+    form.offer(own_library.instruments(context()).values())
     return form
 
 
@@ -179,10 +179,10 @@ def _settings(form: SettingsForm, problem: Refused | None = None, code: int = 20
         "account/settings.html",
         form=form,
         families=families().values(),
-        instruments=own_library.instruments(desk()).values(),
+        instruments=own_library.instruments(context()).values(),
         saved=request.args.get("saved"),
         account=current_user.row,
-        watch=profile(desk()).watch or USUAL_WATCH,
+        watch=profile(context()).watch or USUAL_WATCH,
         browsers=accounts.browsers(db(), current_user.row, current_user.cookie),
         problem=problem,
     ), code
@@ -194,7 +194,7 @@ def settings() -> ResponseReturnValue:
     if form.validate_on_submit():
         with sentences_at(form):
             accounts.save_settings(
-                desk(),
+                context(),
                 form.player.data,
                 form.zone.data,
                 form.instruments.data or [],

@@ -7,10 +7,10 @@ from chirotend.core.body.zones import regions, zones
 from chirotend.core.record.words import HANDS, KINDS, LASTING, SIDES, SLEEP, TIMINGS
 from chirotend.services.body import away
 from chirotend.services.body.checks import TypedMarks
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.web import fields
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import desk
+from chirotend.web.transaction import context
 
 bp = Blueprint("away", __name__, url_prefix="/away")
 
@@ -35,7 +35,7 @@ def index(problem: Refused | None = None, code: int = 200) -> ResponseReturnValu
 @refusing(index, in_script=True)
 def morning() -> ResponseReturnValue:
     form = request.form
-    away.morning(desk(), form.get("sleep"), form.get("hands"), fields.instant("at_utc"), form.get("uid", ""))
+    away.morning(context(), form.get("sleep"), form.get("hands"), fields.instant("at_utc"), form.get("uid", ""))
     return _saved()
 
 
@@ -53,7 +53,7 @@ def mark() -> ResponseReturnValue:
         form.getlist("timings"),
         form.get("lasting") or None,
     )
-    away.marks(desk(), typed, fields.instant("at_utc"), form.get("uid", ""))
+    away.marks(context(), typed, fields.instant("at_utc"), form.get("uid", ""))
     return _saved()
 
 

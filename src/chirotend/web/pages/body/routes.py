@@ -11,12 +11,12 @@ from chirotend.core.judge.known import LEVEL_MAX
 from chirotend.core.record.words import FLAGS, KINDS, LASTING, OTHER_USES, TIMINGS
 from chirotend.drawing import bodymap
 from chirotend.services.body import beside, checks, known, resembles, self_checks, signs
-from chirotend.services.desk import NotThere, Refused
+from chirotend.services.context import NotThere, Refused
 from chirotend.services.kit import asks
 from chirotend.services.record import corrections
 from chirotend.web import fields
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import desk
+from chirotend.web.transaction import context
 
 bp = Blueprint("body", __name__, url_prefix="/body")
 VIEWS = ("palm", "back")
@@ -24,11 +24,11 @@ VIEWS = ("palm", "back")
 
 def _day() -> date:
     """The practice day that is marked: today, or an earlier one named in the address or the form."""
-    return min(fields.day("day") or desk().today, desk().today)
+    return min(fields.day("day") or context().today, context().today)
 
 
 def _page(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
-    d = desk()
+    d = context()
     day = _day()
     marked = checks.marked_on(d, day)
     side = request.values.get("view", "palm")
@@ -72,7 +72,7 @@ def write() -> ResponseReturnValue:
     if strength is None:
         raise Refused("intensity", "Say how strong it is, from 0 to 10.")
     checks.write_marks(
-        desk(),
+        context(),
         checks.TypedMarks(
             form.getlist("places"),
             form.get("kind", ""),
@@ -91,7 +91,7 @@ def write() -> ResponseReturnValue:
 @bp.post("/nothing")
 @refusing(_page)
 def nothing() -> ResponseReturnValue:
-    checks.nothing(desk(), request.form.get("timing", ""), _day())
+    checks.nothing(context(), request.form.get("timing", ""), _day())
     return redirect(url_for("today.index"))
 
 
@@ -99,7 +99,7 @@ def nothing() -> ResponseReturnValue:
 def rub_out() -> ResponseReturnValue:
     form = request.form
     checks.rub_out(
-        desk(),
+        context(),
         fields.written_day(form.get("day", "")),
         form.get("timing", ""),
         form.get("zone", ""),
@@ -114,13 +114,13 @@ def history(zone_id: str, side: str) -> ResponseReturnValue:
     if zone_id not in zones():
         raise NotThere(zone_id)
     return render_template(
-        "body/history.html", place=zone(zone_id), side=side, marks=checks.history(desk(), zone_id, side)
+        "body/history.html", place=zone(zone_id), side=side, marks=checks.history(context(), zone_id, side)
     )
 
 
 @bp.get("/place/<region>/<side>")
 def place(problem: Refused | None = None, code: int = 200, *, region: str, side: str) -> ResponseReturnValue:
-    d = desk()
+    d = context()
     page = signs.page(d, region, side)
     shown = render_template(
         "body/place.html", page=page, problem=problem, typed=request.form, undo=corrections.offered(d)
@@ -131,26 +131,26 @@ def place(problem: Refused | None = None, code: int = 200, *, region: str, side:
 @bp.get("/beside", endpoint="beside")
 def beside_page() -> ResponseReturnValue:
     """A series beside the places, opened."""
-    shown = beside.page(desk(), request.args.get("series", DIARY[0]))
+    shown = beside.page(context(), request.args.get("series", DIARY[0]))
     return render_template("body/beside.html", page=shown)
 
 
 @bp.post("/place/<region>/<side>")
 @refusing(place, of_address=True)
 def answer_sign(region: str, side: str) -> ResponseReturnValue:
-    signs.answer(desk(), region, side, request.form.get("answer", ""), request.form.get("note", ""))
+    signs.answer(context(), region, side, request.form.get("answer", ""), request.form.get("note", ""))
     return redirect(url_for(".place", region=region, side=side))
 
 
 @bp.post("/sign/<uid>/ended")
 def end_cause(uid: str) -> ResponseReturnValue:
-    signs.end_cause(desk(), uid)
+    signs.end_cause(context(), uid)
     return redirect(url_for("today.index"))
 
 
 @bp.get("/known", endpoint="known")
 def known_page(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
-    d = desk()
+    d = context()
     return render_template(
         "body/known.html",
         shown=known.shown(d),
@@ -166,32 +166,32 @@ def known_page(problem: Refused | None = None, code: int = 200, uid: str = "") -
 @bp.post("/known")
 @refusing(known_page)
 def write_known() -> ResponseReturnValue:
-    known.write(desk(), request.form)
+    known.write(context(), request.form)
     return redirect(url_for(".known"))
 
 
 @bp.post("/known/<uid>")
 @refusing(known_page, of_address=True)
 def review_known(uid: str) -> ResponseReturnValue:
-    known.review(desk(), uid, request.form)
+    known.review(context(), uid, request.form)
     return redirect(url_for(".known"))
 
 
 @bp.post("/known/<uid>/end")
 def end_known(uid: str) -> ResponseReturnValue:
-    known.end(desk(), uid)
+    known.end(context(), uid)
     return redirect(url_for(".known"))
 
 
 @bp.get("/self-checks", endpoint="self_checks")
 def self_checks_page(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
-    return render_template("body/self_checks.html", checks=self_checks.shown(desk()), problem=problem), code
+    return render_template("body/self_checks.html", checks=self_checks.shown(context()), problem=problem), code
 
 
 @bp.post("/self-checks")
 @refusing(self_checks_page)
 def write_self_check() -> ResponseReturnValue:
-    check = self_checks.answer(desk(), request.form.get("check", ""), request.form.get("said", ""))
+    check = self_checks.answer(context(), request.form.get("check", ""), request.form.get("said", ""))
     if request.form.get("said") == "differs":
         return redirect(url_for(".index", timing="daily", flag=check.flag or None))
     return redirect(url_for(".self_checks"))

@@ -5,14 +5,14 @@ from flask.typing import ResponseReturnValue
 
 from chirotend.core.body.redflags import red_flags, redflag_tier
 from chirotend.services.body import checks
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.services.plan import plan_page
 from chirotend.services.today import curtain
 from chirotend.services.today.stop import stopped, to_hand_over
 from chirotend.web import fields
 from chirotend.web.guard import instead
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import desk
+from chirotend.web.transaction import context
 
 bp = Blueprint("curtain", __name__, url_prefix="/curtain")
 #: asked before anything else; the first lead to the urgent page, the last mean: hand over, and book
@@ -22,7 +22,7 @@ HAND_OVER = ("constant_numbness", "dropping_things", "curling_only_when_playing"
 
 @bp.get("/")
 def index(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
-    d = desk()
+    d = context()
     if (stop := stopped(d)) is not None:
         return instead(stop) if stop.urgent else _ended("hand-over")
     flags = red_flags()
@@ -47,7 +47,7 @@ def index(problem: Refused | None = None, code: int = 200) -> ResponseReturnValu
 @bp.post("/")
 @refusing(index, in_script=True)
 def write() -> ResponseReturnValue:
-    over = curtain.write(desk(), _typed())
+    over = curtain.write(context(), _typed())
     ending = "hand-over" if over else "play"
     return {"ending": ending} if fields.is_part() else redirect(url_for(".ended", ending=ending))
 
@@ -57,7 +57,7 @@ def write() -> ResponseReturnValue:
 def sign() -> ResponseReturnValue:
     """A "yes" of the first list: written in, then the urgent page or the hand-over."""
     code = request.form.get("code", "")
-    curtain.sign_answered(desk(), code, fields.instant("at_utc"))
+    curtain.sign_answered(context(), code, fields.instant("at_utc"))
     urgent = redflag_tier([code]) in checks.URGENT_TIERS
     if fields.is_part():
         return {"ending": "urgent" if urgent else "hand-over"}
@@ -66,14 +66,14 @@ def sign() -> ResponseReturnValue:
 
 @bp.get("/written/<any(play, 'hand-over'):ending>")
 def ended(ending: str) -> ResponseReturnValue:
-    stop = stopped(desk())
+    stop = stopped(context())
     if stop is not None and stop.urgent:
         return instead(stop)
     return _ended("hand-over" if stop is not None else ending)
 
 
 def _ended(ending: str) -> ResponseReturnValue:
-    d = desk()
+    d = context()
     return render_template("curtain/ended.html", ending=ending, stop=stopped(d), ahead=to_hand_over(d)[:3])
 
 

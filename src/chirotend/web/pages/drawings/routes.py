@@ -13,7 +13,7 @@ from chirotend.web import fields, sheet
 from chirotend.web.answers import download
 from chirotend.web.guard import offers_later
 from chirotend.web.sheet import Part
-from chirotend.web.transaction import desk
+from chirotend.web.transaction import context
 
 bp = Blueprint("drawings", __name__, url_prefix="/drawings")
 
@@ -21,20 +21,20 @@ bp = Blueprint("drawings", __name__, url_prefix="/drawings")
 @bp.get("/part/<uid>.<suffix>")
 @offers_later
 def part(uid: str, suffix: str) -> ResponseReturnValue:
-    page = parts.page(desk(), uid)
+    page = parts.page(context(), uid)
     return _taken(suffix, "part", page.row.title, [sheet.of_picture("Bar by bar", page.ribbon)])
 
 
 @bp.get("/programme/<uid>.<suffix>")
 @offers_later
 def programme(uid: str, suffix: str) -> ResponseReturnValue:
-    found = programmes.one(desk(), uid)
+    found = programmes.one(context(), uid)
     return _taken(suffix, "programme", found.headline, [sheet.of_picture(d.title, d.picture) for d in found.wide])
 
 
 @bp.get("/trial/<uid>.<suffix>")
 def trial(uid: str, suffix: str) -> ResponseReturnValue:
-    page = trials.page(desk(), uid)
+    page = trials.page(context(), uid)
     drawn = [sheet.of_picture(page.measure, page.wide)]
     if page.pairs is not None:
         drawn.append(sheet.of_picture("All pairs", page.pairs))
@@ -43,7 +43,7 @@ def trial(uid: str, suffix: str) -> ResponseReturnValue:
 
 @bp.get("/report/<uid>.<suffix>")
 def report(uid: str, suffix: str) -> ResponseReturnValue:
-    r = contents.report(desk(), reports.row_of(desk(), uid))
+    r = contents.report(context(), reports.row_of(context(), uid))
     drawn = [each for found in r.maps for each in sheet.of_maps(found.maps, f"{found.title}: ")]
     if r.weeks is not None:
         drawn.append(sheet.of_picture("Weeks", r.weeks))
@@ -53,7 +53,7 @@ def report(uid: str, suffix: str) -> ResponseReturnValue:
 @bp.get("/body/<day>.<suffix>")
 def body(day: str, suffix: str) -> ResponseReturnValue:
     on = fields.written_day(day)
-    marked = [(m.entry.zone, m.entry.side, m.entry.kind, m.entry.intensity) for m in checks.marked_on(desk(), on)]
+    marked = [(m.entry.zone, m.entry.side, m.entry.kind, m.entry.intensity) for m in checks.marked_on(context(), on)]
     return _taken(suffix, "body", f"Marked on {on:%-d %B %Y}", sheet.of_maps(bodymap.maps(marked)))
 
 

@@ -6,18 +6,18 @@ from flask.typing import ResponseReturnValue
 from chirotend.core.body.zones import regions, zones
 from chirotend.drawing import bodymap
 from chirotend.library.loader import doors, programmes
-from chirotend.services.desk import NotThere, Refused
+from chirotend.services.context import NotThere, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.record import corrections
 from chirotend.services.today import tell_happened
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import desk
+from chirotend.web.transaction import context
 
 bp = Blueprint("happened", __name__, url_prefix="/happened")
 
 
 def _page(problem: Refused | None = None, code: int = 200, door: str = "") -> ResponseReturnValue:
-    d = desk()
+    d = context()
     if door and door not in doors():
         raise NotThere(door)
     chosen = doors().get(door)
@@ -52,7 +52,7 @@ def index(door: str = "") -> ResponseReturnValue:
 @bp.post("/<door>")
 @refusing(_page, of_address=True)
 def write(door: str) -> ResponseReturnValue:
-    tell_happened.write(desk(), door, request.form)
+    tell_happened.write(context(), door, request.form)
     return redirect(url_for(".index"))
 
 
@@ -63,12 +63,12 @@ def _ended(problem: Refused | None = None, code: int = 200, uid: str = "") -> Re
 @bp.post("/<uid>/over")
 @refusing(_ended, of_address=True)
 def end(uid: str) -> ResponseReturnValue:
-    tell_happened.end(desk(), uid, request.form.get("how", ""))
+    tell_happened.end(context(), uid, request.form.get("how", ""))
     return redirect(url_for("today.index"))
 
 
 @bp.post("/<uid>/told")
 @refusing(_ended, of_address=True)
 def told(uid: str) -> ResponseReturnValue:
-    tell_happened.change_allowed(desk(), uid, request.form)
+    tell_happened.change_allowed(context(), uid, request.form)
     return redirect(url_for("today.index"))

@@ -15,7 +15,7 @@ from chirotend.services.today.happened import states_of
 from chirotend.services.today.stop import URGENT_ROW, stopped
 from chirotend.services.words import Reason
 from chirotend.web import assets
-from chirotend.web.transaction import desk, let_go
+from chirotend.web.transaction import context, let_go
 
 log = logging.getLogger(__name__)
 bp = Blueprint("help", __name__)
@@ -38,7 +38,7 @@ def urgent() -> ResponseReturnValue:
     signs: list[Reason] = []
     try:
         if current_user.is_authenticated:
-            stop = stopped(desk())
+            stop = stopped(context())
             signs = [r for r in stop.reasons if r.row == URGENT_ROW] if stop else []
             let_go()  # what the page would note of the call can wait; nothing here may wait for a disk
     except Exception:  # the one page that must open: its list needs no record
@@ -55,7 +55,7 @@ def _urgent(signs: Sequence[Reason]) -> ResponseReturnValue:
 def _states() -> frozenset[str]:
     """What she said of herself; the whole list stands where the record does not answer, or she is signed out."""
     try:
-        return states_of(desk()) if current_user.is_authenticated else frozenset(STATES)
+        return states_of(context()) if current_user.is_authenticated else frozenset(STATES)
     except Exception:  # as above
         log.exception("what she said of herself cannot be read")
         let_go()
@@ -65,7 +65,7 @@ def _states() -> frozenset[str]:
 def _number() -> str:
     """Her emergency number; "" when she has none, is signed out, or the record does not answer."""
     try:
-        return desk().player.emergency_number if current_user.is_authenticated else ""
+        return context().player.emergency_number if current_user.is_authenticated else ""
     except Exception:  # as above: the list stands without it
         log.exception("the emergency number cannot be read")
         let_go()

@@ -9,20 +9,20 @@ from chirotend.core.plan.suits import STATES
 from chirotend.core.record.words import KIT_KINDS
 from chirotend.library.loader import families
 from chirotend.library.schema import EXERCISE_STAGES, MOTIONS
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.services.kit import bench, hands, own_library, things
 from chirotend.services.kit.profile import ANSWERS, ROOM, profile, say
 from chirotend.services.record import corrections
 from chirotend.web import fields
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import desk
+from chirotend.web.transaction import context
 
 bp = Blueprint("kit", __name__, url_prefix="/kit")
 LIBRARY_TITLES = {"instrument": "Instruments", "grip": "Grips and holds", "exercise": "Exercises"}
 
 
 def _page(tab: str, problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
-    d = desk()
+    d = context()
     typed = request.values
     try:
         shown = bench.bench(d, tab, typed)
@@ -37,7 +37,7 @@ def _page(tab: str, problem: Refused | None = None, code: int = 200) -> Response
         "kit/index.html",
         bench=shown,
         tabs=bench.TABS,
-        nothing_of_own=bench.own_tab(desk()) is None,
+        nothing_of_own=bench.own_tab(context()) is None,
         tab=tab,
         measured=hands.measured(d),
         pairs=hands.PAIR_WORDS,
@@ -52,19 +52,19 @@ def _page(tab: str, problem: Refused | None = None, code: int = 200) -> Response
 @bp.get("/")
 @bp.get("/bench/<tab>")
 def index(tab: str = "") -> ResponseReturnValue:
-    return _page(tab or bench.own_tab(desk()) or "carry")
+    return _page(tab or bench.own_tab(context()) or "carry")
 
 
 @bp.post("/bench/carry/keep")
 @refusing(partial(_page, "carry"))
 def keep() -> ResponseReturnValue:
-    bench.keep_as_it_hangs(desk(), request.form)
+    bench.keep_as_it_hangs(context(), request.form)
     return redirect(url_for(".index", tab="carry", choice=request.form.get("choice", "")))
 
 
 @bp.get("/hands")
 def measure(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
-    d = desk()
+    d = context()
     values = {s: hands.known_values(d, s) for s in hands.SIDES}
     return render_template(
         "kit/hands.html",
@@ -82,7 +82,7 @@ def measure(problem: Refused | None = None, code: int = 200) -> ResponseReturnVa
 @bp.post("/hands")
 @refusing(measure)
 def write_hands() -> ResponseReturnValue:
-    d = desk()
+    d = context()
     for side in hands.SIDES:
         start = f"{side}."
         typed = {k.removeprefix(start): v for k, v in request.form.items() if k.startswith(start)}
@@ -94,7 +94,7 @@ def write_hands() -> ResponseReturnValue:
 
 @bp.get("/left-out")
 def left_out(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
-    me = profile(desk())
+    me = profile(context())
     return render_template(
         "kit/left_out.html",
         questions=STATES,
@@ -109,27 +109,27 @@ def left_out(problem: Refused | None = None, code: int = 200) -> ResponseReturnV
 @refusing(left_out)
 def write_left_out() -> ResponseReturnValue:
     asked = {} if "later" in request.form else {name: request.form.get(name, "") for name in STATES}
-    say(desk(), **asked, states_asked="yes")
+    say(context(), **asked, states_asked="yes")
     then = request.values.get("then") == "warm-up"
     return redirect(url_for("today.warm_up" if then else "today.index"))
 
 
 @bp.get("/room")
 def room(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
-    return render_template("kit/room.html", me=profile(desk()), room=ROOM, answers=ANSWERS, problem=problem), code
+    return render_template("kit/room.html", me=profile(context()), room=ROOM, answers=ANSWERS, problem=problem), code
 
 
 @bp.post("/room")
 @refusing(room)
 def write_room() -> ResponseReturnValue:
-    say(desk(), **{name: request.form.get(name, "") for name in ROOM})
+    say(context(), **{name: request.form.get(name, "") for name in ROOM})
     return redirect(url_for(".index"))
 
 
 @bp.get("/thing")
 @bp.get("/thing/<uid>")
 def thing(problem: Refused | None = None, code: int = 200, uid: str | None = None) -> ResponseReturnValue:
-    d = desk()
+    d = context()
     old = things.thing(d, uid) if uid else None
     return render_template(
         "kit/thing.html",
@@ -146,19 +146,19 @@ def thing(problem: Refused | None = None, code: int = 200, uid: str | None = Non
 @bp.post("/thing/<uid>")
 @refusing(thing, of_address=True)
 def write_thing(uid: str | None = None) -> ResponseReturnValue:
-    things.write(desk(), uid, request.form)
+    things.write(context(), uid, request.form)
     return redirect(url_for(".index"))
 
 
 @bp.post("/thing/<uid>/delete")
 def delete_thing(uid: str) -> ResponseReturnValue:
-    corrections.delete(desk(), "kit", uid)
+    corrections.delete(context(), "kit", uid)
     return redirect(url_for(".index"))
 
 
 @bp.get("/library/<kind>")
 def library(kind: str) -> ResponseReturnValue:
-    d = desk()
+    d = context()
     items = own_library.everything(d, kind)
     family = request.args.get("family", "")
     if family:
@@ -177,7 +177,7 @@ def library(kind: str) -> ResponseReturnValue:
 
 @bp.get("/library/<kind>/new")
 def add(problem: Refused | None = None, code: int = 200, kind: str = "") -> ResponseReturnValue:
-    own_library.everything(desk(), kind)
+    own_library.everything(context(), kind)
     return render_template(
         "kit/add.html",
         kind=kind,
@@ -194,11 +194,11 @@ def add(problem: Refused | None = None, code: int = 200, kind: str = "") -> Resp
 @bp.post("/library/<kind>/new")
 @refusing(add, of_address=True)
 def write_own(kind: str) -> ResponseReturnValue:
-    own_library.add(desk(), kind, own_library.document_of(kind, request.form))
+    own_library.add(context(), kind, own_library.document_of(kind, request.form))
     return redirect(url_for(".library", kind=kind))
 
 
 @bp.post("/library/<kind>/<uid>/delete")
 def remove(kind: str, uid: str) -> ResponseReturnValue:
-    own_library.remove(desk(), kind, uid)
+    own_library.remove(context(), kind, uid)
     return redirect(url_for(".library", kind=kind))

@@ -5,18 +5,18 @@ from flask.typing import ResponseReturnValue
 
 from chirotend.drawing.matter_line import matter_line
 from chirotend.services.body import known
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.services.record import corrections
 from chirotend.services.today import days_call, matters, missing, seen, tell_happened, told_limit
 from chirotend.web import fields
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import desk
+from chirotend.web.transaction import context
 
 bp = Blueprint("matters", __name__, url_prefix="/matters")
 
 
 def _page(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
-    d = desk()
+    d = context()
     told = request.values.get("told", "").strip()
     found, limits, missed = matters.open_matters(d), seen.open_limits(d), missing.missing_answers(d)
     return render_template(
@@ -49,34 +49,34 @@ def index() -> ResponseReturnValue:
 @bp.post("/")
 @refusing(_page)
 def add() -> ResponseReturnValue:
-    matters.add_errand(desk(), request.form)
+    matters.add_errand(context(), request.form)
     return _back()
 
 
 @bp.post("/<uid>/booked")
 @refusing(_page, of_address=True)
 def booked(uid: str) -> ResponseReturnValue:
-    matters.book(desk(), uid, request.form.get("booked_for", ""))
+    matters.book(context(), uid, request.form.get("booked_for", ""))
     return _back()
 
 
 @bp.post("/<uid>/seen")
 @refusing(_page, of_address=True)
 def was_seen(uid: str) -> ResponseReturnValue:
-    seen.was_seen(desk(), uid, request.form)
+    seen.was_seen(context(), uid, request.form)
     return _back()
 
 
 @bp.post("/<uid>/not-now")
 @refusing(_page, of_address=True)
 def not_now(uid: str) -> ResponseReturnValue:
-    matters.not_now(desk(), uid, request.form.get("why", ""))
+    matters.not_now(context(), uid, request.form.get("why", ""))
     return _back()
 
 
 @bp.post("/<uid>/done")
 def done(uid: str) -> ResponseReturnValue:
-    matters.done(desk(), uid)
+    matters.done(context(), uid)
     return _back()
 
 
@@ -84,5 +84,5 @@ def done(uid: str) -> ResponseReturnValue:
 @refusing(_page)
 def told() -> ResponseReturnValue:
     """Keep a limit that was read back and confirmed."""
-    told_limit.keep_confirmed(desk(), request.form)
+    told_limit.keep_confirmed(context(), request.form)
     return _back()

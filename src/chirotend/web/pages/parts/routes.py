@@ -4,20 +4,20 @@ from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from chirotend.core.load.part import FULL_HELD_S, FULL_NOTES_S, FULL_RUN_S, WEIGHTS
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.services.kit import own_library
 from chirotend.services.plan import part_holding, parts
 from chirotend.services.record import corrections
 from chirotend.web import fields
 from chirotend.web.guard import offers_later
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import desk
+from chirotend.web.transaction import context
 
 bp = Blueprint("parts", __name__, url_prefix="/plan/parts")
 
 
 def _list(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
-    d = desk()
+    d = context()
     return render_template(
         "parts/index.html",
         parts=parts.all_parts(d),
@@ -41,7 +41,7 @@ def bring() -> ResponseReturnValue:
     file = request.files.get("file")
     name, data = (file.filename or "", file.read()) if file else ("", b"")
     found = parts.read(name, data)
-    return redirect(url_for(".one", uid=parts.keep(desk(), found, request.form)))
+    return redirect(url_for(".one", uid=parts.keep(context(), found, request.form)))
 
 
 def _one(
@@ -49,7 +49,7 @@ def _one(
 ) -> ResponseReturnValue:
     return render_template(
         "parts/one.html",
-        page=page or parts.page(desk(), uid),
+        page=page or parts.page(context(), uid),
         weights=[(name, round(100 * share)) for name, share in WEIGHTS.items()],
         full={"pace": FULL_NOTES_S, "run": FULL_RUN_S, "held": FULL_HELD_S},
         typed={**part_holding.example(), **request.values},
@@ -57,7 +57,7 @@ def _one(
         joints=[(joint, joint) for joint in part_holding.asked()["joint"].words],
         examples={i.field: i.example for i in part_holding.method().inputs},
         problem=problem,
-        undo=corrections.offered(desk()),
+        undo=corrections.offered(context()),
     ), code
 
 
@@ -65,7 +65,7 @@ def _one(
 @offers_later
 @refusing(_one, of_address=True)
 def one(uid: str) -> ResponseReturnValue:
-    return _one(uid=uid, page=parts.page(desk(), uid, {**part_holding.example(), **request.args}))
+    return _one(uid=uid, page=parts.page(context(), uid, {**part_holding.example(), **request.args}))
 
 
 @bp.post("/<uid>/pace")
@@ -73,7 +73,7 @@ def one(uid: str) -> ResponseReturnValue:
 @refusing(_one, of_address=True)
 def pace(uid: str) -> ResponseReturnValue:
     """Read it at another tempo."""
-    parts.set_pace(desk(), uid, request.form.get("pace", ""))
+    parts.set_pace(context(), uid, request.form.get("pace", ""))
     return redirect(url_for(".one", uid=uid))
 
 
@@ -81,11 +81,11 @@ def pace(uid: str) -> ResponseReturnValue:
 @offers_later
 def lay(uid: str) -> ResponseReturnValue:
     """Make aims of its heaviest passages for a week; the plan shows them."""
-    week = parts.lay(desk(), uid, fields.day("week") or desk().today)
+    week = parts.lay(context(), uid, fields.day("week") or context().today)
     return redirect(url_for("plan.index", week=week.isoformat()))
 
 
 @bp.post("/<uid>/delete")
 def delete(uid: str) -> ResponseReturnValue:
-    parts.drop(desk(), uid)
+    parts.drop(context(), uid)
     return redirect(url_for(".index"))

@@ -11,7 +11,7 @@ from chirotend.core.plan.week_problem import monday
 from chirotend.formats import ical
 from chirotend.formats.ical import WholeDays
 from chirotend.formats.spelled import clock_of
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.services.kit.profile import ANSWERS, WEEKDAYS, profile, say
 from chirotend.services.plan import asked_date, calendars, engagements, laying, own_blocks, plan_page, week_aims
 from chirotend.services.record import corrections
@@ -21,17 +21,17 @@ from chirotend.services.units import typed_time
 from chirotend.web import fields
 from chirotend.web.guard import offers_later
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import commit, desk, looking
+from chirotend.web.transaction import commit, context, unlocked_context
 
 bp = Blueprint("plan", __name__, url_prefix="/plan")
 
 
 def _week() -> date:
-    return fields.day("week") or desk().today
+    return fields.day("week") or context().today
 
 
 def _page(problem: Refused | None = None, code: int = 200, **more: Any) -> ResponseReturnValue:
-    d = desk()
+    d = context()
     question = more.pop("question", None)
     chosen = str(more.pop("chosen", more.pop("uid", request.values.get("block", ""))))
     shown = plan_page.page(d, _week(), chosen, question)
@@ -69,7 +69,7 @@ def _back(**more: str) -> ResponseReturnValue:
 @refusing(_page)
 def index() -> ResponseReturnValue:
     line = request.args.get("line", "").strip()
-    question = asked_date.ask(desk(), line) if line else None
+    question = asked_date.ask(context(), line) if line else None
     if question is not None and "week" not in request.args:
         return redirect(url_for(".index", week=monday(question.engagement.day).isoformat(), line=line))
     return _page(question=question)
@@ -79,7 +79,7 @@ def index() -> ResponseReturnValue:
 @offers_later
 @refusing(_page)
 def lay() -> ResponseReturnValue:
-    laying.lay(desk(), _week())
+    laying.lay(context(), _week())
     return _back()
 
 
@@ -88,13 +88,13 @@ def lay() -> ResponseReturnValue:
 @refusing(_page, of_address=True)
 def move(uid: str) -> ResponseReturnValue:
     minutes, days, longer = (fields.number(name) or 0 for name in ("minutes", "days", "longer"))
-    own_blocks.move(desk(), uid, minutes, int(days), longer)
+    own_blocks.move(context(), uid, minutes, int(days), longer)
     return _back(block=uid)
 
 
 @bp.post("/block/<uid>/rub-out")
 def rub_out(uid: str) -> ResponseReturnValue:
-    own_blocks.rub_out(desk(), uid)
+    own_blocks.rub_out(context(), uid)
     return _back()
 
 
@@ -109,24 +109,24 @@ def aim() -> ResponseReturnValue:
         fields.number("aim_effort"),
         form.get("aim_instrument", ""),
         form.get("new_hard") == "yes",
-        form.get("aim_manner") or profile(desk()).manner or "soft",
+        form.get("aim_manner") or profile(context()).manner or "soft",
         form.get("done") == "yes",
         form.get("aim_grip", ""),
         form.get("aim_posture", ""),
     )
-    week_aims.write_aim(desk(), _week(), typed, form.get("uid") or None)
+    week_aims.write_aim(context(), _week(), typed, form.get("uid") or None)
     return _back()
 
 
 @bp.post("/aim/<uid>/rub-out")
 def drop_aim(uid: str) -> ResponseReturnValue:
-    week_aims.drop_aim(desk(), uid)
+    week_aims.drop_aim(context(), uid)
     return _back()
 
 
 def _not_taken(problem: Refused, code: int) -> ResponseReturnValue:
     """The page again; what was asked stands beside it while only the reason is missing."""
-    question = asked_date.ask(desk(), request.form.get("line", "")) if problem.field == "reason" else None
+    question = asked_date.ask(context(), request.form.get("line", "")) if problem.field == "reason" else None
     return _page(problem, code, question=question)
 
 
@@ -135,7 +135,7 @@ def _not_taken(problem: Refused, code: int) -> ResponseReturnValue:
 @refusing(_not_taken)
 def take() -> ResponseReturnValue:
     form = request.form
-    taken = asked_date.take(desk(), form.get("line", ""), form.get("as_it_stands") == "yes", form.get("reason", ""))
+    taken = asked_date.take(context(), form.get("line", ""), form.get("as_it_stands") == "yes", form.get("reason", ""))
     return redirect(url_for(".index", week=monday(taken.day).isoformat(), block=taken.uid))
 
 
@@ -159,7 +159,7 @@ def _typed() -> engagements.Typed:
 @bp.get("/engagement")
 @bp.get("/engagement/<uid>")
 def engagement(problem: Refused | None = None, code: int = 200, uid: str | None = None) -> ResponseReturnValue:
-    d = desk()
+    d = context()
     old = engagements.row_of(d, uid) if uid else None
     values = dict(request.form) if problem else _as_typed(old)
     return render_template(
@@ -176,16 +176,16 @@ def engagement(problem: Refused | None = None, code: int = 200, uid: str | None 
 @bp.post("/engagement/<uid>")
 @refusing(engagement, of_address=True)
 def write_engagement(uid: str | None = None) -> ResponseReturnValue:
-    made = engagements.write(desk(), _typed(), uid)
+    made = engagements.write(context(), _typed(), uid)
     return redirect(url_for(".index", week=monday(made.day).isoformat(), block=made.uid))
 
 
 def _as_typed(old: Any) -> dict[str, Any]:
     if old is None:
         return {n: request.args.get(n, "") for n in ("title", "kind")} | {
-            "day": request.args.get("day", desk().today.isoformat())
+            "day": request.args.get("day", context().today.isoformat())
         }
-    zone = desk().zone
+    zone = context().zone
     start, end = old.start_utc.astimezone(zone), old.end_utc.astimezone(zone)
     return {
         "day": start.date().isoformat(),
@@ -201,14 +201,14 @@ def _as_typed(old: Any) -> dict[str, Any]:
 
 @bp.post("/engagement/<uid>/delete")
 def delete_engagement(uid: str) -> ResponseReturnValue:
-    engagements.drop(desk(), uid)
+    engagements.drop(context(), uid)
     return _back()
 
 
 @bp.post("/engagement/<uid>/as-planned")
 @refusing(_page)
 def as_planned(uid: str) -> ResponseReturnValue:
-    engagements.as_planned(desk(), uid, fields.number("effort"))
+    engagements.as_planned(context(), uid, fields.number("effort"))
     return redirect(url_for("today.index"))
 
 
@@ -217,8 +217,8 @@ def as_planned(uid: str) -> ResponseReturnValue:
 def bring_calendar() -> ResponseReturnValue:
     file = request.files.get("calendar")
     name, data = (file.filename or "", file.read()) if file else ("", b"")
-    found = calendars.read(looking(), name, data)
-    brought = calendars.bring(desk(), name, found)
+    found = calendars.read(unlocked_context(), name, data)
+    brought = calendars.bring(context(), name, found)
     commit()
     return _page(brought=brought)
 
@@ -231,19 +231,19 @@ def bring_days() -> ResponseReturnValue:
     if start is None or end is None:
         raise Refused("calendar", "Type both hours, such as 10:00 and 13:00.")
     entry = WholeDays(request.form.get("source", "")[:300], first, last, request.form.get("title", "")[:200])
-    calendars.bring_days(desk(), entry, start, end)
+    calendars.bring_days(context(), entry, start, end)
     return _back()
 
 
 @bp.post("/calendar/<import_uid>/take-back")
 def take_back_calendar(import_uid: str) -> ResponseReturnValue:
-    calendars.take_back(desk(), import_uid)
+    calendars.take_back(context(), import_uid)
     return _back()
 
 
 @bp.get("/plan.ics")
 def export_calendar() -> ResponseReturnValue:
-    d = desk()
+    d = context()
     first, last = d.today - timedelta(days=7), d.today + timedelta(days=60)
     items = [ical.Written(e.uid, e.start_utc, e.end_utc, e.title, e.kind) for e in engagements.between(d, first, last)]
     if not stopped(d):
@@ -263,7 +263,7 @@ def habits() -> ResponseReturnValue:
     form = request.form
     hours = {name: _hour(name) for name in ("from_hour", "to_hour")}
     words = {n: form.get(n, "") for n in ("rest_weekday", "rest_school", "rest_preset", "manner", "tick")}
-    say(desk(), **words, **hours)
+    say(context(), **words, **hours)
     return _back()
 
 

@@ -10,7 +10,7 @@ from chirotend.core.plan.week_problem import monday
 from chirotend.core.record.words import BLOCK_KINDS
 from chirotend.core.session.events import CARRIED
 from chirotend.library.loader import families
-from chirotend.services.desk import NotThere, Refused
+from chirotend.services.context import NotThere, Refused
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile
 from chirotend.services.plan import week_aims
@@ -21,14 +21,14 @@ from chirotend.services.today.stop import stopped
 from chirotend.web import fields
 from chirotend.web.guard import instead, offers_playing
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import commit, desk, looking
+from chirotend.web.transaction import commit, context, unlocked_context
 
 bp = Blueprint("play", __name__, url_prefix="/play")
 EVENTS_AT_ONCE = 500
 
 
 def _page(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
-    d = desk()
+    d = context()
     stand = stand_now(d)
     if stand.stop and not stand.uid:
         return instead(stand.stop)
@@ -72,7 +72,7 @@ def index() -> ResponseReturnValue:
 @refusing(_page)
 def start() -> ResponseReturnValue:
     form = request.form
-    sitting.start(desk(), form.get("instrument", ""), form.get("block_kind", ""), form.get("uid") or None)
+    sitting.start(context(), form.get("instrument", ""), form.get("block_kind", ""), form.get("uid") or None)
     return redirect(url_for(".index"))
 
 
@@ -80,7 +80,7 @@ def start() -> ResponseReturnValue:
 @offers_playing
 @refusing(_page)
 def start_plan() -> ResponseReturnValue:
-    sitting.start_plan(desk(), request.form.get("uid") or None)
+    sitting.start_plan(context(), request.form.get("uid") or None)
     return redirect(url_for(".index"))
 
 
@@ -95,7 +95,7 @@ def events() -> ResponseReturnValue:
     sent = request.get_json()
     if not isinstance(sent, list) or len(sent) > EVENTS_AT_ONCE:
         return {"problem": f"A list of at most {EVENTS_AT_ONCE} events."}, 422
-    taken = sitting.append(desk(), sent)
+    taken = sitting.append(context(), sent)
     commit()
     return {
         "stored": taken.stored,
@@ -106,7 +106,7 @@ def events() -> ResponseReturnValue:
 
 @refusing(_page)
 def _one_event() -> ResponseReturnValue:
-    taken = sitting.append(desk(), [_event_of_form()])
+    taken = sitting.append(context(), [_event_of_form()])
     if taken.refused:
         raise Refused("events", taken.refused[0][1])
     return redirect(url_for(".index"))
@@ -134,13 +134,13 @@ def _event_of_form() -> dict[str, object]:
 @bp.post("/forgotten")
 @refusing(_page)
 def forgotten() -> ResponseReturnValue:
-    sitting.close_forgotten(desk(), fields.number("minutes"))
+    sitting.close_forgotten(context(), fields.number("minutes"))
     return redirect(url_for(".index"))
 
 
 @bp.post("/discard")
 def discard() -> ResponseReturnValue:
-    sitting.discard(desk())
+    sitting.discard(context())
     return redirect(url_for("today.index"))
 
 
@@ -167,7 +167,7 @@ def _answers() -> wrapup.WrapUp:
 @refusing(_page)
 def write() -> ResponseReturnValue:
     try:
-        wrapup.write_in(desk(), _answers())
+        wrapup.write_in(context(), _answers())
     except NotThere:
         return redirect(url_for("today.index"))  # touched twice: the first touch wrote it in
     anything = request.form["anything"]
@@ -183,10 +183,10 @@ def _blobs() -> Path:
 def _takes(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
     return render_template(
         "play/takes.html",
-        shelf=takes.shelf(desk()),
-        own=desk().player.instruments,
+        shelf=takes.shelf(context()),
+        own=context().player.instruments,
         problem=problem,
-        stop=stopped(desk()),
+        stop=stopped(context()),
     ), code
 
 
@@ -201,27 +201,27 @@ def all_takes() -> ResponseReturnValue:
 def record_take() -> ResponseReturnValue:
     sound = request.files.get("sound")
     data, media = (sound.read(), sound.mimetype) if sound else (b"", "")
-    put = takes.put(looking(), _blobs(), data, media, fields.number("seconds"))
-    takes.forget_unkept(desk())
-    takes.record(desk(), put, request.form.get("title", ""), request.form.get("instrument", ""))
+    put = takes.put(unlocked_context(), _blobs(), data, media, fields.number("seconds"))
+    takes.forget_unkept(context())
+    takes.record(context(), put, request.form.get("title", ""), request.form.get("instrument", ""))
     return ("", 204) if fields.is_part() else redirect(url_for(".all_takes"))
 
 
 @bp.get("/takes/<uid>/sound")
 def sound(uid: str) -> ResponseReturnValue:
-    path, media = takes.sound_of(desk(), _blobs(), uid)
+    path, media = takes.sound_of(context(), _blobs(), uid)
     return send_file(path, mimetype=media, conditional=True)
 
 
 @bp.post("/takes/<uid>/keep")
 def keep_take(uid: str) -> ResponseReturnValue:
-    takes.keep(desk(), uid)
+    takes.keep(context(), uid)
     return redirect(url_for(".all_takes"))
 
 
 @bp.post("/takes/<uid>/discard")
 def discard_take(uid: str) -> ResponseReturnValue:
-    name = takes.discard(desk(), uid)
+    name = takes.discard(context(), uid)
     commit()
-    takes.drop_files(desk(), _blobs(), [name])
+    takes.drop_files(context(), _blobs(), [name])
     return redirect(url_for(".all_takes"))

@@ -3,19 +3,19 @@
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.services.kit import own_library
 from chirotend.services.plan.programmes import begin, shown
 from chirotend.services.record import corrections
 from chirotend.web.guard import offers_playing
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import desk
+from chirotend.web.transaction import context
 
 bp = Blueprint("programmes", __name__, url_prefix="/plan/programmes")
 
 
 def _page(problem: Refused | None = None, code: int = 200, key: str = "", uid: str = "") -> ResponseReturnValue:
-    d = desk()
+    d = context()
     return render_template(
         "plan/programmes.html",
         page=shown.page(d),
@@ -42,7 +42,7 @@ def index() -> ResponseReturnValue:
 @offers_playing
 @refusing(_page, of_address=True)
 def start(key: str) -> ResponseReturnValue:
-    begin.begin(desk(), key, request.form)
+    begin.begin(context(), key, request.form)
     return _back()
 
 
@@ -51,13 +51,13 @@ def start(key: str) -> ResponseReturnValue:
 @refusing(_page, of_address=True)
 def dose(uid: str) -> ResponseReturnValue:
     """Go on at the minutes that whoever was asked named."""
-    begin.give(desk(), uid, request.form)
+    begin.give(context(), uid, request.form)
     return _back()
 
 
 @bp.post("/<uid>/end")
 def end(uid: str) -> ResponseReturnValue:
-    begin.end(desk(), uid, request.form.get("note", ""))
+    begin.end(context(), uid, request.form.get("note", ""))
     return _back()
 
 
@@ -66,5 +66,5 @@ def end(uid: str) -> ResponseReturnValue:
 @refusing(_page, of_address=True)
 def settle(uid: str) -> ResponseReturnValue:
     """Hand over, lighten or take with a reason a date that a programme does not allow as it stands."""
-    shown.settle(desk(), uid, request.form.get("how", ""), request.form.get("reason", ""))
+    shown.settle(context(), uid, request.form.get("how", ""), request.form.get("reason", ""))
     return _back()

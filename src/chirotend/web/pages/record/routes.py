@@ -13,7 +13,7 @@ from chirotend.core.memos import forget_diaries
 from chirotend.core.record import Block, DayNote, Session
 from chirotend.core.record.words import BLOCK_KINDS
 from chirotend.drawing import bodymap
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.services.kit import own_library
 from chirotend.services.play import takes
 from chirotend.services.record import add_session, corrections, entries, exports, lists, log
@@ -23,7 +23,7 @@ from chirotend.web import fields
 from chirotend.web.answers import download
 from chirotend.web.background import run_jobs
 from chirotend.web.refusals import refusing, sentences_at
-from chirotend.web.transaction import commit, desk, let_go, looking
+from chirotend.web.transaction import commit, context, let_go, unlocked_context
 from chirotend.web.typed import ClockField, DayField, NumberField, choices, fits
 
 bp = Blueprint("record", __name__, url_prefix="/record")
@@ -65,11 +65,11 @@ class DayForm(FlaskForm):
 
 
 def _form(form: FlaskForm, uid: str, code: int = 200) -> ResponseReturnValue:
-    return render_template("record/session.html", form=form, uid=uid, own=desk().player.instruments), code
+    return render_template("record/session.html", form=form, uid=uid, own=context().player.instruments), code
 
 
 def _home(problem: Refused | None = None, code: int = 200, asked: entries.Wanted | None = None) -> ResponseReturnValue:
-    d = desk()
+    d = context()
     return render_template(
         "record/index.html",
         pending=uploads.pending(d),
@@ -88,12 +88,12 @@ def _home(problem: Refused | None = None, code: int = 200, asked: entries.Wanted
 @bp.get("/")
 @refusing(_home)
 def index() -> ResponseReturnValue:
-    return _home(asked=entries.wanted(desk(), request.args))
+    return _home(asked=entries.wanted(context(), request.args))
 
 
 @bp.get("/session/new")
 def new_session(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
-    d = desk()
+    d = context()
     own = d.player.instruments
     return render_template(
         "record/add_session.html",
@@ -110,19 +110,19 @@ def new_session(problem: Refused | None = None, code: int = 200) -> ResponseRetu
 @bp.post("/session/new")
 @refusing(new_session)
 def write_new_session() -> ResponseReturnValue:
-    day, after = add_session.add(desk(), request.form)
-    issue(desk())
+    day, after = add_session.add(context(), request.form)
+    issue(context())
     if after == add_session.SHOW:
         return redirect(url_for("body.index", timing="after", day=day.isoformat()))
-    return redirect(url_for("today.index") if day == desk().today else url_for("record.index"))
+    return redirect(url_for("today.index") if day == context().today else url_for("record.index"))
 
 
 @bp.route("/session/<uid>", methods=["GET", "POST"])
 def edit_session(uid: str) -> ResponseReturnValue:
-    old = log.session_of(desk(), uid)
+    old = log.session_of(context(), uid)
     if request.method == "POST":
         return _save_session(SessionForm(), uid)
-    start = old.start_utc.astimezone(desk().zone).time().replace(second=0, microsecond=0) if old.start_utc else None
+    start = old.start_utc.astimezone(context().zone).time().replace(second=0, microsecond=0) if old.start_utc else None
     form = SessionForm(
         data={
             "day": old.day,
@@ -142,8 +142,8 @@ def edit_session(uid: str) -> ResponseReturnValue:
 def _save_session(form: SessionForm, uid: str) -> ResponseReturnValue:
     if form.validate():
         with sentences_at(form):
-            session = log.write_session(desk(), form.typed(), uid)
-            issue(desk())
+            session = log.write_session(context(), form.typed(), uid)
+            issue(context())
             return redirect(url_for("score.detail", day=session.day.isoformat()))
     let_go()
     return _form(form, uid, 422)
@@ -151,16 +151,16 @@ def _save_session(form: SessionForm, uid: str) -> ResponseReturnValue:
 
 @bp.post("/session/<uid>/delete")
 def delete_session(uid: str) -> ResponseReturnValue:
-    corrections.delete(desk(), "session", uid)
-    issue(desk())
+    corrections.delete(context(), "session", uid)
+    issue(context())
     return redirect(url_for(".index"))
 
 
 @bp.post("/check/<day>/<timing>/delete")
 def delete_check(day: str, timing: str) -> ResponseReturnValue:
     key = f"{fields.written_day(day).isoformat()} {timing}"
-    corrections.delete(desk(), "check", key)
-    issue(desk())
+    corrections.delete(context(), "check", key)
+    issue(context())
     return redirect(url_for("score.detail", day=day))
 
 
@@ -168,13 +168,13 @@ def delete_check(day: str, timing: str) -> ResponseReturnValue:
 def edit_day() -> ResponseReturnValue:
     form = DayForm()
     if request.method == "GET":
-        there = log.day_of(desk(), fields.day("day") or desk().today)
+        there = log.day_of(context(), fields.day("day") or context().today)
         form.day.data, form.off.data, form.note.data = there.day, "yes" if there.off else "no", there.note
         return render_template("record/day.html", form=form)
     if form.validate():
         with sentences_at(form):
-            log.write_day(desk(), form.day.data, form.off.data == "yes", form.note.data or "")
-            issue(desk())
+            log.write_day(context(), form.day.data, form.off.data == "yes", form.note.data or "")
+            issue(context())
             return redirect(url_for("score.detail", day=form.day.data.isoformat()))
     return render_template("record/day.html", form=form), 422
 
@@ -189,13 +189,13 @@ def _uploads() -> Path:
 def begin_import() -> ResponseReturnValue:
     files = [(f.filename or "", f.read()) for f in request.files.getlist("files")]
     uid, names = uploads.put(files, _uploads())
-    uploads.begin(desk(), uid, names)
+    uploads.begin(context(), uid, names)
     run_jobs()
     return redirect(url_for(".import_job", uid=uid))
 
 
 def _job(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
-    row = uploads.job_of(desk(), uid)
+    row = uploads.job_of(context(), uid)
     done, total = current_app.extensions["worker"].progress.get(uid, (0, 0))
     template = "record/_job.html" if request.headers.get("HX-Request") else "record/job.html"
     return render_template(
@@ -206,7 +206,7 @@ def _job(problem: Refused | None = None, code: int = 200, uid: str = "") -> Resp
         problem=problem,
         again="again" in request.args,
         choices=menus.menus(),
-        fortnight=preview.fortnight(desk(), row.result),
+        fortnight=preview.fortnight(context(), row.result),
         maps=bodymap.maps(),
         untouched=frozenset(),
     ), code
@@ -215,7 +215,7 @@ def _job(problem: Refused | None = None, code: int = 200, uid: str = "") -> Resp
 @bp.get("/import/<uid>")
 def import_job(uid: str) -> ResponseReturnValue:
     """The job as it stands; 422 while something in the files cannot be taken."""
-    row = uploads.job_of(desk(), uid)
+    row = uploads.job_of(context(), uid)
     wrong = row.state == "failed" or (row.state == "ready" and row.result["bad_count"])
     return _job(code=422 if wrong else 200, uid=uid)
 
@@ -223,8 +223,8 @@ def import_job(uid: str) -> ResponseReturnValue:
 @bp.post("/import/<uid>/answer")
 @refusing(_job, of_address=True)
 def answer_import(uid: str) -> ResponseReturnValue:
-    read = jobs.read_again(looking(), uid, request.form.to_dict(flat=False), _uploads())
-    jobs.keep(desk(), uid, read)
+    read = jobs.read_again(unlocked_context(), uid, request.form.to_dict(flat=False), _uploads())
+    jobs.keep(context(), uid, read)
     run_jobs()
     return _job(uid=uid) if request.headers.get("HX-Request") else redirect(url_for(".import_job", uid=uid))
 
@@ -233,36 +233,36 @@ def answer_import(uid: str) -> ResponseReturnValue:
 @refusing(_job, of_address=True)
 def confirm_import(uid: str) -> ResponseReturnValue:
     typed = request.form.to_dict(flat=False)
-    read = jobs.read_again(looking(), uid, typed, _uploads())
+    read = jobs.read_again(unlocked_context(), uid, typed, _uploads())
     if read is None:
-        jobs.confirm(desk(), uid, typed)
+        jobs.confirm(context(), uid, typed)
     else:
-        jobs.keep(desk(), uid, read)
+        jobs.keep(context(), uid, read)
     run_jobs()
     return redirect(url_for(".import_job", uid=uid, again=1 if read else None))
 
 
 @bp.post("/import/<uid>/cancel")
 def cancel_import(uid: str) -> ResponseReturnValue:
-    uploads.cancel(desk(), uid, _uploads())
+    uploads.cancel(context(), uid, _uploads())
     current_app.extensions["worker"].stop_job(uid)
     return redirect(url_for(".import_job", uid=uid))
 
 
 @bp.get("/import/<uid>/rows.csv")
 def import_rows(uid: str) -> ResponseReturnValue:
-    return download(jobs.rows_left(desk(), uid, _uploads()).encode(), "text/csv; charset=utf-8", "rows-to-mend.csv")
+    return download(jobs.rows_left(context(), uid, _uploads()).encode(), "text/csv; charset=utf-8", "rows-to-mend.csv")
 
 
 @bp.post("/import/<uid>/take-back")
 def take_back_import(uid: str) -> ResponseReturnValue:
-    stay = save.take_back(desk(), uid)
-    issue(desk())
+    stay = save.take_back(context(), uid)
+    issue(context())
     return redirect(url_for(".index", stay=stay or None))
 
 
 def _words(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
-    found = sorted([*key.split(" ", 1), to] for key, to in answers.her_words(desk()).items())
+    found = sorted([*key.split(" ", 1), to] for key, to in answers.her_words(context()).items())
     return render_template("record/words.html", words=found, choices=menus.menus(), problem=problem), code
 
 
@@ -270,7 +270,7 @@ def _words(problem: Refused | None = None, code: int = 200) -> ResponseReturnVal
 @refusing(_words)
 def diary_words() -> ResponseReturnValue:
     if request.method == "POST":
-        answers.change_word(desk(), request.form.get("word", ""), request.form.get("to", ""))
+        answers.change_word(context(), request.form.get("word", ""), request.form.get("to", ""))
         return redirect(url_for(".diary_words"))
     return _words()
 
@@ -283,18 +283,18 @@ def _lists(problem: Refused | None = None, code: int = 200, found: Sequence[list
 @bp.get("/lists")
 @refusing(_lists)
 def kept_lists() -> ResponseReturnValue:
-    found = lists.written(desk(), request.args.get("kind", ""), request.args.get("search", "").strip())
+    found = lists.written(context(), request.args.get("kind", ""), request.args.get("search", "").strip())
     return _lists(found=found)
 
 
 @bp.get("/export.csv.zip")
 def export_csv() -> ResponseReturnValue:
-    return download(exports.csv_zip(desk()), "application/zip", "practice-log.zip")
+    return download(exports.csv_zip(context()), "application/zip", "practice-log.zip")
 
 
 @bp.get("/export.json")
 def export_json() -> ResponseReturnValue:
-    return download(exports.everything(desk()).encode(), "application/json", "practice-record.json")
+    return download(exports.everything(context()).encode(), "application/json", "practice-record.json")
 
 
 @bp.route("/delete", methods=["GET", "POST"])
@@ -303,13 +303,13 @@ def delete_everything() -> ResponseReturnValue:
         if request.form.get("sure", "").strip().lower() != "delete":
             error = Refused("sure", "Type the word delete to go on. There is no undo for this.")
             let_go()
-            return render_template("record/delete.html", counts=exports.counts(desk()), problem=error), 422
+            return render_template("record/delete.html", counts=exports.counts(context()), problem=error), 422
         database = current_app.extensions["database"]
-        files = exports.delete_everything(desk(), database.uploads)
+        files = exports.delete_everything(context(), database.uploads)
         commit()
         forget_diaries()
-        takes.drop_files(desk(), database.blobs, files)
+        takes.drop_files(context(), database.blobs, files)
         commit()
         database.empty_the_log()
         return redirect(url_for(".index"))
-    return render_template("record/delete.html", counts=exports.counts(desk()), problem=None)
+    return render_template("record/delete.html", counts=exports.counts(context()), problem=None)

@@ -13,14 +13,14 @@ from chirotend.core.record.words import AUDIENCES
 from chirotend.drawing.shapes import Shape
 from chirotend.formats import fhir
 from chirotend.formats.pdf import one_page
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.services.record import corrections
 from chirotend.services.report import contents, reports
 from chirotend.services.report.contents import Report
 from chirotend.web import assets, sheet
 from chirotend.web.answers import download
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import commit, db, desk, now
+from chirotend.web.transaction import commit, context, db, now
 
 bp = Blueprint("report", __name__)
 #: when a page grows, these go first, one after another; the questions never
@@ -28,7 +28,7 @@ GOES_FIRST = ("maps", "measures", "tried", "aims", "kit")
 
 
 def _list(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
-    d = desk()
+    d = context()
     return render_template(
         "report/index.html",
         reports=reports.reports(d),
@@ -48,11 +48,11 @@ def index() -> ResponseReturnValue:
 @bp.post("/record/reports/")
 @refusing(_list)
 def make() -> ResponseReturnValue:
-    return redirect(url_for(".one", uid=reports.make(desk(), request.form)))
+    return redirect(url_for(".one", uid=reports.make(context(), request.form)))
 
 
 def _one(uid: str, code: str = "") -> str:
-    d = desk()
+    d = context()
     r = contents.report(d, reports.row_of(d, uid))
     return render_template("report/one.html", r=r, share=reports.shares(d, uid), code=code, undo=corrections.offered(d))
 
@@ -65,21 +65,21 @@ def one(uid: str) -> ResponseReturnValue:
 @bp.post("/record/reports/<uid>/show")
 def show(uid: str) -> ResponseReturnValue:
     """A code that opens the page for ten minutes; it is said once, here."""
-    code = reports.show(desk(), uid)
+    code = reports.show(context(), uid)
     commit()
     return _one(uid, code)
 
 
 @bp.post("/record/reports/<uid>/take-back")
 def take_back(uid: str) -> ResponseReturnValue:
-    reports.row_of(desk(), uid)
-    reports.take_back(desk(), uid)
+    reports.row_of(context(), uid)
+    reports.take_back(context(), uid)
     return redirect(url_for(".one", uid=uid))
 
 
 @bp.post("/record/reports/<uid>/delete")
 def delete(uid: str) -> ResponseReturnValue:
-    reports.delete(desk(), uid)
+    reports.delete(context(), uid)
     return redirect(url_for(".index"))
 
 
@@ -87,7 +87,7 @@ def delete(uid: str) -> ResponseReturnValue:
 
 
 def _report(uid: str) -> Report:
-    d = desk()
+    d = context()
     return contents.report(d, reports.row_of(d, uid))
 
 

@@ -7,7 +7,7 @@ from flask.typing import ResponseReturnValue
 
 from chirotend.core.body.zones import regions
 from chirotend.library.loader import background_methods
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.services.record import exports
 from chirotend.services.review import week as review
 from chirotend.services.score import loads, only, score_page, years
@@ -17,36 +17,36 @@ from chirotend.web import fields, sheet
 from chirotend.web.answers import download
 from chirotend.web.guard import offers_playing
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import desk
+from chirotend.web.transaction import context
 
 bp = Blueprint("score", __name__, url_prefix="/score")
 
 
 def _span() -> tuple[int, date]:
     weeks = {"2": 2, "6": 6, "26": 26}.get(request.args.get("weeks", "6"), 6)
-    return weeks, min(fields.day("until") or desk().today, desk().today)
+    return weeks, min(fields.day("until") or context().today, context().today)
 
 
 @bp.get("/")
 def index() -> ResponseReturnValue:
     weeks, last = _span()
-    page = score_page.page(desk(), weeks, last, only.read(desk(), request.args))
+    page = score_page.page(context(), weeks, last, only.read(context(), request.args))
     return render_template(
         "score/index.html",
         page=page,
         weeks=weeks,
         regions=regions(),
-        measures=only.measures(desk()),
+        measures=only.measures(context()),
         earlier=page.first - timedelta(days=1),
-        later=min(desk().today, last + timedelta(weeks=weeks)),
-        is_new=exports.first_day(desk()) is None,
+        later=min(context().today, last + timedelta(weeks=weeks)),
+        is_new=exports.first_day(context()) is None,
     )
 
 
 @bp.get("/table")
 def table() -> ResponseReturnValue:
     weeks, last = _span()
-    page = score_page.page(desk(), weeks, last, only.read(desk(), request.args))
+    page = score_page.page(context(), weeks, last, only.read(context(), request.args))
     return render_template("score/table.html", page=page, weeks=weeks)
 
 
@@ -54,18 +54,18 @@ def table() -> ResponseReturnValue:
 @offers_playing
 def week() -> ResponseReturnValue:
     """The week of a day, read back; this week without one."""
-    day = min(fields.day("of") or desk().today, desk().today)
-    return render_template("score/week.html", page=review.page(desk(), day))
+    day = min(fields.day("of") or context().today, context().today)
+    return render_template("score/week.html", page=review.page(context(), day))
 
 
 def _until_year() -> int:
     asked = whole(request.args.get("until", ""))
-    return desk().today.year if asked is None else asked
+    return context().today.year if asked is None else asked
 
 
 def _pages() -> tuple[str, list[list[sheet.Part]]]:
     """What an address asks to take away: its title and its pages."""
-    d = desk()
+    d = context()
     if request.args.get("view") == "years":
         years_page = years.page(d, _until_year(), years.spans_of(d, {}))
         return years_page.title, sheet.of_years(years_page)
@@ -92,11 +92,11 @@ def as_png() -> ResponseReturnValue:
 def as_pdf() -> ResponseReturnValue:
     """What is shown, as pages of paper; where this machine cannot set them, the page says what can be done instead."""
     title, pages = _pages()
-    return download(sheet.as_pdf(title, desk().player.name, pages), "application/pdf", "score.pdf")
+    return download(sheet.as_pdf(title, context().player.name, pages), "application/pdf", "score.pdf")
 
 
 def _years(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
-    d = desk()
+    d = context()
     spans = years.spans_of(d, {} if problem else request.args)
     page = years.page(d, _until_year(), spans)
     return render_template("score/years.html", page=page, typed=request.args, problem=problem), code
@@ -112,10 +112,10 @@ def five_years() -> ResponseReturnValue:
 @bp.get("/load")
 def load() -> ResponseReturnValue:
     """The seven days that end with a day, by hand and region; without one they end yesterday, which is over."""
-    today = desk().today
+    today = context().today
     last = min(fields.day("until") or today - timedelta(days=1), today)
     later = min(today, last + timedelta(weeks=1)) if last < today else None
-    shown = loads.page(desk(), last)
+    shown = loads.page(context(), last)
     return render_template("score/load.html", page=shown, earlier=last - timedelta(weeks=1), later=later)
 
 
@@ -134,4 +134,4 @@ def background() -> ResponseReturnValue:
 
 @bp.get("/<day>")
 def detail(day: str) -> ResponseReturnValue:
-    return render_template("score/day.html", shown=score_page.day(desk(), fields.written_day(day)))
+    return render_template("score/day.html", shown=score_page.day(context(), fields.written_day(day)))

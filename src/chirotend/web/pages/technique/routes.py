@@ -8,7 +8,7 @@ from flask.typing import ResponseReturnValue
 
 from chirotend.core.measure.traces import KINDS as TRACE_KINDS
 from chirotend.library.loader import retraining_schools
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.services.kit import holds
 from chirotend.services.kit.profile import profile, say
 from chirotend.services.record import corrections
@@ -31,7 +31,7 @@ from chirotend.web import fields
 from chirotend.web.background import run_jobs
 from chirotend.web.guard import rules_all_of
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import commit, desk, looking, only_shows
+from chirotend.web.transaction import commit, context, only_shows, unlocked_context
 
 bp = Blueprint("technique", __name__, url_prefix="/technique")
 #: with a sign of rows 1 or 2 open only what ends something, or takes it out, still runs
@@ -46,7 +46,7 @@ def _blobs() -> Path:
 
 def _page(template: str, **shown: Any) -> str:
     """A page with a form: what was typed stands in it again, her instruments are offered."""
-    return render_template(f"technique/{template}.html", typed=request.form, own=desk().player.instruments, **shown)
+    return render_template(f"technique/{template}.html", typed=request.form, own=context().player.instruments, **shown)
 
 
 def _brought(field: str) -> tuple[IO[bytes] | None, str]:
@@ -57,14 +57,14 @@ def _brought(field: str) -> tuple[IO[bytes] | None, str]:
 
 @bp.get("/")
 def index() -> ResponseReturnValue:
-    undo = corrections.offered(desk())
+    undo = corrections.offered(context())
     taken_out = undo if undo and undo.action == "delete" else None
-    return render_template("technique/index.html", bench=bench.page(desk()), undo=taken_out)
+    return render_template("technique/index.html", bench=bench.page(context()), undo=taken_out)
 
 
 @bp.post("/not-today")
 def not_today() -> ResponseReturnValue:
-    bench.put_off(desk())
+    bench.put_off(context())
     return redirect(url_for(".index"))
 
 
@@ -74,7 +74,7 @@ def pressure(problem: Refused | None = None, code: int = 200) -> ResponseReturnV
     return _page(
         "pressure",
         pads=plugged.names(_blobs()),
-        choice=least_pressure.choice(desk(), asked.get("instrument", ""), asked.get("task", "")),
+        choice=least_pressure.choice(context(), asked.get("instrument", ""), asked.get("task", "")),
         problem=problem,
     ), code
 
@@ -82,12 +82,12 @@ def pressure(problem: Refused | None = None, code: int = 200) -> ResponseReturnV
 @bp.post("/pressure")
 @refusing(pressure)
 def begin_pressure() -> ResponseReturnValue:
-    return redirect(url_for(".search", uid=least_pressure.begin(desk(), request.form, plugged.names(_blobs()))))
+    return redirect(url_for(".search", uid=least_pressure.begin(context(), request.form, plugged.names(_blobs()))))
 
 
 @bp.get("/pressure/<uid>")
 def search(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
-    shown = least_pressure.page(desk(), uid)
+    shown = least_pressure.page(context(), uid)
     template = "technique/pressed.html" if shown.probe.done else "technique/search.html"
     if fields.is_part() and not shown.probe.done:
         template = "technique/_search.html"
@@ -99,14 +99,14 @@ def search(problem: Refused | None = None, code: int = 200, uid: str = "") -> Re
 def answer_pressure(uid: str) -> ResponseReturnValue:
     form = request.form
     number = fields.number("number")
-    newton = plugged.pressed(looking(), _blobs(), uid) or form.get("newton", "")
-    least_pressure.answer(desk(), uid, -1 if number is None else int(number), form.get("spoke") == "yes", newton)
+    newton = plugged.pressed(unlocked_context(), _blobs(), uid) or form.get("newton", "")
+    least_pressure.answer(context(), uid, -1 if number is None else int(number), form.get("spoke") == "yes", newton)
     return _after_answer(uid)
 
 
 @bp.post("/pressure/<uid>/back")
 def back_pressure(uid: str) -> ResponseReturnValue:
-    least_pressure.back(desk(), uid)
+    least_pressure.back(context(), uid)
     return _after_answer(uid)
 
 
@@ -116,21 +116,21 @@ def _after_answer(uid: str) -> ResponseReturnValue:
     where = url_for(".search", uid=uid)
     if not fields.is_part():
         return redirect(where)
-    if probes.probe(desk(), uid, least_pressure.KIND).done:
+    if probes.probe(context(), uid, least_pressure.KIND).done:
         return "", 200, {"HX-Redirect": where}
     return search(uid=uid)
 
 
 @bp.post("/pressure/<uid>/stop")
 def stop_pressure(uid: str) -> ResponseReturnValue:
-    return redirect(url_for(".search", uid=uid) if least_pressure.stop(desk(), uid) else url_for(".index"))
+    return redirect(url_for(".search", uid=uid) if least_pressure.stop(context(), uid) else url_for(".index"))
 
 
 @bp.get("/evenness")
 def even(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
     return _page(
         "evenness",
-        choice=evenness.choice(desk(), request.values.get("instrument", "")),
+        choice=evenness.choice(context(), request.values.get("instrument", "")),
         problem=problem,
     ), code
 
@@ -143,8 +143,8 @@ def bring_sound() -> ResponseReturnValue:
 
 def _bring(kind: str, endpoint: str) -> ResponseReturnValue:
     """Read what was brought, before the record is held or in the background; a script is told where to go."""
-    found = reading.bring(looking(), _blobs(), kind, request.form, *_brought(reading.KINDS[kind].field))
-    uid, job = reading.keep(desk(), found)
+    found = reading.bring(unlocked_context(), _blobs(), kind, request.form, *_brought(reading.KINDS[kind].field))
+    uid, job = reading.keep(context(), found)
     where = url_for(endpoint, uid=uid)
     if job:
         run_jobs()
@@ -154,7 +154,7 @@ def _bring(kind: str, endpoint: str) -> ResponseReturnValue:
 
 @bp.get("/job/<uid>")
 def job(uid: str) -> ResponseReturnValue:
-    row = reading.job_of(desk(), uid)
+    row = reading.job_of(context(), uid)
     done, total = current_app.extensions["worker"].progress.get(uid, (0, 100))
     where = url_for(".heard" if row.kind == evenness.KIND else ".traced", uid=str(row.result["probe"]))
     if row.state == "done":
@@ -165,7 +165,7 @@ def job(uid: str) -> ResponseReturnValue:
 
 @bp.post("/job/<uid>/cancel")
 def cancel_job(uid: str) -> ResponseReturnValue:
-    reading.cancel(desk(), uid)
+    reading.cancel(context(), uid)
     current_app.extensions["worker"].stop_job(uid)
     return redirect(url_for(".index"))
 
@@ -173,15 +173,17 @@ def cancel_job(uid: str) -> ResponseReturnValue:
 @bp.get("/evenness/<uid>")
 def heard(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
     first = request.args.get("round", "")
-    shown = evenness.page(desk(), uid, int(first) if first.isascii() and first.isdigit() and len(first) < 6 else None)
-    undo, least = corrections.offered(desk()), evenness.OFF_MS
+    shown = evenness.page(
+        context(), uid, int(first) if first.isascii() and first.isdigit() and len(first) < 6 else None
+    )
+    undo, least = corrections.offered(context()), evenness.OFF_MS
     return render_template("technique/heard.html", page=shown, problem=problem, undo=undo, named_from_ms=least), code
 
 
 @bp.post("/evenness/<uid>/my-p")
 @refusing(heard, of_address=True)
 def set_my_p(uid: str) -> ResponseReturnValue:
-    evenness.set_my_p(desk(), uid)
+    evenness.set_my_p(context(), uid)
     return redirect(url_for(".heard", uid=uid))
 
 
@@ -189,7 +191,7 @@ def set_my_p(uid: str) -> ResponseReturnValue:
 def pictures(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
     return _page(
         "posture",
-        choice=posture.choice(desk(), request.values.get("instrument", "")),
+        choice=posture.choice(context(), request.values.get("instrument", "")),
         problem=problem,
     ), code
 
@@ -199,18 +201,18 @@ def pictures(problem: Refused | None = None, code: int = 200) -> ResponseReturnV
 def bring_picture() -> ResponseReturnValue:
     found = request.files.get("picture")
     made = posture.read(found.read() if found else b"")
-    uid = posture.begin(desk(), _blobs(), request.form, made)
+    uid = posture.begin(context(), _blobs(), request.form, made)
     where = url_for(".posed", uid=uid)
     return ({"where": where}, 200) if fields.is_part() else redirect(where)
 
 
 @bp.get("/posture/<uid>")
 def posed(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
-    return _posed(posture.page(desk(), uid, ghost=request.values.get("ghost", "")), problem=problem), code
+    return _posed(posture.page(context(), uid, ghost=request.values.get("ghost", "")), problem=problem), code
 
 
 def _posed(shown: posture.Page, **said: Any) -> str:
-    undo = corrections.offered(desk())
+    undo = corrections.offered(context())
     return render_template("technique/posed.html", page=shown, undo=undo, eye=suggested.plugged_in(_blobs()), **said)
 
 
@@ -219,8 +221,8 @@ def _posed(shown: posture.Page, **said: Any) -> str:
 def suggest_points(uid: str) -> ResponseReturnValue:
     """The picture with points as a model sees them; nothing is kept before she keeps it."""
     only_shows()
-    found = suggested.suggest(desk(), _blobs(), uid)
-    shown = posture.page(desk(), uid, {**request.form, **found.typed}, request.form.get("ghost", ""))
+    found = suggested.suggest(context(), _blobs(), uid)
+    shown = posture.page(context(), uid, {**request.form, **found.typed}, request.form.get("ghost", ""))
     return _posed(shown, said=found.said)
 
 
@@ -229,7 +231,7 @@ def look_at(uid: str) -> ResponseReturnValue:
     """The angles of the points as they are on the screen; nothing is kept."""
     only_shows()
     try:
-        shown = posture.page(desk(), uid, request.form, request.form.get("ghost", ""))
+        shown = posture.page(context(), uid, request.form, request.form.get("ghost", ""))
     except Refused as error:
         return {"problem": error.sentence}, 422
     return render_template("technique/_angles.html", page=shown)
@@ -238,8 +240,8 @@ def look_at(uid: str) -> ResponseReturnValue:
 @bp.post("/posture/<uid>")
 @refusing(posed, of_address=True)
 def set_points(uid: str) -> ResponseReturnValue:
-    posture.set_points(desk(), uid, request.form)
-    return redirect(url_for(".posed", uid=posture.next_frame(desk(), uid)))
+    posture.set_points(context(), uid, request.form)
+    return redirect(url_for(".posed", uid=posture.next_frame(context(), uid)))
 
 
 @bp.get("/trace")
@@ -248,7 +250,7 @@ def trace(problem: Refused | None = None, code: int = 200) -> ResponseReturnValu
         "trace",
         devices=plugged.names(_blobs()),
         usual_s=plugged.USUAL_S,
-        done=list(reversed(probes.of_kind(desk(), traces.KIND)))[:12],
+        done=list(reversed(probes.of_kind(context(), traces.KIND)))[:12],
         problem=problem,
     ), code
 
@@ -262,7 +264,7 @@ def bring_trace() -> ResponseReturnValue:
 @bp.post("/trace/device")
 @refusing(trace)
 def read_device() -> ResponseReturnValue:
-    uid = plugged.begin(desk(), _blobs(), request.form)
+    uid = plugged.begin(context(), _blobs(), request.form)
     run_jobs()
     return redirect(url_for(".job", uid=uid))
 
@@ -272,11 +274,11 @@ def traced(problem: Refused | None = None, code: int = 200, uid: str = "") -> Re
     start, end = (_second(request.args.get(name, "")) for name in ("from", "to"))
     return _page(
         "traced",
-        page=traces.page(desk(), _blobs(), uid, start, end),
+        page=traces.page(context(), _blobs(), uid, start, end),
         kinds=[(k, traces.NAMES[k]) for k in TRACE_KINDS],
         units=traces.UNITS,
         problem=problem,
-        undo=corrections.offered(desk()),
+        undo=corrections.offered(context()),
     ), code
 
 
@@ -291,22 +293,22 @@ def _second(text: str) -> float | None:
 @bp.post("/trace/<uid>/channels")
 @refusing(traced, of_address=True)
 def describe_trace(uid: str) -> ResponseReturnValue:
-    found = traces.worked_out(looking(), _blobs(), uid, request.form)
-    traces.describe(desk(), uid, found)
+    found = traces.worked_out(unlocked_context(), _blobs(), uid, request.form)
+    traces.describe(context(), uid, found)
     return redirect(url_for(".traced", uid=uid))
 
 
 @bp.post("/trace/<uid>/mark")
 @refusing(traced, of_address=True)
 def mark_trace(uid: str) -> ResponseReturnValue:
-    traces.mark(desk(), uid, request.form)
+    traces.mark(context(), uid, request.form)
     return redirect(url_for(".traced", uid=uid))
 
 
 @bp.post("/trace/<uid>/sound")
 @refusing(traced, of_address=True)
 def hear_beside(uid: str) -> ResponseReturnValue:
-    traces.hear_beside(desk(), uid, request.form)
+    traces.hear_beside(context(), uid, request.form)
     return redirect(url_for(".traced", uid=uid))
 
 
@@ -314,10 +316,10 @@ def hear_beside(uid: str) -> ResponseReturnValue:
 def all_strokes(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
     return _page(
         "strokes",
-        page=strokes.page(desk()),
+        page=strokes.page(context()),
         units=tuple(strokes.UNITS),
         problem=problem,
-        undo=corrections.offered(desk()),
+        undo=corrections.offered(context()),
     ), code
 
 
@@ -325,14 +327,14 @@ def all_strokes(problem: Refused | None = None, code: int = 200) -> ResponseRetu
 @refusing(all_strokes)
 def bring_strokes() -> ResponseReturnValue:
     heard, _ = _brought("sound")
-    found = strokes.read(looking(), _blobs(), request.form, *_brought("trace"), heard)
-    strokes.keep(desk(), *found)
+    found = strokes.read(unlocked_context(), _blobs(), request.form, *_brought("trace"), heard)
+    strokes.keep(context(), *found)
     return redirect(url_for(".all_strokes"))
 
 
 @bp.get("/awareness")
 def looks(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
-    d = desk()
+    d = context()
     found = awareness.shown(d)
     return _page(
         "awareness",
@@ -347,13 +349,13 @@ def looks(problem: Refused | None = None, code: int = 200) -> ResponseReturnValu
 @bp.post("/awareness/<key>")
 @refusing(looks)
 def answer_look(key: str) -> ResponseReturnValue:
-    awareness.answer(desk(), key, request.form)
+    awareness.answer(context(), key, request.form)
     return redirect(url_for(".looks", after=key))
 
 
 @bp.get("/grips")
 def grips(problem: Refused | None = None, code: int = 200, instrument: str = "") -> ResponseReturnValue:
-    d = desk()
+    d = context()
     book = grip_book.page(d, instrument or request.values.get("instrument", ""))
     return _page(
         "grips",
@@ -369,31 +371,31 @@ def grips(problem: Refused | None = None, code: int = 200, instrument: str = "")
 @bp.post("/grips/<instrument>/alternate")
 @refusing(grips, of_address=True)
 def alternate(instrument: str) -> ResponseReturnValue:
-    holds.alternate(desk(), instrument, request.form)
+    holds.alternate(context(), instrument, request.form)
     return redirect(url_for(".grips", instrument=instrument))
 
 
 @bp.post("/grips/<instrument>/retraining")
 @refusing(grips, of_address=True)
 def choose_retraining(instrument: str) -> ResponseReturnValue:
-    say(desk(), retraining=request.form.get("retraining", ""))
+    say(context(), retraining=request.form.get("retraining", ""))
     return redirect(url_for(".grips", instrument=instrument))
 
 
 @bp.post("/grips/<instrument>/faults")
 @refusing(grips, of_address=True)
 def answer_faults(instrument: str) -> ResponseReturnValue:
-    grip_book.answer(desk(), instrument, request.form)
+    grip_book.answer(context(), instrument, request.form)
     return redirect(url_for(".grips", instrument=instrument))
 
 
 @bp.get("/file/<uid>")
 def file(uid: str) -> ResponseReturnValue:
-    path, media = probes.file_of(desk(), _blobs(), uid)
+    path, media = probes.file_of(context(), _blobs(), uid)
     return send_file(path, mimetype=media, conditional=True)
 
 
 @bp.post("/probe/<uid>/delete")
 def delete(uid: str) -> ResponseReturnValue:
-    probes.delete(desk(), uid)
+    probes.delete(context(), uid)
     return redirect(url_for(".index"))

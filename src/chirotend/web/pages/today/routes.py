@@ -12,7 +12,7 @@ from chirotend.core.plan.suits import STATES
 from chirotend.core.record.words import HANDS, SLEEP
 from chirotend.library.loader import other_uses
 from chirotend.services.body import checks, known
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.services.kit import things
 from chirotend.services.kit.profile import ANSWERS, profile, say
 from chirotend.services.plan import engagements, plan_page
@@ -27,7 +27,7 @@ from chirotend.services.trial import shown as trials
 from chirotend.web import fields
 from chirotend.web.guard import offers_playing
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import commit, desk
+from chirotend.web.transaction import commit, context
 
 bp = Blueprint("today", __name__)
 URGENT = ("emergency", "same_day")
@@ -35,7 +35,7 @@ CYCLE_USUAL = {"cycle": "i m a m", "octaves": "3", "notes": "", "group": "3"}
 
 
 def _page(problem: Refused | None = None, code: int = 200, what_if: WhatIf | None = None) -> ResponseReturnValue:
-    d = desk()
+    d = context()
     shown = days_call.todays_page(d)
     stand, waiting = sitting.sitting(d), engagements.waiting(d)
     return render_template(
@@ -70,10 +70,10 @@ def _warm_up(problem: Refused | None = None, code: int = 200) -> ResponseReturnV
     template = "today/_warmup.html" if fields.is_part() else "today/warmup.html"
     return render_template(
         template,
-        page=warmups.page(desk()),
-        me=profile(desk()),
+        page=warmups.page(context()),
+        me=profile(context()),
         problem=problem,
-        questions=STATES if warmups.asks_first(desk()) else {},
+        questions=STATES if warmups.asks_first(context()) else {},
         answers=ANSWERS,
         said={},
         typed={},
@@ -93,7 +93,7 @@ def what_if() -> ResponseReturnValue:
     if not request.args:
         return redirect(url_for(".index"))
     typed = (request.args.get(name, "") for name in ("if_minutes", "if_effort"))
-    return _page(what_if=days_call.asked_what_if(desk(), *typed))
+    return _page(what_if=days_call.asked_what_if(context(), *typed))
 
 
 @bp.post("/warm-up")
@@ -103,7 +103,7 @@ def change_warm_up() -> ResponseReturnValue:
     form = request.form
     old, new = form.get("swap", ""), form.get("for", "")
     warmups.change(
-        desk(),
+        context(),
         fields.number("warm_minutes"),
         form.get("instrument"),
         form.getlist("tags") if "asked" in form else None,
@@ -123,14 +123,14 @@ def _changed_warm_up() -> ResponseReturnValue:
 @bp.post("/warm-up/keep")
 @offers_playing
 def keep_warm_up_step() -> ResponseReturnValue:
-    warmups.keep_step(desk(), request.form.get("step", ""))
+    warmups.keep_step(context(), request.form.get("step", ""))
     return _changed_warm_up()
 
 
 @bp.post("/warm-up/afresh")
 @offers_playing
 def warm_up_afresh() -> ResponseReturnValue:
-    warmups.compose_afresh(desk())
+    warmups.compose_afresh(context())
     return redirect(url_for(".warm_up"))
 
 
@@ -138,7 +138,7 @@ def warm_up_afresh() -> ResponseReturnValue:
 @offers_playing
 @refusing(_warm_up)
 def warm_up_school() -> ResponseReturnValue:
-    say(desk(), **{n: request.form.get(n, "") for n in ("school", "manner", "long_sticks")})
+    say(context(), **{n: request.form.get(n, "") for n in ("school", "manner", "long_sticks")})
     return redirect(url_for(".warm_up"))
 
 
@@ -162,14 +162,14 @@ def cycles() -> ResponseReturnValue:
 @offers_playing
 @refusing(_warm_up)
 def start_warm_up() -> ResponseReturnValue:
-    sitting.start_warmup(desk(), request.form.get("uid") or None)
+    sitting.start_warmup(context(), request.form.get("uid") or None)
     return redirect(url_for("play.index"))
 
 
 @bp.post("/use")
 @refusing(_page)
 def write_use() -> ResponseReturnValue:
-    uses.write_use(desk(), request.form.get("use", ""), fields.number("use_minutes"))
+    uses.write_use(context(), request.form.get("use", ""), fields.number("use_minutes"))
     return redirect(url_for(".index"))
 
 
@@ -180,14 +180,14 @@ def index() -> ResponseReturnValue:
 
 @bp.post("/morning/as-usual")
 def as_usual() -> ResponseReturnValue:
-    checks.as_usual(desk())
+    checks.as_usual(context())
     return redirect(url_for(".index"))
 
 
 @bp.post("/morning/same")
 @refusing(_page)
 def same() -> ResponseReturnValue:
-    checks.same_as_yesterday(desk())
+    checks.same_as_yesterday(context())
     return redirect(url_for(".index"))
 
 
@@ -196,7 +196,7 @@ def same() -> ResponseReturnValue:
 def morning() -> ResponseReturnValue:
     """The opened morning check; an urgent answer goes to the urgent page."""
     tier = checks.morning(
-        desk(), request.form.get("sleep"), request.form.get("hands"), request.form.getlist("red_flags")
+        context(), request.form.get("sleep"), request.form.get("hands"), request.form.getlist("red_flags")
     )
     if tier in URGENT:
         return redirect(url_for("help.urgent"))
@@ -205,33 +205,33 @@ def morning() -> ResponseReturnValue:
 
 @bp.post("/urgent/mistake")
 def ticked_by_mistake() -> ResponseReturnValue:
-    checks.rub_out_flags(desk())
+    checks.rub_out_flags(context())
     return redirect(url_for(".index"))
 
 
 @bp.post("/call")
 @refusing(_page)
 def overrule() -> ResponseReturnValue:
-    days_call.overrule(desk(), request.form.get("to", ""), request.form.get("reason", ""))
+    days_call.overrule(context(), request.form.get("to", ""), request.form.get("reason", ""))
     return redirect(url_for(".index"))
 
 
 @bp.post("/call/back")
 def back() -> ResponseReturnValue:
-    days_call.take_back_overrule(desk())
+    days_call.take_back_overrule(context())
     return redirect(url_for(".index"))
 
 
 @bp.post("/day-off")
 @refusing(_page)
 def day_off() -> ResponseReturnValue:
-    d = desk()
+    d = context()
     log.write_day(d, d.today, request.form.get("off") == "yes")
     return redirect(url_for(".index"))
 
 
 @bp.post("/undo/<int(max=2147483647):number>")
 def undo(number: int) -> ResponseReturnValue:
-    corrections.undo(desk(), number)
-    days_call.issue(desk())
+    corrections.undo(context(), number)
+    days_call.issue(context())
     return redirect(fields.local_path(request.form.get("back", "")) or url_for(".index"))

@@ -5,19 +5,19 @@ from flask.typing import ResponseReturnValue
 
 from chirotend.core.record.words import TRIAL_CHANGES
 from chirotend.core.trial.order import DAYS_MAX, DAYS_MIN, LEAST
-from chirotend.services.desk import Refused
+from chirotend.services.context import Refused
 from chirotend.services.kit import holds, own_library, things
 from chirotend.services.record import corrections
 from chirotend.services.trial import measures, shown, trials
 from chirotend.web.guard import offers_playing
 from chirotend.web.refusals import refusing
-from chirotend.web.transaction import desk
+from chirotend.web.transaction import context
 
 bp = Blueprint("trials", __name__, url_prefix="/score/trials")
 
 
 def _list(problem: Refused | None = None, code: int = 200, looked: str = "") -> ResponseReturnValue:
-    d = desk()
+    d = context()
     hers = d.player.instruments
     return render_template(
         "trials/index.html",
@@ -41,7 +41,7 @@ def _list(problem: Refused | None = None, code: int = 200, looked: str = "") -> 
 @refusing(_list)
 def index() -> ResponseReturnValue:
     """Her trials; with what was typed, what such a trial could show."""
-    looked = shown.preview_words(trials.preview(desk(), request.args)) if "what" in request.args else ""
+    looked = shown.preview_words(trials.preview(context(), request.args)) if "what" in request.args else ""
     return _list(looked=looked)
 
 
@@ -49,11 +49,11 @@ def index() -> ResponseReturnValue:
 @offers_playing
 @refusing(_list)
 def begin() -> ResponseReturnValue:
-    return redirect(url_for(".one", uid=trials.begin(desk(), request.form)))
+    return redirect(url_for(".one", uid=trials.begin(context(), request.form)))
 
 
 def _one(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
-    d = desk()
+    d = context()
     page = shown.page(d, uid)
     return render_template("trials/one.html", page=page, problem=problem, undo=corrections.offered(d)), code
 
@@ -68,7 +68,7 @@ def one(uid: str) -> ResponseReturnValue:
 @offers_playing
 @refusing(_one, of_address=True)
 def longer(uid: str) -> ResponseReturnValue:
-    trials.lengthen(desk(), uid)
+    trials.lengthen(context(), uid)
     return redirect(url_for(".one", uid=uid))
 
 
@@ -76,11 +76,11 @@ def longer(uid: str) -> ResponseReturnValue:
 @refusing(_one, of_address=True)
 def decide(uid: str) -> ResponseReturnValue:
     """Keep the change, or go back to how it was."""
-    trials.decide(desk(), uid, request.form.get("outcome", ""))
+    trials.decide(context(), uid, request.form.get("outcome", ""))
     return redirect(url_for(".one", uid=uid))
 
 
 @bp.post("/<uid>/delete")
 def delete(uid: str) -> ResponseReturnValue:
-    trials.drop(desk(), uid)
+    trials.drop(context(), uid)
     return redirect(url_for(".index"))

@@ -1,4 +1,4 @@
-"""The player's desk: her settings, her store, her clock. Every service takes one."""
+"""The player's context: her settings, her store, her clock. Every service takes one."""
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
@@ -18,7 +18,7 @@ T = TypeVar("T")
 
 
 @dataclass(frozen=True)
-class Desk:
+class Context:
     """Bound to one player and one instant; whoever opened `db` commits or rolls back.
 
     `writes` is False for a page that is only read: what it would note it can do without.
