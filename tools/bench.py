@@ -16,6 +16,7 @@ from tempfile import TemporaryDirectory
 
 import brotli
 import numpy as np
+from chirotend.core.judge.way_back import Recovery
 from flask import Flask
 from flask.testing import FlaskClient
 from openpyxl import Workbook
@@ -24,7 +25,6 @@ from sqlalchemy import text
 import bench_technique
 import bench_tried
 from chirotend.core.body.zones import zones
-from chirotend.core.judge.way_back import Standing
 from chirotend.core.record import Block, Check, DayNote, Entry, Session
 from chirotend.formats import csv_log
 from chirotend.services.account import accounts
@@ -91,9 +91,9 @@ def touches(session: Session) -> Iterator[dict[str, object]]:
 
 def call(day: date) -> dict[str, object]:
     dose = {"minutes": None, "block_min": 30, "rest_min": 5, "dynamic": "", "tempo_pct": 100}
-    standing = {**asdict(Standing()), "places": []}
+    recovery = {**asdict(Recovery()), "places": []}
     said = {"number": 1, "issued_utc": datetime(day.year, day.month, day.day, 8, tzinfo=UTC), "version": 2}
-    return {"day": day, **said, "call": "open", "row": 10, "findings": [], "dose": dose, "standing": standing}
+    return {"day": day, **said, "call": "open", "row": 10, "findings": [], "dose": dose, "standing": recovery}
 
 
 def timed(work: Callable[[], object], times: int) -> tuple[float, float]:

@@ -67,7 +67,7 @@ def parts(server: Server, kills: int) -> Row:
         data = f"{head}{bars}</part></score-partwise>".encode()
         return [server.bring("/plan/parts/", ON, "file", f"{n}.musicxml", data).rpartition("/")[2]]
 
-    killed_while(server, row, kills, touch, lambda: {p["uid"]: 1 for p in server.everything()["parts"]}, longest=8.0)
+    killed_while(server, row, kills, touch, lambda: {p["uid"]: 1 for p in server.everything()["parts"]}, longest=20.0)
     return row
 
 

@@ -4,7 +4,7 @@ from datetime import UTC, date, datetime, timedelta
 
 from chirotend.core.judge.call import Call, todays_call
 from chirotend.core.judge.evidence import Evidence
-from chirotend.core.judge.way_back import Standing
+from chirotend.core.judge.recovery import Recovery
 from chirotend.core.record import Block, Check, DayNote, Entry, Record, Session
 
 TODAY = date(2026, 11, 12)
@@ -55,8 +55,8 @@ class Diary:
         now = datetime.combine(day, datetime.min.time(), UTC) + timedelta(hours=9)
         return Evidence(self.record.until_morning(day) if kw.pop("morning", False) else self.record, day, now, **kw)
 
-    def call(self, back: int = 0, before: Standing | None = None, **kw) -> Call:
-        return todays_call(self.evidence(back, **kw), before or Standing())
+    def call(self, back: int = 0, before: Recovery | None = None, **kw) -> Call:
+        return todays_call(self.evidence(back, **kw), before or Recovery())
 
 
 def mark(

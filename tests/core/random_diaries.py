@@ -2,7 +2,7 @@
 
 import hashlib
 from collections import Counter
-from dataclasses import dataclass
+from dataclasses import astuple, dataclass
 from datetime import UTC, date, datetime, timedelta
 
 import numpy as np
@@ -11,7 +11,7 @@ from chirotend.core.body.redflags import red_flags
 from chirotend.core.body.zones import zones
 from chirotend.core.judge.call import overruled, seen_by_clinician, todays_call
 from chirotend.core.judge.evidence import Evidence
-from chirotend.core.judge.way_back import Standing
+from chirotend.core.judge.recovery import Recovery
 from chirotend.core.record import Block, Check, DayNote, Entry, Record, Session
 from chirotend.core.record.words import FLAGS, HANDS, KINDS, LASTING, OTHER_USES, SLEEP, TIMINGS
 
@@ -96,21 +96,21 @@ def _or_none(rng: np.random.Generator, words: tuple[str, ...], share: float = 0.
 
 def said(number: int) -> tuple[str, Counter[str]]:
     """Return the digest of the last sixty days' calls of a diary, one morning after the other, and what was called."""
-    whole, standing, cleared = diary(number), Standing(), None
+    whole, recovery, cleared = diary(number), Recovery(), None
     rng = np.random.default_rng([number, 9])
     lines, called = [], Counter[str]()
     for n in range(DAYS - CALLED, DAYS):
         today = FIRST + timedelta(days=n)
         now = datetime(today.year, today.month, today.day, 21, tzinfo=UTC)
-        evidence = Evidence(_until(whole, today), today, now, standing.settled_until, cleared, ())
-        call = todays_call(evidence, standing)
-        lines.append(repr(call))
+        evidence = Evidence(_until(whole, today), today, now, recovery.settled_until, cleared, ())
+        call = todays_call(evidence, recovery)
+        lines.append(repr(astuple(call)))  # the values alone: what they are called may change
         called[call.call] += 1
-        standing = call.standing
-        if standing.held and rng.random() < 0.4:
-            standing, cleared = seen_by_clinician(today + timedelta(days=1), 20.0), now
+        recovery = call.recovery
+        if recovery.held and rng.random() < 0.4:
+            recovery, cleared = seen_by_clinician(today + timedelta(days=1), 20.0), now
         elif call.overrulable and rng.random() < 0.1:
-            standing = overruled(call)
+            recovery = overruled(call)
     return hashlib.sha256("\n".join(lines).encode()).hexdigest()[:24], called
 
 

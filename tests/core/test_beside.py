@@ -8,8 +8,8 @@ import pytest
 from chirotend.core.judge.beside import Beside, diary_series, stands_out
 from chirotend.core.judge.call import todays_call
 from chirotend.core.judge.evidence import Evidence
+from chirotend.core.judge.recovery import Recovery
 from chirotend.core.judge.series import Series
-from chirotend.core.judge.way_back import Standing
 from chirotend.core.record import Block, Check, Entry, Record, Session
 from chirotend.core.simulate.cohort import Life
 from chirotend.core.simulate.diary import Diary, day_of
@@ -83,13 +83,13 @@ def test_what_stands_out_is_said_and_decides_nothing():
         Record(tuple(replace(s, blocks=(replace(s.blocks[0], effort=4.0),)) for s in played), asked), today, now
     )
     loud = Evidence(Record(played, asked), today, now)
-    calm, said = todays_call(plain, Standing()), todays_call(loud, Standing())
+    calm, said = todays_call(plain, Recovery()), todays_call(loud, Recovery())
     assert [f.values["series"] for f in said.findings if f.code == "beside"] == ["effort"]
-    assert said.call == "open" and said.standing == calm.standing
+    assert said.call == "open" and said.recovery == calm.recovery
     alone = replace(
         loud, record=Record((), asked), measured=(Series("m", tuple((on(n), float(n >= 30)) for n in range(46))),)
     )
-    assert todays_call(alone, Standing()).dose == todays_call(replace(alone, measured=()), Standing()).dose
+    assert todays_call(alone, Recovery()).dose == todays_call(replace(alone, measured=()), Recovery()).dose
 
 
 @pytest.mark.parametrize("mechanics", MECHANICS)

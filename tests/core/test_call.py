@@ -5,8 +5,8 @@ from datetime import UTC, datetime, timedelta
 import pytest
 
 from chirotend.core.judge.call import overruled, seen_by_clinician
+from chirotend.core.judge.recovery import Recovery
 from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, OPEN, TACET
-from chirotend.core.judge.way_back import Standing
 from chirotend.core.record import DayNote
 from tests.core.diary import TODAY, Diary, mark
 
@@ -180,12 +180,12 @@ def test_all_matching_rows_are_listed_and_the_strictest_decides():
     assert call.row == 1 and {f.row for f in call.findings} >= {1, 2, 5}
 
 
-def walk(diary: Diary, start: int, standing: Standing | None = None) -> list[str]:
-    """Give the calls of each morning from `start` days back, as the application would have, carrying the standing."""
+def walk(diary: Diary, start: int, recovery: Recovery | None = None) -> list[str]:
+    """Give the calls of each morning from `start` days back, as the application would have, carrying the recovery."""
     said = []
     for back in range(start, -1, -1):
-        call = diary.call(back, standing, morning=True)
-        standing = call.standing
+        call = diary.call(back, recovery, morning=True)
+        recovery = call.recovery
         said.append(call.call)
     return said
 
@@ -228,8 +228,8 @@ def test_a_mark_above_her_usual_is_not_counted_and_after_nerve_signs_starts_agai
         diary.plays(back, 30).checks_in(back, "waking")
     diary.checks_in(4, "playing", mark("tension", 2))
     assert walk(diary, 5) == ["open", "muted_mp", "muted_mp", "open", "open", "open"]
-    nerve = Standing(MUTED_MP, 3, nerve=True)
-    assert diary.call(3, nerve, morning=True).standing.clear == 0
+    nerve = Recovery(MUTED_MP, 3, nerve=True)
+    assert diary.call(3, nerve, morning=True).recovery.clear == 0
 
 
 def test_rows_1_and_2_open_only_through_the_clinicians_answer():
@@ -238,15 +238,15 @@ def test_rows_1_and_2_open_only_through_the_clinicians_answer():
         diary.off(back).checks_in(back, "waking")
     assert walk(diary, 6) == ["open", *["tacet"] * 6]
     seen = diary.call(0, seen_by_clinician(TODAY, 15), cleared_at=datetime(2026, 11, 12, 8, tzinfo=UTC))
-    assert (seen.call, seen.dose.minutes, seen.standing.wakings_needed) == ("muted_pp", 15, 5)
+    assert (seen.call, seen.dose.minutes, seen.recovery.wakings_needed) == ("muted_pp", 15, 5)
     again = diary.checks_in(0, "after", mark("weakness", 3), at=datetime(2026, 11, 12, 8, 30, tzinfo=UTC))
     assert again.call(0, seen_by_clinician(TODAY, 15), cleared_at=datetime(2026, 11, 12, 8, tzinfo=UTC)).call == "tacet"
 
 
 def test_rubbing_out_the_mark_frees_a_held_tacet():
-    held = Standing(TACET, held=True, nerve=True)
+    held = Recovery(TACET, held=True, nerve=True)
     call = steady().call(0, held)
-    assert call.call == "tacet" and not call.standing.held
+    assert call.call == "tacet" and not call.recovery.held
 
 
 def test_overruling_settles_what_was_seen_but_not_what_comes():
@@ -254,7 +254,7 @@ def test_overruling_settles_what_was_seen_but_not_what_comes():
     for back in range(6):
         diary.checks_in(back, "waking", mark("tension", 3))
     call = diary.call(1)
-    assert call.standing.level == MUTED_MP and overruled(call).level == OPEN
+    assert call.recovery.level == MUTED_MP and overruled(call).level == OPEN
     assert diary.call(0, overruled(call)).call == "open"
 
 
@@ -269,8 +269,8 @@ def test_days_she_played_are_looked_back_for_four_weeks_the_first_included():
 
 
 def test_fever_means_no_playing_today_but_leaves_the_way_back_alone():
-    call = steady().checks_in(0, "waking", flags=["fever"]).call(0, Standing(MUTED_PP))
-    assert call.call == "tacet" and call.dose.minutes == 0 and call.standing.level == MUTED_PP
+    call = steady().checks_in(0, "waking", flags=["fever"]).call(0, Recovery(MUTED_PP))
+    assert call.call == "tacet" and call.dose.minutes == 0 and call.recovery.level == MUTED_PP
 
 
 def test_a_faint_rise_is_kept_but_neither_spoken_nor_muted():

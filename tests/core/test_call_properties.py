@@ -6,8 +6,8 @@ from hypothesis import strategies as st
 
 from chirotend.core.body.redflags import red_flags
 from chirotend.core.judge.call import Call
+from chirotend.core.judge.recovery import Recovery
 from chirotend.core.judge.rules import LEVELS
-from chirotend.core.judge.way_back import Standing
 from chirotend.core.record.words import FLAGS, KINDS, LASTING, TIMINGS
 from tests.core.diary import TODAY, Diary, mark
 
@@ -21,7 +21,7 @@ marks = st.builds(
     st.sets(st.sampled_from(FLAGS), max_size=1),
 )
 written = st.lists(st.tuples(st.integers(0, 12), st.sampled_from(TIMINGS), marks), max_size=6)
-standings = st.builds(Standing, st.integers(0, 3), st.integers(0, 4), st.booleans())
+standings = st.builds(Recovery, st.integers(0, 3), st.integers(0, 4), st.booleans())
 
 
 def diary_of(entries) -> Diary:
@@ -58,23 +58,23 @@ def test_a_sign_of_the_urgent_list_never_makes_it_lighter_and_row_1_comes_first(
 def test_the_parts_of_a_call_hang_together(entries, before):
     call = diary_of(entries).call(0, before)
     assert call.row == (call.findings[0].row if call.findings else 10)
-    assert call.standing.level >= level(call) or call.findings[0].code == "fever"
+    assert call.recovery.level >= level(call) or call.findings[0].code == "fever"
     if call.call.startswith("muted"):
         assert call.dose.minutes and call.dose.block_min and call.dose.tempo_pct < 100
     if call.overrulable:
         assert call.findings[0].row in (5, 6) and all(f.row not in (1, 2, 3, 4) for f in call.findings)
-    if call.standing.held:
+    if call.recovery.held:
         assert call.call == "tacet"
 
 
 @settings(max_examples=40)
 @given(written)
 def test_what_was_settled_does_not_speak_again(entries):
-    call = diary_of(entries).call(0, Standing(settled_until=TODAY, overruled_until=TODAY))
+    call = diary_of(entries).call(0, Recovery(settled_until=TODAY, overruled_until=TODAY))
     assert [f for f in call.findings if f.row in (3, 4, 5, 6)] == []
 
 
-@pytest.mark.parametrize("before", [Standing(level) for level in range(4)])
+@pytest.mark.parametrize("before", [Recovery(level) for level in range(4)])
 def test_an_empty_day_carries_its_level(before):
     call = Diary().call(0, before)
     assert call.call == ("not_enough" if before.level == 0 else LEVELS[before.level])

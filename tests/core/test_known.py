@@ -5,8 +5,8 @@ from datetime import timedelta
 import pytest
 
 from chirotend.core.judge.known import REVIEW_DAYS, Known
+from chirotend.core.judge.recovery import Recovery
 from chirotend.core.judge.rules import OPEN
-from chirotend.core.judge.way_back import Standing
 from chirotend.core.record.words import TIMINGS
 from tests.core.diary import TODAY, Diary, mark
 
@@ -94,14 +94,14 @@ def test_a_morning_or_tightness_is_measured_from_what_is_known():
 
 def test_wakings_at_what_is_known_are_clear():
     """Who was Muted for it comes back once it is known: her usual is what a clinician has seen."""
-    standing = tingler().call().standing
+    recovery = tingler().call().recovery
     diary = tingler(mark("tingling", 2))
-    assert diary.call(0, standing, known=(known(),)).standing.clear == standing.clear
+    assert diary.call(0, recovery, known=(known(),)).recovery.clear == recovery.clear
     quiet = Diary().steady(days=60, until=2).plays(1, 20).checks_in(1, "after", mark("tingling", 2, lasting="brief"))
     quiet.checks_in(0, "waking", mark("tingling", 1))
-    before = Standing(standing.level, 1, nerve=True, usual_min=68)
-    assert quiet.call(0, before, known=(known(),)).standing.clear == 2
-    assert quiet.call(0, before).standing.clear == 0
+    before = Recovery(recovery.level, 1, nerve=True, usual_min=68)
+    assert quiet.call(0, before, known=(known(),)).recovery.clear == 2
+    assert quiet.call(0, before).recovery.clear == 0
 
 
 def test_pain_known_while_playing_says_nothing_of_pain_on_waking():
@@ -115,7 +115,7 @@ def test_pain_known_while_playing_says_nothing_of_pain_on_waking():
 
 def test_a_level_brought_only_by_what_is_known_ends_that_day():
     sore = Diary().steady().checks_in(1, "after", mark("pain", 3)).checks_in(0, "after", mark("pain", 3))
-    held = sore.call().standing
+    held = sore.call().recovery
     assert held.level and sore.call(0, held, known=(known("pain", 3),)).call == "open"
     assert sore.call(0, held, known=(known("pain", 2),)).call == "muted_mp"
     assert sore.call(0, held, known=(known("tingling", 3),)).call == "muted_mp"

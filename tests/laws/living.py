@@ -8,7 +8,7 @@ from typing import Any
 from flask import Flask
 from flask.testing import FlaskClient
 
-from chirotend.formats.kept_rows import dose_from, finding_from, standing_from
+from chirotend.formats.kept_rows import dose_from, finding_from, recovery_from
 from chirotend.services.account import accounts
 from chirotend.services.context import Context
 from chirotend.services.today.days_call import Said, issue, said
@@ -140,7 +140,7 @@ def stored_calls(living: Living) -> list[tuple[date, Any, Any, list[Any]]]:
     try:
         rows = context.store.calls(date(2000, 1, 1), living.clock.now.date())
         return [
-            (r.day, dose_from(r.dose), standing_from(r.standing), [finding_from(f) for f in r.findings])
+            (r.day, dose_from(r.dose), recovery_from(r.standing), [finding_from(f) for f in r.findings])
             for r in rows.values()
         ]
     finally:

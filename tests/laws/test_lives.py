@@ -135,7 +135,7 @@ def what_the_call_rests_on_is_spared(living: Living) -> None:
         page = warmups.page(context)
         instrument = own_library.instruments(context)["bassoon"]
         spared = condition(context, evidence, call, instrument).marked
-        behind = set(call.standing.places)
+        behind = set(call.recovery.places)
         assert behind <= {(zone(z).region, side) for z, side in spared}
         for step in page.steps:
             made = warmups.as_exercise(exercises()[step.step.exercise.id], instrument)
@@ -212,8 +212,8 @@ def test_a_life_keeps_every_law(app, client, clock, habits):
     living = Living(app, client, clock, habits, looks=look).live(44)
     calls = stored_calls(living)
     assert len(calls) >= 44
-    for _, dose, standing, _ in calls:
-        assert standing.limit_min is None or standing.limit_min == dose.minutes
+    for _, dose, recovery, _ in calls:
+        assert recovery.limit_min is None or recovery.limit_min == dose.minutes
     if habits.felt(0) == [] and habits.name == "a steady player":
         assert set(living.levels()[10:]) == {"open"}
     if habits.felt is strong_once:

@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 from chirotend.core.body.zones import zone
 from chirotend.core.judge.evidence import Ceiling
 from chirotend.core.judge.happened import Happening
+from chirotend.core.judge.recovery import Recovery
 from chirotend.core.judge.rules import LEVELS, MUTED_MP, MUTED_PP, OPEN, ROUNDING, TACET
-from chirotend.core.judge.way_back import Standing
 from chirotend.core.plan.suits import HAND
 from chirotend.core.prove.calls import live_with_calls
 from chirotend.core.simulate.kinds import kinds
@@ -38,7 +38,7 @@ def test_law_1_a_stricter_level_never_allows_more_and_the_limit_is_the_smallest(
         since = TODAY - timedelta(days=1)
         more["happened"] = (Happening("x", "limit", since, answer="minutes", allowed_min=told, allowed_from=since),)
     doses = [
-        diary.call(0, Standing(level, usual_min=usual), **more).dose for level in (OPEN, MUTED_MP, MUTED_PP, TACET)
+        diary.call(0, Recovery(level, usual_min=usual), **more).dose for level in (OPEN, MUTED_MP, MUTED_PP, TACET)
     ]
     allowed = [float("inf") if d.minutes is None else d.minutes for d in doses]
     assert allowed == sorted(allowed, reverse=True) and allowed[3] == 0

@@ -13,8 +13,8 @@ from chirotend.core.body.zones import regions, zones
 from chirotend.core.judge.evidence import Ceiling
 from chirotend.core.judge.findings import Finding
 from chirotend.core.judge.happened import Happening
+from chirotend.core.judge.recovery import Recovery
 from chirotend.core.judge.rules import MUTED_MP, MUTED_PP
-from chirotend.core.judge.way_back import Standing
 from chirotend.core.record.words import FLAGS, KINDS, LASTING, TIMINGS
 from chirotend.core.tables import numbers
 from chirotend.library import loader
@@ -122,11 +122,11 @@ def every_finding() -> dict[str, Finding]:
     found = {f.code: f for f in steady.call(ceilings=(Ceiling("return", 10.0, "start"),)).findings}
     for diary in (*diaries, steady, nights, tight, pushed, slow):
         call = diary.call()
-        held = diary.call(0, call.standing) if call.standing.level else call
+        held = diary.call(0, call.recovery) if call.recovery.level else call
         for finding in (*call.findings, *held.findings):
             found[finding.code] = finding
     found |= {f.code: f for f in in_other_ways()}
-    found["way_back"] = Diary().steady().checks_in(0, "waking").call(0, Standing(MUTED_PP)).findings[0]
+    found["way_back"] = Diary().steady().checks_in(0, "waking").call(0, Recovery(MUTED_PP)).findings[0]
     return found
 
 
@@ -156,7 +156,7 @@ def in_other_ways() -> list[Finding]:
         heavy.plays(back, 200, 9).checks_in(back, "waking", mark("tension", 2), mark("pain", 1))
     first, second = (Diary().steady().checks_in(0, "waking", mark("pain", strength)) for strength in (2, 4))
     well = Diary().steady().checks_in(0, "waking")
-    long_level = Standing(MUTED_MP, nerve=True, since=TODAY - timedelta(days=20))
+    long_level = Recovery(MUTED_MP, nerve=True, since=TODAY - timedelta(days=20))
     calls = [slow.call(watched=(place,)), often.call(), quiet.call(), heavy.call(), first.call(), second.call()]
     calls += [steady.call(), well.call(0, long_level)]
     return [*found, *(f for call in calls for f in call.findings)]

@@ -17,8 +17,8 @@ from chirotend.core.judge import happened
 from chirotend.core.judge.findings import Finding
 from chirotend.core.judge.known import DAY_TIMINGS, LEVEL_MAX, REVIEW_DAYS
 from chirotend.core.judge.known import KINDS as KNOWN_KINDS
+from chirotend.core.judge.recovery import Cause, Recovery
 from chirotend.core.judge.rules import LEVELS, NOT_ENOUGH, Dose
-from chirotend.core.judge.way_back import Cause, Standing
 from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES
 from chirotend.core.plan.week import ENGAGEMENT_KINDS, LAID_BY
 from chirotend.core.record.words import (
@@ -117,7 +117,7 @@ class CallEntry(Row):
             if finding.code != "faint" and finding.code not in wordings():
                 raise ValueError(f"there is no finding “{finding.code}”")
         dose_from(self.dose)
-        standing_from(self.standing)
+        recovery_from(self.standing)
         return self
 
 
@@ -609,7 +609,7 @@ def dose_from(d: Mapping[str, Any]) -> Dose:
     return found
 
 
-STANDING_DAYS = ("settled_until", "since", "overruled_until")
+RECOVERY_DAYS = ("settled_until", "since", "overruled_until")
 
 
 def _maybe_day(text: str | None) -> date | None:
@@ -623,17 +623,17 @@ def _causes(d: dict[str, Any]) -> tuple[Cause, ...]:
     return tuple(causes)
 
 
-def standing_from(stored: Mapping[str, Any]) -> Standing:
-    """Return a stored standing; `ValueError` when it is none."""
+def recovery_from(stored: Mapping[str, Any]) -> Recovery:
+    """Return a stored recovery; `ValueError` when it is none."""
     d = dict(stored)
     try:
         causes = _causes(d)
-        found = Standing(**{**d, **{name: _maybe_day(d.get(name)) for name in STANDING_DAYS}, "causes": causes})
+        found = Recovery(**{**d, **{name: _maybe_day(d.get(name)) for name in RECOVERY_DAYS}, "causes": causes})
         if not (found.level in range(len(LEVELS)) and 0 <= found.clear <= WHOLE_MAX):
-            raise ValueError("the standing is out of range")
+            raise ValueError("the recovery is out of range")
         for minutes in (found.start_dose_min, found.usual_min, found.limit_min):
             if minutes is not None and not 0 <= minutes <= 1440:
                 raise ValueError("the minutes are out of range")
     except (TypeError, KeyError) as error:
-        raise ValueError(f"the standing cannot be read ({error})") from error
+        raise ValueError(f"the recovery cannot be read ({error})") from error
     return found

@@ -43,7 +43,7 @@ def test_what_the_call_rests_on_is_spared_as_long_as_it_stands(context):
     then = replace(context, now=context.now - timedelta(days=3), worked_out={})
     write_marks(then, TypedMarks(["thumb_ball.left"], "pain", 4, ["playing"]))
     row, evidence = issue(context)
-    assert said(row).standing.places == (("wrist & thumb", "left"),)
+    assert said(row).recovery.places == (("wrist & thumb", "left"),)
     assert PLACE in condition(context, evidence, said(row), None).marked
     assert spared_hands(said(row)) == {"left": "left wrist and thumb"}
 

@@ -9,9 +9,9 @@ import numpy as np
 from chirotend.core.body.zones import zone
 from chirotend.core.judge.call import Call, todays_call
 from chirotend.core.judge.evidence import USUAL_WATCH, Evidence
+from chirotend.core.judge.recovery import Recovery
 from chirotend.core.judge.rules import rules, rules_of_version
 from chirotend.core.judge.signs.chain import sign_rules
-from chirotend.core.judge.way_back import Standing
 from chirotend.core.prove.outcomes import rose_in_time
 from chirotend.core.record import Place
 from chirotend.core.simulate.cohort import Cohort, Life
@@ -50,15 +50,15 @@ def _lived(kind: Kind, mechanics: str, players: int, days: int, seed: int, keeps
     life = Life(kind, mechanics, players, seed)
     follows = np.random.default_rng([seed, 9]).random((days, players)) < keeps
     diaries = [Diary(life, player) for player in range(players)]
-    standing = [Standing() for _ in range(players)]
+    recovery = [Recovery() for _ in range(players)]
     muted = np.zeros((days, players), dtype=bool)
     named = np.zeros((days, players), dtype=bool)
     first, decided, led, visit_advised = sign_rules().first_days, Counter[int](), Counter[str](), 0
     for number in range(days):
         day, most = day_of(number), np.full(players, np.inf)
         for player, diary in enumerate(diaries):
-            call = _call(diary, number, standing[player])
-            standing[player] = call.standing
+            call = _call(diary, number, recovery[player])
+            recovery[player] = call.recovery
             muted[number, player] = call.call in ("muted_mp", "muted_pp", "tacet")
             if number >= first:
                 decided[call.row] += bool(muted[number, player])
@@ -77,10 +77,10 @@ def _lived(kind: Kind, mechanics: str, players: int, days: int, seed: int, keeps
     )
 
 
-def _call(diary: Diary, number: int, standing: Standing) -> Call:
+def _call(diary: Diary, number: int, recovery: Recovery) -> Call:
     day = day_of(number)
     now = datetime(day.year, day.month, day.day, 8, tzinfo=UTC)
-    return todays_call(Evidence(diary.morning(day), day, now, standing.settled_until, watch=USUAL_WATCH), standing)
+    return todays_call(Evidence(diary.morning(day), day, now, recovery.settled_until, watch=USUAL_WATCH), recovery)
 
 
 def _place(number: int) -> Place:

@@ -24,7 +24,7 @@ SORE_FROM_ANY = 0.5  # every other kind: however faint
 def condition(context: Context, evidence: Evidence, call: Said, played: Instrument | None) -> Condition:
     """Return her condition: what `call` rests on and what was marked of late, her states, whether `played` turns the
     neck. A place is its whole region on that side: what loads a neighbour loads it too."""
-    spared = {*marked_of_late(evidence), *call.standing.causes_by_kind} | _behind_a_level(evidence, call)
+    spared = {*marked_of_late(evidence), *call.recovery.causes_by_kind} | _behind_a_level(evidence, call)
     return Condition(
         frozenset(zone for region, side, _ in spared for zone in _zones_of(region, side)),
         frozenset(z for region, side, kind in spared if kind in NUMB for z in _zones_of(region, side)),
@@ -45,7 +45,7 @@ def marked_of_late(evidence: Evidence) -> frozenset[Cause]:
 
 def _behind_a_level(evidence: Evidence, call: Said) -> frozenset[Cause]:
     """What a level without a place of its own may rest on: every place marked within the week."""
-    if call.standing.level == OPEN or call.standing.causes:
+    if call.recovery.level == OPEN or call.recovery.causes:
         return frozenset()
     first = evidence.today - timedelta(days=WEEK_DAYS)
     marks = (m for m in evidence.marks if m.day >= first and m.entry.intensity > 0)
@@ -60,7 +60,7 @@ def spared_hands(call: Said) -> dict[str, str]:
     """Return the hands that a Muted day spares, each with the place it is for: no measure asks anything of them."""
     if not call.effective.startswith("muted"):
         return {}
-    places = ((region, side) for region, side in call.standing.places if region in HAND and side in SIDED)
+    places = ((region, side) for region, side in call.recovery.places if region in HAND and side in SIDED)
     return {side: place_name((region, side)) for region, side in places}
 
 

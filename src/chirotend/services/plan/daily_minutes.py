@@ -28,7 +28,7 @@ def kept_up(context: Context, what: Ahead, problem: Problem, laid: Sequence[Plan
             return
         mine, room = [b for b in laid if b.day == day], problem.days[day]
         newly = sum(b.minutes for b in mine)
-        limits = [programme.entry.floor_min - what.standing(day) - newly, room.minutes - newly]
+        limits = [programme.entry.floor_min - what.fixed_minutes(day) - newly, room.minutes - newly]
         if room.load is not None:
             limits.append((room.load - sum(b.load for b in mine)) / EASY_EFFORT)
         if week_left is not None:

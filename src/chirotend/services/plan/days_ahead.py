@@ -46,7 +46,7 @@ class Ahead:
     evidence: Evidence
     judged: Judged
 
-    def standing(self, day: date) -> float:
+    def fixed_minutes(self, day: date) -> float:
         """Return the minutes of the hands on a day: played, asked by engagements not written in, own blocks waiting."""
         played = self.evidence.load.on(day)[0]
         open_here = (e for e in self.engagements if e.day == day and e.uid in self.open)
@@ -97,9 +97,9 @@ def _ceilings(context: Context, today: Said, evidence: Evidence, last: date) -> 
     found = running.doses_ahead(context, evidence, context.today + timedelta(days=1), last)
     days, dose = 1, today.dose.minutes
     if today.effective == "tacet":
-        days, dose = today.standing.wakings_needed + 1, 0.0
+        days, dose = today.recovery.wakings_needed + 1, 0.0
     elif today.effective.startswith("muted"):
-        days = max(1, math.ceil(today.standing.wakings_needed - today.standing.clear))
+        days = max(1, math.ceil(today.recovery.wakings_needed - today.recovery.clear))
     if dose is not None:
         for n in range(days):
             day = context.today + timedelta(days=n)

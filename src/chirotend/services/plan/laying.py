@@ -108,8 +108,8 @@ def _week_left(context: Context, what: Ahead, wanted: Sequence[Aim]) -> dict[dat
     """
     limits = [] if what.week_high is None else [what.week_high - sum(what.loads.values())]
     played = sum(m for m in (what.evidence.load.on(day)[0] for day in what.loads) if m == m)
-    standing = sum(e.minutes for e in what.engagements if e.uid in what.open and e.kind in PLAYED_KINDS)
-    left = running.season_left(context, what.first, played + standing + sum(what.left.values()))
+    fixed_minutes = sum(e.minutes for e in what.engagements if e.uid in what.open and e.kind in PLAYED_KINDS)
+    left = running.season_left(context, what.first, played + fixed_minutes + sum(what.left.values()))
     if left is not None and wanted:
         limits.append(left * min(a.effort for a in wanted))
     return {what.first: min(limits)} if limits else {}
@@ -130,7 +130,7 @@ def _room(what: Ahead, me: Profile, near: Sequence[Engagement], day: date) -> we
     if what.day_high is None:
         limits.append((r.no_usual_day_min - own, "minutes"))
     if day in what.ceilings:
-        limits.append((what.ceilings[day] - what.standing(day), "dose"))
+        limits.append((what.ceilings[day] - what.fixed_minutes(day), "dose"))
     minutes, why = min(limits)
     fixed = what.loads[day]
     load = None if what.day_high is None else what.day_high - fixed

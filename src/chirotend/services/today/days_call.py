@@ -13,13 +13,13 @@ from chirotend.core.judge.call import Call, overruled, seen_by_clinician, todays
 from chirotend.core.judge.evidence import USUAL_WATCH, Evidence
 from chirotend.core.judge.findings import Finding
 from chirotend.core.judge.known import Known
+from chirotend.core.judge.recovery import Recovery
 from chirotend.core.judge.rules import Dose, rules
-from chirotend.core.judge.way_back import Standing
 from chirotend.core.judge.what_if import WhatIf, what_if
 from chirotend.core.load.averages import ewma_over_gaps
 from chirotend.core.record import Place, Record, Session
 from chirotend.core.record.words import EFFORT_MAX, SESSION_MAX_MIN, SignAnswer
-from chirotend.formats.kept_rows import STANDING_DAYS, dose_from, finding_from, standing_from
+from chirotend.formats.kept_rows import RECOVERY_DAYS, dose_from, finding_from, recovery_from
 from chirotend.library.loader import wordings
 from chirotend.services.context import Context, Refused
 from chirotend.services.kit.profile import profile
@@ -47,7 +47,7 @@ class Said:
     row: int
     reasons: tuple[Reason, ...]
     dose: Dose
-    standing: Standing
+    recovery: Recovery
     overrulable: bool
     urgent: bool
     version: int
@@ -87,7 +87,7 @@ class Today:
     day_off: bool
 
 
-def evidence_on(context: Context, day: date, before: Standing, morning: bool = False) -> Evidence:
+def evidence_on(context: Context, day: date, before: Recovery, morning: bool = False) -> Evidence:
     """Return what the judgement looks at for `day`; `morning` leaves out what came after waking."""
     store, r = context.store, rules()
     sessions_from = day - timedelta(days=r.judge_load_days)
@@ -155,7 +155,7 @@ def _issued(context: Context, morning: bool) -> tuple[CallRow, Evidence]:
 
 
 def _worked_out(context: Context, morning: bool) -> tuple[Call, Evidence]:
-    before, last_day = _standing_before(context, context.today)
+    before, last_day = _recovery_before(context, context.today)
     evidence = evidence_on(context, context.today, before, morning)
     return KEPT_CALLS.call(context.player.id, morning, evidence, before, last_day)
 
@@ -198,7 +198,7 @@ def _values(context: Context, call: Call, last: CallRow | None) -> dict[str, Any
         "row": call.row,
         "findings": [_finding_out(f) for f in call.findings],
         "dose": asdict(call.dose),
-        "standing": _standing_out(overruled(call) if kept and kept.overrule == "open" else call.standing),
+        "standing": _recovery_out(overruled(call) if kept and kept.overrule == "open" else call.recovery),
         "overrule": kept.overrule if kept else None,
         "reason": kept.reason if kept else "",
     }
@@ -222,14 +222,14 @@ def todays_page(context: Context) -> Today:
 def said(row: CallRow) -> Said:
     """Return a stored call in words."""
     found = tuple(finding_from(f) for f in row.findings)
-    call = Call(row.day, row.call, row.row, found, dose_from(row.dose), standing_from(row.standing), row.version)
+    call = Call(row.day, row.call, row.row, found, dose_from(row.dose), recovery_from(row.standing), row.version)
     return Said(
         row.day,
         row.call,
         row.row,
         tuple(reason(f) for f in found if f.code in wordings()),
         call.dose,
-        call.standing,
+        call.recovery,
         call.overrulable,
         call.urgent,
         row.version,
@@ -286,7 +286,7 @@ def overrule(context: Context, to: str, why: str) -> None:
     What was said stays as it was said: the overrule is a later call of the same day.
     """
     row, evidence = issue(context)
-    call = todays_call(evidence, *_standing_before(context, context.today))
+    call = todays_call(evidence, *_recovery_before(context, context.today))
     if to == "tacet":
         _say_again(context, row, overrule="tacet", reason=why[:REASON_MAX])
         return
@@ -296,15 +296,15 @@ def overrule(context: Context, to: str, why: str) -> None:
         raise Refused("to", "This call rests on signs that cannot be overruled here. It can only be made stricter.")
     if not why.strip():
         raise Refused("reason", "Write the reason in a few words: it stands in the score beside the call.")
-    standing = _standing_out(overruled(call))
-    _say_again(context, row, overrule="open", reason=why.strip()[:REASON_MAX], standing=standing)
+    recovery = _recovery_out(overruled(call))
+    _say_again(context, row, overrule="open", reason=why.strip()[:REASON_MAX], standing=recovery)
 
 
 def take_back_overrule(context: Context) -> None:
     """Let today's call stand again as it was said."""
     row, evidence = issue(context)
-    standing = _standing_out(todays_call(evidence, *_standing_before(context, context.today)).standing)
-    _say_again(context, row, overrule=None, reason="", standing=standing)
+    recovery = _recovery_out(todays_call(evidence, *_recovery_before(context, context.today)).recovery)
+    _say_again(context, row, overrule=None, reason="", standing=recovery)
 
 
 def _say_again(context: Context, row: CallRow, **changes: Any) -> None:
@@ -315,7 +315,7 @@ def _say_again(context: Context, row: CallRow, **changes: Any) -> None:
 
 def waits_for_clinician(context: Context) -> bool:
     """Return whether only the answer "seen by a clinician" opens the way back."""
-    return standing_from(issue(context)[0].standing).held
+    return recovery_from(issue(context)[0].standing).held
 
 
 def check_start_dose(minutes: float | None) -> float:
@@ -339,11 +339,11 @@ def clear_by_clinician(context: Context, start_dose_min: float | None) -> None:
         issue(context)
 
 
-def _standing_before(context: Context, day: date) -> tuple[Standing, date | None]:
-    """The standing carried into `day` with the day it is of: from the last earlier call, or from a clearance since."""
+def _recovery_before(context: Context, day: date) -> tuple[Recovery, date | None]:
+    """The recovery carried into `day` with the day it is of: from the last earlier call, or from a clearance since."""
     clearance = _latest_clearance(context)
     last = context.store.call_before(day)
-    before = standing_from(last.standing) if last is not None else Standing()
+    before = recovery_from(last.standing) if last is not None else Recovery()
     if (
         clearance is not None
         and (last is None or clearance.at_utc > last.issued_utc)
@@ -364,7 +364,7 @@ def _same(row: CallRow, call: Call) -> bool:
         and row.version == call.version
         and row.findings == [_finding_out(f) for f in call.findings]
         and row.dose == asdict(call.dose)
-        and (row.overrule is not None or row.standing == _standing_out(call.standing))
+        and (row.overrule is not None or row.standing == _recovery_out(call.recovery))
     )
 
 
@@ -385,6 +385,6 @@ def _finding_out(f: Finding) -> dict[str, Any]:
     }
 
 
-def _standing_out(s: Standing) -> dict[str, Any]:
-    days = {name: day.isoformat() if (day := getattr(s, name)) else None for name in STANDING_DAYS}
+def _recovery_out(s: Recovery) -> dict[str, Any]:
+    days = {name: day.isoformat() if (day := getattr(s, name)) else None for name in RECOVERY_DAYS}
     return {**asdict(s), **days, "causes": [list(cause) for cause in s.causes]}

@@ -5,7 +5,7 @@ from datetime import date
 
 from chirotend.core.judge.call import Call, todays_call
 from chirotend.core.judge.evidence import Evidence
-from chirotend.core.judge.way_back import Standing
+from chirotend.core.judge.recovery import Recovery
 from chirotend.core.memos import Memo
 
 MOST_KEPT = 100  # calls, some 300 kB each
@@ -16,11 +16,11 @@ class Judged:
     """A call with all that it was worked out from."""
 
     evidence: Evidence
-    before: Standing
+    before: Recovery
     last_day: date | None
     call: Call
 
-    def holds_for(self, evidence: Evidence, before: Standing, last_day: date | None) -> bool:
+    def holds_for(self, evidence: Evidence, before: Recovery, last_day: date | None) -> bool:
         """True when the same would be said: the same is known, and no mark has grown too old since."""
         if (self.before, self.last_day) != (before, last_day):
             return False
@@ -38,7 +38,7 @@ class KeptCalls(Memo):
         self._kept: dict[tuple[int, bool], Judged] = {}
 
     def call(
-        self, player: int, morning: bool, evidence: Evidence, before: Standing, last_day: date | None
+        self, player: int, morning: bool, evidence: Evidence, before: Recovery, last_day: date | None
     ) -> tuple[Call, Evidence]:
         """Return the call for `evidence`, and the evidence with all that was worked out of it so far."""
         kept = self._kept.get((player, morning))

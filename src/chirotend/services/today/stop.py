@@ -43,7 +43,7 @@ def stop_of(call: Said) -> Stop | None:
     found = tuple(r for r in call.reasons if r.row in (URGENT_ROW, HAND_OVER_ROW))
     if found:
         return Stop(found[0].row == URGENT_ROW, found)
-    if call.standing.held and call.effective == "tacet":
+    if call.recovery.held and call.effective == "tacet":
         return Stop(False, call.reasons[:1])
     if call.effective != "tacet":
         return None

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import timedelta
 
 from chirotend.core.judge.evidence import Evidence
-from chirotend.core.judge.way_back import Standing
+from chirotend.core.judge.recovery import Recovery
 from chirotend.core.plan.suited import Suited, Wait, Way, suited
 from chirotend.core.plan.week_problem import monday
 from chirotend.core.record import Place
@@ -45,7 +45,7 @@ def _suited(context: Context) -> tuple[Suited, Sequence[AimRow], Sequence[Grip]]
     what = suited(
         today.dose,
         played_today(evidence),
-        _marked(evidence, today.standing),
+        _marked(evidence, today.recovery),
         [Way(i, asks.of_instrument(context, known[i])) for i in context.player.instruments if i in known],
         [Way(g.id, asks.of_grip(g), asks.relieved_by(g)) for g in grips],
         [week_aims.as_aim(a) for a in aims],
@@ -54,11 +54,11 @@ def _suited(context: Context) -> tuple[Suited, Sequence[AimRow], Sequence[Grip]]
     return what, aims, grips
 
 
-def _marked(evidence: Evidence, standing: Standing) -> tuple[Place, ...]:
+def _marked(evidence: Evidence, recovery: Recovery) -> tuple[Place, ...]:
     """The places that brought the level, else those marked in the last 48 hours."""
     since = evidence.today - timedelta(days=MARKED_DAYS)
     recent = {m.place for m in evidence.above_known.marks if m.day >= since and m.entry.intensity > 0}
-    return tuple(sorted({*standing.places} or recent))
+    return tuple(sorted({*recovery.places} or recent))
 
 
 def lines(context: Context) -> tuple[Line, ...]:

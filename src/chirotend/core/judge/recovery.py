@@ -1,4 +1,4 @@
-"""The way back: one level per two clear mornings, from Muted mp per one; after nerve signs five a level.
+"""Recovery, the way back: one level per two clear mornings, from Muted mp per one; after nerve signs five a level.
 
 A morning is clear when it, and the day and night before, were at the player's own usual (less than 2 above it). It
 counts whole after a day within the limit, and half after a day above it or one that is not written: who plays more
@@ -22,8 +22,8 @@ Cause = tuple[str, str, str, float]  # region, side, kind ("" = several), streng
 
 
 @dataclass(frozen=True)
-class Standing:
-    """Where a player stands on the way back at the end of a call: carried from day to day.
+class Recovery:
+    """The state of recovery at the end of a call, carried from day to day.
 
     `level` is the ceiling (0 open … 3 tacet), `clear` the clear mornings at that level (in quarters), `held` true when
     only the answer "seen by a clinician" opens the way, `start_dose_min` the dose given with that answer. `causes` are
@@ -88,8 +88,8 @@ class Morning:
     why: str
 
 
-def carried(before: Standing, evidence: Evidence) -> Standing:
-    """Return the standing that `before` becomes with this morning, before today's rows are read."""
+def carried(before: Recovery, evidence: Evidence) -> Recovery:
+    """Return the recovery that `before` becomes with this morning, before today's rows are read."""
     if before.level == OPEN or before.held:
         return before
     morning = morning_of(before, evidence)
@@ -103,7 +103,7 @@ def carried(before: Standing, evidence: Evidence) -> Standing:
     # what she marks later today must still count: settled is everything before this clear morning
     settled = evidence.today - timedelta(days=1)
     if level == OPEN:
-        return Standing(settled_until=settled, usual_min=before.usual_min, overruled_until=before.overruled_until)
+        return Recovery(settled_until=settled, usual_min=before.usual_min, overruled_until=before.overruled_until)
     start_dose = before.start_dose_min if level > MUTED_MP else None
     return replace(
         before,
@@ -116,14 +116,14 @@ def carried(before: Standing, evidence: Evidence) -> Standing:
     )
 
 
-def _was_strong_once(before: Standing, evidence: Evidence) -> bool:
+def _was_strong_once(before: Recovery, evidence: Evidence) -> bool:
     """True where Tacet rests on one day of strong pain, and on nothing else."""
     once = before.level == TACET and bool(before.causes) and not before.nerve
     return once and bool(rules().strong_once_skips) and len(evidence.strong_days()) <= 1
 
 
-def carried_over(before: Standing, last_day: date, evidence: Evidence) -> Standing:
-    """Return the standing after the days between the last call (of `last_day`) and today, each read as it is written
+def carried_over(before: Recovery, last_day: date, evidence: Evidence) -> Recovery:
+    """Return the recovery after the days between the last call (of `last_day`) and today, each read as it is written
     now: a diary that is written late counts too."""
     first = max(last_day, evidence.today - timedelta(days=GAP_DAYS_READ))
     for n in range(1, (evidence.today - first).days):
@@ -151,30 +151,30 @@ def clear_waking(evidence: Evidence, places: tuple[Place, ...] = ()) -> bool:
     return True
 
 
-def usual_before(standing: Standing, evidence: Evidence) -> float | None:
+def usual_before(recovery: Recovery, evidence: Evidence) -> float | None:
     """Return the usual minutes a dose is a share of: those from before the level, until as many days were played since
     it ended as make a usual."""
-    if standing.usual_min is None:
+    if recovery.usual_min is None:
         return evidence.usual_minutes
-    if standing.level == OPEN and standing.settled_until is not None:
-        since = sum(day > standing.settled_until for day, _ in evidence.played)
+    if recovery.level == OPEN and recovery.settled_until is not None:
+        since = sum(day > recovery.settled_until for day, _ in evidence.played)
         if since > rules().usual_days:
             return evidence.usual_minutes
-    return standing.usual_min
+    return recovery.usual_min
 
 
-def dose_of(standing: Standing, evidence: Evidence) -> float | None:
+def dose_of(recovery: Recovery, evidence: Evidence) -> float | None:
     """Return the minutes the level allows: the share of usual, or the smaller start dose that was given."""
-    share = muted_dose(standing.level, usual_before(standing, evidence))
-    return share.at_most(standing.start_dose_min, "start").minutes
+    share = muted_dose(recovery.level, usual_before(recovery, evidence))
+    return share.at_most(recovery.start_dose_min, "start").minutes
 
 
-def limit_of(standing: Standing, evidence: Evidence) -> float | None:
-    """Return the limit that was said at `standing`; where none was stored, the one its level allows."""
-    return standing.limit_min if standing.limit_min is not None else dose_of(standing, evidence)
+def limit_of(recovery: Recovery, evidence: Evidence) -> float | None:
+    """Return the limit that was said at `recovery`; where none was stored, the one its level allows."""
+    return recovery.limit_min if recovery.limit_min is not None else dose_of(recovery, evidence)
 
 
-def morning_of(before: Standing, evidence: Evidence) -> Morning:
+def morning_of(before: Recovery, evidence: Evidence) -> Morning:
     """Return what this morning is worth on the way back from `before`; nothing when there is no way to go."""
     r = rules()
     if before.level == OPEN or before.held:
@@ -190,26 +190,26 @@ def morning_of(before: Standing, evidence: Evidence) -> Morning:
     return day if waking else Morning(day.counts * r.evening_counts, day.why or "evening")
 
 
-def _day_counts(standing: Standing, evidence: Evidence) -> Morning:
+def _day_counts(recovery: Recovery, evidence: Evidence) -> Morning:
     """What a clear morning is worth after yesterday's playing."""
     r = rules()
     minutes = evidence.load.on(evidence.today - timedelta(days=1))[0]
-    if standing.level == TACET:
+    if recovery.level == TACET:
         return Morning(r.other_day_counts, "played") if minutes > 0 else Morning(1.0, "")
     if minutes != minutes:
         return Morning(r.other_day_counts, "not_written")
-    lenient = standing.level == MUTED_MP and not standing.nerve and r.off_day_counts > 0
+    lenient = recovery.level == MUTED_MP and not recovery.nerve and r.off_day_counts > 0
     if minutes == 0:
         return Morning(r.off_day_counts, "") if lenient else Morning(r.other_day_counts, "not_played")
-    limit = limit_of(standing, evidence)
+    limit = limit_of(recovery, evidence)
     if limit is None or minutes < limit + 1:  # a clock counts seconds; the limit is said in whole minutes
         return Morning(1.0, "")
-    if lenient and minutes <= _usual_day(standing, evidence):
+    if lenient and minutes <= _usual_day(recovery, evidence):
         return Morning(r.off_day_counts, "")
     return Morning(r.other_day_counts, "over_limit")
 
 
-def _usual_day(standing: Standing, evidence: Evidence) -> float:
+def _usual_day(recovery: Recovery, evidence: Evidence) -> float:
     """The minutes up to which a day is one of her usual ones."""
     found = evidence.usual_minutes_range
-    return max(found.high if found is not None else 0.0, usual_before(standing, evidence) or 0.0)
+    return max(found.high if found is not None else 0.0, usual_before(recovery, evidence) or 0.0)

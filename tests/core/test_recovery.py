@@ -8,9 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from chirotend.core.judge.evidence import Evidence
+from chirotend.core.judge.recovery import Recovery, carried, carried_over, clear_waking, morning_of, usual_before
 from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, OPEN, TACET, muted_dose
 from chirotend.core.judge.signs import signs
-from chirotend.core.judge.way_back import Standing, carried, carried_over, clear_waking, morning_of, usual_before
 from chirotend.core.record import Block, DayNote, Record, Session, overlap
 from tests.core.diary import TODAY, Diary, mark
 
@@ -35,47 +35,47 @@ def rested(minutes: float = 30) -> Diary:
     ],
 )
 def test_a_clear_morning_counts_whole_after_a_day_within_the_limit_and_half_after_more(level, minutes, counts, why):
-    morning = morning_of(Standing(level), rested(minutes).evidence())
+    morning = morning_of(Recovery(level), rested(minutes).evidence())
     assert (morning.counts, morning.why) == (counts, why)
 
 
 def test_a_day_off_or_one_that_is_not_written_counts_too():
     off = Diary().steady(until=2).off(1).checks_in(1, "waking").checks_in(0, "waking").evidence()
     silent = Diary().steady(until=2).checks_in(0, "waking").evidence()
-    for standing, of_off, of_silent in (
-        (Standing(TACET), 1, 1),
-        (Standing(MUTED_MP), 1, 0.5),
-        (Standing(MUTED_MP, nerve=True), 0.5, 0.5),
-        (Standing(MUTED_PP), 0.5, 0.5),
+    for recovery, of_off, of_silent in (
+        (Recovery(TACET), 1, 1),
+        (Recovery(MUTED_MP), 1, 0.5),
+        (Recovery(MUTED_MP, nerve=True), 0.5, 0.5),
+        (Recovery(MUTED_PP), 0.5, 0.5),
     ):
-        assert (morning_of(standing, off).counts, morning_of(standing, silent).counts) == (of_off, of_silent)
+        assert (morning_of(recovery, off).counts, morning_of(recovery, silent).counts) == (of_off, of_silent)
 
 
 def test_a_clear_evening_without_a_waking_check_counts_half():
     evening = Diary().steady(until=2).plays(1, 30).checks_in(1, "after").evidence()
-    assert morning_of(Standing(MUTED_PP), evening).counts == 0.25  # above the limit too
+    assert morning_of(Recovery(MUTED_PP), evening).counts == 0.25  # above the limit too
     within = Diary().steady(until=2).plays(1, 20).checks_in(1, "after").evidence()
-    morning = morning_of(Standing(MUTED_PP), within)
+    morning = morning_of(Recovery(MUTED_PP), within)
     assert (morning.counts, morning.why) == (0.5, "evening")
     sore = Diary().steady(until=2).plays(1, 20).checks_in(1, "after", mark("pain", 3)).evidence()
-    assert morning_of(Standing(MUTED_PP), sore).why == "not_clear"
+    assert morning_of(Recovery(MUTED_PP), sore).why == "not_clear"
 
 
 def test_days_between_two_calls_count_as_they_are_written():
     diary = Diary().steady(days=64, until=5)
     for back in (4, 3, 2, 1):
         diary.plays(back, 20).checks_in(back, "waking")
-    held = carried_over(Standing(MUTED_PP), TODAY - timedelta(days=4), diary.evidence())
+    held = carried_over(Recovery(MUTED_PP), TODAY - timedelta(days=4), diary.evidence())
     assert (held.level, held.clear, held.since) == (OPEN, 0, None)
-    nerve = carried_over(Standing(MUTED_PP, nerve=True), TODAY - timedelta(days=4), diary.evidence())
+    nerve = carried_over(Recovery(MUTED_PP, nerve=True), TODAY - timedelta(days=4), diary.evidence())
     assert (nerve.level, nerve.clear) == (MUTED_PP, 3)
 
 
 def test_a_start_dose_is_the_limit_where_it_is_smaller_than_the_share():
-    given_dose = Standing(MUTED_PP, start_dose_min=15)
+    given_dose = Recovery(MUTED_PP, start_dose_min=15)
     counts = [morning_of(given_dose, rested(minutes).evidence()).counts for minutes in (15, 16)]
     assert counts == [1, 0.5]
-    assert morning_of(Standing(MUTED_PP, start_dose_min=200), rested(60).evidence()).counts == 0.5
+    assert morning_of(Recovery(MUTED_PP, start_dose_min=200), rested(60).evidence()).counts == 0.5
 
 
 @pytest.mark.parametrize(
@@ -107,22 +107,22 @@ def test_clear_is_judged_against_her_own_usual():
 @pytest.mark.parametrize(
     ("before", "after"),
     [
-        (Standing(OPEN), Standing(OPEN)),
-        (Standing(TACET, held=True), Standing(TACET, held=True)),
-        (Standing(MUTED_PP, causes=CAUSE), Standing(MUTED_PP, clear=1, causes=CAUSE)),
-        (Standing(MUTED_MP), Standing(OPEN, settled_until=TODAY - timedelta(days=1))),
+        (Recovery(OPEN), Recovery(OPEN)),
+        (Recovery(TACET, held=True), Recovery(TACET, held=True)),
+        (Recovery(MUTED_PP, causes=CAUSE), Recovery(MUTED_PP, clear=1, causes=CAUSE)),
+        (Recovery(MUTED_MP), Recovery(OPEN, settled_until=TODAY - timedelta(days=1))),
         (
-            Standing(TACET, clear=1.5, causes=CAUSE),
-            Standing(MUTED_MP, causes=CAUSE, settled_until=TODAY - timedelta(days=1), since=TODAY),
+            Recovery(TACET, clear=1.5, causes=CAUSE),
+            Recovery(MUTED_MP, causes=CAUSE, settled_until=TODAY - timedelta(days=1), since=TODAY),
         ),
         (
-            Standing(TACET, clear=1.5),
-            Standing(MUTED_PP, settled_until=TODAY - timedelta(days=1), since=TODAY),
+            Recovery(TACET, clear=1.5),
+            Recovery(MUTED_PP, settled_until=TODAY - timedelta(days=1), since=TODAY),
         ),
-        (Standing(MUTED_MP, clear=1, nerve=True), Standing(MUTED_MP, clear=2, nerve=True)),
+        (Recovery(MUTED_MP, clear=1, nerve=True), Recovery(MUTED_MP, clear=2, nerve=True)),
         (
-            Standing(MUTED_PP, clear=4, nerve=True, start_dose_min=30),
-            Standing(MUTED_MP, nerve=True, settled_until=TODAY - timedelta(days=1), since=TODAY),
+            Recovery(MUTED_PP, clear=4, nerve=True, start_dose_min=30),
+            Recovery(MUTED_MP, nerve=True, settled_until=TODAY - timedelta(days=1), since=TODAY),
         ),
     ],
 )
@@ -132,15 +132,15 @@ def test_one_step_of_the_way(before, after):
 
 def test_no_waking_check_no_step_and_an_unclear_one_begins_again():
     silent = Diary().steady(until=2).plays(1, 30).evidence()  # nothing asked yesterday either
-    assert carried(Standing(MUTED_MP, clear=1), silent).clear == 1
+    assert carried(Recovery(MUTED_MP, clear=1), silent).clear == 1
     worse = rested().checks_in(0, "waking", mark("tension", 4)).evidence()
-    assert carried(Standing(MUTED_MP, clear=1, causes=CAUSE), worse).clear == 1
-    assert carried(Standing(MUTED_MP, clear=1, nerve=True, causes=CAUSE), worse).clear == 0
+    assert carried(Recovery(MUTED_MP, clear=1, causes=CAUSE), worse).clear == 1
+    assert carried(Recovery(MUTED_MP, clear=1, nerve=True, causes=CAUSE), worse).clear == 0
 
 
 @given(st.integers(0, 3), st.integers(0, 5), st.booleans(), st.floats(0, 300))
 def test_a_morning_never_makes_it_lighter_by_more_than_one_level(level, clear, nerve, minutes):
-    before = Standing(level, clear, nerve)
+    before = Recovery(level, clear, nerve)
     after = carried(before, rested(minutes).evidence())
     assert before.level - 1 <= after.level <= before.level
 
@@ -218,19 +218,19 @@ def test_until_morning_holds_what_was_known_then():
 
 def test_what_is_played_while_muted_never_makes_the_dose_smaller():
     """Her usual stays the one from before the level, so that who keeps to her dose each day comes back."""
-    standing, diary = Standing(), Diary().steady(days=60, until=41, minutes=100)
+    recovery, diary = Recovery(), Diary().steady(days=60, until=41, minutes=100)
     sore, doses = [mark("pain", 3)], []
     for back in range(40, -1, -1):
         diary.checks_in(back, "waking", *(sore if back > 12 else []))
-        call = diary.call(back, standing, morning=True)
-        standing = call.standing
+        call = diary.call(back, recovery, morning=True)
+        recovery = call.recovery
         if call.dose.minutes is not None:
             diary.plays(back, call.dose.minutes)
             doses.append(call.dose.minutes)
         else:
             diary.plays(back, 100)
     assert len(doses) > 30 and set(doses) <= {muted_dose(level, 108).minutes for level in (MUTED_MP, MUTED_PP)}
-    assert standing.level == OPEN and standing.usual_min == 108
+    assert recovery.level == OPEN and recovery.usual_min == 108
 
 
 @pytest.mark.parametrize(("played_since", "usual"), [(1, 108), (28, 108), (29, 60)])
@@ -238,17 +238,17 @@ def test_the_usual_from_before_a_level_holds_until_a_usual_was_played_again(play
     diary = Diary()
     for back in range(played_since, 0, -1):
         diary.plays(back, 60)
-    released = Standing(settled_until=TODAY - timedelta(days=played_since + 1), usual_min=108)
+    released = Recovery(settled_until=TODAY - timedelta(days=played_since + 1), usual_min=108)
     assert usual_before(released, diary.evidence()) == usual
 
 
 def test_why_a_morning_is_no_whole_step_is_said_with_its_minutes():
     sore = rested().checks_in(0, "waking", mark("pain", 3))
     unasked = Diary().steady(until=2).plays(1, 30)
-    assert morning_of(Standing(MUTED_MP), sore.evidence()).why == "not_clear"
-    assert morning_of(Standing(MUTED_MP), unasked.evidence()).why == "not_asked"
-    for free in (Standing(OPEN), Standing(TACET, held=True)):
+    assert morning_of(Recovery(MUTED_MP), sore.evidence()).why == "not_clear"
+    assert morning_of(Recovery(MUTED_MP), unasked.evidence()).why == "not_asked"
+    for free in (Recovery(OPEN), Recovery(TACET, held=True)):
         assert morning_of(free, sore.evidence()).why == ""
-    call = rested(200).call(0, Standing(MUTED_MP, usual_min=101, limit_min=70))
+    call = rested(200).call(0, Recovery(MUTED_MP, usual_min=101, limit_min=70))
     assert call.findings[0].values["still"] == "over_limit"
     assert (call.findings[0].values["played"], call.findings[0].values["limit"]) == (200, 70)
