@@ -23,7 +23,7 @@ from chirotend.devices import stand_ins
 from chirotend.devices.plug import Plug
 from chirotend.drawing import curves
 from chirotend.services.account import accounts
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.prove import report, validation
 from chirotend.services.server import database, health
 from chirotend.services.server.arenas import share_arenas
@@ -168,7 +168,7 @@ def password(name: str, data: Path | None) -> None:
     with opened.open_db() as db:
         try:
             accounts.set_password(db, accounts.Passwords(), name, typed)
-        except Refused as error:
+        except FieldError as error:
             raise click.ClickException(error.sentence) from error
         db.commit()
     click.echo("The new password holds; every browser must sign in again.")
@@ -232,7 +232,7 @@ def add_account(name: str, data: Path | None, address: str) -> None:
     with _open(data).open_db() as db:
         try:
             secret = accounts.make_setup_link(db, real_clock(), accounts.sign_in_name(name))
-        except Refused as error:
+        except FieldError as error:
             raise click.ClickException(error.sentence) from error
         db.commit()
     click.echo(f"{address.rstrip('/')}/first-run/{secret}")

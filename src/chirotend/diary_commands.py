@@ -12,7 +12,7 @@ import click
 
 from chirotend.formats.cells import UnreadableFile
 from chirotend.services.account import accounts
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.record import exports
 from chirotend.services.record.bring import save
 from chirotend.services.record.bring.answers import Answers
@@ -74,7 +74,7 @@ def bring(files: tuple[Path, ...], player: str | None, data: Path | None, dry_ru
             if not dry_run:
                 names = [path.name for path in files]
                 save.bring(context, f"command-{context.now:%Y%m%d%H%M%S}", names, plan, found, lambda rows: None)
-        except (UnreadableFile, Refused) as error:
+        except (UnreadableFile, FieldError) as error:
             raise click.ClickException(str(error)) from error
     told = _told(found, plan)
     if as_json:

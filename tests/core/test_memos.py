@@ -27,7 +27,7 @@ KNOWLEDGE = {
     "chirotend.library.probes",
     "chirotend.services.record.bring.menus",
     "chirotend.services.record.row_shapes",
-    "chirotend.store.shelf",
+    "chirotend.store.repository",
     "chirotend.web.assets",
 }
 

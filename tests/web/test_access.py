@@ -91,7 +91,7 @@ def test_names_are_compared_whatever_their_case(app, kept, typed):
     add_player(app, kept)
     client = app.test_client()
     sign_in(client, typed)
-    with app.extensions["database"].open_db() as db, pytest.raises(accounts.Refused, match="taken"):
+    with app.extensions["database"].open_db() as db, pytest.raises(accounts.FieldError, match="taken"):
         accounts.add_account(
             db,
             app.extensions["passwords"],
@@ -133,7 +133,7 @@ def test_several_players_each_see_their_own_record_only(app, client):
     assert json.loads(jonas.get("/record/export.json").data)["sessions"] == []
     again = app.test_client()
     sign_in(again, "jonas")
-    with pytest.raises(accounts.Refused, match="already"):
+    with pytest.raises(accounts.FieldError, match="already"):
         link(app, "JONAS")
 
 

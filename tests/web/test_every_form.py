@@ -75,7 +75,7 @@ class Walk:
         with self.app.extensions["database"].open_db() as db:
             account = accounts.the_only_account(db)
             found = accounts.context_of(db, account, self.app.extensions["clock"]())
-            return found.store.shelf(model).all()
+            return found.store.repository(model).all()
 
     def page(self, path: str = "/") -> str:
         return self.client.get(path, follow_redirects=True).text

@@ -38,7 +38,7 @@ def make_demo(folder: Path, player: str = "bassoonist") -> None:
             set_up(context)
             measure(context, opened.blobs)
             advise(context)
-            context.store.shelf(ChangeRow).drop_all()  # nothing of this was done by her today
+            context.store.repository(ChangeRow).drop_all()  # nothing of this was done by her today
         db.commit()
 
 

@@ -12,7 +12,7 @@ from chirotend.core.days import practice_day, zone_named
 from chirotend.library.loader import instrument_name
 from chirotend.store.models import PlayerRow
 from chirotend.store.player_store import PlayerStore
-from chirotend.store.shelf import R
+from chirotend.store.repository import R
 
 T = TypeVar("T")
 
@@ -48,7 +48,7 @@ class Context:
 
     def row(self, model: type[R], uid: str) -> R:
         """Return a row of hers by its id; `NotThere` when she has none of that id."""
-        found = self.store.shelf(model).get(uid)
+        found = self.store.repository(model).get(uid)
         if found is None:
             raise NotThere(uid)
         return found
@@ -70,7 +70,7 @@ class Context:
         )
 
 
-class Refused(ValueError):
+class FieldError(ValueError):
     """Something the player typed cannot be taken: the field and a sentence that says how to mend it."""
 
     def __init__(self, field: str, sentence: str) -> None:

@@ -9,7 +9,7 @@ from datetime import date, time
 from chirotend.core.days import day_named
 from chirotend.core.errors import MethodError
 from chirotend.core.fit.sticks import N_PER_LBF
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 
 MM_PER = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "inch": 25.4, "″": 25.4, '"': 25.4}
 G_PER = {"g": 1.0, "kg": 1000.0, "oz": 28.349523125, "lb": 453.59237}
@@ -23,13 +23,13 @@ def whole(text: str) -> int | None:
 
 
 def decimal(field: str, name: str, text: str, low: float, high: float, unit: str = "") -> float:
-    """Return a typed number (a decimal comma is fine) between `low` and `high`; `Refused` names field and range."""
+    """Return a typed number (a decimal comma is fine) between `low` and `high`; `FieldError` names field and range."""
     try:
         value = float(text.strip().replace(",", "."))
     except ValueError:
         value = float("nan")
     if not low <= value <= high:
-        raise Refused(field, f"{name}: type a number from {low:g} to {high:.10g} {unit}".rstrip() + ".")
+        raise FieldError(field, f"{name}: type a number from {low:g} to {high:.10g} {unit}".rstrip() + ".")
     return value
 
 
@@ -41,7 +41,7 @@ def maybe(field: str, name: str, text: str, low: float, high: float, unit: str =
 def decimals(field: str, text: str, low: float, high: float, example: str) -> list[float]:
     """Return typed numbers with spaces between them, each between `low` and `high`; none typed = none.
 
-    `Refused` names the field, the part that cannot be and an `example`.
+    `FieldError` names the field, the part that cannot be and an `example`.
     """
     found = []
     for part in text.replace(";", " ").replace("−", "-").split():
@@ -51,7 +51,7 @@ def decimals(field: str, text: str, low: float, high: float, example: str) -> li
             value = float("nan")
         if not low <= value <= high:
             wanted = f"Type numbers from {low:g} to {high:.10g} with spaces between, such as {example}."
-            raise Refused(field, f"“{part[:20]}” cannot be. {wanted}")
+            raise FieldError(field, f"“{part[:20]}” cannot be. {wanted}")
         found.append(value)
     return found
 
@@ -77,10 +77,12 @@ def _read(
     unit = (found.group(2).lower() or usual) if found else ""
     if found is None or unit not in units:
         names = ", ".join(u for u in units if u.isalpha())
-        raise Refused(field, f"“{text[:30]}” cannot be read. Type a number, with one of {names} behind it if you like.")
+        raise FieldError(
+            field, f"“{text[:30]}” cannot be read. Type a number, with one of {names} behind it if you like."
+        )
     value = float(found.group(1).replace(",", ".")) * units[unit]
     if not low <= value <= high:
-        raise Refused(field, f"“{text.strip()}” is out of range: {wanted} can be.")
+        raise FieldError(field, f"“{text.strip()}” is out of range: {wanted} can be.")
     return value
 
 
@@ -106,16 +108,16 @@ def force(context: Context, newtons: float) -> str:
 
 
 def typed_day(field: str, text: str) -> date:
-    """Return the day that was typed; `Refused` names the field."""
+    """Return the day that was typed; `FieldError` names the field."""
     try:
         return day_named(text.strip())
     except MethodError as error:
-        raise Refused(field, "Choose a day that exists, written YYYY-MM-DD.") from error
+        raise FieldError(field, "Choose a day that exists, written YYYY-MM-DD.") from error
 
 
 def typed_time(field: str, text: str, how_to_mend: str) -> time:
-    """Return the time of day that was typed, 10:30 or 10.30; `Refused` at `field` says `how_to_mend`."""
+    """Return the time of day that was typed, 10:30 or 10.30; `FieldError` at `field` says `how_to_mend`."""
     try:
         return time.fromisoformat(text.replace(".", ":")).replace(tzinfo=None)
     except ValueError as error:
-        raise Refused(field, how_to_mend) from error
+        raise FieldError(field, how_to_mend) from error

@@ -27,8 +27,8 @@ from chirotend.store.models import (
     SessionRow,
 )
 from chirotend.store.personal_tables import every_table
+from chirotend.store.repository import R, Repository
 from chirotend.store.sessions import Sessions
-from chirotend.store.shelf import R, Shelf
 from chirotend.store.warmups import Warmups
 
 NOTHING = Day((), (), None)
@@ -37,9 +37,9 @@ NOTHING = Day((), (), None)
 class PlayerStore(Sessions, Checks, Calls, Events, Changes, Warmups):
     """Reads and writes the core's frozen values for one player."""
 
-    def shelf(self, model: type[R]) -> Shelf[R]:
+    def repository(self, model: type[R]) -> Repository[R]:
         """Return one of this player's tables that hold no values of the core."""
-        return Shelf(self.db, self.player_id, model)
+        return Repository(self.db, self.player_id, model)
 
     def record(
         self,

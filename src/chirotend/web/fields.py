@@ -6,7 +6,7 @@ from flask import request
 
 from chirotend.core.days import day_named
 from chirotend.core.errors import MethodError
-from chirotend.services.context import NotThere, Refused
+from chirotend.services.context import FieldError, NotThere
 
 #: no number that is typed here is larger; a smaller one than the second is nothing
 LARGEST, SMALLEST = 1e9, 1e-6
@@ -22,7 +22,7 @@ def number(name: str) -> float | None:
     except ValueError:
         found = float("nan")
     if not abs(found) <= LARGEST:
-        raise Refused(name, f"“{value[:30]}” is not a number. Type digits, such as 43.")
+        raise FieldError(name, f"“{value[:30]}” is not a number. Type digits, such as 43.")
     return found if abs(found) >= SMALLEST else 0.0
 
 

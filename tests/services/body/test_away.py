@@ -6,7 +6,7 @@ from datetime import timedelta
 import pytest
 
 from chirotend.services.body import away, checks
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.record import log
 from chirotend.store.models import TakenRow
 
@@ -50,8 +50,8 @@ def test_as_usual_takes_back_nothing_that_was_marked_elsewhere_meanwhile(context
 def test_an_id_is_forgotten_when_no_device_can_keep_it_any_more_and_a_wrong_one_is_refused(context: Context):
     away.morning(context, None, None, context.now, "a1")
     away.morning(replace(context, now=context.now + timedelta(days=31)), None, None, None, "a2")
-    assert [row.uid for row in context.store.shelf(TakenRow).all()] == ["a2"]
-    with pytest.raises(Refused, match="an id no device gives"):
+    assert [row.uid for row in context.store.repository(TakenRow).all()] == ["a2"]
+    with pytest.raises(FieldError, match="an id no device gives"):
         away.morning(context, None, None, context.now, "../x")
 
 
@@ -62,7 +62,7 @@ def test_a_clock_that_cannot_be_is_not_believed(context: Context, wrong):
 
 
 def test_a_mark_without_a_place_or_a_time_is_refused_in_words(context: Context):
-    with pytest.raises(Refused, match="Touch where"):
+    with pytest.raises(FieldError, match="Touch where"):
         away.marks(context, replace(MARK, places=[]), context.now)
-    with pytest.raises(Refused, match="Say when"):
+    with pytest.raises(FieldError, match="Say when"):
         away.marks(context, replace(MARK, timings=[]), context.now)

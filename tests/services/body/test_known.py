@@ -8,7 +8,7 @@ import pytest
 from chirotend.core.judge.known import REVIEW_DAYS
 from chirotend.services.body import checks, known
 from chirotend.services.body.checks import TypedMarks
-from chirotend.services.context import NotThere, Refused
+from chirotend.services.context import FieldError, NotThere
 from chirotend.services.record import corrections, exports
 from chirotend.services.today.days_call import issue
 
@@ -52,7 +52,7 @@ def test_only_what_was_marked_and_can_be_known_is_offered(tingling):
 )
 def test_what_cannot_be_taken_is_refused_at_its_field(tingling, field, value, sentence):
     value = (tingling.today + timedelta(days=value)).isoformat() if isinstance(value, int) else value
-    with pytest.raises(Refused, match=sentence) as refused:
+    with pytest.raises(FieldError, match=sentence) as refused:
         known.write(tingling, typed(tingling, **{field: value}))
     assert refused.value.field == field and known.shown(tingling) == ()
 
@@ -63,7 +63,7 @@ def test_it_is_written_once_reviewed_ended_undone_and_taken_along(tingling):
     assert "night" in one.known.timings and not one.known.lasts and not one.due
     assert "waking" not in one.known.timings and "waking" not in one.when  # she never woke with it
     assert issue(tingling)[1].known == (one.known,)
-    with pytest.raises(Refused, match="written already"):
+    with pytest.raises(FieldError, match="written already"):
         known.write(tingling, typed(tingling))
     soon = (tingling.today + timedelta(days=3)).isoformat()
     known.review(tingling, one.uid, typed(tingling, level="1,5", review=soon))

@@ -10,7 +10,7 @@ from chirotend.library.loader import self_checks as shipped_checks
 from chirotend.library.loader import symptom_patterns
 from chirotend.services.body import checks, resembles, self_checks
 from chirotend.services.body.checks import TypedMarks, write_marks
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit.profile import say
 from chirotend.services.today import days_call
 
@@ -92,7 +92,7 @@ def test_no_pattern_names_a_condition_and_each_is_whole():
 def test_what_eased_it_is_kept_and_a_strange_word_refused(context):
     mark(context, ("thumb_ball.left",), "pain", eased="shaking_out")
     assert checks.marked_on(context, context.today)[0].entry.eased == "shaking_out"
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         mark(context, ("thumb_ball.left",), "pain", eased="magic")
     assert refused.value.field == "eased"
 
@@ -110,7 +110,7 @@ def test_a_self_check_is_kept_and_a_clear_one_loosens_nothing(context):
     assert "shoulder_reach" not in {c.check.id for c in self_checks.shown(context)}
     with pytest.raises(NotThere):
         self_checks.answer(context, "wrist_bend", "same")
-    with pytest.raises(Refused):
+    with pytest.raises(FieldError):
         self_checks.answer(context, "palm_flat", "maybe")
 
 

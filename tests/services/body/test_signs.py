@@ -7,7 +7,7 @@ import pytest
 
 from chirotend.services.body import checks, signs
 from chirotend.services.body.checks import TypedMarks
-from chirotend.services.context import NotThere, Refused
+from chirotend.services.context import FieldError, NotThere
 from chirotend.services.record import corrections
 from chirotend.services.today import days_call, missing
 
@@ -53,7 +53,7 @@ def test_an_answer_settles_the_sign_and_is_kept(risen):
     assert "risen" in {f["code"] for f in days_call.issue(risen)[0].findings}
     assert [a.place for a in missing.missing_answers(risen)] == [("fingers", "left")]
     for field, typed in (("answer", ("perhaps", "")), ("note", ("not_so", "x" * 501))):
-        with pytest.raises(Refused) as refused:
+        with pytest.raises(FieldError) as refused:
             signs.answer(risen, "fingers", "left", *typed)
         assert refused.value.field == field
     signs.answer(risen, "fingers", "left", "not_so", "")
@@ -75,7 +75,7 @@ def test_a_cause_she_knows_is_watched_until_it_has_ended(risen):
     assert "it is watched until that has ended" in page.lead and page.not_so_a_year == 0
     codes = {f["code"] for f in days_call.issue(risen)[0].findings}
     assert "watched" in codes and "risen" not in codes
-    with pytest.raises(Refused, match="when it has ended"):
+    with pytest.raises(FieldError, match="when it has ended"):
         signs.answer(risen, "fingers", "left", "not_so", "")
     signs.end_cause(risen, said.uid)
     assert not signs.page(risen, "fingers", "left").answers[0].lasts

@@ -2,7 +2,7 @@
 
 import pytest
 
-from chirotend.services.context import NotThere, Refused
+from chirotend.services.context import FieldError, NotThere
 from chirotend.services.kit import bench, hands, things
 from chirotend.services.kit.profile import say
 from tests.services.conftest import HAND
@@ -16,7 +16,7 @@ def test_every_bench_has_numbers_a_drawing_and_one_thing_to_try(context, tab):
     for choice in found.choices:
         assert bench.bench(context, tab, {"choice": choice}).choice == choice
     for knob in found.knobs:
-        with pytest.raises(Refused) as refused:
+        with pytest.raises(FieldError) as refused:
             bench.bench(context, tab, {knob.field: "99999"})
         assert refused.value.field == knob.field and "type a number from" in refused.value.sentence
     with pytest.raises(NotThere):

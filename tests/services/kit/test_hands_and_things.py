@@ -5,7 +5,7 @@ from datetime import timedelta
 
 import pytest
 
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.kit import bench, hands, things
 from chirotend.services.kit.profile import Profile, profile, say
 from chirotend.services.record import corrections
@@ -45,7 +45,7 @@ def test_a_player_who_reads_inches_types_and_sees_inches(context):
     ],
 )
 def test_a_measure_that_cannot_be_is_refused_at_its_field_and_nothing_is_kept(context, typed, field):
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         hands.measure(context, "left", typed)
     assert refused.value.field == field
     assert hands.measured(context).on is None
@@ -56,7 +56,7 @@ def test_what_she_says_of_herself_is_kept_and_a_strange_word_refused(context):
     say(context, little_left="moves with the ring finger", cold_hands="often", mirrored="yes")
     assert len(hands.findings(profile(context))) == 3
     for name, value in (("dominant", "foot"), ("warm_minutes", 2.0), ("to_hour", 3.0), ("rest_weekday", "9")):
-        with pytest.raises(Refused):
+        with pytest.raises(FieldError):
             say(context, **{name: value})
     assert profile(context).cold_hands == "often"
 
@@ -110,7 +110,7 @@ def test_kit_says_what_is_due(context):
     ],
 )
 def test_kit_that_cannot_be_is_refused_at_its_field(context, typed, field):
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         things.write(context, None, typed)
     assert refused.value.field == field
     assert things.kit(context) == ()

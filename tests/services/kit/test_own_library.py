@@ -2,7 +2,7 @@
 
 import pytest
 
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.record import corrections
 from chirotend.services.today import warmups
@@ -41,7 +41,7 @@ def test_names_in_any_script_stay_apart_and_the_same_name_is_the_same_entry(cont
     assert len(set(ids)) == len(names) and set(ids) <= set(own_library.instruments(context))
     assert [own_library.name_of(context, uid) for uid in ids] == list(names)
     assert [own_library.add(context, "instrument", {"name": n, "family": "recorders"}) for n in names] == ids
-    with pytest.raises(Refused, match="at least one letter or digit"):
+    with pytest.raises(FieldError, match="at least one letter or digit"):
         own_library.add(context, "instrument", {"name": "!?", "family": "thumb_winds"})
 
 
@@ -66,6 +66,6 @@ def test_names_in_any_script_stay_apart_and_the_same_name_is_the_same_entry(cont
     ],
 )
 def test_an_own_item_that_cannot_be_is_refused_at_its_field(context, kind, document, field):
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         own_library.add(context, kind, document)
     assert refused.value.field == field

@@ -4,7 +4,7 @@ from datetime import date, time, timedelta
 
 import pytest
 
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.plan import asked_date, engagements, laying, own_blocks, week_aims
 from chirotend.services.plan.engagements import Typed
 from chirotend.services.plan.week_aims import TypedAim
@@ -38,7 +38,7 @@ def test_a_date_is_read_from_one_line(context, line, day, start, end, title, ins
     ],
 )
 def test_a_line_that_cannot_be_read_says_what_is_missing(context, line):
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         asked_date.ask(context, line)
     assert refused.value.field == "line"
 
@@ -60,10 +60,10 @@ def test_against_the_answer_only_with_a_reason(played):
     engagements.write(played, Typed(NEXT + timedelta(days=5), time(19), time(22), "Concert"))
     line = "Sa 21, 20.00, second concert, 2 h"
     assert asked_date.ask(played, line).answer.verdict == "no"
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         asked_date.take(played, line)
     assert refused.value.field == "line"
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         asked_date.take(played, line, as_it_stands=True)
     assert refused.value.field == "reason"
     taken = asked_date.take(played, line, True, "only the second half")

@@ -6,7 +6,7 @@ from datetime import time, timedelta
 import pytest
 
 from chirotend.formats import ical
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.plan import calendars, engagements
 from chirotend.services.plan.engagements import Typed
 from chirotend.services.record import uses
@@ -39,7 +39,7 @@ def test_an_engagement_takes_what_is_usual_for_its_title_and_may_end_after_midni
     ],
 )
 def test_an_engagement_that_cannot_be_is_refused(context, change, field):
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         engagements.write(context, a_date(context, **change))
     assert refused.value.field == field
 
@@ -61,7 +61,7 @@ def test_a_calendar_is_brought_once_changed_where_it_changed_and_can_be_taken_ba
     calendars.take_back(context, moved.uid)
     assert engagements.between(context, context.today, context.today + timedelta(days=30)) == []
     for data in (b"", b"\x00not a calendar", b"x" * 3_000_000):
-        with pytest.raises(Refused):
+        with pytest.raises(FieldError):
             _bring(context, "c.ics", data)
 
 
@@ -71,10 +71,10 @@ def test_load_fills_itself_as_planned_once_it_is_over(context):
     session = engagements.as_planned(context, made.uid)
     assert (session.minutes, session.effort, session.blocks[0].kind) == (40, 4, "rehearsal")
     assert engagements.waiting(context) == []
-    with pytest.raises(Refused):
+    with pytest.raises(FieldError):
         engagements.as_planned(context, made.uid)
     later = engagements.write(context, a_date(context, 0, 20, 21))
-    with pytest.raises(Refused):
+    with pytest.raises(FieldError):
         engagements.as_planned(context, later.uid)
 
 
@@ -83,7 +83,7 @@ def test_other_uses_count_in_the_load_and_not_as_playing(context):
     _, evidence = days_call.issue(context)
     assert evidence.load.on(context.today) == (0, 120)
     assert context.store.played_days_before(context.today + timedelta(days=1), 5) == ()
-    with pytest.raises(Refused):
+    with pytest.raises(FieldError):
         uses.write_use(context, "typing", None)
     with pytest.raises(NotThere):
         uses.write_use(context, "knitting", 10)
@@ -131,7 +131,7 @@ def test_an_entry_without_end_costs_itself_alone_and_one_of_days_asks_for_its_ho
     calendars.bring_days(context, found.days[0], time(10), time(13))
     assert sorted(titles(context)) == [(20, "Probe"), (21, "Probe"), (21, "Répétition générale")]
     assert _bring(context, "a.ics", calendar(endless)).days == ()
-    with pytest.raises(Refused, match="Up to 31 days"):
+    with pytest.raises(FieldError, match="Up to 31 days"):
         calendars.bring_days(
             context, replace(found.days[0], last=found.days[0].first + timedelta(40)), time(10), time(13)
         )

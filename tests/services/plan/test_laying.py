@@ -8,7 +8,7 @@ import pytest
 from chirotend.core.plan.week import plan_rules
 from chirotend.core.plan.week_problem import monday
 from chirotend.services.body.checks import TypedMarks, write_marks
-from chirotend.services.context import NotThere, Refused
+from chirotend.services.context import FieldError, NotThere
 from chirotend.services.kit.profile import say
 from chirotend.services.plan import days_ahead, engagements, laying, own_blocks, plan_page, week_aims
 from chirotend.services.plan.engagements import Typed
@@ -86,7 +86,7 @@ def test_a_block_cannot_be_moved_onto_something_or_into_the_past(played):
         played, Typed(local.date() + timedelta(days=1), local.time(), (local + timedelta(hours=1)).time(), "Lesson")
     )
     for by in ({"days": 1}, {"days": -30}, {"longer": 500}):
-        with pytest.raises(Refused):
+        with pytest.raises(FieldError):
             own_blocks.move(played, only.uid, **by)
     assert own_blocks.block_of(played, only.uid) == only
     own_blocks.rub_out(played, only.uid)
@@ -101,7 +101,7 @@ def test_a_block_cannot_be_moved_onto_something_or_into_the_past(played):
 def test_a_block_keeps_its_local_hour_over_the_change_of_clocks(context):
     before = replace(context, now=datetime(2026, 10, 20, 8, tzinfo=UTC))
     start = datetime(2026, 10, 24, 8, tzinfo=UTC)  # 10.00 in Vienna, the day before the clocks go back
-    before.store.shelf(PlannedRow).put(
+    before.store.repository(PlannedRow).put(
         {"uid": "b", "day": date(2026, 10, 24), "start_utc": start, "minutes": 30, "effort": 4, "laid_by": "hand"}
     )
     assert own_blocks.move(before, "b", days=1).start_utc == datetime(2026, 10, 25, 9, tzinfo=UTC)
@@ -118,6 +118,6 @@ def test_a_block_keeps_its_local_hour_over_the_change_of_clocks(context):
     ],
 )
 def test_an_aim_that_cannot_be_is_refused(context, typed, field):
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         week_aims.write_aim(context, NEXT, typed)
     assert refused.value.field == field

@@ -6,7 +6,7 @@ from datetime import timedelta
 import pytest
 
 from chirotend.core.record import Block, Session
-from chirotend.services.context import NotThere, Refused
+from chirotend.services.context import FieldError, NotThere
 from chirotend.services.kit import hands
 from chirotend.services.plan import laying, own_blocks, parts, week_aims
 from chirotend.services.record import corrections
@@ -40,7 +40,7 @@ def test_her_tempo_is_taken(played):
     assert fast.minutes == pytest.approx(slow.minutes / 4)
     assert fast.heavy[0].asks != slow.heavy[0].asks
     for typed in ("29", "201", "", "quick"):
-        with pytest.raises(Refused) as refused:
+        with pytest.raises(FieldError) as refused:
             parts.set_pace(played, slow.row.uid, typed)
         assert refused.value.field == "pace"
 
@@ -49,7 +49,7 @@ def test_its_own_part_is_taken_or_asked_for(played):
     both = score(simple(4, name="Flute"), simple(6, name="Bassoon I"))
     assert parts.page(played, brought(played, both)).bars == 6
     assert parts.page(played, brought(played, both, part="flute")).bars == 4
-    with pytest.raises(Refused, match="holds Horn and Oboe") as refused:
+    with pytest.raises(FieldError, match="holds Horn and Oboe") as refused:
         brought(played, score(simple(4, name="Horn"), simple(6, name="Oboe")))
     assert refused.value.field == "part"
 
@@ -64,10 +64,10 @@ def test_its_own_part_is_taken_or_asked_for(played):
     ],
 )
 def test_what_cannot_be_taken_says_what_is_wrong_and_keeps_nothing(played, typed, data, field):
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         brought(played, data, **typed)
     assert refused.value.field == field
-    assert not played.store.shelf(PartRow).all()
+    assert not played.store.repository(PartRow).all()
 
 
 def wide_in(context, instrument, *pitches):
@@ -107,7 +107,7 @@ def test_holding_through_it_is_worked_out_with_what_is_typed(played):
     assert left[0] <= left[1] <= left[2]
     assert parts.page(played, uid, {**typed, "load_pct": "70"}).holding.throughout == "too little to hold on"
     for field, value in (("joint", "ear"), ("load_pct", "0"), ("load_pct", "71"), ("let_go_s", "11"), ("let_go_s", "")):
-        with pytest.raises(Refused) as refused:
+        with pytest.raises(FieldError) as refused:
             parts.page(played, uid, {**typed, field: value})
         assert refused.value.field == field
 

@@ -10,7 +10,7 @@ from chirotend.core.plan.week_problem import monday
 from chirotend.core.record import Check
 from chirotend.formats.csv_log import check_uid
 from chirotend.services.body.checks import as_usual
-from chirotend.services.context import NotThere, Refused
+from chirotend.services.context import FieldError, NotThere
 from chirotend.services.kit.profile import say
 from chirotend.services.plan import days_ahead, engagements, laying, own_blocks, week_aims
 from chirotend.services.plan.engagements import Typed
@@ -100,12 +100,12 @@ def test_a_date_above_the_dose_is_handed_over_lightened_or_taken_with_a_reason(p
     assert rows["Night 0"].sentence == "Monday 16 November: Night 0 asks 95 minutes, that day’s dose is 14."
     shown.settle(played, rows["Night 0"].row.uid, "lighten", "")
     shown.settle(played, rows["Night 1"].row.uid, "hand_over", "")
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         shown.settle(played, rows["Night 2"].row.uid, "take", " ")
     assert refused.value.field == "reason"
     shown.settle(played, rows["Night 2"].row.uid, "take", "Nobody else knows it.")
     assert not shown.page(played).conflicts
-    left = {r.title: (r.minutes, r.reason) for r in played.store.shelf(EngagementRow).all()}
+    left = {r.title: (r.minutes, r.reason) for r in played.store.repository(EngagementRow).all()}
     assert left == {"Night 0": (14, ""), "Night 2": (95, "Nobody else knows it.")}
     with pytest.raises(NotThere):
         shown.settle(played, rows["Night 1"].row.uid, "hand_over", "")
@@ -131,17 +131,17 @@ def test_a_date_above_the_dose_is_handed_over_lightened_or_taken_with_a_reason(p
     ],
 )
 def test_what_cannot_be_begun_says_what_is_wrong_and_keeps_nothing(played, key, typed, field):
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         begin.begin(played, key, typed)
     assert refused.value.field == field
-    assert not played.store.shelf(ProgrammeRow).all()
+    assert not played.store.repository(ProgrammeRow).all()
 
 
 def test_one_programme_on_top_of_another_is_refused_by_name(played):
     begin.begin(played, "return", RETURN)
-    with pytest.raises(Refused, match="“Back after time off” is there since 12 November"):
+    with pytest.raises(FieldError, match="“Back after time off” is there since 12 November"):
         begin.begin(played, "half_hour", {})
-    begin_uid = played.store.shelf(ProgrammeRow).all()[0].uid
+    begin_uid = played.store.repository(ProgrammeRow).all()[0].uid
     begin.end(played, begin_uid, "Well again.")
     begin.begin(played, "half_hour", {})
     assert [p.note for p in shown.page(played).ended] == ["Well again."]
@@ -220,7 +220,7 @@ def test_who_was_asked_names_the_dose(played):
     uid = begin.begin(played, "return", RETURN)
     begin.give(played, uid, {"dose": "7"})
     assert todays_page(played).said.dose.minutes == 7
-    with pytest.raises(Refused):
+    with pytest.raises(FieldError):
         begin.give(played, uid, {"dose": "0"})
     begin.end(played, uid, "")
     with pytest.raises(NotThere):
@@ -232,4 +232,4 @@ def test_one_that_has_not_begun_is_taken_out_whole(played):
     uid = begin.begin(played, "half_hour", {"first": date(2026, 12, 1).isoformat()})
     assert shown.page(played).running[0].headline == "It begins on Tuesday 1 December."
     begin.end(played, uid, "")
-    assert not played.store.shelf(ProgrammeRow).all()
+    assert not played.store.repository(ProgrammeRow).all()

@@ -21,4 +21,4 @@ def send(context: Context, session: str, kind: str, **payload: str) -> None:
 def lay(context: Context, minutes: float, hour: float, title: str, instrument: str = "tin whistle") -> None:
     start = context.now.replace(minute=0) + timedelta(hours=hour)
     values = {"uid": title, "day": context.today, "start_utc": start, "minutes": minutes, "title": title}
-    context.store.shelf(PlannedRow).put({**values, "instrument": instrument, "effort": 4, "laid_by": "planner"})
+    context.store.repository(PlannedRow).put({**values, "instrument": instrument, "effort": 4, "laid_by": "planner"})

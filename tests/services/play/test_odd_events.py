@@ -7,7 +7,7 @@ from datetime import UTC, datetime, timedelta
 import pytest
 
 from chirotend.core.session.fold import state_of
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.play import sitting, wrapup
 from tests.core.test_fold import T0, event
 
@@ -47,7 +47,7 @@ def test_two_hundred_events_twice_and_out_of_order_are_one_session(context):
 def test_two_devices_share_one_session_and_a_second_cannot_begin_another(context):
     session = sitting.start(context, "bassoon", "repertoire")
     later = replace(context, now=context.now + timedelta(minutes=30))
-    with pytest.raises(Refused, match="open already"):
+    with pytest.raises(FieldError, match="open already"):
         sitting.start(later, "contrabassoon", "technique")
     sitting.append(later, events(context, session, "tablet", 8))
     sitting.append(later, events(context, session, "phone", 8, start_min=0.05))

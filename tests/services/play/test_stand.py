@@ -6,7 +6,7 @@ import pytest
 
 from chirotend.library.loader import grips
 from chirotend.services.body.checks import TypedMarks, as_usual, write_marks
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.plan import week_aims
 from chirotend.services.plan.week_aims import TypedAim
 from chirotend.services.play import sitting
@@ -17,7 +17,7 @@ from tests.services.play.steps import at, lay, send
 
 
 def test_the_session_runs_by_what_was_laid_with_its_rests(context):
-    with pytest.raises(Refused):
+    with pytest.raises(FieldError):
         sitting.start_plan(context)
     lay(context, 40, 1, "Thirds")
     lay(context, 20, 2, "Low F")
@@ -59,7 +59,7 @@ def test_a_mark_while_playing_moves_her_to_no_other_bar(context):
     assert after.call == "muted_mp" and before.call != after.call
     assert (after.title, after.bar, [b.title for b in after.bars]) == (before.title, before.bar, titles)
     assert after.bar_min == 20 and after.next_min >= 5
-    context.store.shelf(PlannedRow).drop("Low F")
+    context.store.repository(PlannedRow).drop("Low F")
     assert [b.title for b in stand_now(at(context, minutes=36)).bars] == titles
 
 
@@ -68,10 +68,10 @@ def test_an_aim_with_a_grip_says_how_to_hold_it_on_the_stand(context):
     (first, *_) = week_aims.holds_for(context, postures=False)
     aim = week_aims.write_aim(context, context.today, TypedAim("Rolls", 40, grip=first))
     lay(context, 20, 1, "Rolls", "snare")
-    context.store.shelf(PlannedRow).get("Rolls").aim_uid = aim
+    context.store.repository(PlannedRow).get("Rolls").aim_uid = aim
     sitting.start_plan(context)
     assert grips()[first].check in stand_now(context).how
-    with pytest.raises(Refused):
+    with pytest.raises(FieldError):
         week_aims.write_aim(context, context.today, TypedAim("Rolls", 40, grip="upside_down"))
 
 
@@ -135,7 +135,7 @@ def test_under_muted_a_ladder_never_passes_the_ceiling(context, kept, highest):
     write_marks(context, TypedMarks(("thumb_ball.left",), "pain", 3.0, ("playing",)), context.today)
     if kept is not None:
         top = {"uid": "t", "day": context.today, "at_utc": context.now, "method": "tempo.top_clean", "version": 1}
-        context.store.shelf(MeasurementRow).put({**top, "instrument": "bassoon", "value": kept, "unit": "bpm"})
+        context.store.repository(MeasurementRow).put({**top, "instrument": "bassoon", "value": kept, "unit": "bpm"})
     session = sitting.start(context, "bassoon", "technique")
     assert stand_now(context).call == "muted_mp"
     send(at(context, seconds=1), session, "ladder", tempo="120", school="edge", ceiling="400")

@@ -9,11 +9,11 @@ import pytest
 from chirotend.formats import kept_rows
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.kept_rows import TakeEntry
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.play import takes
 from chirotend.services.server import database
 from chirotend.store.models import TakeRow
-from chirotend.store.shelf import as_document
+from chirotend.store.repository import as_document
 
 WEBM = b"\x1aE\xdf\xa3" + b"sound" * 100
 
@@ -31,7 +31,7 @@ def test_a_take_is_kept_for_a_day_or_in_the_archive_and_its_sound_goes_with_it(c
     assert first.blob != again.blob and len(list(blobs.iterdir())) == 2
     takes.keep(context, first.uid)
     later = replace(context, now=context.now + timedelta(days=2))
-    assert [t.uid for t in takes.shelf(later).takes] == [first.uid]
+    assert [t.uid for t in takes.takes_page(later).takes] == [first.uid]
     takes.forget_unkept(later)
     takes.drop_files(later, blobs, [first.blob, again.blob])
     assert len(list(blobs.iterdir())) == 1, "it is still named"
@@ -42,10 +42,10 @@ def test_a_take_is_kept_for_a_day_or_in_the_archive_and_its_sound_goes_with_it(c
 
 
 def test_another_take_is_due_after_four_months(context: Context, tmp_path: Path):
-    assert not takes.shelf(context).due
+    assert not takes.takes_page(context).due
     takes.keep(context, _record(context, tmp_path, WEBM, "audio/webm", 600, "", "").uid)
-    assert not takes.shelf(context).due
-    assert takes.shelf(replace(context, now=context.now + timedelta(days=121))).due
+    assert not takes.takes_page(context).due
+    assert takes.takes_page(replace(context, now=context.now + timedelta(days=121))).due
 
 
 @pytest.mark.parametrize(
@@ -59,9 +59,9 @@ def test_another_take_is_due_after_four_months(context: Context, tmp_path: Path)
     ],
 )
 def test_what_is_no_take_is_refused_and_nothing_is_kept(context: Context, tmp_path: Path, data, media, seconds):
-    with pytest.raises(Refused):
+    with pytest.raises(FieldError):
         _record(context, tmp_path / "blobs", data, media, seconds, "", "")
-    assert takes.shelf(context).takes == () and not (tmp_path / "blobs").exists()
+    assert takes.takes_page(context).takes == () and not (tmp_path / "blobs").exists()
 
 
 def test_recordings_are_in_the_backup(tmp_path: Path, clock):
@@ -76,7 +76,7 @@ def test_recordings_are_in_the_backup(tmp_path: Path, clock):
 def test_the_takes_of_one_player_have_a_limit_said_in_words(context: Context, tmp_path: Path, monkeypatch):
     monkeypatch.setattr(takes, "PLAYER_BYTES_MAX", len(WEBM) + 10)
     _record(context, tmp_path, WEBM, "audio/webm", 5, "", "")
-    with pytest.raises(Refused, match="Throw some away first"):
+    with pytest.raises(FieldError, match="Throw some away first"):
         _record(context, tmp_path, WEBM, "audio/webm", 5, "", "")
 
 

@@ -24,7 +24,7 @@ def test_the_top_tempo_is_kept_and_an_aim_gets_its_credit(context):
     with pytest.raises(NotThere):
         wrapup.write_in(done, wrapup.WrapUp(4, "nothing", [], aims_done=["nobody"]))
     wrapup.write_in(done, wrapup.WrapUp(4, "nothing", [], aims_done=[aim]))
-    (kept,) = context.store.shelf(MeasurementRow).all(MeasurementRow.method == "tempo.top_clean")
+    (kept,) = context.store.repository(MeasurementRow).all(MeasurementRow.method == "tempo.top_clean")
     assert (kept.value, kept.unit, kept.instrument) == (80, "bpm", "bassoon")
     assert week_aims.aims(context, monday(context.today))[0].done
 
@@ -42,7 +42,7 @@ def test_what_is_played_by_the_plan_is_linked_to_what_was_laid_and_counts_for_it
     week = monday(context.today)
     aim = week_aims.write_aim(context, week, TypedAim("Thirds", 40, 3, "tin whistle"))
     lay(context, 40, 1, "Thirds")
-    context.store.shelf(PlannedRow).get("Thirds").aim_uid = aim
+    context.store.repository(PlannedRow).get("Thirds").aim_uid = aim
     lay(context, 20, 2, "Low F")
     session = sitting.start_plan(context)
     send(at(context, minutes=25), session, "rest")

@@ -79,15 +79,15 @@ def _steps(context: Context) -> None:
             kept.check(context, "tunings", {**written[0], **wrong})
     assert list(kept.faults(context, {"tunings": written})) == []
     corrections.undo(context, change)
-    assert context.store.shelf(model).all() == []
+    assert context.store.repository(model).all() == []
     _, _, tables = json_record.read(text.encode(), "all.json", tables_in_record())
     exports.take_over(context, {}, {**{name: [] for name in tables}, "tunings": tables["tunings"]})
-    assert [(r.cents, r.fixed_on) for r in context.store.shelf(model).all()] == [(-12.5, None)]  # type: ignore[attr-defined]
+    assert [(r.cents, r.fixed_on) for r in context.store.repository(model).all()] == [(-12.5, None)]  # type: ignore[attr-defined]
     deleted = corrections.delete(context, "tuning", "low_e")
     corrections.undo(context, deleted)
     assert not exports.is_empty(context)
     context.store.drop_everything()
-    assert context.store.shelf(model).all() == [] and exports.is_empty(context)
+    assert context.store.repository(model).all() == [] and exports.is_empty(context)
 
 
 def test_a_model_alone_makes_a_table_of_her_record(context: Context):

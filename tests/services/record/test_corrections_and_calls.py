@@ -8,7 +8,7 @@ import pytest
 from chirotend.core.record import Block, Check, Entry, Session
 from chirotend.demo.scenario import bring_diary
 from chirotend.services.body import checks
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.play import sitting, wrapup
 from chirotend.services.play.stand import Stand, stand_now
 from chirotend.services.record import corrections, log
@@ -16,7 +16,7 @@ from chirotend.services.record.log import TypedSession
 from chirotend.services.today import days_call
 from chirotend.store import jobs
 from chirotend.store.models import CallRow, ChangeRow
-from chirotend.store.shelf import as_document
+from chirotend.store.repository import as_document
 
 
 def at(context: Context, **step: float) -> Context:
@@ -57,14 +57,14 @@ def test_a_clear_morning_after_playing_leads_back(steady):
 
 def test_overruling_needs_rows_5_or_6_and_a_reason(steady):
     mute(steady)
-    with pytest.raises(Refused, match="reason"):
+    with pytest.raises(FieldError, match="reason"):
         days_call.overrule(steady, "open", "  ")
     days_call.overrule(steady, "open", "a bruise from the door")
     assert days_call.todays_page(steady).said.effective == "open"
     days_call.take_back_overrule(steady)
     assert days_call.todays_page(steady).said.effective == "muted_mp"
     checks.write_marks(steady, checks.TypedMarks(["thumb_ball.left"], "weakness", 2, ["after"]))
-    with pytest.raises(Refused, match="cannot be overruled"):
+    with pytest.raises(FieldError, match="cannot be overruled"):
         days_call.overrule(steady, "open", "no")
     days_call.overrule(steady, "tacet", "")
 
@@ -85,7 +85,7 @@ def test_an_urgent_sign_holds_until_a_clinician_has_answered(steady):
     checks.as_usual(later)
     assert days_call.todays_page(later).said.call == "tacet"
     for wrong in (None, 0, 500):
-        with pytest.raises(Refused, match="minutes a day"):
+        with pytest.raises(FieldError, match="minutes a day"):
             days_call.clear_by_clinician(later, wrong)
     days_call.clear_by_clinician(later, 20)
     said = days_call.todays_page(at(later, minutes=5)).said
@@ -115,7 +115,7 @@ def test_a_slip_is_rubbed_out(steady):
     ],
 )
 def test_a_session_that_cannot_be_is_refused_at_its_field(context, typed, field):
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         log.write_session(context, TypedSession(**{"day": context.today, "minutes": 30, **typed}))
     assert refused.value.field == field and context.store.first_day() is None
 
@@ -125,12 +125,12 @@ def test_sessions_do_not_overlap_and_a_late_one_belongs_to_its_evening(context):
     late = log.write_session(context, TypedSession(yesterday, 60, time(23, 30)))
     night = log.write_session(context, TypedSession(yesterday, 20, time(1, 0)))
     assert night.start_utc == datetime(2026, 11, 12, 0, 0, tzinfo=UTC) and night.day == yesterday
-    with pytest.raises(Refused, match=r"overlaps the session of 23\.30"):
+    with pytest.raises(FieldError, match=r"overlaps the session of 23\.30"):
         log.write_session(context, TypedSession(yesterday, 60, time(23, 45)))
     log.write_session(context, TypedSession(yesterday, 50, time(23, 30)), late.uid)  # itself is no clash
     with pytest.raises(NotThere):
         log.write_session(context, TypedSession(yesterday, 50), "nobody")
-    with pytest.raises(Refused, match="Sessions are written"):
+    with pytest.raises(FieldError, match="Sessions are written"):
         log.write_day(context, yesterday, True)
 
 
@@ -152,7 +152,7 @@ def test_every_change_can_be_undone_for_ten_minutes_and_a_delete_is_complete(con
     assert context.store.session(session.uid).effort == 4
     corrections.put(context, replace(session, effort=8.0))
     deleted = corrections.delete(context, "session", session.uid)
-    changes = context.store.shelf(ChangeRow).all()
+    changes = context.store.repository(ChangeRow).all()
     assert [c.action for c in changes] == ["delete"]  # the older versions went with it
     corrections.undo(context, deleted)
     assert context.store.session(session.uid).effort == 8
@@ -161,7 +161,10 @@ def test_every_change_can_be_undone_for_ten_minutes_and_a_delete_is_complete(con
     with pytest.raises(NotThere):
         corrections.undo(late, deleted)
     assert corrections.offered(late) is None
-    assert jobs.forget_deleted(late.db, late.now - corrections.UNDO_FOR) and context.store.shelf(ChangeRow).all() == []
+    assert (
+        jobs.forget_deleted(late.db, late.now - corrections.UNDO_FOR)
+        and context.store.repository(ChangeRow).all() == []
+    )
     with pytest.raises(NotThere):
         corrections.delete(context, "session", session.uid)
 
@@ -182,7 +185,7 @@ def test_every_change_can_be_undone_for_ten_minutes_and_a_delete_is_complete(con
 )
 def test_a_mark_that_cannot_be_is_refused_at_its_field(context, marks, field):
     typed = {"places": ["thumb_ball.left"], "kind": "pain", "intensity": 3, "timings": ["after"], **marks}
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         checks.write_marks(context, checks.TypedMarks(**typed))
     assert refused.value.field == field and context.store.first_day() is None
 
@@ -207,7 +210,7 @@ def send(context: Context, uid: str, session: str, kind: str, **payload: str) ->
 
 def test_a_sitting_from_start_to_wrap_up(steady):
     session = sitting.start(steady, "bassoon", "warm-up")
-    with pytest.raises(Refused, match="open already"):
+    with pytest.raises(FieldError, match="open already"):
         sitting.start(steady, "bassoon", "warm-up")
     mark = send(at(steady, minutes=10), "m1", session, "mark", place="thumb")
     rest = send(at(steady, minutes=30), "r", session, "rest")
@@ -223,9 +226,9 @@ def test_a_sitting_from_start_to_wrap_up(steady):
             send(later, "e", session, "stop"),
         ],
     )
-    with pytest.raises(Refused, match="how hard"):
+    with pytest.raises(FieldError, match="how hard"):
         wrapup.write_in(later, wrapup.WrapUp(None, "nothing", []))
-    with pytest.raises(Refused, match="left or right"):
+    with pytest.raises(FieldError, match="left or right"):
         wrapup.write_in(later, wrapup.WrapUp(4, "nothing", [("m1", "", 3)]))
     written = wrapup.write_in(later, wrapup.WrapUp(4, "nothing", [("m1", "left", 3)], "low F", "", ""))
     assert [(b.instrument, b.minutes) for b in written.blocks] == [("bassoon", 30), ("contrabassoon", 15)]
@@ -304,7 +307,7 @@ def test_stopping_after_a_day_asks_and_never_fails(steady):
     late = at(steady, hours=25)
     sitting.append(late, [send(late, "s", session, "stop")])
     assert stand_now(late).forgotten
-    with pytest.raises(Refused, match="when you stopped"):
+    with pytest.raises(FieldError, match="when you stopped"):
         wrapup.write_in(late, wrapup.WrapUp(3, "nothing", []))
     sitting.close_forgotten(late, 45)
     assert not stand_now(late).forgotten
@@ -316,7 +319,7 @@ def test_a_forgotten_sitting_is_asked_about_never_closed_silently(steady):
     night = at(steady, hours=9)
     assert stand_now(night).forgotten
     for wrong in (None, 0, 9 * 60 + 5):
-        with pytest.raises(Refused, match="Type the minutes"):
+        with pytest.raises(FieldError, match="Type the minutes"):
             sitting.close_forgotten(night, wrong)
     sitting.close_forgotten(night, 50)
     assert wrapup.write_in(night, wrapup.WrapUp(3, "nothing", [])).minutes == 50
@@ -370,11 +373,11 @@ def test_bars_follow_the_preset_and_a_switch_of_instrument_does_not_begin_a_new_
 
 def test_an_overrule_is_a_later_call_and_what_was_said_stays(steady):
     checks.write_marks(steady, checks.TypedMarks(["thumb_ball.left"], "pain", 3, ["playing"]), steady.today)
-    shelf = steady.store.shelf(CallRow)
-    said = {row.number: as_document(row) for row in shelf.all(CallRow.day == steady.today)}
+    repository = steady.store.repository(CallRow)
+    said = {row.number: as_document(row) for row in repository.all(CallRow.day == steady.today)}
     days_call.overrule(at(steady, minutes=5), "open", "the strap is mended")
     days_call.take_back_overrule(at(steady, minutes=9))
-    rows = {row.number: as_document(row) for row in shelf.all(CallRow.day == steady.today)}
+    rows = {row.number: as_document(row) for row in repository.all(CallRow.day == steady.today)}
     assert {n: rows[n] for n in said} == said
     later = [rows[n] for n in sorted(set(rows) - set(said))]
     assert [(r["overrule"], r["reason"]) for r in later] == [("open", "the strap is mended"), (None, "")]

@@ -102,7 +102,7 @@ def test_what_she_says_of_herself_and_a_self_check_can_be_taken_back(context):
     assert profile(context).warm_minutes == 20
     self_checks.answer(context, "palm_flat", "differs")
     undo_the_last(context)
-    assert context.store.shelf(MeasurementRow).all() == []
+    assert context.store.repository(MeasurementRow).all() == []
 
 
 def test_a_deed_within_a_deed_is_one(context):
@@ -112,5 +112,5 @@ def test_a_deed_within_a_deed_is_one(context):
             say(context, warm_minutes=30)
         say(context, warm_minutes=40)
     say(context, warm_minutes=50)
-    acts = [row.act for row in context.store.shelf(ChangeRow).all()]
+    acts = [row.act for row in context.store.repository(ChangeRow).all()]
     assert len(set(acts[:3])) == 1 and acts[3] not in acts[:3]

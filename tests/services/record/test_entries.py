@@ -5,7 +5,7 @@ from datetime import timedelta
 import pytest
 
 from chirotend.services.body import checks
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.record import entries, log
 
 
@@ -52,6 +52,6 @@ def test_words_instrument_and_kind_narrow_it_together(context: Context):
 
 @pytest.mark.parametrize(("field", "value"), [("kind", "luck"), ("until", "2026-02-30")])
 def test_what_cannot_be_looked_for_is_refused_at_its_field(context: Context, field, value):
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         entries.wanted(context, {field: value})
     assert refused.value.field == field

@@ -9,7 +9,7 @@ import pytest
 from chirotend.core.record import DayNote
 from chirotend.demo.scenario import bring_diary
 from chirotend.services.body import checks
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.play import sitting
 from chirotend.services.record import corrections, exports, log
 from chirotend.services.record.bring import answers, jobs, save, uploads
@@ -79,7 +79,7 @@ def test_bad_rows_must_be_left_out_expressly(context, worker):
     bad = SESSIONS + b"2026-11-12,10:00,1620,4\n2026-11-09,10:00,30,11\n"
     job = read(context, worker, ("sessions.csv", bad))
     assert job.result["bad_count"] == 2
-    with pytest.raises(Refused, match="leave them out"):
+    with pytest.raises(FieldError, match="leave them out"):
         jobs.confirm(context, job.uid, {})
     assert confirm(context, worker, job, leave_bad_out=True).state == "done"
     assert context.store.counts()["session"] == 2
@@ -135,9 +135,9 @@ def test_a_running_import_can_be_stopped_and_leaves_nothing(context, worker):
 def test_a_job_of_another_player_is_not_there(context, worker):
     with pytest.raises(NotThere):
         uploads.job_of(context, "0" * 32)
-    with pytest.raises(Refused, match="Choose a file"):
+    with pytest.raises(FieldError, match="Choose a file"):
         _begin(context, worker, [("", b"")])
-    with pytest.raises(Refused, match="is empty"):
+    with pytest.raises(FieldError, match="is empty"):
         _begin(context, worker, [("a.csv", b"")])
 
 
@@ -347,7 +347,7 @@ def test_an_answer_that_was_never_offered_is_refused(context, worker):
         ("encoding.0", "ebcdic"),
         ("zone.0", "Europe/Nowhere"),
     ):
-        with pytest.raises(Refused, match="none of those offered"):
+        with pytest.raises(FieldError, match="none of those offered"):
             jobs.read_again(context, job.uid, {name: [value]}, worker.uploads)
 
 
@@ -378,7 +378,7 @@ def test_a_whole_record_is_added_to_one_that_is_not_empty_and_taken_back(context
     told = job.result
     assert told["whole"] == "add" and told["added"].get("kit") is None and told["sessions"] > 300
     confirm(context, worker, job)
-    assert [row.name for row in context.store.shelf(KitRow).all()] == ["Neck strap"]
+    assert [row.name for row in context.store.repository(KitRow).all()] == ["Neck strap"]
     assert save.take_back(context, job.uid) == 0
     assert exports.everything(context) == before
 
@@ -451,7 +451,7 @@ def test_a_kept_word_is_changed_and_forgotten_but_never_made_nonsense(context):
     answers.keep_words(context, {"zone zwick": "thumb_ball", "kind hp": "rehearsal"})
     answers.change_word(context, "zone zwick", "palm_centre")
     for key, to in (("zone zwick", "rehearsal"), ("zone never", "thumb_ball")):
-        with pytest.raises(Refused, match="Choose one"):
+        with pytest.raises(FieldError, match="Choose one"):
             answers.change_word(context, key, to)
     answers.change_word(context, "kind hp", "")
     assert answers.her_words(context) == {"zone zwick": "palm_centre"}

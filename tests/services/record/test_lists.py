@@ -4,7 +4,7 @@ from datetime import date, time
 
 import pytest
 
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.record import lists, log
 
 
@@ -19,5 +19,5 @@ def test_lists_are_newest_first_and_can_be_searched(context):
     assert [w.text for w in lists.written(context, "question")] == ["How high the chair?", "Why does low F crack?"]
     assert [w.text for w in lists.written(context, search="EVEN")] == ["Slow and even", "Thirds were even"]
     assert lists.written(context, "was_hard") == [] and lists.written(context, search="cello") == []
-    with pytest.raises(Refused):
+    with pytest.raises(FieldError):
         lists.written(context, "secrets")

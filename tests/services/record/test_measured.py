@@ -8,7 +8,7 @@ from chirotend.formats.cells import UnreadableFile
 from chirotend.services.record import corrections, kept, measured
 from chirotend.services.technique import least_pressure
 from chirotend.store.models import MeasurementRow
-from chirotend.store.shelf import as_document
+from chirotend.store.repository import as_document
 
 
 def test_a_value_is_kept_read_back_and_undone(context):
@@ -25,7 +25,7 @@ def test_a_value_is_kept_read_back_and_undone(context):
 
 def test_a_value_of_an_older_version_is_no_longer_compared(context):
     measured.keep(context, "hand.span", 214, hand="left")
-    (row,) = context.store.shelf(MeasurementRow).all()
+    (row,) = context.store.repository(MeasurementRow).all()
     row.version = 0
     assert measured.kept(context, "hand.*") == []
 
@@ -39,7 +39,7 @@ def test_what_cannot_be_measured_is_refused(context, method, value):
 @pytest.mark.parametrize("change", [{"value": 5000.0}, {"unit": "cm"}, {"method": "hand.aura"}, {"version": 2}])
 def test_a_file_brings_only_what_could_have_been_measured(context, change):
     measured.keep(context, "hand.span", 214, hand="left")
-    (row,) = context.store.shelf(MeasurementRow).all()
+    (row,) = context.store.repository(MeasurementRow).all()
     document = as_document(row)
     kept.check(context, "measurements", document)
     with pytest.raises(UnreadableFile):

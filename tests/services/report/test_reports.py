@@ -7,7 +7,7 @@ import pytest
 
 from chirotend.core.record import Check, Entry
 from chirotend.formats.csv_log import check_uid
-from chirotend.services.context import NotThere, Refused
+from chirotend.services.context import FieldError, NotThere
 from chirotend.services.record import corrections
 from chirotend.services.report import contents, reports
 from chirotend.store.models import ShareRow
@@ -58,7 +58,7 @@ def test_her_name_stands_there_only_when_she_says_so(marked):
     ],
 )
 def test_what_cannot_stand_on_it_says_what_is_wrong(marked, change, field):
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         made(marked, **change)
     assert refused.value.field == field
     assert reports.reports(marked) == []
@@ -68,7 +68,7 @@ def test_a_code_opens_one_page_for_ten_minutes_and_counts_the_looks(marked):
     uid, _ = made(marked)
     code = reports.show(marked, uid)
     assert code.replace(" ", "").isdigit()
-    assert code not in str([vars(row) for row in marked.store.shelf(ShareRow).all()])
+    assert code not in str([vars(row) for row in marked.store.repository(ShareRow).all()])
     opened = reports.opened(marked.db, code.replace(" ", ""), "192.168.1.20", marked.now)
     assert opened.uid == uid
     assert reports.shares(marked, uid).looks == 1
@@ -79,22 +79,22 @@ def test_a_code_opens_one_page_for_ten_minutes_and_counts_the_looks(marked):
         (code, "8.8.8.8", marked.now),
         (code, None, marked.now),
     ):
-        with pytest.raises(Refused):
+        with pytest.raises(FieldError):
             reports.opened(marked.db, wrong, address, at)
 
 
 def test_a_new_code_ends_the_old_one_and_taking_back_ends_all(marked):
     uid, _ = made(marked)
     old, new = reports.show(marked, uid), reports.show(marked, uid)
-    with pytest.raises(Refused):
+    with pytest.raises(FieldError):
         reports.opened(marked.db, old, "127.0.0.1", marked.now)
     assert reports.opened(marked.db, new, "127.0.0.1", marked.now)
     reports.take_back(marked, uid)
-    with pytest.raises(Refused):
+    with pytest.raises(FieldError):
         reports.opened(marked.db, new, "127.0.0.1", marked.now)
     last = reports.show(marked, uid)
     reports.delete(marked, uid)
-    with pytest.raises(Refused):
+    with pytest.raises(FieldError):
         reports.opened(marked.db, last, "127.0.0.1", marked.now)
     with pytest.raises(NotThere):
         reports.row_of(marked, uid)

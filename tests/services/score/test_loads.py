@@ -8,7 +8,7 @@ from chirotend.core.plan.week import PlannedBlock
 from chirotend.core.plan.week_problem import monday
 from chirotend.core.record import Block, Session
 from chirotend.library.loader import background_methods
-from chirotend.services.context import NotThere, Refused
+from chirotend.services.context import FieldError, NotThere
 from chirotend.services.kit import profile
 from chirotend.services.plan import own_blocks, week_aims
 from chirotend.services.plan.week_aims import TypedAim
@@ -75,14 +75,14 @@ def test_every_method_answers_its_own_example_and_no_verdict(method):
     said = " ".join((found.sentence, *found.flags)).lower()
     assert "{" not in said and not any(word in said for word in ("safe", "risk", "danger", "hurt", "harm"))
     for i in method.inputs:
-        with pytest.raises(Refused) as refused:
+        with pytest.raises(FieldError) as refused:
             background.ask(method.id, {**typed, i.field: "x"})
         assert refused.value.field == i.field and i.label in refused.value.sentence
 
 
 def test_what_contradicts_itself_is_refused_at_a_field_that_is_there():
     typed = {i.field: i.example for i in background_methods()["strain_index"].inputs}
-    with pytest.raises(Refused, match="40 efforts of 2 s do not fit into a minute") as refused:
+    with pytest.raises(FieldError, match="40 efforts of 2 s do not fit into a minute") as refused:
         background.ask("strain_index", {**typed, "E_per_min": "40"})
     assert refused.value.field == "D_s"
     with pytest.raises(NotThere):

@@ -8,7 +8,7 @@ import pytest
 from chirotend.drawing import score as drawn
 from chirotend.drawing.quarters import DAYS, quarter
 from chirotend.services.body import checks
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.record import log
 from chirotend.services.record.log import TypedSession
 from chirotend.services.record.measured import keep
@@ -69,7 +69,7 @@ def test_spans_are_refused_at_their_fields(context):
     good = {"a_from": "2026-01-01", "a_to": "2026-01-31", "b_from": "2026-02-01", "b_to": "2026-02-28"}
     assert years.spans_of(context, good)[1] == (date(2026, 2, 1), date(2026, 2, 28))
     for field, value in (("a_to", "2025-12-31"), ("b_to", "2029-01-01"), ("b_from", "soon"), ("a_from", "")):
-        with pytest.raises(Refused) as refused:
+        with pytest.raises(FieldError) as refused:
             years.spans_of(context, {**good, field: value})
         assert refused.value.field == field
 

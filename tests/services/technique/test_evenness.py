@@ -9,7 +9,7 @@ import pytest
 import soundfile
 
 from chirotend.devices import microphone
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.record import measured
 from chirotend.services.technique import evenness, probes, reading
 from chirotend.store import blobs
@@ -101,7 +101,7 @@ def test_her_own_figure_and_its_rhythm(context: Context, folder: Path):
         ({"lengths": "3"}, "lengths"),
         ({"figure": "", "steps": ""}, "steps"),
     ):
-        with pytest.raises(Refused) as refused:
+        with pytest.raises(FieldError) as refused:
             evenness.figure_of({**own, **typed})
         assert refused.value.field == field
 
@@ -135,7 +135,7 @@ BAD = {
 @pytest.mark.parametrize("name", BAD)
 def test_what_cannot_be_heard_is_said_and_nothing_is_half_kept(context: Context, folder: Path, name: str):
     data, words = BAD[name]
-    with pytest.raises(Refused, match=words) as refused:
+    with pytest.raises(FieldError, match=words) as refused:
         heard(context, folder, BytesIO(data))
     assert refused.value.field == "sound"
     assert evenness.choice(context).last is None and blobs.named(context.db) == set()
@@ -157,7 +157,7 @@ def test_a_cut_off_file_a_lone_note_and_five_channels_are_heard_as_far_as_they_g
 
 def test_too_large_is_refused_before_it_is_heard(context: Context, folder: Path, monkeypatch):
     monkeypatch.setattr(evenness, "BYTES_MAX", 1000)
-    with pytest.raises(Refused, match="larger than"):
+    with pytest.raises(FieldError, match="larger than"):
         heard(context, folder, BytesIO(_wav(NOISY)))
     assert list(folder.iterdir()) == []
 

@@ -9,7 +9,7 @@ from chirotend.core.record import Block, Session
 from chirotend.core.session.events import Event, read
 from chirotend.core.session.fold import state_at, state_of
 from chirotend.formats import csv_log
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import holds
 from chirotend.services.plan import week_aims
 from chirotend.services.play import sitting, stand, wrapup
@@ -82,9 +82,9 @@ def test_an_aim_says_how_and_the_stand_offers_her_own(context: Context):
     assert 2 <= len(offered.grips) <= 4 and all(not g.is_posture for g in offered.grips)
     sitting.start(context, "bassoon", "repertoire")
     assert stand.stand_now(context).usual == offered
-    with pytest.raises(Refused, match="grip or seat"):
+    with pytest.raises(FieldError, match="grip or seat"):
         week_aims.write_aim(context, context.today, week_aims.TypedAim("Low F", 40, posture="on the moon"))
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         wrapup.write_in(context, wrapup.WrapUp(**AFTER, posture="on the moon"))
     assert refused.value.field == "posture"
 
@@ -117,7 +117,7 @@ def test_turns_follow_the_minutes_played(context: Context):
         ({"hold-1": "rest_on", "minutes-1": "90"}, "minutes-1"),
         ({"hold-1": "rest_on", "minutes-1": "5"}, "hold-2"),
     ):
-        with pytest.raises(Refused) as refused:
+        with pytest.raises(FieldError) as refused:
             holds.alternate(context, "bassoon", bad)
         assert refused.value.field == field
     assert holds.alternation(context, "bassoon") == turns
@@ -138,7 +138,7 @@ def test_the_book_draws_counts_and_looks(context: Context):
     assert (asked["left_carries"].today, asked["right_wrist_leans"].today) == ("no", "yes")
     assert asked["jaw_set"].today == "" and asked["jaw_set"].seen is None
     for bad in ({}, {"left_carries": "perhaps"}):
-        with pytest.raises(Refused):
+        with pytest.raises(FieldError):
             grip_book.answer(context, "bassoon", bad)
 
 
@@ -153,6 +153,6 @@ def test_looks_are_counted_by_the_week(context: Context):
     assert next(s for s in awareness.shown(context) if s.look.id == "lie_down").minutes == 12
     assert awareness.next_look(awareness.shown(context)).id not in ("jaw_rests", "lie_down")
     for typed, field in (({"answer": "perhaps"}, "answer"), ({"answer": "done", "minutes": "x"}, "minutes")):
-        with pytest.raises(Refused) as refused:
+        with pytest.raises(FieldError) as refused:
             awareness.answer(context, "lie_down", typed)
         assert refused.value.field == field

@@ -6,7 +6,7 @@ from datetime import timedelta
 import pytest
 
 from chirotend.devices.listener import answers
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.record import corrections, measured
 from chirotend.services.technique import least_pressure, probes
 from chirotend.services.today import warmups
@@ -99,7 +99,7 @@ def test_deleted_goes_with_its_values_and_comes_back_whole(context: Context):
     ],
 )
 def test_what_cannot_be_searched_for(context: Context, typed, field):
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         least_pressure.begin(context, {**TASK, **typed})
     assert refused.value.field == field
     with pytest.raises(NotThere):

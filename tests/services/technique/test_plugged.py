@@ -12,7 +12,7 @@ from chirotend.devices.muscle import press, readings
 from chirotend.devices.plug import Plug
 from chirotend.devices.stand_ins import SHOWN
 from chirotend.formats.cells import UnreadableFile
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.record import measured
 from chirotend.services.technique import least_pressure, plugged, probes, reading, traces
 from chirotend.store.models import JobRow
@@ -22,7 +22,7 @@ FORM = {"device": "pad", "seconds": "4", "instrument": "bassoon"}
 
 def begun(context: Context, folder) -> str:
     job = plugged.begin(context, folder, FORM)
-    return str(context.store.shelf(JobRow).get(job).result["probe"])
+    return str(context.store.repository(JobRow).get(job).result["probe"])
 
 
 def test_a_pad_is_read_for_its_seconds(context: Context, folder):
@@ -69,7 +69,7 @@ def test_nonsense_and_silence_are_said(context: Context, folder):
 @pytest.mark.parametrize(("typed", "field"), [({"device": "luck"}, "device"), ({"seconds": "0"}, "seconds")])
 def test_only_what_is_plugged_in_is_read(context: Context, folder, typed, field):
     plug = Plug(plugged.folder_of(folder), "pad", lambda: iter(()))
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         plugged.begin(context, folder, {**FORM, **typed})
     assert refused.value.field == field
     plug.pull()
@@ -81,7 +81,7 @@ def test_a_pad_tells_each_try_of_a_search_in_newtons(context: Context, folder):
     asked = [100.0]
     grams = Plug(where, "pad", lambda: readings("pad", "g", press([6 * asked[0] / 100 / 9.80665e-3], 1)), paced=False)
     grams.in_background()
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         least_pressure.begin(context, {**task, "pad": "luck"}, plugged.names(folder))
     assert refused.value.field == "pad"
     uid = least_pressure.begin(context, {**task, "pad": "pad"}, plugged.names(folder))

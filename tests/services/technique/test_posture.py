@@ -7,7 +7,7 @@ import pytest
 from PIL import Image
 
 from chirotend.devices import camera
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.record import measured
 from chirotend.services.technique import posture, probes
 
@@ -64,7 +64,7 @@ def test_limits_stand_beside_with_what_a_picture_can_tell(context: Context, fold
 def test_a_camera_turned_too_far_is_refused_and_nothing_is_kept(context: Context, folder: Path):
     pose = camera.Pose(turned=40)
     uid = posture.begin(context, folder, FORM, posture.read(camera.picture(pose)))
-    with pytest.raises(Refused, match="40° turned"):
+    with pytest.raises(FieldError, match="40° turned"):
         posture.set_points(context, uid, typed_points(pose))
     assert measured.kept(context, "angle.*") == [] and not probes.probe(context, uid, "posture").done
     assert posture.page(context, uid, typed_points(pose)).refused
@@ -75,14 +75,14 @@ def test_points_move_without_being_kept_and_odd_ones_are_refused(context: Contex
     moved = posture.page(context, uid, typed_points(camera.Pose(wrist_back=50)))
     assert next(a for a in moved.angles if a.id == "wrist_extension").value == pytest.approx(50, abs=0.05)
     assert not probes.probe(context, uid, "posture").done
-    with pytest.raises(Refused, match="number from -50 to 150 %"):
+    with pytest.raises(FieldError, match="number from -50 to 150 %"):
         posture.page(context, uid, {"ear.x": "far", "ear.y": "3"})
     behind = typed_points(camera.Pose(wrist_back=120))
     assert (
         "wrong place" in next(a for a in posture.page(context, uid, behind).angles if a.id == "wrist_extension").problem
     )
     one = dict.fromkeys((f"{n}.{a}" for n in camera.points_of(camera.Pose()) for a in "xy"), "50")
-    with pytest.raises(Refused, match="lie on one another"):
+    with pytest.raises(FieldError, match="lie on one another"):
         posture.set_points(context, uid, one)
 
 
@@ -131,7 +131,7 @@ BAD = {
 @pytest.mark.parametrize("name", BAD)
 def test_what_is_no_picture_is_said_and_nothing_is_kept(context: Context, folder: Path, name: str):
     data, words = BAD[name]
-    with pytest.raises(Refused, match=words) as refused:
+    with pytest.raises(FieldError, match=words) as refused:
         posture.read(data)
     assert refused.value.field == "picture" and list(folder.iterdir()) == []
 
@@ -141,7 +141,7 @@ def test_what_is_no_picture_is_said_and_nothing_is_kept(context: Context, folder
 )
 def test_what_a_picture_is_of_must_be_said(context: Context, folder: Path, typed, field):
     made = posture.read(camera.picture(camera.Pose()))
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         posture.begin(context, folder, {**FORM, **typed}, made)
     assert refused.value.field == field
     with pytest.raises(NotThere):

@@ -10,7 +10,7 @@ import pytest
 from chirotend.camera.worker import NAME, Worker
 from chirotend.core.measure.landmarks import Landmark
 from chirotend.devices import camera
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.technique import posture, probes, suggested
 from chirotend.services.technique.plugged import folder_of
 
@@ -59,7 +59,7 @@ def test_left_is_right_in_a_mirror(context: Context, folder: Path):
 @pytest.mark.parametrize("says", [b"luck\n", b"left_ear 0.5 0.5\n", b"# this is no picture\n", b""])
 def test_what_it_does_not_see_is_left_to_her(context: Context, folder: Path, says: bytes):
     uid, where = begun(context, folder), folder_of(folder)
-    with pytest.raises(Refused, match="Start it again"):
+    with pytest.raises(FieldError, match="Start it again"):
         suggested.suggest(context, folder, uid)
     where.mkdir(exist_ok=True)
     server = socket.socket(socket.AF_UNIX)
@@ -74,7 +74,7 @@ def test_what_it_does_not_see_is_left_to_her(context: Context, folder: Path, say
         asker.close()
 
     threading.Thread(target=answer, daemon=True).start()
-    with pytest.raises(Refused, match="yourself") as refused:
+    with pytest.raises(FieldError, match="yourself") as refused:
         suggested.suggest(context, folder, uid)
     assert refused.value.field == "points"
     server.close()

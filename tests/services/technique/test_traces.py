@@ -12,7 +12,7 @@ import pytest
 import soundfile
 
 from chirotend.devices import microphone, muscle
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.play import takes
 from chirotend.services.technique import probes, reading, strokes, traces
 
@@ -85,9 +85,9 @@ def test_without_her_strongest_nothing_is_said_of_amplitude(context: Context, fo
 def test_a_force_pad_in_another_unit_and_without_times(context: Context, folder: Path):
     pad = muscle.press([0, 5, 0, 8, 0], 2)
     uid = brought(context, folder, table("pad (g)", pad / 9.80665e-3, rate=None))
-    with pytest.raises(Refused, match="how many samples a second"):
+    with pytest.raises(FieldError, match="how many samples a second"):
         _describe(context, folder, uid, {"kind-0": "force", "unit-0": "g"})
-    with pytest.raises(Refused, match="in another unit") as refused:
+    with pytest.raises(FieldError, match="in another unit") as refused:
         _describe(context, folder, uid, {"kind-0": "force", "unit-0": "kg", "rate_hz": "1000"})
     assert refused.value.field == "unit-0"
     _describe(context, folder, uid, {"kind-0": "force", "unit-0": "g", "rate_hz": "1000", "maximum-0": "1000"})
@@ -122,7 +122,7 @@ BAD = {
 @pytest.mark.parametrize("name", BAD)
 def test_what_is_no_trace_is_said_and_nothing_is_kept(context: Context, folder: Path, name: str):
     data, words = BAD[name]
-    with pytest.raises(Refused, match=words) as refused:
+    with pytest.raises(FieldError, match=words) as refused:
         brought(context, folder, BytesIO(data))
     assert refused.value.field == "trace" and list(folder.iterdir()) == []
 
@@ -163,7 +163,7 @@ def test_strokes_typed_and_from_a_pad(context: Context, folder: Path):
 )
 def test_strokes_that_cannot_be(context: Context, folder: Path, typed, field):
     good = {"stick": "heavy", "peaks": "20 30 25", "way": "free"}
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         _strike(context, folder, {**good, **typed}, None, "")
     assert refused.value.field == field
 
@@ -187,7 +187,7 @@ def test_the_loudness_of_strokes_is_heard(context: Context, folder: Path):
     assert levels["light"] - levels["soft"] == pytest.approx(6.02, abs=0.2)
     assert list(folder.iterdir()) == [], "the recording is not kept"
     for sound, words in ((_struck(0.2, 5), "5 strokes are heard and 8 peaks"), (BytesIO(b"boom"), "no recording")):
-        with pytest.raises(Refused, match=words) as refused:
+        with pytest.raises(FieldError, match=words) as refused:
             _strike(context, folder, {"stick": "heavy", "peaks": "9 9 9 9 9 9 9 9"}, None, "", sound)
         assert refused.value.field == "sound"
     assert len(strokes.page(context).rows) == 3 and list(folder.iterdir()) == []
@@ -206,7 +206,7 @@ def test_a_take_lies_beside_it_until_it_is_gone(context: Context, folder: Path):
     assert page.sound == take.uid and page.probe.data.take_at_s == -0.5 and page.probe.done and _head(page)
     assert page.picture and page.picture.stops[0][0] == 0 and page.picture.stops[-1][0] == page.to_s
     for typed, field in (({"take": "x"}, "take"), ({"take": take.uid, "take_at_s": "soon"}, "take_at_s")):
-        with pytest.raises(Refused) as refused:
+        with pytest.raises(FieldError) as refused:
             traces.hear_beside(context, uid, typed)
         assert refused.value.field == field
     takes.discard(context, take.uid)

@@ -8,7 +8,7 @@ import pytest
 from chirotend.library.loader import curtain_problems, grips
 from chirotend.services.body import checks
 from chirotend.services.body.checks import TypedMarks, write_marks
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import own_library, things
 from chirotend.services.plan import engagements, week_aims
 from chirotend.services.plan.week_aims import TypedAim
@@ -149,7 +149,7 @@ def test_a_card_that_waited_on_a_device_belongs_to_its_own_evening(context):
     ],
 )
 def test_a_card_that_says_too_little_is_refused(context, change, field):
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         curtain.write(context, answered(**change))
     assert refused.value.field == field
 

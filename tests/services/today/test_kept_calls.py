@@ -41,7 +41,7 @@ def after_step(context: Context, step: tuple, number: int) -> Context:
             return replace(context, now=context.now + timedelta(hours=hours))
         case ("not so",):
             answer = {"uid": f"a{number}", "region": "thumb", "side": "left", "day": context.today, "answer": "not_so"}
-            context.store.shelf(SignAnswerRow).put(answer)
+            context.store.repository(SignAnswerRow).put(answer)
         case ("seen",):
             context.store.add_clearance(context.now + timedelta(seconds=number), 20)
             return replace(context, now=context.now + timedelta(minutes=1))

@@ -6,7 +6,7 @@ from datetime import timedelta
 import pytest
 
 from chirotend.services.body.checks import TypedMarks, write_marks
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile
 from chirotend.services.play import sitting, wrapup
@@ -39,10 +39,10 @@ def test_changes_are_kept_for_the_day_and_for_the_memory(context):
     tomorrow = replace(context, now=context.now + timedelta(days=1))
     assert warmups.done_before(tomorrow) == {s.step.exercise.id for s in page.steps}
     warmups.compose_afresh(context)
-    assert context.store.shelf(WarmupRow).all() == []
-    with pytest.raises(Refused):
+    assert context.store.repository(WarmupRow).all() == []
+    with pytest.raises(FieldError):
         warmups.change(context, minutes=2)
-    with pytest.raises(Refused):
+    with pytest.raises(FieldError):
         warmups.change(context, instrument="kazoo")
 
 
@@ -97,7 +97,7 @@ def test_the_steps_on_the_instrument_are_held_as_she_said(context):
     assert held == sum(on) and sum(b.minutes for b in blocks) == len(on)
     warmups.change(context, instrument="contrabassoon")
     assert warmups.page(context).grip == "", "a grip of one instrument is none of another"
-    with pytest.raises(Refused):
+    with pytest.raises(FieldError):
         warmups.change(context, grip="bare hands")
 
 
@@ -108,5 +108,5 @@ def test_a_cycle_is_counted_out(typed, last):
     usual = {"cycle": "i m", "octaves": "1", "notes": "", "group": "3"}
     assert warmups.counted_out({**usual, **typed}).last == last
     for bad in ({"cycle": ""}, {"octaves": "x"}, {"octaves": "20"}, {"notes": "0"}, {"group": "99"}):
-        with pytest.raises(Refused):
+        with pytest.raises(FieldError):
             warmups.counted_out({**usual, **bad})

@@ -8,7 +8,7 @@ import pytest
 
 from chirotend.core.record import Check, Entry
 from chirotend.formats.csv_log import check_uid
-from chirotend.services.context import NotThere, Refused
+from chirotend.services.context import FieldError, NotThere
 from chirotend.services.kit import things
 from chirotend.services.plan.programmes import begin as programmes
 from chirotend.services.record import corrections, log
@@ -58,7 +58,7 @@ def test_nothing_known_before_is_said_and_is_no_hindrance(played):
     wakes(played, played.today, 2)
     assert shown.preview_words(trials.preview(played, TYPED)).startswith("Too few of your own days are written")
     trials.begin(played, TYPED)
-    assert played.store.shelf(TrialRow).all()[0].data["detects"] is None
+    assert played.store.repository(TrialRow).all()[0].data["detects"] is None
 
 
 def test_a_change_that_helped_is_kept_and_written_beside_its_thing(marked, monkeypatch):
@@ -71,7 +71,7 @@ def test_a_change_that_helped_is_kept_and_written_beside_its_thing(marked, monke
     assert page.share[0] == 100
     assert page.middles.startswith("On the middle day without it 2.5")
     trials.decide(context, uid, "kept")
-    note = context.store.shelf(KitRow).get(thing).note
+    note = context.store.repository(KitRow).get(thing).note
     assert note.endswith("the thumb rest, kept after 28 days, 100 of 100 day pairs better.")
     assert shown.listed_page(context).trials[0][0].outcome == "kept"
 
@@ -118,7 +118,7 @@ def test_what_else_changes_ends_the_comparison_and_says_so(marked, how):
     assert page.trial.broken_on == tenth.today
     assert page.days == 9
     assert page.doubts[0].lead == "Something else changed."
-    with pytest.raises(Refused):
+    with pytest.raises(FieldError):
         trials.lengthen(context, uid)
 
 
@@ -132,7 +132,7 @@ def test_a_change_is_taken_away_and_given_again_by_lot(marked):
     assert shown.page(after, uid).answer.verdict == "better"
     trials.lengthen(marked, uid)
     assert trials.trial(marked, uid).data.letters == letters + "B" * 10
-    with pytest.raises(Refused, match="Each of the four stretches has") as refused:
+    with pytest.raises(FieldError, match="Each of the four stretches has") as refused:
         trials.preview(marked, {**asked, "days": "16"})
     assert refused.value.field == "least"
 
@@ -169,21 +169,21 @@ def test_nerve_signs_are_no_measure(marked):
     ],
 )
 def test_what_cannot_be_tried_says_what_is_wrong(marked, change, field):
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(FieldError) as refused:
         trials.begin(marked, {**TYPED, **change})
     assert refused.value.field == field
-    assert not marked.store.shelf(TrialRow).all()
+    assert not marked.store.repository(TrialRow).all()
 
 
 def test_one_at_a_time_and_on_an_open_day(marked):
     uid = trials.begin(marked, TYPED)
-    with pytest.raises(Refused, match="one change at a time"):
+    with pytest.raises(FieldError, match="one change at a time"):
         trials.begin(marked, TYPED)
     trials.drop(marked, uid)
     with pytest.raises(NotThere):
         shown.page(marked, uid)
     wakes(marked, marked.today, 4, "pain")
-    with pytest.raises(Refused, match="on a day that is Open"):
+    with pytest.raises(FieldError, match="on a day that is Open"):
         trials.begin(marked, TYPED)
 
 

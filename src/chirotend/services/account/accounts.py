@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session as Db
 
 from chirotend.core.days import zone_named
 from chirotend.core.errors import OutOfRange
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.store import accounts as store
 from chirotend.store.models import AccountRow, PlayerRow
 
@@ -30,9 +30,9 @@ class Passwords:
 
     def digest(self, password: str) -> str:
         if len(password) < PASSWORD_MIN:
-            raise Refused("password", f"At least {PASSWORD_MIN} characters; a few plain words are good.")
+            raise FieldError("password", f"At least {PASSWORD_MIN} characters; a few plain words are good.")
         if len(password) > 200:
-            raise Refused("password", "At most 200 characters.")
+            raise FieldError("password", "At most 200 characters.")
         return self.hasher.hash(password)
 
     def fits(self, account: AccountRow | None, password: str) -> bool:
@@ -49,11 +49,11 @@ class Passwords:
 def make_setup_link(db: Db, now: datetime, name: str = "") -> str:
     """Return the secret of a one-time link for one account, good for 24 hours; only its digest is kept.
 
-    `name` is the name to sign in with; "" = the first account of a server, which chooses its own. `Refused` when the
+    `name` is the name to sign in with; "" = the first account of a server, which chooses its own. `FieldError` when the
     name is taken.
     """
     if name and store.account_named(db, name):
-        raise Refused("name", f"There is an account “{name}” already.")
+        raise FieldError("name", f"There is an account “{name}” already.")
     secret = secrets.token_urlsafe(24)
     store.put_setup_link(db, _digest(secret), name, now)
     return secret
@@ -81,14 +81,14 @@ def account_by_link(
     """Make the one account a link is good for, with its player; the link stops working."""
     meant = setup_link_name(db, secret, now)
     if meant is None or not store.use_setup_link(db, _digest(secret)):
-        raise Refused("name", "This link was used already, or is older than a day. Ask for a new one.")
+        raise FieldError("name", "This link was used already, or is older than a day. Ask for a new one.")
     return add_account(db, passwords, meant or name, password, player, zone, instruments, now)
 
 
 def sign_in_name(name: str) -> str:
-    """Return a name to sign in with as it is kept; `Refused` when it is none."""
+    """Return a name to sign in with as it is kept; `FieldError` when it is none."""
     if not 1 <= len(name.strip()) <= 80 or not name.strip().isprintable():
-        raise Refused("name", "Type a name to sign in with, up to 80 characters.")
+        raise FieldError("name", "Type a name to sign in with, up to 80 characters.")
     return name.strip()
 
 
@@ -104,9 +104,9 @@ def add_account(
 ) -> AccountRow:
     name, player = sign_in_name(name), player.strip()
     if store.account_named(db, name):
-        raise Refused("name", "This name is taken. Choose another.")
+        raise FieldError("name", "This name is taken. Choose another.")
     if not 1 <= len(player) <= 80:
-        raise Refused("player", "Type your name as it should stand on your part, up to 80 characters.")
+        raise FieldError("player", "Type your name as it should stand on your part, up to 80 characters.")
     _check_zone(zone)
     digest = passwords.digest(password)
     made = PlayerRow(name=player, zone=zone, instruments=instruments, created_utc=now)
@@ -116,7 +116,7 @@ def add_account(
 def sign_in(db: Db, passwords: Passwords, name: str, password: str) -> AccountRow:
     account = store.account_named(db, name.strip())
     if not passwords.fits(account, password) or account is None:
-        raise Refused(
+        raise FieldError(
             "password", "Name and password do not fit together. Check both; capital letters of the password count."
         )
     return account
@@ -126,7 +126,7 @@ def set_password(db: Db, passwords: Passwords, name: str, password: str) -> None
     """Set a new password and sign every browser out."""
     account = store.account_named(db, name)
     if account is None:
-        raise Refused("name", f"There is no account “{name}”.")
+        raise FieldError("name", f"There is no account “{name}”.")
     account.password_hash = passwords.digest(password)
     store.drop_browsers(db, account.id)
 
@@ -134,11 +134,11 @@ def set_password(db: Db, passwords: Passwords, name: str, password: str) -> None
 def change_password(db: Db, passwords: Passwords, account: AccountRow, old: str, new: str, here: str) -> None:
     """Change her own password, knowing the old one; every browser but this one (cookie `here`) is signed out."""
     if not passwords.fits(account, old):
-        raise Refused("old_password", "This is not the password that holds now.")
+        raise FieldError("old_password", "This is not the password that holds now.")
     try:
         account.password_hash = passwords.digest(new)
-    except Refused as error:
-        raise Refused("new_password", error.sentence) from error
+    except FieldError as error:
+        raise FieldError("new_password", error.sentence) from error
     store.drop_browsers(db, account.id, but=_digest(here))
 
 
@@ -213,7 +213,7 @@ def sign_out_everywhere(db: Db, account: AccountRow) -> None:
 def save_settings(
     context: Context, name: str, zone: str, instruments: list[str], emergency_number: str, units: str, letter_keys: bool
 ) -> None:
-    """Write the player's settings; `Refused` names the field."""
+    """Write the player's settings; `FieldError` names the field."""
     check_settings(name, zone, instruments, emergency_number, units, letter_keys)
     p = context.player
     p.name, p.zone, p.instruments, p.emergency_number = name.strip(), zone, instruments, emergency_number.strip()
@@ -223,22 +223,22 @@ def save_settings(
 def check_settings(
     name: str, zone: str, instruments: list[str], emergency_number: str, units: str, letter_keys: bool
 ) -> None:
-    """Raise `Refused`, naming the field, when these could not be a player's settings."""
+    """Raise `FieldError`, naming the field, when these could not be a player's settings."""
     texts = (name, zone, emergency_number, units)
     if not all(isinstance(text, str) for text in texts) or not isinstance(letter_keys, bool):
-        raise Refused("player", "Settings are words, and yes or no.")
+        raise FieldError("player", "Settings are words, and yes or no.")
     if not isinstance(instruments, list) or not all(isinstance(i, str) and len(i) <= 80 for i in instruments):
-        raise Refused("instruments", "Instruments are a list of names.")
+        raise FieldError("instruments", "Instruments are a list of names.")
     if len(instruments) > 40:
-        raise Refused("instruments", "At most 40 instruments.")
+        raise FieldError("instruments", "At most 40 instruments.")
     if not 1 <= len(name.strip()) <= 80:
-        raise Refused("player", "Type your name as it should stand on your part, up to 80 characters.")
+        raise FieldError("player", "Type your name as it should stand on your part, up to 80 characters.")
     _check_zone(zone)
     number = emergency_number.strip()
     if number and (len(number) > 40 or not set(number) <= set("0123456789 +-()")):
-        raise Refused("emergency_number", "A telephone number: digits, spaces, + - ( ) only.")
+        raise FieldError("emergency_number", "A telephone number: digits, spaces, + - ( ) only.")
     if units not in UNITS:
-        raise Refused("units", "Choose metric or inch.")
+        raise FieldError("units", "Choose metric or inch.")
 
 
 def the_only_account(db: Db) -> AccountRow | None:
@@ -270,7 +270,7 @@ def _check_zone(zone: str) -> None:
     try:
         zone_named(zone)
     except OutOfRange as error:
-        raise Refused("zone", "Choose a time zone from the list, such as Europe/Vienna.") from error
+        raise FieldError("zone", "Choose a time zone from the list, such as Europe/Vienna.") from error
 
 
 def _digest(secret: str) -> str:

@@ -10,7 +10,7 @@ from chirotend.core.errors import MethodError
 from chirotend.core.record import Check, Entry
 from chirotend.core.record.words import TIMINGS
 from chirotend.formats.csv_log import check_uid
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.record import corrections, log
 from chirotend.services.today.days_call import issue
 from chirotend.store.models import EntryRow
@@ -26,11 +26,11 @@ def as_usual(context: Context) -> None:
 def same_as_yesterday(context: Context) -> None:
     """The morning check in one touch: the marks of yesterday's check, beside what is marked already.
 
-    `Refused` when nothing was marked yesterday.
+    `FieldError` when nothing was marked yesterday.
     """
     marks = yesterdays_marks(context)
     if not marks:
-        raise Refused("waking", "Nothing was marked yesterday morning. Say how it is today.")
+        raise FieldError("waking", "Nothing was marked yesterday morning. Say how it is today.")
     before = context.store.check(context.today, "waking") or Check(
         check_uid(context.today, "waking"), context.today, "waking"
     )
@@ -57,7 +57,7 @@ def write_flags(context: Context, timing: str, flags: Sequence[str], day: date |
     """Write signs of the urgent list into the check of `timing` (today, or an earlier day)."""
     unknown = [f for f in flags if f not in red_flags()]
     if unknown:
-        raise Refused("red_flags", f"“{unknown[0][:40]}” is not on the urgent list.")
+        raise FieldError("red_flags", f"“{unknown[0][:40]}” is not on the urgent list.")
     day = _not_future(context, day or context.today)
     before = context.store.check(day, timing) or Check(check_uid(day, timing), day, timing)
     _put(context, replace(before, red_flags=tuple(dict.fromkeys((*before.red_flags, *flags)))))
@@ -95,12 +95,12 @@ def write_marks(context: Context, typed: TypedMarks, day: date | None = None, at
     """
     day = _not_future(context, day or context.today)
     if not typed.places:
-        raise Refused("places", "Touch where you feel it, or choose a place in the list.")
+        raise FieldError("places", "Touch where you feel it, or choose a place in the list.")
     if not typed.timings:
-        raise Refused("timings", "Say when: while playing, after, at night, on waking or in daily life.")
+        raise FieldError("timings", "Say when: while playing, after, at night, on waking or in daily life.")
     unknown = [t for t in typed.timings if t not in TIMINGS]
     if unknown:
-        raise Refused("timings", f"Choose among {', '.join(TIMINGS)}.")
+        raise FieldError("timings", f"Choose among {', '.join(TIMINGS)}.")
     entries = [_entry(typed, place) for place in typed.places]
     for timing in typed.timings:
         before = context.store.check(day, timing) or Check(check_uid(day, timing), day, timing)
@@ -125,20 +125,20 @@ def _entry(typed: TypedMarks, place: str) -> Entry:
             "flags": "One of the extra signs is not on the list.",
             "eased": "Choose what eased it from the list.",
         }
-        raise Refused(error.field, sentences.get(error.field, str(error))) from error
+        raise FieldError(error.field, sentences.get(error.field, str(error))) from error
 
 
 def nothing(context: Context, timing: str, day: date | None = None, at: datetime | None = None) -> None:
     """Answer a check with "nothing": asked, and no symptom but what is marked already. `at` as for marks."""
     day = _not_future(context, day or context.today)
     if timing not in TIMINGS:
-        raise Refused("timing", f"Choose among {', '.join(TIMINGS)}.")
+        raise FieldError("timing", f"Choose among {', '.join(TIMINGS)}.")
     _put(context, context.store.check(day, timing) or Check(check_uid(day, timing), day, timing), at)
 
 
 def _not_future(context: Context, day: date) -> date:
     if day > context.today:
-        raise Refused("day", "This day lies in the future. Choose today or an earlier day.")
+        raise FieldError("day", "This day lies in the future. Choose today or an earlier day.")
     return day
 
 
@@ -172,7 +172,7 @@ def marked_on(context: Context, day: date) -> list[Marked]:
 
 
 def ever_marked(context: Context) -> bool:
-    return bool(context.store.shelf(EntryRow).some(("zone",), most=1))
+    return bool(context.store.repository(EntryRow).some(("zone",), most=1))
 
 
 def history(context: Context, zone_id: str, side: str, days: int = 90) -> list[Marked]:

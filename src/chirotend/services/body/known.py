@@ -7,7 +7,7 @@ from uuid import uuid4
 
 from chirotend.core.judge.known import DAY_TIMINGS, KINDS, LEVEL_MAX, REVIEW_DAYS, Known
 from chirotend.core.record import Place
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue, known_of
 from chirotend.services.units import decimal, typed_day
@@ -69,7 +69,7 @@ def _name(place: Place, kind: str) -> str:
 
 def shown(context: Context) -> tuple[Shown, ...]:
     """Return her known complaints, those that are due for a review first."""
-    rows = context.store.shelf(KnownRow).all(order=(KnownRow.review,))
+    rows = context.store.repository(KnownRow).all(order=(KnownRow.review,))
     return tuple(Shown(r.uid, known_of(r), r.seen_on, r.review <= context.today) for r in rows)
 
 
@@ -81,10 +81,10 @@ def choices(context: Context) -> tuple[Choice, ...]:
 
 
 def write(context: Context, typed: Mapping[str, str]) -> None:
-    """Write a known complaint from what was typed; today's call follows from it. `Refused` names the field."""
+    """Write a known complaint from what was typed; today's call follows from it. `FieldError` names the field."""
     chosen = next((c for c in choices(context) if c.key == typed.get("what")), None)
     if chosen is None:
-        raise Refused("what", "Choose what it is, among what you marked in the last eight weeks.")
+        raise FieldError("what", "Choose what it is, among what you marked in the last eight weeks.")
     level = _level(typed.get("level", ""))
     values = {
         "uid": uuid4().hex,
@@ -98,7 +98,7 @@ def write(context: Context, typed: Mapping[str, str]) -> None:
         **_days(context, typed),
     }
     if any((s.known.place, s.known.kind) == (chosen.place, chosen.kind) for s in shown(context)):
-        raise Refused("what", "That is written already: review it or end it below.")
+        raise FieldError("what", "That is written already: review it or end it below.")
     corrections.put_row(context, "known", values)
     issue(context)
 
@@ -131,8 +131,8 @@ def _level(text: str) -> float:
 def _days(context: Context, typed: Mapping[str, str]) -> dict[str, date]:
     seen, review = (typed_day(name, typed.get(name, "")) for name in ("seen_on", "review"))
     if not context.today - timedelta(days=REVIEW_DAYS) <= seen <= context.today:
-        raise Refused("seen_on", "The day a clinician saw it lies in the last twelve weeks.")
+        raise FieldError("seen_on", "The day a clinician saw it lies in the last twelve weeks.")
     latest = context.today + timedelta(days=REVIEW_DAYS)
     if not context.today < review <= latest:
-        raise Refused("review", f"The review lies between tomorrow and {latest:%d %B %Y}, twelve weeks ahead.")
+        raise FieldError("review", f"The review lies between tomorrow and {latest:%d %B %Y}, twelve weeks ahead.")
     return {"seen_on": seen, "since": context.today, "review": review}

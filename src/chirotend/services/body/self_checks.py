@@ -6,7 +6,7 @@ from datetime import date
 from chirotend.drawing.pictures import Drawn, drawn
 from chirotend.library.loader import self_checks
 from chirotend.library.schema import SelfCheck
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit.profile import profile
 from chirotend.services.record import measured
 from chirotend.store.models import MeasurementRow
@@ -52,7 +52,7 @@ def answer(context: Context, check_id: str, said: str) -> SelfCheck:
     if check is None:
         raise NotThere(check_id)
     if said not in ("same", "differs"):
-        raise Refused("said", "Say whether it is as always, or differs.")
+        raise FieldError("said", "Say whether it is as always, or differs.")
     value = DIFFERS if said == "differs" else SAME
     measured.keep(context, f"selfcheck.{check_id}", value, uid=f"selfcheck-{check_id}-{context.today}")
     return check

@@ -12,7 +12,7 @@ from chirotend.core.record import Place
 from chirotend.core.record.words import SIDES, SIGN_ANSWERS, SignAnswer
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.sign_days import sign_days
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import LOOK_AGAIN_DAYS, issue
 from chirotend.services.words import (
@@ -135,7 +135,8 @@ def _weeks(found: Opened) -> tuple[WeekTold, ...]:
 
 
 def answer(context: Context, region: str, side: str, answer: str, note: str) -> None:
-    """Write what she answers to the sign of a place. `NotThere` when no sign speaks there; `Refused` names the field.
+    """Write what she answers to the sign of a place. `NotThere` when no sign speaks there; `FieldError` names the
+    field.
 
     "Not so" settles it until today. A cause she knows is watched until she says that it ended. What she changed is
     looked at again after 14 days.
@@ -144,11 +145,11 @@ def answer(context: Context, region: str, side: str, answer: str, note: str) -> 
     if sign is None or not sign.speaks:
         raise NotThere(f"{region} {side}")
     if answer not in SIGN_ANSWERS:
-        raise Refused("answer", "Choose one of the three answers.")
+        raise FieldError("answer", "Choose one of the three answers.")
     if len(note) > NOTE_MAX:
-        raise Refused("note", f"At most {NOTE_MAX} characters.")
+        raise FieldError("note", f"At most {NOTE_MAX} characters.")
     if any(a.lasts for a in answers(context, (region, side))):
-        raise Refused("answer", "You said that you know the cause. Say below when it has ended.")
+        raise FieldError("answer", "You said that you know the cause. Say below when it has ended.")
     values = {"uid": uuid4().hex, "region": region, "side": side, "day": context.today, "ended": None}
     corrections.put_row(context, "sign_answer", {**values, "answer": answer, "note": note.strip()})
     issue(context)
@@ -157,7 +158,7 @@ def answer(context: Context, region: str, side: str, answer: str, note: str) -> 
 def answers(context: Context, place: Place) -> tuple[Answered, ...]:
     """Return what she answered to signs of a place, newest first."""
     here = (SignAnswerRow.region == place[0], SignAnswerRow.side == place[1])
-    rows = context.store.shelf(SignAnswerRow).all(*here, order=(SignAnswerRow.day.desc(),))
+    rows = context.store.repository(SignAnswerRow).all(*here, order=(SignAnswerRow.day.desc(),))
     return tuple(
         Answered(
             r.day,
@@ -201,7 +202,7 @@ def _became(context: Context, place: Place, since: date) -> str:
 def _not_so_a_year(context: Context) -> int:
     """How often she answered "not so" within a year: what her watch costs her."""
     since = context.today - timedelta(days=365)
-    return len(context.store.shelf(SignAnswerRow).all(SignAnswerRow.answer == "not_so", SignAnswerRow.day > since))
+    return len(context.store.repository(SignAnswerRow).all(SignAnswerRow.answer == "not_so", SignAnswerRow.day > since))
 
 
 def _lead(found: Opened, said: Sequence[Answered]) -> str:

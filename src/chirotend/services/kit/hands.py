@@ -8,7 +8,7 @@ from chirotend.core.fit.hands import GAP, SPAN, Gap, Hand, hand_norms
 from chirotend.core.fit.hands import normal_percentile as percentile
 from chirotend.drawing.measured import NEIGHBOURS, Picture, measured_hand, self_test
 from chirotend.services import units
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.kit.profile import Profile, profile
 from chirotend.services.record import corrections
 from chirotend.services.record import measured as measured_values
@@ -74,12 +74,12 @@ def self_test_picture(kind: str) -> Picture:
 
 
 def measure(context: Context, side: str, typed: Mapping[str, str]) -> int:
-    """Write what was typed for one hand; returns how many values changed. `Refused` names the field.
+    """Write what was typed for one hand; returns how many values changed. `FieldError` names the field.
 
     Fields: span, length, and for each pair `PAIR.ease`, `PAIR.most`; empty = not measured now (the older value stays).
     """
     if side not in SIDES:
-        raise Refused("side", "Choose the left or the right hand.")
+        raise FieldError("side", "Choose the left or the right hand.")
     values: dict[str, float] = {}
     for name in ("span", "length"):
         value = units.length_mm(context, f"{side}.{name}", typed.get(name, ""), SPAN.low, SPAN.high)
@@ -108,11 +108,11 @@ def _check_gaps(side: str, values: Mapping[str, float]) -> None:
     for pair in ASKED_PAIRS:
         ease, most = (values.get(f"hand.gap.{pair}.{how}") for how in ("ease", "most"))
         if ease is not None and most is None:
-            raise Refused(f"{side}.{pair}.most", "Measure this gap at most, too: both belong together.")
+            raise FieldError(f"{side}.{pair}.most", "Measure this gap at most, too: both belong together.")
         if most is not None and ease is None:
-            raise Refused(f"{side}.{pair}.ease", "Measure this gap at ease, too: both belong together.")
+            raise FieldError(f"{side}.{pair}.ease", "Measure this gap at ease, too: both belong together.")
         if ease is not None and most is not None and ease > most:
-            raise Refused(f"{side}.{pair}.ease", "At ease cannot be wider than at most. Check the two.")
+            raise FieldError(f"{side}.{pair}.ease", "At ease cannot be wider than at most. Check the two.")
 
 
 def known_values(context: Context, side: str) -> dict[str, str]:

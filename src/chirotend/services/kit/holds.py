@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from chirotend.library.schema import Grip
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile, say
 from chirotend.services.units import decimal
@@ -38,7 +38,7 @@ def fitting(context: Context, instrument: str) -> list[Grip]:
     known = own_library.instruments(context).get(instrument)
     if known is None:
         return []
-    own = {r.uid for r in context.store.shelf(OwnItemRow).all(OwnItemRow.kind == "grip")}
+    own = {r.uid for r in context.store.repository(OwnItemRow).all(OwnItemRow.kind == "grip")}
     found = [g for g in own_library.grips(context).values() if known.family in g.families or "all" in g.families]
     first = {hold: n for n, hold in enumerate(known.holds)}
     return sorted(found, key=lambda g: (g.id not in own, first.get(g.id, len(first))))
@@ -53,7 +53,7 @@ def _usual(context: Context, instrument: str) -> Usual:
     held: Counter[str] = Counter()
     for (hold, _), minutes in minutes_in(context, instrument, context.today - USUAL_FOR, context.today).items():
         held[hold] += round(minutes)
-    for aim in context.store.shelf(AimRow).all(
+    for aim in context.store.repository(AimRow).all(
         AimRow.instrument == instrument, AimRow.week >= context.today - USUAL_FOR
     ):
         held.update(hold for hold in (aim.grip, aim.posture) if hold)
@@ -94,10 +94,10 @@ def alternate(context: Context, instrument: str, typed: Mapping[str, str]) -> No
         if not hold and not text:
             continue
         if hold not in known:
-            raise Refused(f"hold-{n}", "Choose a hold of this instrument.")
+            raise FieldError(f"hold-{n}", "Choose a hold of this instrument.")
         turns.append([hold, decimal(f"minutes-{n}", "Minutes in a hold", text, TURN_LOW, TURN_HIGH)])
     if len(turns) == 1:
-        raise Refused("hold-2", "One hold alone alternates with none: choose a second one, or leave all open.")
+        raise FieldError("hold-2", "One hold alone alternates with none: choose a second one, or leave all open.")
     say(context, alternation={**profile(context).alternation, instrument: turns})
 
 

@@ -10,7 +10,7 @@ from pydantic import ValidationError
 from chirotend.core.body.zones import zones
 from chirotend.library import loader
 from chirotend.library.schema import ExerciseEntry, Grip, Instrument, Strict
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.record import corrections
 from chirotend.store.models import OwnItemRow
 
@@ -22,7 +22,7 @@ def _own(context: Context, kind: str) -> dict[str, Any]:
 
 
 def _read(context: Context, kind: str) -> dict[str, Any]:
-    rows = context.once("own items", context.store.shelf(OwnItemRow).all)
+    rows = context.once("own items", context.store.repository(OwnItemRow).all)
     return {row.uid: SCHEMAS[kind].model_validate(row.document) for row in rows if row.kind == kind}
 
 
@@ -98,43 +98,43 @@ def document_of(kind: str, form: Any) -> dict[str, Any]:
 
 
 def is_own(context: Context, kind: str, uid: str) -> bool:
-    return context.store.shelf(OwnItemRow).get(kind, uid) is not None
+    return context.store.repository(OwnItemRow).get(kind, uid) is not None
 
 
 def name_of(context: Context, instrument: str) -> str:
     """Return the name of an instrument, hers included, or the word itself."""
-    own = context.store.shelf(OwnItemRow).get("instrument", instrument)
+    own = context.store.repository(OwnItemRow).get("instrument", instrument)
     return str(own.document["name"]) if own else loader.instrument_name(instrument)
 
 
 def _uid(context: Context, kind: str, name: str) -> str:
     """The id of an item by its name: its plain letters, with a digest where another has them or there are none."""
     plain = re.sub(r"[^a-z0-9]+", "_", name.lower()).strip("_")[:50]
-    taken = context.store.shelf(OwnItemRow).get(kind, f"own_{plain}") if plain else None
+    taken = context.store.repository(OwnItemRow).get(kind, f"own_{plain}") if plain else None
     if plain and (taken is None or taken.document["name"] == name):
         return f"own_{plain}"
     return f"own_{plain}_{hashlib.sha256(name.encode()).hexdigest()[:8]}".replace("__", "_")
 
 
 def add(context: Context, kind: str, document: Mapping[str, Any]) -> str:
-    """Write an item of her own, checked like the shipped ones; returns its id. `Refused` names the field."""
+    """Write an item of her own, checked like the shipped ones; returns its id. `FieldError` names the field."""
     if kind not in SCHEMAS:
         raise NotThere(kind)
     name = str(document.get("name", "")).strip()
     if not name:
-        raise Refused("name", "Give it a name.")
+        raise FieldError("name", "Give it a name.")
     if not any(letter.isalnum() for letter in name):
-        raise Refused("name", "The name needs at least one letter or digit.")
+        raise FieldError("name", "The name needs at least one letter or digit.")
     uid = _uid(context, kind, name)
     known = {*loader.families(), "all"}
     families = [document["family"]] if kind == "instrument" else list(document.get("families", ()))
     if not families or set(families) - known:
-        raise Refused("family", "Choose a family from the list.")
+        raise FieldError("family", "Choose a family from the list.")
     try:
         made = SCHEMAS[kind].model_validate({**document, "id": uid, "name": name})
     except ValidationError as error:
         first = error.errors()[0]
-        raise Refused(str(first["loc"][0]), f"{str(first['msg']).removeprefix('Value error, ')}.") from error
+        raise FieldError(str(first["loc"][0]), f"{str(first['msg']).removeprefix('Value error, ')}.") from error
     corrections.put_row(
         context, "own_item", {"kind": kind, "uid": uid, "document": made.model_dump(mode="json", exclude_defaults=True)}
     )

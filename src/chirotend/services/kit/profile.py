@@ -8,7 +8,7 @@ from chirotend.core.judge.evidence import WATCHES
 from chirotend.core.plan import rests, warmup
 from chirotend.core.plan.suits import STATES
 from chirotend.library.loader import retraining_schools
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.record import corrections
 from chirotend.store.models import ProfileRow
 
@@ -111,7 +111,7 @@ def profile(context: Context) -> Profile:
 
 
 def _read(context: Context) -> Profile:
-    row = context.store.shelf(ProfileRow).get()
+    row = context.store.repository(ProfileRow).get()
     known = {f.name for f in fields(Profile)}
     if row is None:
         return Profile()
@@ -120,26 +120,26 @@ def _read(context: Context) -> Profile:
 
 
 def checked(data: Any) -> Profile:
-    """Return kept answers as they may be; `Refused` names the one that may not."""
+    """Return kept answers as they may be; `FieldError` names the one that may not."""
     known = {f.name: f for f in fields(Profile)}
     if not isinstance(data, dict) or set(data) - set(known):
-        raise Refused("profile", "An answer is none of those that are asked.")
+        raise FieldError("profile", "An answer is none of those that are asked.")
     usual = asdict(Profile())
     for name, value in data.items():
         kept = list(usual[name]) if isinstance(usual[name], tuple) else usual[name]
         number = isinstance(kept, float) and isinstance(value, int | float) and not isinstance(value, bool)
         if not number and type(value) is not type(kept):
-            raise Refused(name, f"“{str(value)[:40]}” is no answer to this.")
+            raise FieldError(name, f"“{str(value)[:40]}” is no answer to this.")
     said = Profile(**{**data, "kept_steps": tuple(data.get("kept_steps", ()))})
     if not all(isinstance(step, str) and len(step) <= 64 for step in said.kept_steps):
-        raise Refused("kept_steps", "An exercise is named by its id.")
+        raise FieldError("kept_steps", "An exercise is named by its id.")
     for turns in said.alternation.values():
         if not isinstance(turns, list) or not all(_is_turn(t) for t in turns):
-            raise Refused("alternation", "A hold is kept for some minutes, by its id.")
+            raise FieldError("alternation", "A hold is kept for some minutes, by its id.")
     for values in said.bench.values():
         numbers = isinstance(values, dict) and all(isinstance(v, int | float) and abs(v) < 1e6 for v in values.values())
         if not numbers:
-            raise Refused("bench", "The bench holds numbers by name.")
+            raise FieldError("bench", "The bench holds numbers by name.")
     _possible(data, said)
     return said
 
@@ -153,7 +153,7 @@ def _is_turn(turn: Any) -> bool:
 
 
 def say(context: Context, **answers: Any) -> Profile:
-    """Write answers down; `Refused` names the one that is none of its words."""
+    """Write answers down; `FieldError` names the one that is none of its words."""
     said = replace(profile(context), **answers)
     _possible(answers, said)
     corrections.put_row(context, "profile", {"data": asdict(said)})
@@ -163,14 +163,16 @@ def say(context: Context, **answers: Any) -> Profile:
 def _possible(answers: dict[str, Any], said: Profile) -> None:
     for name, value in answers.items():
         if name in ANSWERS and value not in ("", *ANSWERS[name]):
-            raise Refused(name, f"Choose one of {', '.join(ANSWERS[name])}, or leave it open.")
+            raise FieldError(name, f"Choose one of {', '.join(ANSWERS[name])}, or leave it open.")
     if len(answers.get("injuries", "")) > TEXT_MAX:
-        raise Refused("injuries", f"At most {TEXT_MAX} characters.")
+        raise FieldError("injuries", f"At most {TEXT_MAX} characters.")
     if (day := answers.get("probe_put_off", "")) and not re.fullmatch(r"\d{4}-\d\d-\d\d", day):
-        raise Refused("probe_put_off", "A measure is put off for a day.")
+        raise FieldError("probe_put_off", "A measure is put off for a day.")
     if answers.get("rest_weekday", "") not in ("", *map(str, range(7))):
-        raise Refused("rest_weekday", "Choose a day of the week, or none.")
+        raise FieldError("rest_weekday", "Choose a day of the week, or none.")
     if not warmup.MIN_MINUTES <= said.warm_minutes <= warmup.MAX_MINUTES:
-        raise Refused("warm_minutes", "A warm-up takes 5 to 90 minutes.")
+        raise FieldError("warm_minutes", "A warm-up takes 5 to 90 minutes.")
     if not 4 <= said.from_hour < said.to_hour <= 28:
-        raise Refused("to_hour", "Practice lies between 4.00 and 4.00 of the next morning, and ends after it begins.")
+        raise FieldError(
+            "to_hour", "Practice lies between 4.00 and 4.00 of the next morning, and ends after it begins."
+        )

@@ -7,7 +7,7 @@ from uuid import uuid4
 
 from chirotend.core.record.words import KIT_KINDS as KINDS
 from chirotend.services import units
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.record import corrections
 from chirotend.services.units import typed_day, whole
@@ -27,7 +27,7 @@ class Thing:
 
 def kit(context: Context) -> tuple[Thing, ...]:
     """Return her kit, instruments first, each with what is due."""
-    rows = context.store.shelf(KitRow).all()
+    rows = context.store.repository(KitRow).all()
     return tuple(
         Thing(row, _line(context, row), due(row, context.today))
         for row in sorted(rows, key=lambda r: (KINDS.index(r.kind), r.name.lower()))
@@ -69,23 +69,23 @@ def thing(context: Context, uid: str) -> KitRow:
 
 
 def write(context: Context, uid: str | None, typed: Mapping[str, str]) -> str:
-    """Write a thing of her kit (new, or in the place of `uid`); returns its id. `Refused` names the field."""
+    """Write a thing of her kit (new, or in the place of `uid`); returns its id. `FieldError` names the field."""
     if uid is not None:
         thing(context, uid)
     kind, name = typed.get("kind", ""), typed.get("name", "").strip()
     if kind not in KINDS:
-        raise Refused("kind", f"Choose one of {', '.join(KINDS)}.")
+        raise FieldError("kind", f"Choose one of {', '.join(KINDS)}.")
     if not 1 <= len(name) <= NAME_MAX:
-        raise Refused("name", f"Give it a name, up to {NAME_MAX} characters.")
+        raise FieldError("name", f"Give it a name, up to {NAME_MAX} characters.")
     instrument = typed.get("instrument", "").strip()
     if kind == "instrument" and instrument not in own_library.instruments(context):
-        raise Refused("instrument", "Choose which instrument it is from the list.")
+        raise FieldError("instrument", "Choose which instrument it is from the list.")
     if len(typed.get("note", "")) > NOTE_MAX:
-        raise Refused("note", f"At most {NOTE_MAX} characters.")
+        raise FieldError("note", f"At most {NOTE_MAX} characters.")
     length = units.length_mm(context, "length_mm", typed.get("length_mm", ""), 10, 6000)
     balance = units.length_mm(context, "balance_mm", typed.get("balance_mm", ""), 1, 6000)
     if length is not None and balance is not None and balance > length:
-        raise Refused("balance_mm", "The balance point lies on the thing: it cannot be further than its length.")
+        raise FieldError("balance_mm", "The balance point lies on the thing: it cannot be further than its length.")
     values = {
         "uid": uid or uuid4().hex,
         "kind": kind,
@@ -115,7 +115,7 @@ def _day(field: str, text: str, latest: date | None) -> date | None:
         return None
     found = typed_day(field, text)
     if latest is not None and found > latest:
-        raise Refused(field, "This day lies in the future. Write the last service there was.")
+        raise FieldError(field, "This day lies in the future. Write the last service there was.")
     return found
 
 
@@ -124,5 +124,5 @@ def _months(text: str) -> int | None:
         return None
     months = whole(text)
     if months is None or not 1 <= months <= 120:
-        raise Refused("service_months", "Months between services run from 1 to 120.")
+        raise FieldError("service_months", "Months between services run from 1 to 120.")
     return months

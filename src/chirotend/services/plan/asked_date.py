@@ -10,7 +10,7 @@ from chirotend.core.plan.asked_date import Answer, asked
 from chirotend.core.plan.week import Engagement, PlannedBlock
 from chirotend.core.plan.week_problem import monday
 from chirotend.services import words
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.plan import days_ahead, engagements
 from chirotend.services.plan.engagements import LONGEST_MIN, Typed
@@ -43,7 +43,7 @@ class Asked:
 
 
 def read_line(context: Context, line: str) -> Typed:
-    """Return the date typed in one line, such as "Sa 28, 10.00, octet, contra 3 h"; `Refused` says what is missing.
+    """Return the date typed in one line, such as "Sa 28, 10.00, octet, contra 3 h"; `FieldError` says what is missing.
 
     Parts between commas, in any order: the day (Sa 28, 28 Nov, 2026-11-28), the begin (10.00, or 10.00–13.00), the
     length (3 h, 90 min), an instrument of hers by the beginning of its name, and the title.
@@ -67,13 +67,13 @@ def read_line(context: Context, line: str) -> Typed:
             if part and not known:
                 title = f"{title}, {part}" if title else part
     if day is None:
-        raise Refused("line", "Which day? Write it as Sa 28, 28 Nov or 2026-11-28.")
+        raise FieldError("line", "Which day? Write it as Sa 28, 28 Nov or 2026-11-28.")
     if start is None:
-        raise Refused("line", "When does it begin? Write it as 10.00, or 10.00–13.00.")
+        raise FieldError("line", "When does it begin? Write it as 10.00, or 10.00–13.00.")
     if end is None and minutes is None:
-        raise Refused("line", "How long? Write it as 3 h or 90 min, or give begin and end as 10.00–13.00.")
+        raise FieldError("line", "How long? Write it as 3 h or 90 min, or give begin and end as 10.00–13.00.")
     if minutes is not None and not 1 <= minutes <= LONGEST_MIN:
-        raise Refused("line", "A date lasts from 1 minute to 16 hours. Check how long.")
+        raise FieldError("line", "A date lasts from 1 minute to 16 hours. Check how long.")
     if end is None:
         total = start.hour * 60 + start.minute + round(minutes or 0)
         end = time(total // 60 % 24, total % 60)
@@ -86,7 +86,7 @@ def _clock(hour: str, minute: str) -> time:
     try:
         return time(int(hour), int(minute))
     except ValueError as error:
-        raise Refused("line", f"{hour}.{minute} is no time of day. Write it as 10.00.") from error
+        raise FieldError("line", f"{hour}.{minute} is no time of day. Write it as 10.00.") from error
 
 
 def _day(context: Context, part: str) -> date | None:
@@ -98,7 +98,7 @@ def _day(context: Context, part: str) -> date | None:
             return None
         return _next_day(context.today, int(found[2]), found[1], found[3])
     except ValueError as error:
-        raise Refused("line", f"“{part}” is no day there is. Write it as Sa 28 or 2026-11-28.") from error
+        raise FieldError("line", f"“{part}” is no day there is. Write it as Sa 28 or 2026-11-28.") from error
 
 
 def _next_day(today: date, number: int, weekday: str | None, month: str | None) -> date:
@@ -109,7 +109,7 @@ def _next_day(today: date, number: int, weekday: str | None, month: str | None) 
         day = today + timedelta(days=ahead)
         if day.day == number and (month is None or day.month == MONTHS.index(month.lower()) + 1):
             if weekday and WEEKDAYS[weekday.lower()] != day.weekday():
-                raise Refused("line", f"The {words.day_words(day)} is no {weekday}. Check day and weekday.")
+                raise FieldError("line", f"The {words.day_words(day)} is no {weekday}. Check day and weekday.")
             return day
     raise ValueError(number)
 
@@ -127,7 +127,7 @@ def ask(context: Context, line: str) -> Asked:
     """Answer a date typed in one line."""
     typed = read_line(context, line)
     if typed.day < context.today:
-        raise Refused("line", "This day is over. Ask about today or a later day.")
+        raise FieldError("line", "This day is over. Ask about today or a later day.")
     engagement = engagements.made(context, typed, "asked")
     first = monday(min(engagement.day, context.today))
     last = max(monday(engagement.day), first) + timedelta(days=13)
@@ -178,11 +178,11 @@ def take(context: Context, line: str, as_it_stands: bool = False, reason: str = 
     found = ask(context, line)
     against = found.answer.verdict == "no"
     if against and not as_it_stands:
-        raise Refused("line", "This cannot be taken as asked. Take it as it stands, with a reason, or decline.")
+        raise FieldError("line", "This cannot be taken as asked. Take it as it stands, with a reason, or decline.")
     if as_it_stands and not reason.strip():
-        raise Refused("reason", "Write the reason in a few words: it stays beside the date.")
+        raise FieldError("reason", "Write the reason in a few words: it stays beside the date.")
     if len(reason) > REASON_MAX:
-        raise Refused("reason", f"At most {REASON_MAX} characters.")
+        raise FieldError("reason", f"At most {REASON_MAX} characters.")
     typed = read_line(context, line)
     engagement = engagements.made(context, typed)
     for block in found.answer.goes if not as_it_stands else _in_its_way(found):

@@ -9,7 +9,7 @@ from uuid import uuid4
 from chirotend.formats import calendar_reader
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.ical import OWN, UNNAMED, CalendarEntry, CalendarRead, WholeDays
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.plan import engagements
 from chirotend.services.plan.engagements import Typed
 from chirotend.services.record import corrections
@@ -44,8 +44,8 @@ def bring(context: Context, file: str, found: CalendarRead) -> Imported:
 
     An entry whose hours and title are as they were is left alone, with whatever she changed about it.
     """
-    shelf = context.store.shelf(EngagementRow)
-    there = {row.source: row for row in shelf.all(EngagementRow.source != "")}
+    repository = context.store.repository(EngagementRow)
+    there = {row.source: row for row in repository.all(EngagementRow.source != "")}
     uid, counts, passed_over = uuid4().hex, {"new": 0, "changed": 0, "known": 0}, list(found.passed_over)
     for entry in found.entries:
         old = there.get(entry.source) or _own(context, entry)
@@ -55,28 +55,28 @@ def bring(context: Context, file: str, found: CalendarRead) -> Imported:
             try:
                 _put(context, entry, old if isinstance(old, EngagementRow) else None, uid)
                 counts["changed" if old else "new"] += 1
-            except Refused as error:
+            except FieldError as error:
                 passed_over.append(f"“{entry.title}”: {error.sentence}")
     gone = _taken_out(context, found, there)
     days = tuple(d for d in found.days if f"{d.source} {d.first:%Y%m%d}" not in there)
     if counts["new"] or counts["changed"]:
         row = {"uid": uid, "at_utc": context.now, "act": 0, "names": file[:400], "document": {CALENDAR: True}}
-        context.store.shelf(BroughtRow).put(row)
+        context.store.repository(BroughtRow).put(row)
     return Imported(uid, **counts, gone=gone, days=days, passed_over=tuple(passed_over))
 
 
 def read(context: Context, file: str, data: bytes) -> CalendarRead:
-    """Return a calendar's entries of the last week and the next half year; nothing is kept. `Refused` says what is
+    """Return a calendar's entries of the last week and the next half year; nothing is kept. `FieldError` says what is
     wrong with it."""
     if not data:
-        raise Refused("calendar", "Choose a calendar file (.ics) first.")
+        raise FieldError("calendar", "Choose a calendar file (.ics) first.")
     if len(data) > CALENDAR_MAX_BYTES:
-        raise Refused("calendar", "A calendar may have up to 2 MB. Export fewer years.")
+        raise FieldError("calendar", "A calendar may have up to 2 MB. Export fewer years.")
     first, last = context.today - timedelta(days=DAYS_BACK), context.today + timedelta(days=DAYS_AHEAD)
     try:
         return calendar_reader.read(data, file or "The file", context.player.zone, first, last)
     except UnreadableFile as error:
-        raise Refused("calendar", str(error)) from error
+        raise FieldError("calendar", str(error)) from error
 
 
 def _own(context: Context, entry: CalendarEntry) -> EngagementRow | PlannedRow | None:
@@ -85,7 +85,7 @@ def _own(context: Context, entry: CalendarEntry) -> EngagementRow | PlannedRow |
     if not uid.endswith(OWN):
         return None
     uid = uid.removesuffix(OWN)
-    return context.store.shelf(EngagementRow).get(uid) or context.store.shelf(PlannedRow).get(uid)
+    return context.store.repository(EngagementRow).get(uid) or context.store.repository(PlannedRow).get(uid)
 
 
 def _stands(old: EngagementRow | PlannedRow | None, entry: CalendarEntry) -> bool:
@@ -100,7 +100,7 @@ def _put(context: Context, entry: CalendarEntry, old: EngagementRow | None, impo
     typed = Typed(local.date(), local.time(), entry.end_utc.astimezone(context.zone).time(), entry.title)
     made = engagements.made(context, typed, old.uid if old else None)
     values = engagements.row_values(made, entry.source, "", import_uid, old.session_uid if old else "")
-    context.store.shelf(EngagementRow).put(values)
+    context.store.repository(EngagementRow).put(values)
 
 
 def _taken_out(context: Context, found: CalendarRead, there: dict[str, EngagementRow]) -> tuple[str, ...]:
@@ -135,7 +135,7 @@ def bring_days(context: Context, days: WholeDays, start: time, end: time) -> int
     """Bring an entry without hours as one engagement a day, from `start` to `end`; returns how many days."""
     count = (days.last - days.first).days + 1
     if not 1 <= count <= DAYS_MAX:
-        raise Refused("last", f"Up to {DAYS_MAX} days, the last not before the first.")
+        raise FieldError("last", f"Up to {DAYS_MAX} days, the last not before the first.")
     with corrections.as_one(context):
         for day in _days(days):
             made = engagements.made(context, Typed(day, start, end, days.title))
@@ -149,20 +149,20 @@ def _days(days: WholeDays) -> Iterator[date]:
 
 def brought(context: Context) -> list[Any]:
     """Return the imports that can still be taken back (uid, at_utc, names), newest first; of others nothing is left."""
-    left = {row.import_uid for row in context.store.shelf(EngagementRow).some(("import_uid",))}
+    left = {row.import_uid for row in context.store.repository(EngagementRow).some(("import_uid",))}
     since = BroughtRow.at_utc > context.now - TAKEN_BACK_FOR
-    rows = context.store.shelf(BroughtRow).all(since, order=(BroughtRow.at_utc.desc(),))
+    rows = context.store.repository(BroughtRow).all(since, order=(BroughtRow.at_utc.desc(),))
     return [row for row in rows if CALENDAR in row.document and row.uid in left]
 
 
 def take_back(context: Context, import_uid: str) -> None:
     """Take out what an import brought and nobody has written in since."""
-    shelf = context.store.shelf(EngagementRow)
-    rows = shelf.all(EngagementRow.import_uid == import_uid) if import_uid else []
+    repository = context.store.repository(EngagementRow)
+    rows = repository.all(EngagementRow.import_uid == import_uid) if import_uid else []
     if not rows:
         raise NotThere(import_uid)
     with corrections.as_one(context):
         for row in rows:
             if not row.session_uid:
                 corrections.delete(context, "engagement", row.uid)
-    context.store.shelf(BroughtRow).drop(import_uid)
+    context.store.repository(BroughtRow).drop(import_uid)

@@ -11,7 +11,7 @@ from chirotend.core.record import Block, Session, overlap
 from chirotend.formats.spelled import plain, runs_of
 from chirotend.library.loader import diary_words, kind_words
 from chirotend.library.schema import KindWords
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue
 from chirotend.store.models import EngagementRow
@@ -41,8 +41,8 @@ def between(context: Context, first: date, last: date) -> list[Engagement]:
 
 
 def rows_between(context: Context, first: date, last: date) -> list[EngagementRow]:
-    shelf = context.store.shelf(EngagementRow)
-    return shelf.all(EngagementRow.day >= first, EngagementRow.day <= last, order=(EngagementRow.start_utc,))
+    repository = context.store.repository(EngagementRow)
+    return repository.all(EngagementRow.day >= first, EngagementRow.day <= last, order=(EngagementRow.start_utc,))
 
 
 def near_today(context: Context, last: date) -> list[EngagementRow]:
@@ -82,23 +82,23 @@ def _in_other_tongues(title: str) -> KindWords | None:
 
 
 def made(context: Context, typed: Typed, uid: str | None = None) -> Engagement:
-    """Return the engagement that was typed, with what is usual for its kind filled in; `Refused` names the field."""
+    """Return the engagement that was typed, with what is usual for its kind filled in; `FieldError` names the field."""
     title = typed.title.strip()
     if not 1 <= len(title) <= TITLE_MAX:
-        raise Refused("title", f"Give it a title, up to {TITLE_MAX} characters.")
+        raise FieldError("title", f"Give it a title, up to {TITLE_MAX} characters.")
     if typed.kind not in ("", *ENGAGEMENT_KINDS):
-        raise Refused("kind", f"Choose one of {', '.join(ENGAGEMENT_KINDS)}.")
+        raise FieldError("kind", f"Choose one of {', '.join(ENGAGEMENT_KINDS)}.")
     start = _instant(context, typed.day, typed.start)
     end = _instant(context, typed.day, typed.end)
     if end <= start:
         end = _instant(context, typed.day + timedelta(days=1), typed.end)
     length = (end - start).total_seconds() / 60
     if length > LONGEST_MIN:
-        raise Refused("end", "This would last more than 16 hours. Check begin and end.")
+        raise FieldError("end", "This would last more than 16 hours. Check begin and end.")
     usual = usual_for(title, typed.kind)
     minutes = round(length * usual.hands_share) if typed.minutes is None else typed.minutes
     if not 0 <= minutes <= length:
-        raise Refused("minutes", f"Minutes of the hands run from 0 to the length of it, {length:.0f}.")
+        raise FieldError("minutes", f"Minutes of the hands run from 0 to the length of it, {length:.0f}.")
     instrument = typed.instrument or (
         context.player.instruments[0] if usual.kind in PLAYED_KINDS and context.player.instruments else ""
     )
@@ -107,7 +107,7 @@ def made(context: Context, typed: Typed, uid: str | None = None) -> Engagement:
         day = practice_day(start, context.zone)
         return Engagement(uid or uuid4().hex, day, start, end, usual.kind, title, instrument[:80], minutes, effort)
     except MethodError as error:
-        raise Refused(error.field, "Effort runs from 0 (nothing) to 10 (all you have).") from error
+        raise FieldError(error.field, "Effort runs from 0 (nothing) to 10 (all you have).") from error
 
 
 def _instant(context: Context, day: date, at: time) -> datetime:
@@ -156,16 +156,16 @@ def as_planned(context: Context, uid: str, effort: float | None = None) -> Sessi
     """Write an engagement in as it was planned, with its expected effort or the one given."""
     row = row_of(context, uid)
     if row.session_uid:
-        raise Refused("engagement", "This is saved already.")
+        raise FieldError("engagement", "This is saved already.")
     if row.end_utc > context.now:
-        raise Refused("engagement", "This is not over yet. Save it afterwards.")
+        raise FieldError("engagement", "This is not over yet. Save it afterwards.")
     kind = row.kind if row.kind in PLAYED_KINDS else "other"
     block = Block(row.minutes, row.instrument if kind != "other" else row.title[:80], kind)
     felt = row.effort if effort is None else effort
     session = Session(uuid4().hex, row.day, (block,), felt, row.start_utc, row.end_utc)
     clash = overlap(session, context.store.sessions(row.day - timedelta(days=1), row.day + timedelta(days=1)))
     if clash is not None:
-        raise Refused("engagement", "A session is written at this time already. Edit that one instead.")
+        raise FieldError("engagement", "A session is written at this time already. Edit that one instead.")
     with corrections.as_one(context):
         corrections.put(context, session)
         corrections.change_row(context, "engagement", row, session_uid=session.uid)

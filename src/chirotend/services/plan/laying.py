@@ -10,7 +10,7 @@ from chirotend.core.plan import planner, rests, week_problem
 from chirotend.core.plan.jumps import ramp_minutes
 from chirotend.core.plan.week import PLAYED_KINDS, Aim, Engagement, PlannedBlock, free_windows, plan_rules
 from chirotend.core.plan.week_problem import monday
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import Profile, profile
 from chirotend.services.plan import credit, daily_minutes, engagements
@@ -33,13 +33,13 @@ def lay(context: Context, week: date) -> int:
     week = monday(week)
     first, last = max(week, context.today), week + timedelta(days=6)
     if first > last:
-        raise Refused("week", "This week is over. Choose the present one or a later one.")
+        raise FieldError("week", "This week is over. Choose the present one or a later one.")
     with corrections.as_one(context):
         return _laid_anew(context, week, first, last)
 
 
 def _laid_anew(context: Context, week: date, first: date, last: date) -> int:
-    old = context.store.shelf(PlannedRow).all(
+    old = context.store.repository(PlannedRow).all(
         PlannedRow.laid_by == "planner",
         PlannedRow.start_utc > context.now,
         PlannedRow.day >= first,
@@ -54,7 +54,7 @@ def _laid_anew(context: Context, week: date, first: date, last: date) -> int:
     try:
         laid = planner.lay(problem)
     except MethodError as error:
-        raise Refused("week", "No plan was found in time. Take out an aim or two and plan the rest.") from error
+        raise FieldError("week", "No plan was found in time. Take out an aim or two and plan the rest.") from error
     missing = {n.aim.uid: n for n in laid.not_laid}
     for aim in rows:
         unlaid = why_not_laid(missing[aim.uid]) if aim.uid in missing else ""

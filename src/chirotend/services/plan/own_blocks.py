@@ -4,7 +4,7 @@ from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
 
 from chirotend.core.plan.week import Engagement, PlannedBlock
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.plan import engagements
 from chirotend.services.record import corrections
 from chirotend.store.models import PlannedRow
@@ -13,8 +13,8 @@ MOVE_DAYS_MAX = 60
 
 
 def blocks_between(context: Context, first: date, last: date) -> list[PlannedBlock]:
-    shelf = context.store.shelf(PlannedRow)
-    rows = shelf.all(PlannedRow.day >= first, PlannedRow.day <= last, order=(PlannedRow.start_utc,))
+    repository = context.store.repository(PlannedRow)
+    rows = repository.all(PlannedRow.day >= first, PlannedRow.day <= last, order=(PlannedRow.start_utc,))
     return [_block(row) for row in rows]
 
 
@@ -34,26 +34,26 @@ def block_of(context: Context, uid: str) -> PlannedBlock:
 
 
 def move(context: Context, uid: str, minutes: float = 0, days: int = 0, longer: float = 0) -> PlannedBlock:
-    """Move a block by minutes and days, or make it longer; it is hers from then on. `Refused` says why not."""
+    """Move a block by minutes and days, or make it longer; it is hers from then on. `FieldError` says why not."""
     block = block_of(context, uid)
     if abs(days) > MOVE_DAYS_MAX or abs(minutes) > MOVE_DAYS_MAX * 24 * 60:
-        raise Refused("block", f"A block moves by at most {MOVE_DAYS_MAX} days.")
+        raise FieldError("block", f"A block moves by at most {MOVE_DAYS_MAX} days.")
     if block.start_utc <= context.now:
-        raise Refused("block", "This lies in the past. Save what was played under Record.")
+        raise FieldError("block", "This lies in the past. Save what was played under Record.")
     day = block.day + timedelta(days=days)
     local = (block.start_utc + timedelta(minutes=minutes)).astimezone(context.zone)
     start = datetime.combine(local.date() + timedelta(days=days), local.time(), context.zone).astimezone(UTC)
     length = block.minutes + longer
     if not 5 <= length <= 180:
-        raise Refused("block", "A block takes 5 to 180 minutes.")
+        raise FieldError("block", "A block takes 5 to 180 minutes.")
     if start < context.now:
-        raise Refused("block", "This place lies in the past.")
+        raise FieldError("block", "This place lies in the past.")
     moved = replace(block, day=day, start_utc=start, minutes=length, laid_by="hand")
     others = [b for b in blocks_between(context, day, day) if b.uid != uid]
     there: list[PlannedBlock | Engagement] = [*others, *engagements.between(context, day - timedelta(days=1), day)]
     for other in there:
         if moved.start_utc < other.end_utc and other.start_utc < moved.end_utc:
-            raise Refused("block", f"“{other.title}” stands there. Move that first, or choose another place.")
+            raise FieldError("block", f"“{other.title}” stands there. Move that first, or choose another place.")
     corrections.put_row(context, "planned", values_of(moved))
     return moved
 

@@ -7,7 +7,7 @@ from chirotend.core.load.industrial.holding import Fatigue, fatigue_pattern
 from chirotend.core.load.part import BarAsk, holding
 from chirotend.library.loader import background_methods
 from chirotend.library.schema import BackgroundInput, BackgroundMethod
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.units import decimal
 
 
@@ -41,10 +41,10 @@ def example() -> dict[str, str]:
 
 
 def held_through(played: Sequence[BarAsk], let_go: Collection[int], typed: Mapping[str, str]) -> Holding:
-    """Return what the model leaves at the end of a run-through. `Refused` names the field."""
+    """Return what the model leaves at the end of a run-through. `FieldError` names the field."""
     joint, joints, share = typed.get("joint", ""), asked()["joint"].words, asked()["load_pct"]
     if joint not in joints:
-        raise Refused("joint", f"Choose one of {', '.join(joints)}.")
+        raise FieldError("joint", f"Choose one of {', '.join(joints)}.")
     load = decimal("load_pct", share.label, typed.get("load_pct", ""), share.low, share.high, share.unit) / 100
     seconds = decimal("let_go_s", "Let go for", typed.get("let_go_s", ""), 0.5, 10, "seconds")
     total = sum(a.seconds for a in played)

@@ -15,7 +15,7 @@ from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.kept_rows import PartData
 from chirotend.formats.part_reader import WrittenFile, WrittenPart
 from chirotend.library.loader import part_wordings
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.plan import part_reach, week_aims
 from chirotend.services.plan.part_holding import Holding, held_through
@@ -79,24 +79,24 @@ class PartPage:
 
 
 def all_parts(context: Context) -> list[PartRow]:
-    return context.store.shelf(PartRow).all(order=(PartRow.day.desc(), PartRow.title))
+    return context.store.repository(PartRow).all(order=(PartRow.day.desc(), PartRow.title))
 
 
 def read(name: str, data: bytes) -> WrittenFile:
-    """Read the file of a part; nothing is kept. `Refused` says what is wrong with it."""
+    """Read the file of a part; nothing is kept. `FieldError` says what is wrong with it."""
     if not data:
-        raise Refused("file", "Choose the file of your part.")
+        raise FieldError("file", "Choose the file of your part.")
     try:
         return part_reader.read(data, name[:80] or "The file")
     except UnreadableFile as error:
-        raise Refused("file", str(error)) from error
+        raise FieldError("file", str(error)) from error
 
 
 def keep(context: Context, found: WrittenFile, typed: Mapping[str, str]) -> str:
-    """Keep the part of a file that is hers; returns its id. `Refused` names the field."""
+    """Keep the part of a file that is hers; returns its id. `FieldError` names the field."""
     instrument = typed.get("instrument", "")
     if instrument not in own_library.instruments(context):
-        raise Refused("instrument", "Choose the instrument it is for.")
+        raise FieldError("instrument", "Choose the instrument it is for.")
     pace = _pace(typed.get("pace", "") or "100")
     part = _hers(context, found.parts, instrument, typed.get("part", ""))
     uid = uuid4().hex
@@ -115,7 +115,7 @@ def keep(context: Context, found: WrittenFile, typed: Mapping[str, str]) -> str:
 
 
 def set_pace(context: Context, uid: str, typed: str) -> None:
-    """Read a part at another tempo, typed in % of the written one. `NotThere`; `Refused` names the field."""
+    """Read a part at another tempo, typed in % of the written one. `NotThere`; `FieldError` names the field."""
     corrections.change_row(context, "part", context.row(PartRow, uid), pace=_pace(typed))
 
 
@@ -131,7 +131,7 @@ def _hers(context: Context, parts: tuple[WrittenPart, ...], instrument: str, ask
     if len(sounding) == 1 or named:
         return named[0] if named else sounding[0]
     names = listed(p.name for p in sounding[:12])
-    raise Refused("part", f"The file holds {names}. Type which of them is yours, and choose the file again.")
+    raise FieldError("part", f"The file holds {names}. Type which of them is yours, and choose the file again.")
 
 
 def drop(context: Context, uid: str) -> None:
@@ -148,7 +148,7 @@ def _asks(data: PartData, pace: float, reach: Reach) -> tuple[BarAsk, ...]:
 
 
 def page(context: Context, uid: str, typed: Mapping[str, str] | None = None) -> PartPage:
-    """Return the page of a part, with holding through it as `typed`. `NotThere`; `Refused` names the field."""
+    """Return the page of a part, with holding through it as `typed`. `NotThere`; `FieldError` names the field."""
     row = context.row(PartRow, uid)
     data = PartData.model_validate(row.data)
     reach = part_reach.reach_for(context, row.instrument)
@@ -222,7 +222,7 @@ def _name(passage: tuple[int, int]) -> str:
 def _effort(context: Context, row: PartRow) -> tuple[float, bool]:
     """The effort to expect: what she felt when she played it, else her usual on that instrument; True = she did."""
     aims = set(row.data.get("aims", ()))
-    laid = {p.uid for p in context.store.shelf(PlannedRow).all() if p.aim_uid in aims} if aims else set()
+    laid = {p.uid for p in context.store.repository(PlannedRow).all() if p.aim_uid in aims} if aims else set()
     felt, usual = [], []
     for session in context.store.sessions(context.today - timedelta(days=180), context.today):
         for block in session.blocks:

@@ -205,7 +205,7 @@ def shown_jump(context: Context, jump: Jump) -> ShownJump:
 def _chosen(context: Context, uid: str) -> Chosen | None:
     if not uid:
         return None
-    row = context.store.shelf(EngagementRow).get(uid)
+    row = context.store.repository(EngagementRow).get(uid)
     if row is not None:
         minutes = (row.end_utc - row.start_utc).total_seconds() / 60
         return Chosen(uid, None, row, _spoken(context, row.title, row.day, row.start_utc, minutes), "")

@@ -6,7 +6,7 @@ from uuid import uuid4
 
 from chirotend.core.plan.week import Aim
 from chirotend.core.plan.week_problem import monday
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.record import corrections
 from chirotend.store.models import AimRow, PlannedRow
@@ -16,12 +16,12 @@ TITLE_MAX = 120
 
 def aims(context: Context, week: date) -> list[AimRow]:
     """Return the aims of the week that begins on `week`."""
-    return context.store.shelf(AimRow).all(AimRow.week == week, order=(AimRow.done, AimRow.title))
+    return context.store.repository(AimRow).all(AimRow.week == week, order=(AimRow.done, AimRow.title))
 
 
 def every_aim(context: Context) -> list[AimRow]:
     """Return every aim she ever wrote, oldest first."""
-    return context.store.shelf(AimRow).all(order=(AimRow.week,))
+    return context.store.repository(AimRow).all(order=(AimRow.week,))
 
 
 @dataclass(frozen=True)
@@ -40,21 +40,21 @@ class TypedAim:
 
 
 def write_aim(context: Context, week: date, typed: TypedAim, uid: str | None = None) -> str:
-    """Write an aim (new, or in the place of `uid`); returns its id. `Refused` names the field."""
+    """Write an aim (new, or in the place of `uid`); returns its id. `FieldError` names the field."""
     if uid is not None:
         context.row(AimRow, uid)
     if not 1 <= len(typed.title.strip()) <= TITLE_MAX:
-        raise Refused("aim_title", f"Say the aim in a few words, up to {TITLE_MAX} characters.")
+        raise FieldError("aim_title", f"Say the aim in a few words, up to {TITLE_MAX} characters.")
     if typed.minutes is None or not 5 <= typed.minutes <= 1200:
-        raise Refused("aim_minutes", "Minutes wanted this week run from 5 to 1200.")
+        raise FieldError("aim_minutes", "Minutes wanted this week run from 5 to 1200.")
     effort = 4.0 if typed.effort is None else typed.effort
     if not 0 <= effort <= 10:
-        raise Refused("aim_effort", "Effort runs from 0 (nothing) to 10 (all you have).")
+        raise FieldError("aim_effort", "Effort runs from 0 (nothing) to 10 (all you have).")
     if typed.manner not in ("soft", "edge"):
-        raise Refused("aim_manner", "Choose soft and slow, or at the edge.")
+        raise FieldError("aim_manner", "Choose soft and slow, or at the edge.")
     for field, hold in (("aim_grip", typed.grip), ("aim_posture", typed.posture)):
         if hold and hold not in own_library.grips(context):
-            raise Refused(field, "Choose a grip or seat of the library, or none.")
+            raise FieldError(field, "Choose a grip or seat of the library, or none.")
     values = {
         "grip": typed.grip,
         "posture": typed.posture,
@@ -95,7 +95,7 @@ def finish_aim(context: Context, uid: str) -> None:
 def drop_aim(context: Context, uid: str) -> None:
     """Rub out an aim and what the planner laid for it ahead."""
     context.row(AimRow, uid)
-    laid = context.store.shelf(PlannedRow).all(
+    laid = context.store.repository(PlannedRow).all(
         PlannedRow.aim_uid == uid, PlannedRow.laid_by == "planner", PlannedRow.start_utc > context.now
     )
     with corrections.as_one(context):

@@ -10,7 +10,7 @@ from chirotend.core.record.words import BLOCK_KINDS, SESSION_MAX_MIN
 from chirotend.core.session.events import EVENT_KINDS, Event, LadderSet, Start, Stretch, carried
 from chirotend.core.session.fold import Running, state_at
 from chirotend.core.texts import can_be_kept, clean
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit.profile import profile
 from chirotend.services.play.bars import PLAN, WARMUP, laid_out, todays_blocks
 from chirotend.services.record import measured
@@ -44,7 +44,7 @@ def start_warmup(context: Context, uid: str | None = None) -> str:
         return begun
     warmup = warmups.keep(context)
     if not warmup.steps:
-        raise Refused("warm_minutes", "Nothing is left to warm up with: the limit is played, or all is spared.")
+        raise FieldError("warm_minutes", "Nothing is left to warm up with: the limit is played, or all is spared.")
     return start(context, warmups.instrument_of(context), "warm-up", uid, WARMUP)
 
 
@@ -54,25 +54,27 @@ def start_plan(context: Context, uid: str | None = None) -> str:
         return begun
     blocks = todays_blocks(context)
     if not blocks:
-        raise Refused("instrument", "Nothing is planned for today. Plan it under B, or start without.")
+        raise FieldError("instrument", "Nothing is planned for today. Plan it under B, or start without.")
     return start(context, blocks[0].instrument, "repertoire", uid, PLAN)
 
 
 def start(context: Context, instrument: str, block_kind: str, uid: str | None = None, preset: str = "") -> str:
     """Begin a sitting; without a preset hers holds. Returns its id.
 
-    `uid` is the touch: the same touch twice is one sitting. `Refused` when another is open already.
+    `uid` is the touch: the same touch twice is one sitting. `FieldError` when another is open already.
     """
     if (begun := _begun(context, uid)) is not None:
         return begun
     if context.store.open_session_uid() is not None:
         raise _open_already()
     if instrument in ruled_out(context):
-        raise Refused("instrument", "You were told not to play this one now. What you played can be added afterwards.")
+        raise FieldError(
+            "instrument", "You were told not to play this one now. What you played can be added afterwards."
+        )
     if block_kind not in BLOCK_KINDS:
-        raise Refused("block_kind", f"Choose one of {', '.join(BLOCK_KINDS)}.")
+        raise FieldError("block_kind", f"Choose one of {', '.join(BLOCK_KINDS)}.")
     if uid is not None and not 0 < len(uid) <= ID_MAX:
-        raise Refused("instrument", "This page was changed on its way. Reload it and start again.")
+        raise FieldError("instrument", "This page was changed on its way. Reload it and start again.")
     session_uid = uuid4().hex
     planned = preset in (WARMUP, PLAN)
     bars = laid_out(context, instrument, preset, said(issue(context)[0])) if planned else ()
@@ -94,8 +96,8 @@ def _begun(context: Context, uid: str | None) -> str | None:
     return context.store.session_of_event(uid) if uid else None
 
 
-def _open_already() -> Refused:
-    return Refused("instrument", "A session is open already. Go on with it, or save it first.")
+def _open_already() -> FieldError:
+    return FieldError("instrument", "A session is open already. Go on with it, or save it first.")
 
 
 @dataclass(frozen=True)
@@ -121,11 +123,11 @@ def append(context: Context, sent: Sequence[object]) -> Taken:
             event = _event(context, each)
             if context.store.session_of_event(event.uid) is None:
                 if not context.store.has_events_of(event.session):
-                    raise Refused("session", "The session this belongs to is no longer in your record.")
+                    raise FieldError("session", "The session this belongs to is no longer in your record.")
                 store_event(context, _under_the_call(context, event))
                 new += 1
             stored.append(event.uid)
-        except Refused as error:
+        except FieldError as error:
             refused.append((uid, error.sentence))
     return Taken(tuple(stored), new, tuple(refused))
 
@@ -179,16 +181,16 @@ def own_event(context: Context, session: str, kind: str, seq: int, at: datetime 
 def _event(context: Context, each: object) -> Event:
     """Return a sent event, checked: every number in its range, every text short, the instant a possible one."""
     if not isinstance(each, dict):
-        raise Refused("events", "An event is an object with uid, session and kind.")
+        raise FieldError("events", "An event is an object with uid, session and kind.")
     uid, session, kind = (each.get(name) for name in ("uid", "session", "kind"))
     for name, value in (("uid", uid), ("session", session)):
         if not isinstance(value, str) or not 0 < len(value) <= ID_MAX or not can_be_kept(value):
-            raise Refused("events", f"An event’s {name} has 1 to {ID_MAX} characters.")
+            raise FieldError("events", f"An event’s {name} has 1 to {ID_MAX} characters.")
     if kind not in TOUCHES:
-        raise Refused("kind", f"An event is one of {', '.join(TOUCHES)}.")
+        raise FieldError("kind", f"An event is one of {', '.join(TOUCHES)}.")
     payload = each.get("payload") or {}
     if not isinstance(payload, dict):
-        raise Refused("events", "An event’s payload is an object of texts.")
+        raise FieldError("events", "An event’s payload is an object of texts.")
     texts = {clean(str(k))[:40]: clean(str(v))[:200] for k, v in list(payload.items())[:20]}
     seq = _whole(each.get("seq", 0), "seq", SEQ_MAX)
     ms = each.get("monotonic_ms")
@@ -199,7 +201,7 @@ def _event(context: Context, each: object) -> Event:
 
 def _whole(value: object, name: str, most: int) -> int:
     if isinstance(value, bool) or not isinstance(value, int | float) or not 0 <= value <= most:
-        raise Refused("events", f"An event’s {name} is a number from 0 to {most}.")
+        raise FieldError("events", f"An event’s {name} is a number from 0 to {most}.")
     return int(value)
 
 
@@ -243,7 +245,9 @@ def close_forgotten(context: Context, minutes: float | None) -> None:
         raise NotThere("session")
     most = (context.now - state.began_utc).total_seconds() / 60
     if minutes is None or not 1 <= minutes <= min(most, SESSION_MAX_MIN):
-        raise Refused("minutes", f"Type the minutes from the start until you stopped, from 1 to {min(most, 1440):.0f}.")
+        raise FieldError(
+            "minutes", f"Type the minutes from the start until you stopped, from 1 to {min(most, 1440):.0f}."
+        )
     own_event(context, uid, "stop", 0, state.began_utc + timedelta(minutes=minutes))
 
 

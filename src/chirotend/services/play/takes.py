@@ -10,7 +10,7 @@ from pathlib import Path
 from uuid import uuid4
 
 from chirotend.core.record.words import MEDIA
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.store import blobs
 from chirotend.store.models import TakeRow
 
@@ -23,7 +23,7 @@ UNKEPT_FOR = timedelta(days=1)
 
 
 @dataclass(frozen=True)
-class Shelf:
+class TakesPage:
     """The takes, newest first, and whether it is time for another one in the archive."""
 
     takes: tuple[TakeRow, ...]
@@ -31,17 +31,17 @@ class Shelf:
     due: bool
 
 
-def shelf(context: Context) -> Shelf:
+def takes_page(context: Context) -> TakesPage:
     """Return the takes that are kept, and those of the last day that wait to be heard."""
-    rows = context.store.shelf(TakeRow).all(order=(TakeRow.at_utc.desc(),))
+    rows = context.store.repository(TakeRow).all(order=(TakeRow.at_utc.desc(),))
     shown = tuple(r for r in rows if r.kept or context.now - r.at_utc <= UNKEPT_FOR)
     last = max((r.day for r in rows if r.kept), default=None)
-    return Shelf(shown, last, last is not None and context.today - last >= REMIND_AFTER)
+    return TakesPage(shown, last, last is not None and context.today - last >= REMIND_AFTER)
 
 
 def named(context: Context) -> tuple[tuple[str, str], ...]:
     """Return the takes of the shelf by id, each with its title and day."""
-    return tuple((t.uid, f"{t.title or 'untitled'}, {t.day:%d %B}") for t in shelf(context).takes)
+    return tuple((t.uid, f"{t.title or 'untitled'}, {t.day:%d %B}") for t in takes_page(context).takes)
 
 
 def take_of(context: Context, uid: str) -> TakeRow:
@@ -59,23 +59,23 @@ class Sound:
 
 
 def put(context: Context, folder: Path, data: bytes, media: str, seconds: float | None) -> Sound:
-    """Put a recording into the folder; `Refused` says what is wrong with it."""
+    """Put a recording into the folder; `FieldError` says what is wrong with it."""
     kind = media.partition(";")[0].strip().lower()
     if kind not in BEGINNINGS:
-        raise Refused("sound", "This is no recording that can be played here (WebM, Ogg, WAV or MP4 sound).")
+        raise FieldError("sound", "This is no recording that can be played here (WebM, Ogg, WAV or MP4 sound).")
     if BEGINNINGS[kind] not in data[:12]:
-        raise Refused("sound", "This recording is empty or broken. Record again.")
+        raise FieldError("sound", "This recording is empty or broken. Record again.")
     if len(data) > BYTES_MAX:
-        raise Refused("sound", "A take may have up to 30 MB. Record a shorter one.")
+        raise FieldError("sound", "A take may have up to 30 MB. Record a shorter one.")
     check_room(context, "sound", len(data))
     if seconds is None or not 0 < seconds <= SECONDS_MAX:
-        raise Refused("sound", "A take lasts up to 15 minutes.")
+        raise FieldError("sound", "A take lasts up to 15 minutes.")
     return Sound(blobs.put(folder, data), len(data), kind, seconds)
 
 
 def record(context: Context, sound: Sound, title: str, instrument: str) -> TakeRow:
     """Keep a take for a day, so that it can be heard."""
-    return context.store.shelf(TakeRow).put(
+    return context.store.repository(TakeRow).put(
         {
             "uid": uuid4().hex,
             "day": context.today,
@@ -92,9 +92,9 @@ def record(context: Context, sound: Sound, title: str, instrument: str) -> TakeR
 
 
 def check_room(context: Context, field: str, more: int) -> None:
-    """Raise `Refused` when `more` bytes do not fit beside what she keeps already."""
+    """Raise `FieldError` when `more` bytes do not fit beside what she keeps already."""
     if blobs.held_bytes(context.db, context.player.id) + more > PLAYER_BYTES_MAX:
-        raise Refused(
+        raise FieldError(
             field, "Your takes and pictures fill 600 MB, the most one player may keep. Throw some away first."
         )
 
@@ -116,13 +116,13 @@ def keep(context: Context, uid: str) -> None:
 def discard(context: Context, uid: str) -> str:
     """Throw a take away; returns the name of its sound, to be dropped once the deletion holds."""
     name = take_of(context, uid).blob
-    context.store.shelf(TakeRow).drop(uid)
+    context.store.repository(TakeRow).drop(uid)
     return name
 
 
 def forget_unkept(context: Context) -> None:
     """Drop takes that nobody kept within a day."""
-    context.store.shelf(TakeRow).drop_all(TakeRow.kept.is_(False), TakeRow.at_utc < context.now - UNKEPT_FOR)
+    context.store.repository(TakeRow).drop_all(TakeRow.kept.is_(False), TakeRow.at_utc < context.now - UNKEPT_FOR)
 
 
 def drop_files(context: Context, folder: Path, names: Iterable[str]) -> None:

@@ -10,7 +10,7 @@ from chirotend.core.record.shape import TEXT_MAX
 from chirotend.core.record.words import EFFORT_MAX, KINDS
 from chirotend.core.session.fold import Running
 from chirotend.services.body import checks
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import own_library
 from chirotend.services.plan import week_aims
 from chirotend.services.play.bars import laid_bars
@@ -45,15 +45,15 @@ def write_in(context: Context, wrap: WrapUp) -> Session:
     if uid is None:
         raise NotThere("session")
     if wrap.effort is None or not 0 <= wrap.effort <= EFFORT_MAX:
-        raise Refused("effort", "Say how hard it was, from 0 (nothing) to 10 (all you have).")
+        raise FieldError("effort", "Say how hard it was, from 0 (nothing) to 10 (all you have).")
     if wrap.anything not in (NOTHING, *KINDS):
-        raise Refused("anything", "Say whether anything is there: nothing, or what kind.")
+        raise FieldError("anything", "Say whether anything is there: nothing, or what kind.")
     for field, hold in (("grip", wrap.grip), ("posture", wrap.posture)):
         if hold and hold not in own_library.grips(context):
-            raise Refused(field, "Choose one of the holds shown, or leave it open.")
+            raise FieldError(field, "Choose one of the holds shown, or leave it open.")
     for name in ("went_well", "was_hard", "question"):
         if len(getattr(wrap, name)) > TEXT_MAX:
-            raise Refused(name, f"At most {TEXT_MAX} characters.")
+            raise FieldError(name, f"At most {TEXT_MAX} characters.")
     with corrections.as_one(context):
         return _written_in(context, uid, wrap)
 
@@ -66,7 +66,7 @@ def _written_in(context: Context, uid: str, wrap: WrapUp) -> Session:
         own_event(context, uid, "stop", LAST_SEQ)
         state = state_now(context, uid)
     if state.too_long:
-        raise Refused("minutes", "More than 24 hours were counted. Say first when you stopped.")
+        raise FieldError("minutes", "More than 24 hours were counted. Say first when you stopped.")
     session = _as_written(context, uid, state, wrap)
     corrections.put(context, session)
     _write_marks(context, session, state, wrap)
@@ -132,7 +132,7 @@ def _write_marks(context: Context, session: Session, state: Running, wrap: WrapU
             raise NotThere(mark)
         _, zone_id, sided = known[places[mark]]
         if sided and side not in ("left", "right"):
-            raise Refused("settled", "Say left or right for each mark you settle, or leave its strength empty.")
+            raise FieldError("settled", "Say left or right for each mark you settle, or leave its strength empty.")
         marks = checks.TypedMarks((f"{zone_id}.{side if sided else 'none'}",), "tension", strength, ("playing",))
         checks.write_marks(context, marks, session.day)
     if wrap.anything == NOTHING and session.day == context.today:

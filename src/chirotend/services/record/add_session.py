@@ -10,7 +10,7 @@ from chirotend.drawing.holds import hold_picture
 from chirotend.drawing.measured import Picture
 from chirotend.library.schema import Grip
 from chirotend.services.body import checks
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import holds, own_library
 from chirotend.services.record import corrections, log
 from chirotend.services.units import decimal, typed_day, typed_time
@@ -60,22 +60,22 @@ def _last_holds(context: Context, instrument: str) -> tuple[str, str]:
 def add(context: Context, typed: Mapping[str, str]) -> tuple[date, str]:
     """Write a session with its holds, its note and what was felt after it, all or nothing.
 
-    Returns its day and the answer to "anything after" ("" = not answered). `Refused` names the field.
+    Returns its day and the answer to "anything after" ("" = not answered). `FieldError` names the field.
     """
     day = typed_day("day", typed.get("day", ""))
     instrument = typed.get("instrument", "")
     if instrument not in own_library.instruments(context):
-        raise Refused("instrument", "Choose what you played.")
+        raise FieldError("instrument", "Choose what you played.")
     minutes, start = _length(typed)
     effort = maybe_number("effort", "Effort", typed.get("effort", ""), 0, 10, "")
     if effort is None:
-        raise Refused("effort", "Say how hard it was: touch a number from 0 to 10.")
+        raise FieldError("effort", "Say how hard it was: touch a number from 0 to 10.")
     for name in WORDS:
         if len(typed.get(name, "")) > TEXT_MAX:
-            raise Refused(name, f"At most {TEXT_MAX} characters.")
+            raise FieldError(name, f"At most {TEXT_MAX} characters.")
     after = typed.get("after", "")
     if after not in ("", NOTHING, SHOW):
-        raise Refused("after", "Say whether there was anything after: nothing, or show where.")
+        raise FieldError("after", "Say whether there was anything after: nothing, or show where.")
     with corrections.as_one(context):
         words = (typed.get(name, "") for name in WORDS)
         kind = typed.get("kind") or "repertoire"
@@ -104,7 +104,7 @@ def _length(typed: Mapping[str, str]) -> tuple[float, time | None]:
         return span.total_seconds() / 60, begins
     text = typed.get("minutes", "").strip() or typed.get("quick", "")
     if not text:
-        raise Refused("minutes", "Say how long: touch a number, type the minutes, or from when to when.")
+        raise FieldError("minutes", "Say how long: touch a number, type the minutes, or from when to when.")
     return decimal("minutes", "Minutes", text, 1, 1440, "minutes"), begins
 
 
@@ -121,7 +121,7 @@ def _holds(context: Context, instrument: str, typed: Mapping[str, str]) -> tuple
         said = typed.get(field, "")
         hold = before if said == AS_LAST else said
         if hold and hold not in known:
-            raise Refused(field, "Choose a hold of the list, or leave it open.")
+            raise FieldError(field, "Choose a hold of the list, or leave it open.")
         found.append(hold)
     return found[0], found[1]
 
@@ -132,5 +132,5 @@ def _note(context: Context, day: date, text: str) -> None:
     note = log.day_of(context, day)
     longer = f"{note.note}\n{line}".strip()
     if len(longer) > TEXT_MAX:
-        raise Refused("note", f"The notes of one day hold at most {TEXT_MAX} characters.")
+        raise FieldError("note", f"The notes of one day hold at most {TEXT_MAX} characters.")
     corrections.put(context, replace(note, note=longer))

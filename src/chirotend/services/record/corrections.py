@@ -15,7 +15,7 @@ from chirotend.formats import documents
 from chirotend.services.context import Context, NotThere
 from chirotend.store.models import ChangeRow, EngagementRow, Personal
 from chirotend.store.personal_tables import table_of_subject
-from chirotend.store.shelf import Shelf, as_document, as_values, columns
+from chirotend.store.repository import Repository, as_document, as_values, columns
 
 UNDO_FOR = timedelta(minutes=10)
 Written = Session | Check | DayNote
@@ -47,8 +47,8 @@ def _day_and_timing(key: str) -> tuple[date, str]:
 
 def _standing(context: Context, subject: str, key: str) -> Written | Personal | None:
     if subject in table_of_subject():
-        shelf = _shelf(context, subject)
-        return shelf.get(*_parts(shelf, key))
+        repository = _repository(context, subject)
+        return repository.get(*_parts(repository, key))
     if subject == "session":
         return context.store.session(key)
     if subject == "check":
@@ -101,11 +101,11 @@ def put(context: Context, document: Written) -> int | None:
 
 def put_row(context: Context, subject: str, values: dict[str, Any]) -> int | None:
     """Write a plain row of `subject`; returns the number of the change, or None when nothing changed."""
-    shelf = _shelf(context, subject)
-    key = _row_key(shelf, values)
-    old = shelf.get(*_parts(shelf, key))
+    repository = _repository(context, subject)
+    key = _row_key(repository, values)
+    old = repository.get(*_parts(repository, key))
     before = as_document(old) if old is not None else None
-    after = as_document(shelf.put(values))
+    after = as_document(repository.put(values))
     if before == after:
         return None
     return _note(context, "edit" if before else "new", subject, key, before)
@@ -132,23 +132,23 @@ def delete(context: Context, subject: str, key: str) -> int:
     return number
 
 
-def _parts(shelf: Shelf[Any], key: str) -> list[str]:
+def _parts(repository: Repository[Any], key: str) -> list[str]:
     """The parts of a key: only the last may hold spaces. `NotThere` when there are too few."""
-    parts = key.split(" ", len(shelf.key_names) - 1) if key else []
-    if len(parts) != len(shelf.key_names):
+    parts = key.split(" ", len(repository.key_names) - 1) if key else []
+    if len(parts) != len(repository.key_names):
         raise NotThere(key)
     return parts
 
 
-def _shelf(context: Context, subject: str) -> Shelf[Any]:
+def _repository(context: Context, subject: str) -> Repository[Any]:
     try:
-        return context.store.shelf(table_of_subject()[subject])
+        return context.store.repository(table_of_subject()[subject])
     except KeyError:
         raise NotThere(subject) from None
 
 
-def _row_key(shelf: Shelf[Any], values: dict[str, Any]) -> str:
-    return " ".join(str(values[name]) for name in shelf.key_names)
+def _row_key(repository: Repository[Any], values: dict[str, Any]) -> str:
+    return " ".join(str(values[name]) for name in repository.key_names)
 
 
 def undo(context: Context, number: int) -> None:
@@ -180,7 +180,7 @@ def _put_back(context: Context, change: ChangeRow) -> None:
     elif change.before is None:
         _drop(context, change.subject, change.key)
     elif (model := table_of_subject().get(change.subject)) is not None:
-        context.store.shelf(model).put(as_values(model, change.before))
+        context.store.repository(model).put(as_values(model, change.before))
     else:
         _write(context, DOCUMENTS[change.subject](change.before))
 
@@ -208,8 +208,8 @@ def _write(context: Context, document: Written) -> None:
 
 def _drop(context: Context, subject: str, key: str) -> None:
     if subject in table_of_subject():
-        shelf = _shelf(context, subject)
-        shelf.drop(*_parts(shelf, key))
+        repository = _repository(context, subject)
+        repository.drop(*_parts(repository, key))
     elif subject == "session":
         context.store.drop_session(key)
         context.store.drop_events(key)
@@ -221,5 +221,5 @@ def _drop(context: Context, subject: str, key: str) -> None:
 
 def _wait_again(context: Context, session_uid: str) -> None:
     """What an engagement was written in as is gone: it waits again."""
-    for engagement in context.store.shelf(EngagementRow).all(EngagementRow.session_uid == session_uid):
+    for engagement in context.store.repository(EngagementRow).all(EngagementRow.session_uid == session_uid):
         change_row(context, "engagement", engagement, session_uid="")

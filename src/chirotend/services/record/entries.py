@@ -9,7 +9,7 @@ from chirotend.core.days import day_named
 from chirotend.core.errors import MethodError
 from chirotend.core.names import name_key
 from chirotend.core.record.words import BLOCK_KINDS
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.words import KIND_WORDS, TIMING_WORDS, day_words
 from chirotend.store.day_stamps import Day
@@ -57,13 +57,13 @@ def kinds() -> dict[str, str]:
 
 
 def wanted(context: Context, asked: Mapping[str, str]) -> Wanted:
-    """Return what an address asks for; `Refused` names the field that cannot be."""
+    """Return what an address asks for; `FieldError` names the field that cannot be."""
     if (kind := asked.get("kind", "")) not in {"", *kinds()}:
-        raise Refused("kind", "Choose a kind of the list.")
+        raise FieldError("kind", "Choose a kind of the list.")
     try:
         until = min(day_named(asked["until"]), context.today) if asked.get("until") else context.today
     except MethodError as error:
-        raise Refused("until", "Choose a day that exists, written YYYY-MM-DD.") from error
+        raise FieldError("until", "Choose a day that exists, written YYYY-MM-DD.") from error
     return Wanted(asked.get("words", "").strip(), asked.get("instrument", ""), kind, until)
 
 

@@ -15,10 +15,10 @@ from chirotend.core.load.weeks import MONTH
 from chirotend.core.record import Record
 from chirotend.formats import csv_log, json_record, load_ratio
 from chirotend.services.account import accounts
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.store.models import CallRow, JobRow, Personal
 from chirotend.store.personal_tables import in_record, tables_in_record
-from chirotend.store.shelf import as_document, as_values
+from chirotend.store.repository import as_document, as_values
 
 SETTINGS = ("name", "zone", "instruments", "emergency_number", "units", "letter_keys")
 
@@ -59,7 +59,7 @@ def everything(context: Context) -> str:
 
 def _documents(context: Context, model: type[Personal]) -> list[dict[str, Any]]:
     order = tuple(getattr(model, name) for name in in_record(model).order)
-    return [as_document(row) for row in context.store.shelf(model).all(order=order)]
+    return [as_document(row) for row in context.store.repository(model).all(order=order)]
 
 
 def settings_of(context: Context) -> dict[str, Any]:
@@ -68,15 +68,15 @@ def settings_of(context: Context) -> dict[str, Any]:
 
 
 def check_settings(context: Context, settings: dict[str, Any]) -> None:
-    """Raise `Refused` when `settings` of an export could not be hers."""
+    """Raise `FieldError` when `settings` of an export could not be hers."""
     if unknown := set(settings) - set(SETTINGS):
-        raise Refused("player", f"there is no setting “{sorted(unknown)[0]}”")
+        raise FieldError("player", f"there is no setting “{sorted(unknown)[0]}”")
     accounts.check_settings(**{**settings_of(context), **settings})
 
 
 def take_over(context: Context, settings: dict[str, Any], kept: dict[str, list[dict[str, Any]]]) -> None:
     """Write settings and kept tables of an export into this (empty) record; calls said about nothing give way."""
-    context.store.shelf(CallRow).drop_all()
+    context.store.repository(CallRow).drop_all()
     accounts.save_settings(context, **{**settings_of(context), **settings})
     for name, model in tables_in_record().items():
         context.store.add_rows(model, [as_values(model, row) for row in kept[name]])
@@ -96,7 +96,7 @@ def first_day(context: Context) -> date | None:
 def is_empty(context: Context) -> bool:
     """True while nothing was written but the calls that say so."""
     written = (model for model in tables_in_record().values() if model is not CallRow)
-    return first_day(context) is None and not any(context.store.shelf(model).all() for model in written)
+    return first_day(context) is None and not any(context.store.repository(model).all() for model in written)
 
 
 def delete_everything(context: Context, uploads: Path) -> set[str]:
@@ -106,7 +106,7 @@ def delete_everything(context: Context, uploads: Path) -> set[str]:
     the deletion holds.
     """
     files = context.store.file_names()
-    for job in context.store.shelf(JobRow).all():
+    for job in context.store.repository(JobRow).all():
         shutil.rmtree(uploads / job.uid, ignore_errors=True)
     context.store.drop_everything()
     return files

@@ -2,7 +2,7 @@
 
 from datetime import datetime, timedelta
 
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.store.models import TakenRow
 
 #: how long a device without a link may keep what was answered on it
@@ -22,8 +22,8 @@ def first_time(context: Context, uid: str) -> bool:
     if not uid:
         return True
     if len(uid) > UID_MAX or not uid.isalnum():
-        raise Refused("uid", "This answer has an id no device gives. Open the page again and answer once more.")
-    taken = context.store.shelf(TakenRow)
+        raise FieldError("uid", "This answer has an id no device gives. Open the page again and answer once more.")
+    taken = context.store.repository(TakenRow)
     if taken.get(uid) is not None:
         return False
     taken.drop_all(TakenRow.at_utc < context.now - KEPT_FOR)

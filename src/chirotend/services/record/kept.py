@@ -12,7 +12,7 @@ from chirotend.core.record.words import TIMINGS
 from chirotend.formats import documents, kept_rows
 from chirotend.formats.cells import UnreadableFile
 from chirotend.library.probes import pressure_tasks, templates
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import own_library, profile
 from chirotend.services.record.bring import answers
 from chirotend.services.record.corrections import DOCUMENTS
@@ -22,7 +22,7 @@ from chirotend.services.words import reason
 from chirotend.store import blobs
 from chirotend.store.models import CallRow
 from chirotend.store.personal_tables import in_record, table_of_subject, tables_in_record
-from chirotend.store.shelf import as_values
+from chirotend.store.repository import as_values
 
 
 def check(context: Context, table: str, document: Any) -> None:
@@ -31,7 +31,7 @@ def check(context: Context, table: str, document: Any) -> None:
     try:
         if table in CHECKS:
             CHECKS[table](context, document)
-    except (Refused, ValidationError, MethodError, documents.BadDocument, ValueError, TypeError, KeyError) as error:
+    except (FieldError, ValidationError, MethodError, documents.BadDocument, ValueError, TypeError, KeyError) as error:
         raise UnreadableFile(str(error).splitlines()[0]) from error
 
 

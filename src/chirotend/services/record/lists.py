@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from datetime import date
 
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 
 KINDS = {"question": "Questions", "went_well": "Went well", "was_hard": "Was hard"}
 MOST = 300
@@ -22,7 +22,7 @@ class Written:
 def written(context: Context, kind: str = "", search: str = "") -> list[Written]:
     """Return the lines of one list (or all), newest first, that hold the words of `search`; at most 300."""
     if kind and kind not in KINDS:
-        raise Refused("kind", f"Choose one of {', '.join(KINDS.values())}.")
+        raise FieldError("kind", f"Choose one of {', '.join(KINDS.values())}.")
     kinds = (kind,) if kind else tuple(KINDS)
     words = search.lower().split()
     found = [

@@ -9,7 +9,7 @@ from chirotend.core.errors import OutOfRange
 from chirotend.core.record import Block, DayNote, Session, overlap
 from chirotend.core.record.shape import TEXT_MAX
 from chirotend.core.record.words import BLOCK_KINDS, EFFORT_MAX, SESSION_MAX_MIN
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.record import corrections
 
 
@@ -37,15 +37,15 @@ def session_of(context: Context, uid: str) -> Session:
 
 
 def write_session(context: Context, typed: TypedSession, uid: str | None = None) -> Session:
-    """Write a session (new, or in the place of `uid`). `Refused` names the field and how to mend it."""
+    """Write a session (new, or in the place of `uid`). `FieldError` names the field and how to mend it."""
     old = session_of(context, uid) if uid else None
     _possible(context, typed)
     start = _start(context, typed)
     end = start + timedelta(minutes=typed.minutes) if start else None
     if start and start > context.now:
-        raise Refused("start", "This start lies in the future. Write sessions in once they have begun.")
+        raise FieldError("start", "This start lies in the future. Write sessions in once they have begun.")
     if start and typed.minutes > 0 and end and end > context.now + timedelta(minutes=1):
-        raise Refused("minutes", "The session would end in the future. Write the minutes played so far.")
+        raise FieldError("minutes", "The session would end in the future. Write the minutes played so far.")
     blocks = _blocks(old, typed)
     session = Session(
         uid or uuid4().hex, typed.day, blocks, typed.effort, start, end, typed.went_well, typed.was_hard, typed.question
@@ -53,7 +53,7 @@ def write_session(context: Context, typed: TypedSession, uid: str | None = None)
     near = context.store.sessions(typed.day - timedelta(days=1), typed.day + timedelta(days=1))
     clash = overlap(session, near)
     if clash is not None and clash.start_utc is not None:
-        raise Refused(
+        raise FieldError(
             "start",
             f"This overlaps the session of {_clock(context, clash.start_utc)}, "
             f"{clash.minutes:.0f} minutes. Change the start or the minutes, or edit that one.",
@@ -74,15 +74,15 @@ def _blocks(old: Session | None, typed: TypedSession) -> tuple[Block, ...]:
 
 def _possible(context: Context, typed: TypedSession) -> None:
     if typed.day > context.today:
-        raise Refused("day", "This day lies in the future. Choose today or an earlier day.")
+        raise FieldError("day", "This day lies in the future. Choose today or an earlier day.")
     if typed.day < context.today - timedelta(days=365 * 100):
-        raise Refused("day", "This day is more than a hundred years ago. Check the year.")
+        raise FieldError("day", "This day is more than a hundred years ago. Check the year.")
     if not 1 <= typed.minutes <= SESSION_MAX_MIN:
-        raise Refused("minutes", "Minutes of one session run from 1 to 1440 (24 hours). Split a longer one by day.")
+        raise FieldError("minutes", "Minutes of one session run from 1 to 1440 (24 hours). Split a longer one by day.")
     if typed.effort is not None and not 0 <= typed.effort <= EFFORT_MAX:
-        raise Refused("effort", "Effort runs from 0 (nothing) to 10 (all you have). Leave it empty if unsure.")
+        raise FieldError("effort", "Effort runs from 0 (nothing) to 10 (all you have). Leave it empty if unsure.")
     if typed.kind not in BLOCK_KINDS:
-        raise Refused("kind", f"Choose one of {', '.join(BLOCK_KINDS)}.")
+        raise FieldError("kind", f"Choose one of {', '.join(BLOCK_KINDS)}.")
 
 
 def _start(context: Context, typed: TypedSession) -> datetime | None:
@@ -97,13 +97,13 @@ def day_of(context: Context, day: date) -> DayNote:
 def write_day(context: Context, day: date, off: bool, note: str | None = None) -> DayNote:
     """Write a day off (or take it back), keeping what else the day holds; without a note hers stays."""
     if day > context.today:
-        raise Refused("day", "This day lies in the future. Choose today or an earlier day.")
+        raise FieldError("day", "This day lies in the future. Choose today or an earlier day.")
     if off and context.store.sessions(day, day):
-        raise Refused(
+        raise FieldError(
             "day", "Sessions are written on this day, so it was not a day off. Delete them first if they are wrong."
         )
     if note is not None and len(note) > TEXT_MAX:
-        raise Refused("note", f"A note holds at most {TEXT_MAX} characters.")
+        raise FieldError("note", f"A note holds at most {TEXT_MAX} characters.")
     before = day_of(context, day)
     written = replace(before, off=off, note=before.note if note is None else note)
     corrections.put(context, written)
@@ -116,7 +116,7 @@ def set_morning(context: Context, day: date, sleep: str | None, hands: str | Non
     try:
         corrections.put(context, replace(before, sleep=sleep or before.sleep, hands=hands or before.hands))
     except OutOfRange as error:
-        raise Refused(error.field, f"Choose one of {', '.join(error.words)}.") from error
+        raise FieldError(error.field, f"Choose one of {', '.join(error.words)}.") from error
 
 
 def _clock(context: Context, at: datetime) -> str:

@@ -63,7 +63,7 @@ def kept(
         wanted.append(MeasurementRow.instrument == instrument)
     if first is not None:
         wanted.append(MeasurementRow.day >= first)
-    rows = context.store.shelf(MeasurementRow).all(*wanted, order=(MeasurementRow.day, MeasurementRow.at_utc))
+    rows = context.store.repository(MeasurementRow).all(*wanted, order=(MeasurementRow.day, MeasurementRow.at_utc))
     return [row for row in rows if row.version == measure_of(row.method).version]
 
 
@@ -85,10 +85,10 @@ def _followed(context: Context, first: date | None) -> dict[str, list[Any]]:
     found: dict[str, list[Any]] = {}
     wanted = [] if first is None else [MeasurementRow.day >= first]
     since = [] if first is None else [ProbeRow.day >= first]
-    probes = context.store.shelf(ProbeRow).some(("uid", "kit"), ProbeRow.kit != "", *since)
+    probes = context.store.repository(ProbeRow).some(("uid", "kit"), ProbeRow.kit != "", *since)
     kits = {row.uid: row.kit for row in probes}
     order = (MeasurementRow.day, MeasurementRow.at_utc)
-    for row in context.store.shelf(MeasurementRow).some(FOLLOWED, *wanted, order=order):
+    for row in context.store.repository(MeasurementRow).some(FOLLOWED, *wanted, order=order):
         if not row.method.startswith(NOT_FOLLOWED) and row.version == measure_of(row.method).version:
             what = ", ".join(word for word in (row.what, kits.get(row.probe, "")) if word)
             found.setdefault("|".join((row.method, row.instrument, row.hand, what)), []).append(row)

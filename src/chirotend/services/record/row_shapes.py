@@ -8,7 +8,7 @@ from sqlalchemy import JSON, Boolean, Date, Float, Integer, String
 
 from chirotend.formats.kept_rows import Day, Instant, Row, Text
 from chirotend.store.models import Personal, UTCDateTime
-from chirotend.store.shelf import columns
+from chirotend.store.repository import columns
 
 #: what a column of each type may hold
 OF_TYPES: tuple[tuple[type, Any], ...] = (

@@ -4,7 +4,7 @@ from uuid import uuid4
 
 from chirotend.core.record import Block, Session
 from chirotend.library.loader import other_uses
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue
 
@@ -15,7 +15,7 @@ def write_use(context: Context, use: str, minutes: float | None) -> Session:
     if known is None:
         raise NotThere(use)
     if minutes is None or not 1 <= minutes <= 720:
-        raise Refused("use_minutes", "Choose how long, from 1 minute to 12 hours.")
+        raise FieldError("use_minutes", "Choose how long, from 1 minute to 12 hours.")
     session = Session(uuid4().hex, context.today, (Block(minutes, use, "other"),), known.effort)
     corrections.put(context, session)
     issue(context)

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session as Db
 
 from chirotend.core.record.words import AUDIENCES
 from chirotend.formats.kept_rows import ReportData
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.record import corrections
 from chirotend.services.report.contents import Report, report
 from chirotend.services.units import typed_day
@@ -28,7 +28,7 @@ WHY_MAX, QUESTION_MAX, MEDICINES_MAX = 400, 160, 200
 
 def reports(context: Context) -> list[ReportRow]:
     """Return her reports, the newest first."""
-    return context.store.shelf(ReportRow).all(order=(ReportRow.made_utc.desc(),))
+    return context.store.repository(ReportRow).all(order=(ReportRow.made_utc.desc(),))
 
 
 def row_of(context: Context, uid: str) -> ReportRow:
@@ -36,16 +36,16 @@ def row_of(context: Context, uid: str) -> ReportRow:
 
 
 def make(context: Context, typed: Mapping[str, str]) -> str:
-    """Make a report from what was typed; returns its id. `Refused` names the field."""
+    """Make a report from what was typed; returns its id. `FieldError` names the field."""
     audience = typed.get("audience", "")
     if audience not in AUDIENCES:
-        raise Refused("audience", "Choose whom it is for.")
+        raise FieldError("audience", "Choose whom it is for.")
     last = typed_day("last", typed.get("last", "") or context.today.isoformat())
     first = typed_day("first", typed.get("first", "") or (last - timedelta(days=SPAN_DAYS - 1)).isoformat())
     if last > context.today:
-        raise Refused("last", "The span ends today at the latest.")
+        raise FieldError("last", "The span ends today at the latest.")
     if not timedelta(days=SPAN_MIN_DAYS - 1) <= last - first <= timedelta(days=SPAN_MAX_DAYS - 1):
-        raise Refused("first", f"A span has {SPAN_MIN_DAYS} days at least and a year at most.")
+        raise FieldError("first", f"A span has {SPAN_MIN_DAYS} days at least and a year at most.")
     questions = [q for n in (1, 2, 3) if (q := _words(typed, f"question_{n}", QUESTION_MAX))]
     data = ReportData(
         why=_words(typed, "why", WHY_MAX),
@@ -62,14 +62,14 @@ def make(context: Context, typed: Mapping[str, str]) -> str:
 def _words(typed: Mapping[str, str], name: str, most: int) -> str:
     text = " ".join(typed.get(name, "").split())
     if len(text) > most:
-        raise Refused(name, f"At most {most} characters: it is one page.")
+        raise FieldError(name, f"At most {most} characters: it is one page.")
     return text
 
 
 def delete(context: Context, uid: str) -> None:
     """Delete a report and every code that opens it."""
     row_of(context, uid)
-    context.store.shelf(ShareRow).drop_all(ShareRow.report == uid)
+    context.store.repository(ShareRow).drop_all(ShareRow.report == uid)
     corrections.delete(context, "report", uid)
 
 
@@ -79,7 +79,7 @@ def delete(context: Context, uid: str) -> None:
 def show(context: Context, uid: str) -> str:
     """Return a new code that opens a report for ten minutes; an older one of it stops working."""
     row_of(context, uid)
-    context.store.shelf(ShareRow).drop_all(ShareRow.report == uid)
+    context.store.repository(ShareRow).drop_all(ShareRow.report == uid)
     code = "".join(secrets.choice("0123456789") for _ in range(CODE_DIGITS))
     values = {
         "digest": _digest(code),
@@ -88,19 +88,19 @@ def show(context: Context, uid: str) -> str:
         "revoked": False,
         "looks": 0,
     }
-    context.store.shelf(ShareRow).put({**values, "looked_utc": None})
+    context.store.repository(ShareRow).put({**values, "looked_utc": None})
     return f"{code[:4]} {code[4:]}"
 
 
 def shares(context: Context, uid: str) -> ShareRow | None:
     """Return the newest code of a report, working or not; None when there was none."""
-    found = context.store.shelf(ShareRow).all(ShareRow.report == uid, order=(ShareRow.until_utc.desc(),), most=1)
+    found = context.store.repository(ShareRow).all(ShareRow.report == uid, order=(ShareRow.until_utc.desc(),), most=1)
     return found[0] if found else None
 
 
 def take_back(context: Context, uid: str) -> None:
     """Let no code open a report any more."""
-    for row in context.store.shelf(ShareRow).all(ShareRow.report == uid):
+    for row in context.store.repository(ShareRow).all(ShareRow.report == uid):
         row.revoked = True
 
 
@@ -116,12 +116,12 @@ def is_near(address: str | None) -> bool:
 
 
 def opened(db: Db, code: str, address: str | None, now: datetime) -> Report:
-    """Return the report that a code opens now, and note the look. `Refused` never says which code there is."""
+    """Return the report that a code opens now, and note the look. `FieldError` never says which code there is."""
     if not is_near(address):
-        raise Refused("code", "This opens only on the network it is shown on.")
+        raise FieldError("code", "This opens only on the network it is shown on.")
     found = share_of(db, _digest("".join(code.split())))
     if found is None or found[0].revoked or found[0].until_utc < now:
-        raise Refused("code", "No page opens with this code now. Ask for a new one: it lasts ten minutes.")
+        raise FieldError("code", "No page opens with this code now. Ask for a new one: it lasts ten minutes.")
     share, player = found
     share.looks, share.looked_utc = share.looks + 1, now
     context = Context(db, player, now)

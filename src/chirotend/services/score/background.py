@@ -11,7 +11,7 @@ from chirotend.core.load.industrial.strain_index import rsi, si1995
 from chirotend.core.load.industrial.tendon import wear_ratio
 from chirotend.library.loader import background_methods
 from chirotend.library.schema import BackgroundMethod
-from chirotend.services.context import NotThere, Refused
+from chirotend.services.context import FieldError, NotThere
 from chirotend.services.plan.part_holding import strength_left
 from chirotend.services.units import decimal
 
@@ -78,7 +78,7 @@ _TYPED = {"t_min": "held_min", "E_per_min*D_s": "D_s", "f": "load_pct"}
 
 
 def ask(method_id: str, typed: Mapping[str, str]) -> Answer:
-    """Return what a method says of what was typed; `Refused` names the field, `NotThere` an unknown method."""
+    """Return what a method says of what was typed; `FieldError` names the field, `NotThere` an unknown method."""
     method = background_methods().get(method_id)
     if method is None:
         raise NotThere(method_id)
@@ -87,7 +87,7 @@ def ask(method_id: str, typed: Mapping[str, str]) -> Answer:
     except MethodError as error:
         field = _TYPED.get(error.field, error.field)
         label = next((i.label for i in method.inputs if i.field == field), field)
-        raise Refused(field, f"{label}: {str(error).partition(': ')[2]}. Type other numbers.") from error
+        raise FieldError(field, f"{label}: {str(error).partition(': ')[2]}. Type other numbers.") from error
     zones = found.pop("zones")
     return Answer(method_id, method.says.format(**found), tuple(method.flags[z] for z in zones))
 
@@ -98,7 +98,7 @@ def _values(method: BackgroundMethod, typed: Mapping[str, str]) -> dict[str, Any
         text = typed.get(i.field, "")
         if i.words:
             if text not in i.words:
-                raise Refused(i.field, f"{i.label}: choose one of {', '.join(i.words)}.")
+                raise FieldError(i.field, f"{i.label}: choose one of {', '.join(i.words)}.")
             found[i.field] = text
         else:
             found[i.field] = decimal(i.field, i.label, text, i.low, i.high, i.unit)

@@ -45,8 +45,10 @@ def page(context: Context, last: date) -> LoadsPage:
     """Return the loads of the seven days that end with `last`."""
     first = last - timedelta(days=ROOM_DAYS)
     record = context.store.record(first, last)
-    planned = {p.uid: p for p in context.store.shelf(PlannedRow).all(PlannedRow.day >= first, PlannedRow.day <= last)}
-    aims = {a.uid: a for a in context.store.shelf(AimRow).all(AimRow.week >= first - timedelta(days=WEEK))}
+    planned = {
+        p.uid: p for p in context.store.repository(PlannedRow).all(PlannedRow.day >= first, PlannedRow.day <= last)
+    }
+    aims = {a.uid: a for a in context.store.repository(AimRow).all(AimRow.week >= first - timedelta(days=WEEK))}
     by_block = {uid: aims[p.aim_uid] for uid, p in planned.items() if p.aim_uid in aims}
     loads = place_loads(record, first, last, _asks(context, by_block))
     bars = {place: _bar(loads, place, last) for place in loads.by_place}

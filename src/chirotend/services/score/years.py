@@ -11,7 +11,7 @@ from chirotend.core.review.spans import SpanFacts, most_marked, span_facts
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.quarters import Pair, Quarter, two_bars
 from chirotend.library.loader import instrument_name
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.units import typed_day
 from chirotend.services.words import place_name
 
@@ -65,7 +65,7 @@ Span = tuple[date, date]
 def spans_of(context: Context, typed: Mapping[str, str]) -> tuple[Span, Span]:
     """Return the two spans an address chooses; without one the last six weeks, and those a year or six weeks before.
 
-    `Refused` names the field.
+    `FieldError` names the field.
     """
     if not any(typed.get(name) for name in ("a_from", "a_to", "b_from", "b_to")):
         last = context.today
@@ -76,7 +76,7 @@ def spans_of(context: Context, typed: Mapping[str, str]) -> tuple[Span, Span]:
     a_from, a_to, b_from, b_to = (typed_day(n, typed.get(n, "")) for n in ("a_from", "a_to", "b_from", "b_to"))
     for name, first, last in (("a_to", a_from, a_to), ("b_to", b_from, b_to)):
         if not timedelta(days=6) <= last - first <= timedelta(days=366):
-            raise Refused(name, "A span has seven days at least and a year at most, and ends after it begins.")
+            raise FieldError(name, "A span has seven days at least and a year at most, and ends after it begins.")
     return (a_from, a_to), (b_from, b_to)
 
 

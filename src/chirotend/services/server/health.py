@@ -17,7 +17,7 @@ from chirotend.store import engine as store
 from chirotend.store.accounts import every_player
 from chirotend.store.models import CheckRow, DayRow, Personal, SessionRow
 from chirotend.store.personal_tables import tables_in_record
-from chirotend.store.shelf import as_document
+from chirotend.store.repository import as_document
 
 T = TypeVar("T")
 

@@ -8,7 +8,7 @@ from chirotend.drawing.looks import looks_picture
 from chirotend.drawing.measured import Picture
 from chirotend.formats.probe_data import Awareness
 from chirotend.library.probes import Look, looks
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.technique import probes
 from chirotend.services.technique.probes import Probe
 from chirotend.services.units import maybe
@@ -69,13 +69,13 @@ def next_look(found: list[Shown]) -> Look:
 
 
 def answer(context: Context, key: str, typed: Mapping[str, str]) -> None:
-    """Keep an answer; `Refused` at its field."""
+    """Keep an answer; `FieldError` at its field."""
     look = looks().get(key)
     if look is None:
         raise NotThere(key)
     said = typed.get("answer", "")
     if said not in look.answers:
-        raise Refused("answer", f"Say one of: {', '.join(look.answers)}.")
+        raise FieldError("answer", f"Say one of: {', '.join(look.answers)}.")
     minutes = maybe("minutes", "Minutes", typed.get("minutes", ""), 0, MINUTES_MAX) if look.minutes else None
     about = probes.about_of(context, {"instrument": typed.get("instrument", "") if look.when == "playing" else ""})
     data = Awareness(asked=key, answer=said, seconds=60 * minutes if minutes else None)

@@ -18,7 +18,7 @@ from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import Evenness as Data
 from chirotend.formats.probe_data import StepFound
 from chirotend.library.probes import Figure, figures
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.play import takes
 from chirotend.services.record import measured
@@ -86,7 +86,7 @@ def figure_of(typed: Mapping[str, str]) -> Figure:
         return figures()[named]
     steps = [s.strip() for s in typed.get("steps", "").split(",") if s.strip()]
     if not 2 <= len(steps) <= STEPS_MAX or max(map(len, steps), default=99) > 60:
-        raise Refused("steps", f"Choose a figure, or write 2 to {STEPS_MAX} fingers with commas between: down, up.")
+        raise FieldError("steps", f"Choose a figure, or write 2 to {STEPS_MAX} fingers with commas between: down, up.")
     return Figure(
         id="own",
         name="A figure of your own",
@@ -99,7 +99,7 @@ def figure_of(typed: Mapping[str, str]) -> Figure:
 def _lengths(typed: Mapping[str, str], count: int) -> tuple[float, ...]:
     found = decimals("lengths", typed.get("lengths", ""), LENGTHS[0], LENGTHS[1], "3 1")
     if found and len(found) != count:
-        raise Refused("lengths", f"Write {count} lengths with spaces between, such as 3 1; none = all equal.")
+        raise FieldError("lengths", f"Write {count} lengths with spaces between, such as 3 1; none = all equal.")
     return tuple(found)
 
 
@@ -123,12 +123,12 @@ def bring(
             name, size, head = probes.store(context, folder, "sound", sound_of_take, BYTES_MAX)
         source = takes.take_of(context, take).title or "a take"
     else:
-        raise Refused("sound", "Bring a recording, choose one of your takes, or record one now.")
+        raise FieldError("sound", "Bring a recording, choose one of your takes, or record one now.")
     try:
         media = sound.kind_of(head)
     except UnreadableFile as error:
         probes.drop_file(context, folder, name)
-        raise Refused("sound", str(error)) from error
+        raise FieldError("sound", str(error)) from error
     data = Data(
         figure=figure.id,
         lengths=list(figure.parts),
@@ -181,7 +181,7 @@ def set_my_p(context: Context, uid: str) -> None:
     found = probes.probe(context, uid, KIND)
     level = _middle_level(found.data)
     if level is None:
-        raise Refused("my_p", "Nothing is heard in it that could be your p.")
+        raise FieldError("my_p", "Nothing is heard in it that could be your p.")
     measured.keep(context, MY_P, level, instrument=found.about.instrument, what=found.about.kit, probe="")
     data = found.data.model_copy(update={"my_p_db": level})
     probes.finish(context, uid, data, _values(data, _told(data)))

@@ -14,7 +14,7 @@ from chirotend.formats.probe_data import Faults
 from chirotend.library.probes import FaultLook, fault_looks
 from chirotend.library.schema import USES, Grip
 from chirotend.services.body.condition import condition
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import asks, holds, own_library
 from chirotend.services.technique import probes
 from chirotend.services.today.days_call import issue, said
@@ -149,9 +149,9 @@ def answer(context: Context, instrument: str, typed: Mapping[str, str]) -> None:
     said = {key: typed[key] for key in fault_looks() if typed.get(key)}
     for key, value in said.items():
         if value not in ANSWERS:
-            raise Refused(key, "Say yes, no, or not sure.")
+            raise FieldError(key, "Say yes, no, or not sure.")
     if not said:
-        raise Refused("faults", "Look at one thing at least: yes, no, or not sure.")
+        raise FieldError("faults", "Look at one thing at least: yes, no, or not sure.")
     today = [p for p in probes.of_kind(context, KIND, context.today) if p.about.instrument == instrument]
     before = today[-1].data.answers if today else {}
     data = Faults.model_validate({"answers": {**before, **said}})

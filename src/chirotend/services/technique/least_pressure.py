@@ -11,7 +11,7 @@ from chirotend.drawing.measured import Picture
 from chirotend.drawing.search import RUN_NAMES, search_picture, wasted_picture
 from chirotend.formats.probe_data import Pressure, Tried
 from chirotend.library.probes import PressureTask, pressure_tasks
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.technique import probes
 from chirotend.services.technique.probes import About, Probe
@@ -83,17 +83,17 @@ def begin(context: Context, typed: Mapping[str, str], pads: Sequence[str] = ()) 
     """Begin a search from a form, with one of the `pads` that are plugged in or none; returns its id."""
     task = pressure_tasks().get(typed.get("task", ""))
     if task is None:
-        raise Refused("task", "Say what presses: choose one of the list.")
+        raise FieldError("task", "Say what presses: choose one of the list.")
     part = typed.get("part", "")
     if part not in task.parts:
-        raise Refused("part", f"Say which part presses: {', '.join(task.parts)}.")
+        raise FieldError("part", f"Say which part presses: {', '.join(task.parts)}.")
     what = typed.get("what", "").strip() or task.what
     about = probes.about_of(context, {**typed, "hand": hand_of(part), "what": f"{what}, {part}"})
     probes.check_spared(context, "part", hand_of(part))
     usual = _newtons("usual_N", typed.get("usual_N", ""))
     pad = typed.get("pad", "")
     if pad and pad not in pads:
-        raise Refused("pad", "This pad is not plugged in. Plug it in and reload the page, or go on without.")
+        raise FieldError("pad", "This pad is not plugged in. Plug it in and reload the page, or go on without.")
     return probes.begin(context, KIND, about, Pressure(task=task.id, usual_N=usual, pad=pad))
 
 

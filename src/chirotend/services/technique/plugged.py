@@ -13,7 +13,7 @@ from chirotend.core.measure.readings import Reading, reading_of, sorted_out
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import Trace as Data
 from chirotend.formats.trace import TraceFile, written_to
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.technique import least_pressure, probes, traces
 from chirotend.services.units import decimal
 from chirotend.store import jobs
@@ -42,7 +42,7 @@ def begin(context: Context, blobs: Path, typed: Mapping[str, str]) -> str:
     """Queue the reading of a device for some seconds; returns the job's id."""
     name = typed.get("device", "")
     if name not in names(blobs):
-        raise Refused("device", "This device is not plugged in. Plug it in, and reload the page.")
+        raise FieldError("device", "This device is not plugged in. Plug it in, and reload the page.")
     seconds = decimal("seconds", "Seconds to read", typed.get("seconds", ""), SECONDS_LOW, SECONDS_HIGH)
     about = probes.about_of(context, typed)
     about = replace(about, what=about.what or name[:80])

@@ -27,7 +27,7 @@ from chirotend.formats import picture
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import Posture as Data
 from chirotend.library.probes import Template, TemplateAngle, templates
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.technique import probes
 from chirotend.services.technique.lines import Line
 from chirotend.services.technique.probes import About, File, Probe
@@ -109,29 +109,29 @@ def choice(context: Context, instrument: str = "") -> Choice:
 
 
 def read(file: bytes) -> picture.Picture:
-    """Make a picture again without what the camera wrote into it; nothing is kept. `Refused` says what is wrong."""
+    """Make a picture again without what the camera wrote into it; nothing is kept. `FieldError` says what is wrong."""
     try:
         return picture.made_apart(file)
     except UnreadableFile as error:
-        raise Refused("picture", str(error)) from error
+        raise FieldError("picture", str(error)) from error
 
 
 def begin(context: Context, folder: Path, typed: Mapping[str, str], made: picture.Picture) -> str:
     """Keep a picture with its points where the last one had them."""
     template = templates().get(typed.get("template", ""))
     if template is None:
-        raise Refused("template", "Say what the picture shows: choose one of the list.")
+        raise FieldError("template", "Say what the picture shows: choose one of the list.")
     hand = template.hand or typed.get("hand", "")
     if template.needs_hand and hand not in ("left", "right"):
-        raise Refused("hand", "Say which arm is towards the camera.")
+        raise FieldError("hand", "Say which arm is towards the camera.")
     facing = typed.get("facing", "right") or "right"
     if facing not in ("left", "right"):
-        raise Refused("facing", "Say which way you face in the picture.")
+        raise FieldError("facing", "Say which way you face in the picture.")
     about = replace(probes.about_of(context, {**typed, "hand": hand}), what=template.name)
     clip = typed.get("clip", "")[:64]
     at_s = maybe("at_s", "The second of a frame", typed.get("at_s", ""), 0, 86_400, "seconds")
     if clip and len(_frames(context, clip, context.today)) >= FRAMES_MAX:
-        raise Refused("picture", f"A clip has up to {FRAMES_MAX} frames.")
+        raise FieldError("picture", f"A clip has up to {FRAMES_MAX} frames.")
     data = Data(
         template=template.id,
         width=made.width,
@@ -279,7 +279,7 @@ def _earlier(found: Probe, angle: TemplateAngle, value: float, before: list[Any]
 
 def _history(context: Context, pictures: Collection[str], angles: Sequence[TemplateAngle]) -> list[Any]:
     """Angles (day, method, value, probe) of some pictures, by their ids, oldest first."""
-    return context.store.shelf(MeasurementRow).some(
+    return context.store.repository(MeasurementRow).some(
         ("day", "method", "value", "probe"),
         MeasurementRow.probe.in_(pictures),
         MeasurementRow.method.in_([METHOD + angle.id for angle in angles]),
@@ -357,15 +357,15 @@ def _said(shown: tuple[Angle, ...], refused: str) -> tuple[str, str]:
 
 
 def set_points(context: Context, uid: str, typed: Mapping[str, str]) -> None:
-    """Keep the points with the angles they make; `Refused` while the camera was turned too far."""
+    """Keep the points with the angles they make; `FieldError` while the camera was turned too far."""
     found = probes.probe(context, uid, KIND)
     template = templates()[found.data.template]
     data = _with(found.data, template, typed)
     if refused := _turned(template, data):
-        raise Refused("points", refused)
+        raise FieldError("points", refused)
     values, _ = _angles(template, data, found.about.hand)
     if not values:
-        raise Refused("points", "No angle can be made of these points: two of them lie on one another.")
+        raise FieldError("points", "No angle can be made of these points: two of them lie on one another.")
     probes.finish(context, uid, data, {METHOD + k: max(-180.0, min(180.0, v)) for k, v in values.items()})
 
 

@@ -13,7 +13,7 @@ from chirotend.core.errors import MethodError
 from chirotend.core.record.shape import NAME_MAX
 from chirotend.formats.probe_data import Data, probe_data
 from chirotend.services.body.condition import spared_hands
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import own_library
 from chirotend.services.play.takes import check_room
 from chirotend.services.record import corrections, measured
@@ -83,16 +83,16 @@ def offered(
 
 
 def about_of(context: Context, typed: Mapping[str, str]) -> About:
-    """Return what a form says a probe is about; `Refused` at the field that cannot be."""
+    """Return what a form says a probe is about; `FieldError` at the field that cannot be."""
     hand, instrument = typed.get("hand", ""), typed.get("instrument", "")
     if hand not in HANDS:
-        raise Refused("hand", "Say left, right, or neither.")
+        raise FieldError("hand", "Say left, right, or neither.")
     if instrument and instrument not in own_library.instruments(context):
-        raise Refused("instrument", "Choose one of your instruments.")
+        raise FieldError("instrument", "Choose one of your instruments.")
     found = About(instrument, hand, typed.get("what", "").strip(), typed.get("kit", "").strip())
     for name in ("what", "kit"):
         if len(getattr(found, name)) > NAME_MAX:
-            raise Refused(name, f"At most {NAME_MAX} characters.")
+            raise FieldError(name, f"At most {NAME_MAX} characters.")
     return found
 
 
@@ -106,14 +106,16 @@ def spared_today(context: Context) -> dict[str, str]:
 
 
 def check_spared(context: Context, field: str, hand: str) -> None:
-    """Raise `Refused` at `field` when a Muted day spares that hand: the call rests on a place of it."""
+    """Raise `FieldError` at `field` when a Muted day spares that hand: the call rests on a place of it."""
     place = spared_today(context).get(hand)
     if place is not None:
-        raise Refused(field, f"Your {place} is spared on a Muted day. Take the other hand, or wait until it is Open.")
+        raise FieldError(
+            field, f"Your {place} is spared on a Muted day. Take the other hand, or wait until it is Open."
+        )
 
 
 def begin(context: Context, kind: str, about: About, data: Data) -> str:
-    """Begin a probe; returns its id. `Refused` when today spares its hand."""
+    """Begin a probe; returns its id. `FieldError` when today spares its hand."""
     if kind in WORKS_THE_HAND:
         check_spared(context, "hand", about.hand)
     return _put(context, uuid4().hex, kind, about, OPEN, data)
@@ -143,11 +145,11 @@ def begin_with_file(context: Context, kind: str, about: About, data: Data, file:
 
 
 def store(context: Context, folder: Path, field: str, stream: IO[bytes], most: int) -> tuple[str, int, bytes]:
-    """Keep what `stream` holds; returns its name, size and first bytes. `Refused` at `field` when it is empty, over
+    """Keep what `stream` holds; returns its name, size and first bytes. `FieldError` at `field` when it is empty, over
     `most`, or more than she may keep: then nothing of it stays."""
     kept = blobs.put_stream(folder, stream, most)
     if kept is None:
-        raise Refused(
+        raise FieldError(
             field, f"This file is larger than {most // 2**20} MB, the most that is taken here. Cut it into parts."
         )
     name, size = kept
@@ -156,8 +158,8 @@ def store(context: Context, folder: Path, field: str, stream: IO[bytes], most: i
     try:
         check_room(context, field, size)
         if not size:
-            raise Refused(field, "This file is empty. Choose another one.")
-    except Refused:
+            raise FieldError(field, "This file is empty. Choose another one.")
+    except FieldError:
         drop_file(context, folder, name)
         raise
     return name, size, head
@@ -218,7 +220,7 @@ def finish(context: Context, uid: str, data: Data, values: Mapping[str, float]) 
                     context, method, value, row.hand, row.instrument, f"{uid[:20]}.{method}"[:64], row.what, uid
                 )
             except MethodError as error:
-                raise Refused("value", f"{error}. Nothing of it was kept.") from error
+                raise FieldError("value", f"{error}. Nothing of it was kept.") from error
 
 
 def probe(context: Context, uid: str, kind: str) -> Probe:
@@ -251,13 +253,13 @@ def of_kind(context: Context, kind: str, first: date | None = None, most: int = 
 
 
 def _newest(context: Context, wanted: list[Any], most: int | None) -> list[Probe]:
-    rows = context.store.shelf(ProbeRow).all(*wanted, order=(ProbeRow.at_utc.desc(),), most=most)
+    rows = context.store.repository(ProbeRow).all(*wanted, order=(ProbeRow.at_utc.desc(),), most=most)
     return [_read(row) for row in reversed(rows)]
 
 
 def every(context: Context, kind: str, day: date) -> list[Probe]:
     """Return the probes of a kind that were begun on a day, done or not, oldest first."""
-    rows = context.store.shelf(ProbeRow).all(ProbeRow.kind == kind, ProbeRow.day == day, order=(ProbeRow.at_utc,))
+    rows = context.store.repository(ProbeRow).all(ProbeRow.kind == kind, ProbeRow.day == day, order=(ProbeRow.at_utc,))
     return [_read(row) for row in rows]
 
 
@@ -272,7 +274,7 @@ def alike(context: Context, wanted: Probe, most: int = LATEST) -> list[Probe]:
 def ids_alike(context: Context, wanted: Probe) -> list[str]:
     """Return the ids of the finished probes that compare with `wanted` and were begun no later, `wanted` among them."""
     until = [*_same(wanted), ProbeRow.at_utc <= wanted.at_utc]
-    rows = context.store.shelf(ProbeRow).some(("uid",), *until, order=(ProbeRow.at_utc.desc(),), most=LATEST)
+    rows = context.store.repository(ProbeRow).some(("uid",), *until, order=(ProbeRow.at_utc.desc(),), most=LATEST)
     return [wanted.uid, *(row.uid for row in rows if row.uid != wanted.uid)]
 
 
@@ -290,7 +292,7 @@ def _same(wanted: Probe) -> list[Any]:
 
 def values_of(context: Context, uid: str) -> list[MeasurementRow]:
     """Return what was measured by a probe."""
-    return context.store.shelf(MeasurementRow).all(MeasurementRow.probe == uid)
+    return context.store.repository(MeasurementRow).all(MeasurementRow.probe == uid)
 
 
 def delete(context: Context, uid: str) -> None:

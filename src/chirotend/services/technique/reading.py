@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import IO, Any
 
 from chirotend.formats.cells import UnreadableFile
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.technique import evenness, plugged, probes, traces
 from chirotend.services.technique.probes import Brought, File
 from chirotend.store import jobs
@@ -48,7 +48,7 @@ def bring(
 ) -> ReadFile:
     """Put a file into the folder, and read it when it is small; nothing is changed yet.
 
-    `Refused` when it cannot be read: then nothing of it stays.
+    `FieldError` when it cannot be read: then nothing of it stays.
     """
     how = KINDS[kind]
     brought = how.bring(context, folder, typed, stream, file_name)
@@ -58,7 +58,7 @@ def bring(
         return ReadFile(kind, brought, how.read(context, folder, brought.file, AT_ONCE_S, None))
     except UnreadableFile as error:
         probes.drop_file(context, folder, brought.file.name)
-        raise Refused(how.field, str(error)) from error
+        raise FieldError(how.field, str(error)) from error
 
 
 def keep(context: Context, read: ReadFile) -> tuple[str, str]:
@@ -82,10 +82,10 @@ def run_job(context: Context, folder: Path, kind: str, uid: str, step: Callable[
 
 def take_back(context: Context, folder: Path, uid: str) -> None:
     """Keep nothing of a probe whose file could not be read."""
-    row = context.store.shelf(ProbeRow).get(uid)
+    row = context.store.repository(ProbeRow).get(uid)
     if row is not None:
         name = row.blob
-        context.store.shelf(ProbeRow).drop(uid)
+        context.store.repository(ProbeRow).drop(uid)
         probes.drop_file(context, folder, name)
 
 

@@ -14,7 +14,7 @@ from chirotend.drawing.strokes import small_strokes, strokes_picture
 from chirotend.formats import apart, sound, trace
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import Strokes as Data
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.technique import probes
 from chirotend.services.technique.hearing import struck_apart
 from chirotend.services.technique.lines import Line
@@ -58,14 +58,14 @@ def read(
 ) -> tuple[About, Data]:
     """Return a set of strokes: typed peaks, or found in a force trace (`stream`); how loud each was, typed or `heard`.
 
-    `Refused` at the field that cannot be; neither file is kept, and nothing is changed.
+    `FieldError` at the field that cannot be; neither file is kept, and nothing is changed.
     """
     stick = typed.get("stick", "").strip()
     if not stick or len(stick) > 80:
-        raise Refused("stick", "Name the stick, key or mallet, in up to 80 characters.")
+        raise FieldError("stick", "Name the stick, key or mallet, in up to 80 characters.")
     way = typed.get("way", "")
     if way not in ("", *WAYS):
-        raise Refused("way", "Say whether the rebound was free or choked, or leave it open.")
+        raise FieldError("way", "Say whether the rebound was free or choked, or leave it open.")
     about = replace(probes.about_of(context, typed), what=stick)
     peaks = _from_file(context, folder, stream) if stream is not None else _typed(typed)
     levels = _heard(context, folder, heard, len(peaks)) if heard is not None else _levels(typed, len(peaks))
@@ -73,12 +73,12 @@ def read(
     try:
         stroke_set(peaks)
     except MethodError as error:
-        raise Refused("peaks", f"{str(error).partition(': ')[2]}.") from error
+        raise FieldError("peaks", f"{str(error).partition(': ')[2]}.") from error
     return about, data
 
 
 def keep(context: Context, about: About, data: Data) -> str:
-    """Keep a set of strokes; returns its id. `Refused` when today spares its hand."""
+    """Keep a set of strokes; returns its id. `FieldError` when today spares its hand."""
     uid = probes.begin(context, KIND, about, data)
     probes.finish(context, uid, data, {MIDDLE: stroke_set(data.peaks_N).middle_N})
     return uid
@@ -87,21 +87,21 @@ def keep(context: Context, about: About, data: Data) -> str:
 def _typed(typed: Mapping[str, str]) -> list[float]:
     unit = typed.get("unit", "N")
     if unit not in UNITS:
-        raise Refused("unit", f"A force here is in {', '.join(UNITS)}.")
+        raise FieldError("unit", f"A force here is in {', '.join(UNITS)}.")
     peaks = [v * UNITS[unit] for v in decimals("peaks", typed.get("peaks", ""), 0, 1e6, "20 31.5 28")]
     if len(peaks) < 3:
-        raise Refused(
+        raise FieldError(
             "peaks", "Type the peak of at least 3 strokes, with spaces between, or bring a trace of a force pad."
         )
     if max(peaks) > PEAK_MAX_N:
-        raise Refused("peaks", f"A stroke of {max(peaks):.0f} N is more than a hand does. Is it in another unit?")
+        raise FieldError("peaks", f"A stroke of {max(peaks):.0f} N is more than a hand does. Is it in another unit?")
     return peaks
 
 
 def _levels(typed: Mapping[str, str], count: int) -> list[float]:
     levels = decimals("levels", typed.get("levels", ""), *LEVELS_DB, "-20 -18 -19")
     if levels and len(levels) != count:
-        raise Refused("levels", f"{len(levels)} loudnesses for {count} strokes: one for each, or none.")
+        raise FieldError("levels", f"{len(levels)} loudnesses for {count} strokes: one for each, or none.")
     return levels
 
 
@@ -111,11 +111,11 @@ def _heard(context: Context, folder: Path, stream: IO[bytes], count: int) -> lis
     try:
         levels = struck_apart(folder / name, sound.kind_of(head))
     except UnreadableFile as error:
-        raise Refused("sound", str(error)) from error
+        raise FieldError("sound", str(error)) from error
     finally:
         probes.drop_file(context, folder, name)
     if len(levels) != count:
-        raise Refused(
+        raise FieldError(
             "sound",
             f"{len(levels)} strokes are heard and {count} peaks are there: record just those, with a breath between.",
         )
@@ -129,19 +129,19 @@ def _from_file(context: Context, folder: Path, stream: IO[bytes]) -> list[float]
     try:
         found = trace.read_apart(folder / name, part, apart.CPU_S)
         if found.rate_hz is None:
-            raise Refused("trace", "Strokes need a column of time in the table: time (s), force (N).")
+            raise FieldError("trace", "Strokes need a column of time in the table: time (s), force (N).")
         unit = found.units[0] or "N"
         if unit not in UNITS:
-            raise Refused("trace", f"A force here is in {', '.join(UNITS)}, not in {unit}.")
+            raise FieldError("trace", f"A force here is in {', '.join(UNITS)}, not in {unit}.")
         peaks = [s.peak_N for s in strokes(trace.kept(part)[0].astype(float) * UNITS[unit], found.rate_hz)]
     except (UnreadableFile, MethodError) as error:
         words = str(error) if isinstance(error, UnreadableFile) else f"{str(error).partition(': ')[2]}."
-        raise Refused("trace", words) from error
+        raise FieldError("trace", words) from error
     finally:
         part.unlink(missing_ok=True)
         probes.drop_file(context, folder, name)
     if max(peaks) > PEAK_MAX_N:
-        raise Refused("trace", f"A stroke of {max(peaks):.0f} N is more than a hand does. Is it in another unit?")
+        raise FieldError("trace", f"A stroke of {max(peaks):.0f} N is more than a hand does. Is it in another unit?")
     return peaks
 
 

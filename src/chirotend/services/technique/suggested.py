@@ -8,7 +8,7 @@ from chirotend.camera.worker import NAME
 from chirotend.core.errors import MethodError
 from chirotend.core.measure.landmarks import Landmark, landmark_of, suggested
 from chirotend.library.probes import templates
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.technique import posture, probes
 from chirotend.services.technique.plugged import folder_of
 
@@ -31,7 +31,7 @@ def plugged_in(blobs: Path) -> bool:
 
 
 def suggest(context: Context, blobs: Path, uid: str) -> Suggestion:
-    """Return where the points of a picture may lie; `Refused` when nobody answers, or nothing it knows is seen."""
+    """Return where the points of a picture may lie; `FieldError` when nobody answers, or nothing it knows is seen."""
     found = probes.probe(context, uid, posture.KIND)
     template, data = templates()[found.data.template], found.data
     picture, _ = probes.file_of(context, blobs, uid)
@@ -40,7 +40,7 @@ def suggest(context: Context, blobs: Path, uid: str) -> Suggestion:
         near = "left" if near == "right" else "right"
     points = suggested({p.id: p.marks for p in template.points}, _landmarks(blobs, picture.read_bytes()), near)
     if not points:
-        raise Refused("points", "Nothing it knows is seen in this picture. Set the points yourself.")
+        raise FieldError("points", "Nothing it knows is seen in this picture. Set the points yourself.")
     typed = {f"{p}.{axis}": f"{100 * v:.2f}" for p, at in points.items() for axis, v in zip("xy", at, strict=True)}
     stayed = [p.name for p in template.points if p.id not in points]
     said = f"{len(points)} points are suggested. Look at each one, move what is wrong, then keep them."
@@ -60,4 +60,4 @@ def _landmarks(blobs: Path, jpeg: bytes) -> list[Landmark]:
         lines = answer.decode("utf-8", "replace").splitlines()
         return [landmark_of(line) for line in lines if line.strip() and not line.startswith("#")]
     except (OSError, MethodError) as error:
-        raise Refused("points", "No points come from it. Start it again, or set them yourself.") from error
+        raise FieldError("points", "No points come from it. Start it again, or set them yourself.") from error

@@ -27,7 +27,7 @@ from chirotend.drawing.trace import let_gos, trace_picture
 from chirotend.formats import trace
 from chirotend.formats.probe_data import Channel, Summary
 from chirotend.formats.probe_data import Trace as Data
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.play import takes
 from chirotend.services.technique import probes
 from chirotend.services.technique.lines import Line
@@ -102,7 +102,7 @@ def bring(
     if not about.what:
         about = replace(about, what=file_name[:80])
     if stream is None:
-        raise Refused("trace", "Bring a table (CSV) or an EDF file first.")
+        raise FieldError("trace", "Bring a table (CSV) or an EDF file first.")
     name, size, _ = probes.store(context, folder, "trace", stream, BYTES_MAX)
     return Brought(about, Data(source=file_name[:80]), File(name, size, "text/csv"))
 
@@ -157,26 +157,26 @@ def _guessed(name: str, unit: str) -> Channel:
 
 
 def worked_out(context: Context, folder: Path, uid: str, typed: Mapping[str, str]) -> Data:
-    """Work a trace out by what she says of each channel; nothing is kept. `Refused` at the field that cannot be."""
+    """Work a trace out by what she says of each channel; nothing is kept. `FieldError` at the field that cannot be."""
     found = probes.probe(context, uid, KIND)
     samples = trace.kept(probes.file_of(context, folder, uid)[0])
     rate = found.data.rate_hz or maybe("rate_hz", "Samples a second", typed.get("rate_hz", ""), 5, 50_000)
     if not rate:
-        raise Refused("rate_hz", "Say how many samples a second the trace has: it holds no column of time.")
+        raise FieldError("rate_hz", "Say how many samples a second the trace has: it holds no column of time.")
     channels = [_said(n, c, typed) for n, c in enumerate(found.data.channels)]
     summaries = []
     for n, channel in enumerate(channels):
         values = samples[n].astype(float) * UNITS[channel.kind][channel.unit]
         most = float(np.nanmax(np.abs(values))) if np.isfinite(values).any() else 0.0
         if most > MOST[channel.kind]:
-            raise Refused(
+            raise FieldError(
                 f"unit-{n}",
                 f"{channel.name}: the largest value would be {most:.3g}, more than a hand does. Is it in another unit?",
             )
         try:
             summaries.append(summary_of(values, rate, channel))
         except MethodError as error:
-            raise Refused(f"kind-{n}", f"{channel.name}: {str(error).partition(': ')[2]}.") from error
+            raise FieldError(f"kind-{n}", f"{channel.name}: {str(error).partition(': ')[2]}.") from error
     data: Data = found.data
     return data.model_copy(
         update={
@@ -196,16 +196,16 @@ def describe(context: Context, uid: str, data: Data) -> None:
 def _said(n: int, channel: Channel, typed: Mapping[str, str]) -> Channel:
     kind, unit, side = (typed.get(f"{name}-{n}", getattr(channel, name)) for name in ("kind", "unit", "side"))
     if kind not in KINDS:
-        raise Refused(f"kind-{n}", f"{channel.name}: say what it is: {', '.join(NAMES.values())}.")
+        raise FieldError(f"kind-{n}", f"{channel.name}: say what it is: {', '.join(NAMES.values())}.")
     if unit not in UNITS[kind]:
-        raise Refused(f"unit-{n}", f"{channel.name}: a {NAMES[kind]} is told in {', '.join(UNITS[kind])}.")
+        raise FieldError(f"unit-{n}", f"{channel.name}: a {NAMES[kind]} is told in {', '.join(UNITS[kind])}.")
     if side not in ("", "left", "right"):
-        raise Refused(f"side-{n}", f"{channel.name}: left, right, or neither.")
+        raise FieldError(f"side-{n}", f"{channel.name}: left, right, or neither.")
     effort = f"{channel.name}, your strongest effort"
     maximum = maybe(f"maximum-{n}", effort, typed.get(f"maximum-{n}", ""), 0, 1e9, unit)
     rest = maybe(f"rest-{n}", f"{channel.name}, at rest", typed.get(f"rest-{n}", ""), 0, 1e9, unit) or 0.0
     if maximum is not None and maximum <= rest:
-        raise Refused(f"maximum-{n}", f"{channel.name}: your strongest effort is more than what it shows at rest.")
+        raise FieldError(f"maximum-{n}", f"{channel.name}: your strongest effort is more than what it shows at rest.")
     return Channel(name=channel.name, kind=kind, unit=unit, side=side, maximum=maximum, rest=rest)
 
 
@@ -350,7 +350,7 @@ def mark(context: Context, uid: str, typed: Mapping[str, str]) -> None:
     at = decimal("at_s", "A second of this trace", typed.get("at_s", ""), 0, max(1.0, found.data.seconds), "s")
     word = typed.get("word", "").strip()
     if not word or len(word) > 80:
-        raise Refused("at_s", "Type a second of the trace and a word for it, up to 80 characters.")
+        raise FieldError("at_s", "Type a second of the trace and a word for it, up to 80 characters.")
     data = found.data.model_copy(update={"marks": sorted([*found.data.marks, (at, word)])[:200]})
     probes.change(context, uid, data, found.state)
 
@@ -360,7 +360,7 @@ def hear_beside(context: Context, uid: str, typed: Mapping[str, str]) -> None:
     found = probes.probe(context, uid, KIND)
     take = typed.get("take", "")
     if take and take not in dict(takes.named(context)):
-        raise Refused("take", "This take is not there any more. Choose another one.")
+        raise FieldError("take", "This take is not there any more. Choose another one.")
     begins = decimal("take_at_s", "The second at which it begins", typed.get("take_at_s", "0"), -86_400, 86_400, "s")
     probes.change(context, uid, found.data.model_copy(update={"take": take, "take_at_s": begins}), found.state)
 

@@ -15,7 +15,7 @@ from chirotend.library.schema import CurtainProblem, Grip
 from chirotend.services.body import checks
 from chirotend.services.body.checks import TypedMarks
 from chirotend.services.body.condition import condition, terms_of
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.plan import engagements, week_aims
 from chirotend.services.record import corrections, log
@@ -78,7 +78,7 @@ def cards(context: Context, instrument: str = "") -> tuple[Card, ...]:
     """Return the problems with options from her kit and the grips she uses on `instrument` ("" = all of hers)."""
     kit = [
         r
-        for r in context.store.shelf(KitRow).all(order=(KitRow.kind, KitRow.name))
+        for r in context.store.repository(KitRow).all(order=(KitRow.kind, KitRow.name))
         if not instrument or r.instrument in ("", instrument)
     ]
     played = {instrument} if instrument else set(context.player.instruments)
@@ -135,22 +135,22 @@ def _grips(p: CurtainProblem, grips: Sequence[Grip], side: str, now: Condition) 
 def write(context: Context, typed: Typed) -> bool:
     """Write the card in: the mark, a line of the day, the booking. Returns True when it ends in a hand-over.
 
-    Sent again, the same card changes nothing. `Refused` names the field.
+    Sent again, the same card changes nothing. `FieldError` names the field.
     """
     problem = curtain_problems().get(typed.problem)
     if problem is None:
-        raise Refused("problem", "Choose what it is.")
+        raise FieldError("problem", "Choose what it is.")
     if typed.place not in problem.places:
-        raise Refused("place", "Touch where it is.")
+        raise FieldError("place", "Touch where it is.")
     if typed.strength not in STRENGTHS:
-        raise Refused("strength", "Say how strong it is.")
+        raise FieldError("strength", "Say how strong it is.")
     if typed.still not in STILL_THERE:
-        raise Refused("still", "Say whether it is still there after ten minutes.")
+        raise FieldError("still", "Say whether it is still there after ten minutes.")
     place = zone(typed.place)
     if place.sided and typed.side not in SIDES:
-        raise Refused("side", "Say which side, left or right.")
+        raise FieldError("side", "Say which side, left or right.")
     if len(typed.done) > DONE_MAX or any(len(d) > TEXT_MAX for d in typed.done):
-        raise Refused("done", f"At most {DONE_MAX} things done, each up to {TEXT_MAX} characters.")
+        raise FieldError("done", f"At most {DONE_MAX} things done, each up to {TEXT_MAX} characters.")
     side = typed.side if place.sided else "none"
     at = answered_at(context, typed.at)
     day = practice_day(at, context.zone)

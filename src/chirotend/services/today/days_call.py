@@ -21,7 +21,7 @@ from chirotend.core.record import Place, Record, Session
 from chirotend.core.record.words import EFFORT_MAX, SESSION_MAX_MIN, SignAnswer
 from chirotend.formats.kept_rows import RECOVERY_DAYS, dose_from, finding_from, recovery_from
 from chirotend.library.loader import wordings
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.kit.profile import profile
 from chirotend.services.plan.programmes import running as programmes
 from chirotend.services.record import measured
@@ -95,7 +95,7 @@ def evidence_on(context: Context, day: date, before: Recovery, morning: bool = F
     if morning:
         record = record.until_morning(day)
     clearance, me = _latest_clearance(context), profile(context)
-    answered, watched = sign_answers(store.shelf(SignAnswerRow).all(), day)
+    answered, watched = sign_answers(store.repository(SignAnswerRow).all(), day)
     found = Evidence(
         record,
         day,
@@ -104,7 +104,7 @@ def evidence_on(context: Context, day: date, before: Recovery, morning: bool = F
         clearance.at_utc if clearance else None,
         store.played_days_before(sessions_from, r.usual_days),
         me.watch or USUAL_WATCH,
-        tuple(map(known_of, store.shelf(KnownRow).all())),  # due ones too: they held until their review
+        tuple(map(known_of, store.repository(KnownRow).all())),  # due ones too: they held until their review
         answered,
         measured.series_until(context, day),
         overruled_until=before.overruled_until,
@@ -273,7 +273,7 @@ def minutes_left(context: Context) -> float | None:
 
 
 def asked_what_if(context: Context, minutes: str, effort: str) -> WhatIf:
-    """Return what typed minutes and effort would make of today; `Refused` names the field."""
+    """Return what typed minutes and effort would make of today; `FieldError` names the field."""
     played = decimal("if_minutes", "What if I play", minutes, 1, SESSION_MAX_MIN, "minutes")
     hard = decimal("if_effort", "Effort", effort, 0, EFFORT_MAX)
     row, evidence = issue(context)
@@ -291,11 +291,11 @@ def overrule(context: Context, to: str, why: str) -> None:
         _say_again(context, row, overrule="tacet", reason=why[:REASON_MAX])
         return
     if to != "open":
-        raise Refused("to", "Choose Open or Tacet.")
+        raise FieldError("to", "Choose Open or Tacet.")
     if not call.overrulable:
-        raise Refused("to", "This call rests on signs that cannot be overruled here. It can only be made stricter.")
+        raise FieldError("to", "This call rests on signs that cannot be overruled here. It can only be made stricter.")
     if not why.strip():
-        raise Refused("reason", "Write the reason in a few words: it stands in the score beside the call.")
+        raise FieldError("reason", "Write the reason in a few words: it stands in the score beside the call.")
     recovery = _recovery_out(overruled(call))
     _say_again(context, row, overrule="open", reason=why.strip()[:REASON_MAX], standing=recovery)
 
@@ -319,9 +319,9 @@ def waits_for_clinician(context: Context) -> bool:
 
 
 def check_start_dose(minutes: float | None) -> float:
-    """Return the minutes a day she was given to start with; `Refused` without them: there is no default dose."""
+    """Return the minutes a day she was given to start with; `FieldError` without them: there is no default dose."""
     if minutes is None or not 1 <= minutes <= MOST_START_MIN:
-        raise Refused(
+        raise FieldError(
             "start_dose_min",
             f"Type the minutes a day you were given, from 1 to {MOST_START_MIN}. There is no default dose.",
         )
@@ -331,7 +331,7 @@ def check_start_dose(minutes: float | None) -> float:
 def clear_by_clinician(context: Context, start_dose_min: float | None) -> None:
     """Take the answer "seen by a clinician" with the dose she was given; today's call follows from it.
 
-    `Refused` without a dose. Where nothing waits for the answer it changes nothing.
+    `FieldError` without a dose. Where nothing waits for the answer it changes nothing.
     """
     given = check_start_dose(start_dose_min)
     if waits_for_clinician(context):

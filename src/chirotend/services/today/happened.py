@@ -55,7 +55,7 @@ def rows(context: Context) -> list[HappeningRow]:
     """Return the rows of what happened and has not long ended, the latest first."""
     since = context.today - timedelta(days=READ_DAYS)
     lasting = HappeningRow.until.is_(None) | (HappeningRow.until >= since)
-    return context.store.shelf(HappeningRow).all(lasting, order=(HappeningRow.day.desc(),))
+    return context.store.repository(HappeningRow).all(lasting, order=(HappeningRow.day.desc(),))
 
 
 def states_of(context: Context) -> frozenset[str]:

@@ -13,7 +13,7 @@ from chirotend.core.judge.call import Call
 from chirotend.core.judge.findings import Finding
 from chirotend.core.record import Place
 from chirotend.core.record.words import MatterState
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.record import corrections
 from chirotend.services.units import typed_day
 from chirotend.services.words import day_words, place_name, short_day_words
@@ -51,7 +51,7 @@ def raise_from(context: Context, call: Call) -> None:
 
     The same place keeps its first day; what is sooner now comes sooner.
     """
-    rows = context.store.shelf(MatterRow).all(MatterRow.kind == "see")
+    rows = context.store.repository(MatterRow).all(MatterRow.kind == "see")
     for finding in call.findings:
         days = DUE_DAYS.get(finding.book)
         if days is None:
@@ -67,7 +67,7 @@ def raise_from(context: Context, call: Call) -> None:
 
 def raise_for(context: Context, code: str, place: Place, soon: str) -> None:
     """Write the advice to be seen that follows of what happened, where none stands for that place."""
-    rows = context.store.shelf(MatterRow).all(MatterRow.settled_on.is_(None), MatterRow.kind == "see")
+    rows = context.store.repository(MatterRow).all(MatterRow.settled_on.is_(None), MatterRow.kind == "see")
     if not any((r.region, r.side) == place and r.code == code for r in rows):
         _write(context, "see", context.today + timedelta(days=DUE_DAYS[soon]), code=code, place=place)
 
@@ -86,7 +86,7 @@ def _write(
     region, side = place
     values: dict[str, Any] = {"uid": uuid4().hex, "kind": kind, "code": code, "region": region, "side": side}
     values |= {"title": title, "advised_by": advised_by, "first_day": context.today, "due": due, "history": []}
-    return context.store.shelf(MatterRow).put(
+    return context.store.repository(MatterRow).put(
         {**values, "state": MatterState.OPEN.value, "booked_for": None, "settled_on": None}
     )
 
@@ -108,13 +108,15 @@ def _seen_lately(row: MatterRow, finding: Finding, today: date) -> bool:
 
 def open_matters(context: Context) -> tuple[Matter, ...]:
     """Return what is open, the soonest first."""
-    rows = context.store.shelf(MatterRow).all(MatterRow.settled_on.is_(None), order=(MatterRow.due,))
+    rows = context.store.repository(MatterRow).all(MatterRow.settled_on.is_(None), order=(MatterRow.due,))
     return tuple(_matter_of(context, row) for row in sorted(rows, key=_date_of))
 
 
 def settled_matters(context: Context) -> tuple[Matter, ...]:
     """Return what is settled, the latest first."""
-    rows = context.store.shelf(MatterRow).all(MatterRow.settled_on.is_not(None), order=(MatterRow.settled_on.desc(),))
+    rows = context.store.repository(MatterRow).all(
+        MatterRow.settled_on.is_not(None), order=(MatterRow.settled_on.desc(),)
+    )
     return tuple(_matter_of(context, row) for row in rows)
 
 
@@ -155,18 +157,18 @@ def _when(row: MatterRow, today: date) -> str:
 
 
 def book(context: Context, uid: str, typed: str) -> None:
-    """Note the day she is booked for. `Refused` names the field."""
+    """Note the day she is booked for. `FieldError` names the field."""
     row, day = context.row(MatterRow, uid), typed_day("booked_for", typed)
     if not context.today <= day <= context.today + timedelta(days=FURTHEST_DAYS):
-        raise Refused("booked_for", "The day you are booked for is today or within a year.")
+        raise FieldError("booked_for", "The day you are booked for is today or within a year.")
     _answer(context, row, MatterState.BOOKED, f"for {day_words(day)}", booked_for=day)
 
 
 def not_now(context: Context, uid: str, why: str) -> None:
-    """Note why it is not for now: Today asks again after a fortnight. `Refused` without a reason."""
+    """Note why it is not for now: Today asks again after a fortnight. `FieldError` without a reason."""
     row = context.row(MatterRow, uid)
     if not why.strip():
-        raise Refused("why", "Write why in a few words. You are asked again in two weeks.")
+        raise FieldError("why", "Write why in a few words. You are asked again in two weeks.")
     _answer(context, row, MatterState.NOT_NOW, why)
 
 
@@ -189,13 +191,13 @@ def dates(found: tuple[Matter, ...]) -> list[tuple[date, str]]:
 
 
 def add_errand(context: Context, typed: Mapping[str, str]) -> None:
-    """Write an open matter of her own: what, by whom advised, by when. `Refused` names the field."""
+    """Write an open matter of her own: what, by whom advised, by when. `FieldError` names the field."""
     title = typed.get("title", "").strip()
     if not 1 <= len(title) <= TITLE_MAX:
-        raise Refused("title", f"Say what it is, in up to {TITLE_MAX} characters.")
+        raise FieldError("title", f"Say what it is, in up to {TITLE_MAX} characters.")
     due = typed_day("due", typed.get("due", ""))
     if not context.today <= due <= context.today + timedelta(days=FURTHEST_DAYS):
-        raise Refused("due", "The day lies between today and a year ahead.")
+        raise FieldError("due", "The day lies between today and a year ahead.")
     by = typed.get("advised_by", "").strip()[:TITLE_MAX]
     kind = "see" if typed.get("kind") == "see" else "errand"
     _write(context, kind, due, title=title, advised_by=by)
@@ -206,6 +208,6 @@ def _answer(context: Context, row: MatterRow, state: MatterState, words: str, **
     if row.settled_on is not None:
         return
     if len(words) > NOTE_MAX:
-        raise Refused("words", f"At most {NOTE_MAX} characters.")
+        raise FieldError("words", f"At most {NOTE_MAX} characters.")
     history = [*row.history, [context.today.isoformat(), state.value, words.strip()]]
     corrections.change_row(context, "matter", row, state=state.value, history=history, **changes)

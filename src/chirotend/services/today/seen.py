@@ -14,7 +14,7 @@ from chirotend.store.models import MatterRow
 
 def was_seen(context: Context, uid: str, typed: Mapping[str, str]) -> None:
     """Settle the visit `uid`. A Tacet that waits for it ends with the minutes she was given, which must be typed then;
-    otherwise minutes are a limit of the day. `NotThere`; `Refused` names the field."""
+    otherwise minutes are a limit of the day. `NotThere`; `FieldError` names the field."""
     if context.row(MatterRow, uid).settled_on is not None:  # sent twice
         return
     words = typed.get("words", "")

@@ -11,7 +11,7 @@ from chirotend.core.judge.happened import AS_BEFORE, AWAY, FALL, FEVER, INSTRUME
 from chirotend.core.judge.rules import rules
 from chirotend.library.loader import doors
 from chirotend.library.schema import Door
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import own_library
 from chirotend.services.record import corrections, log
 from chirotend.services.today import matters
@@ -112,7 +112,7 @@ def _filled(sentence: str, since: str, minutes: str, until: str) -> str:
 def write(context: Context, kind: str, typed: Mapping[str, str]) -> None:
     """Write what happened; the call, warm-up and programmes follow from it at once.
 
-    `NotThere` for an unknown kind; `Refused` names the field.
+    `NotThere` for an unknown kind; `FieldError` names the field.
     """
     door = doors().get(kind)
     if door is None:
@@ -129,21 +129,21 @@ def write(context: Context, kind: str, typed: Mapping[str, str]) -> None:
 
 
 def _checked(context: Context, door: Door, typed: Mapping[str, str]) -> dict[str, Any]:
-    """The row that the answers to the door's questions make; `Refused` names the field."""
+    """The row that the answers to the door's questions make; `FieldError` names the field."""
     day = typed_day("day", typed.get("day", ""))
     oldest, latest = context.today - timedelta(days=LONGEST_AGO), context.today + timedelta(days=FURTHEST_DAYS)
     if not oldest <= day <= latest:
-        raise Refused("day", "Choose a day within about a year.")
+        raise FieldError("day", "Choose a day within about a year.")
     answer = typed.get("answer", "") if door.answers else ""
     if door.answers and answer not in door.answers:
-        raise Refused("answer", f"Choose one: {', '.join(door.answers.values())}.")
+        raise FieldError("answer", f"Choose one: {', '.join(door.answers.values())}.")
     until = typed_day("until", typed["until"]) if door.ends and typed.get("until") else None
     if until is not None and not day <= until <= latest:
-        raise Refused("until", "The end lies on or after the first day, within about a year.")
+        raise FieldError("until", "The end lies on or after the first day, within about a year.")
     where, side = _place(typed) if door.place else ("", "")
     words = _instrument(context, typed) if door.instrument else typed.get("words", "").strip()
     if len(words) > WORDS_MAX:
-        raise Refused("words", f"At most {WORDS_MAX} characters.")
+        raise FieldError("words", f"At most {WORDS_MAX} characters.")
     said = {"until": until, "answer": answer, "zone": where, "side": side, "words": words}
     allowed = _allowed(context, typed) if door.allowed and answer == MINUTES else {}
     return new_row(door.id, day, **said, **allowed)
@@ -152,32 +152,32 @@ def _checked(context: Context, door: Door, typed: Mapping[str, str]) -> dict[str
 def _instrument(context: Context, typed: Mapping[str, str]) -> str:
     instrument = typed.get("instrument", "")
     if instrument not in own_library.instruments(context):
-        raise Refused("instrument", "Choose which instrument it is.")
+        raise FieldError("instrument", "Choose which instrument it is.")
     return instrument
 
 
 def _place(typed: Mapping[str, str]) -> tuple[str, str]:
     where, side = typed.get("zone", ""), typed.get("side", "")
     if where not in zones():
-        raise Refused("zone", "Choose where, in the list or on the drawing.")
+        raise FieldError("zone", "Choose where, in the list or on the drawing.")
     if not zones()[where].sided:
         return where, "none"
     if side not in ("left", "right"):
-        raise Refused("side", "Say which side, left or right.")
+        raise FieldError("side", "Say which side, left or right.")
     return where, side
 
 
 def _allowed(context: Context, typed: Mapping[str, str]) -> dict[str, Any]:
     """What someone licensed allowed: minutes a day, from a day on, until a day, on which of her instruments not;
-    `Refused` names the field."""
+    `FieldError` names the field."""
     minutes = decimal("allowed_min", "Minutes a day", typed.get("allowed_min", ""), 1, MOST_ALLOWED_MIN, "minutes")
     first = typed_day("allowed_from", typed.get("allowed_from") or context.today.isoformat())
     last = typed_day("allowed_until", typed["allowed_until"]) if typed.get("allowed_until") else None
     if last is not None and last < first:
-        raise Refused("allowed_until", "The limit ends on or after the day it begins.")
+        raise FieldError("allowed_until", "The limit ends on or after the day it begins.")
     by = typed.get("said_by", "").strip()
     if len(by) > NAME_MAX:
-        raise Refused("said_by", f"At most {NAME_MAX} characters.")
+        raise FieldError("said_by", f"At most {NAME_MAX} characters.")
     without = [i for i in context.player.instruments if typed.get(f"not-{i}")]
     return {"allowed_min": minutes, "allowed_from": first, "allowed_until": last, "said_by": by, "not_on": without}
 
@@ -207,7 +207,7 @@ def end(context: Context, uid: str, how: str = "") -> None:
 
 
 def change_allowed(context: Context, uid: str, typed: Mapping[str, str]) -> None:
-    """Write what someone licensed has said since: so many minutes a day. `NotThere`; `Refused` names the field."""
+    """Write what someone licensed has said since: so many minutes a day. `NotThere`; `FieldError` names the field."""
     row = context.row(HappeningRow, uid)
     allowed = _allowed(context, typed) | {"not_on": row.not_on}
     corrections.change_row(context, "happening", row, answer=MINUTES, **allowed)

@@ -11,7 +11,7 @@ from chirotend.formats.spelled import length_of
 from chirotend.formats.spelled.days import day_of
 from chirotend.formats.spelled.plain import plain
 from chirotend.library.loader import instrument_name
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.record import corrections
 from chirotend.services.today.days_call import issue
 from chirotend.services.today.happened import new_row
@@ -79,10 +79,10 @@ def _minutes(part: str) -> float | None:
 
 
 def keep_confirmed(context: Context, typed: Mapping[str, str]) -> None:
-    """Write a limit in free words that was read back and confirmed; the call keeps to it. `Refused` at "told"."""
+    """Write a limit in free words that was read back and confirmed; the call keeps to it. `FieldError` at "told"."""
     told = read_limit(context, typed.get("told", "").strip()[:WORDS_MAX])
     if told.minutes is None and not told.not_on:
-        raise Refused("told", HOW_TO_WRITE)
+        raise FieldError("told", HOW_TO_WRITE)
     keep_limit(context, told, typed.get("said_by", "").strip()[:NAME_MAX])
     issue(context)
 

@@ -24,7 +24,7 @@ from chirotend.core.plan.warmup import (
 from chirotend.library.loader import exercises, families, instruments
 from chirotend.library.schema import ExerciseEntry, Instrument
 from chirotend.services.body.condition import condition, hand_marked, terms_of
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import holds, own_library
 from chirotend.services.kit.holds import Usual
 from chirotend.services.kit.profile import profile, say
@@ -175,7 +175,7 @@ def _fits(exercise: Exercise, family: str) -> bool:
 
 
 def _asked(context: Context) -> tuple[_Asked, bool]:
-    row = context.store.shelf(WarmupRow).get(context.today)
+    row = context.store.repository(WarmupRow).get(context.today)
     if row is not None:
         w = row.wish
         swaps = tuple((a, b) for a, b in w["swaps"])
@@ -235,7 +235,7 @@ def _pressed_hard(context: Context, instrument: str) -> LeastPressure | None:
 
 def asks_first(context: Context) -> bool:
     """Return whether the six questions about what suits her are still open before her first warm-up."""
-    return not profile(context).states_asked and not context.store.shelf(WarmupRow).some(("day",), most=1)
+    return not profile(context).states_asked and not context.store.repository(WarmupRow).some(("day",), most=1)
 
 
 def done_before(context: Context) -> frozenset[str]:
@@ -306,21 +306,21 @@ def change(
     grip: str | None = None,
     posture: str | None = None,
 ) -> None:
-    """Change today's warm-up and keep it so; `Refused` names the field."""
+    """Change today's warm-up and keep it so; `FieldError` names the field."""
     asked, _ = _asked(context)
     if minutes is not None:
         if not MIN_MINUTES <= minutes <= MAX_MINUTES:
-            raise Refused("warm_minutes", "A warm-up takes 5 to 90 minutes.")
+            raise FieldError("warm_minutes", "A warm-up takes 5 to 90 minutes.")
         asked = replace(asked, minutes=minutes, skipped=(), swaps=())
     if instrument is not None:
         if instrument not in own_library.instruments(context):
-            raise Refused("instrument", "Choose one of your instruments.")
+            raise FieldError("instrument", "Choose one of your instruments.")
         if instrument != asked.instrument:
             asked, grip, posture = replace(asked, instrument=instrument, grip="", posture=""), None, None
     known = own_library.grips(context)
     for name, hold in (("grip", grip), ("posture", posture)):
         if hold and hold not in known:
-            raise Refused(name, "Choose a grip or seat of the list, or leave it open.")
+            raise FieldError(name, "Choose a grip or seat of the list, or leave it open.")
     asked = replace(
         asked,
         grip=asked.grip if grip is None else grip,
@@ -341,7 +341,7 @@ def keep(context: Context, asked: _Asked | None = None) -> Warmup:
     try:
         warmup = _composed(context, _wish(context, asked), _offered(context, asked.instrument))
     except MethodError as error:
-        raise Refused("warm_minutes", "A warm-up takes 5 to 90 minutes.") from error
+        raise FieldError("warm_minutes", "A warm-up takes 5 to 90 minutes.") from error
     wish: dict[str, Any] = {
         "instrument": asked.instrument,
         "minutes": asked.minutes,
@@ -355,7 +355,7 @@ def keep(context: Context, asked: _Asked | None = None) -> Warmup:
         {"id": s.exercise.id, "name": s.exercise.name, "minutes": round(s.minutes, 2), "hand": s.hand}
         for s in warmup.steps
     ]
-    context.store.shelf(WarmupRow).put({"day": context.today, "wish": wish, "steps": steps})
+    context.store.repository(WarmupRow).put({"day": context.today, "wish": wish, "steps": steps})
     return warmup
 
 
@@ -369,7 +369,7 @@ def keep_step(context: Context, exercise_id: str) -> None:
 
 def compose_afresh(context: Context) -> None:
     """Forget what was changed about today's warm-up."""
-    context.store.shelf(WarmupRow).drop(context.today)
+    context.store.repository(WarmupRow).drop(context.today)
 
 
 @dataclass(frozen=True)
@@ -385,7 +385,7 @@ class StandStep:
 
 def kept_steps(context: Context, day: date) -> tuple[StandStep, ...]:
     """Return the steps kept for `day`, for the stand; none when nothing was kept."""
-    row = context.store.shelf(WarmupRow).get(day)
+    row = context.store.repository(WarmupRow).get(day)
     if row is None:
         return ()
     entries, held = own_library.exercises(context), [row.wish.get(name, "") for name in ("grip", "posture")]
@@ -417,10 +417,10 @@ class CountedOut:
 
 
 def counted_out(typed: Mapping[str, str]) -> CountedOut:
-    """Count a fingering cycle out over a scale (octaves) or so many notes; `Refused` names the field."""
+    """Count a fingering cycle out over a scale (octaves) or so many notes; `FieldError` names the field."""
     cycle = typed["cycle"].replace("-", " ").replace(",", " ").split()
     if not cycle or len(cycle) > 16:
-        raise Refused("cycle", "Write 1 to 16 fingers with spaces between, such as i m a m.")
+        raise FieldError("cycle", "Write 1 to 16 fingers with spaces between, such as i m a m.")
     notes = _whole("notes", typed["notes"], "Notes run from 1 to 2000.") if typed["notes"].strip() else None
     octaves = _whole("octaves", typed["octaves"], "Octaves run from 1 to 8.") if notes is None else 1
     group = _whole("group", typed["group"], "An accent falls on every 1st to 16th note.")
@@ -428,12 +428,12 @@ def counted_out(typed: Mapping[str, str]) -> CountedOut:
         count = scale_notes(octaves) if notes is None else notes
         last, accented = last_finger(cycle, count), accented_fingers(cycle, group)
     except MethodError as error:
-        raise Refused(error.field, "Octaves run from 1 to 8, notes from 1 to 2000, accents from 1 to 16.") from error
+        raise FieldError(error.field, "Octaves run from 1 to 8, notes from 1 to 2000, accents from 1 to 16.") from error
     return CountedOut(count, cycle[0], last, accented, len(set(cycle)))
 
 
 def _whole(field: str, text: str, wanted: str) -> int:
     number = whole(text)
     if number is None:
-        raise Refused(field, f"“{text[:20]}” is not a whole number. {wanted}")
+        raise FieldError(field, f"“{text[:20]}” is not a whole number. {wanted}")
     return number

@@ -10,7 +10,7 @@ from chirotend.core.record.measures import measure_of
 from chirotend.core.record.words import NERVE_KINDS, TRIAL_TIMINGS
 from chirotend.drawing.trial import Scale
 from chirotend.formats.kept_rows import TrialMeasure
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.record import measured
 from chirotend.services.words import TIMING_WORDS, place_name, series_words
 
@@ -55,9 +55,9 @@ def key_of(m: TrialMeasure) -> str:
 
 
 def measure_from(context: Context, key: str) -> TrialMeasure:
-    """Return the measure of a key; `Refused` when it is none that can be chosen."""
+    """Return the measure of a key; `FieldError` when it is none that can be chosen."""
     if key not in {c.key for c in choices(context)}:
-        raise Refused("measure", "Choose what it is measured by, among what you mark and measure.")
+        raise FieldError("measure", "Choose what it is measured by, among what you mark and measure.")
     names = ("kind", "region", "side", "timing", "key")
     return TrialMeasure.model_validate(dict(zip(names, key.split("|", 4), strict=True)))
 

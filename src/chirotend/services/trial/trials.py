@@ -13,7 +13,7 @@ from chirotend.core.record.words import TRIAL_CHANGES
 from chirotend.core.trial.answer import Answer, answered, detectable
 from chirotend.core.trial.order import DAYS_MAX, DAYS_MIN, LEAST, STRETCHES, check_order, drawn
 from chirotend.formats.kept_rows import TrialData
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import holds, own_library, things
 from chirotend.services.plan.programmes.running import OPEN_CALLS, all_of
 from chirotend.services.record import corrections
@@ -92,7 +92,9 @@ def _broken(context: Context, row: TrialRow) -> tuple[date | None, str]:
 
 def all_trials(context: Context) -> tuple[Trial, ...]:
     """Return her trials, the newest first."""
-    return tuple(trial_of(context, row) for row in context.store.shelf(TrialRow).all(order=(TrialRow.first.desc(),)))
+    return tuple(
+        trial_of(context, row) for row in context.store.repository(TrialRow).all(order=(TrialRow.first.desc(),))
+    )
 
 
 def trial(context: Context, uid: str) -> Trial:
@@ -102,7 +104,7 @@ def trial(context: Context, uid: str) -> Trial:
 def runs(context: Context) -> Trial | None:
     """Return the trial that goes on today, if one does."""
     wanted = (TrialRow.ended.is_(None), TrialRow.first <= context.today, TrialRow.last >= context.today)
-    found = (trial_of(context, row) for row in context.store.shelf(TrialRow).all(*wanted))
+    found = (trial_of(context, row) for row in context.store.repository(TrialRow).all(*wanted))
     return next((t for t in found if t.broken_on is None), None)
 
 
@@ -139,13 +141,13 @@ def _gains(data: TrialData, noise: tuple[float, ...]) -> tuple[float, ...]:
 
 
 def begin(context: Context, typed: Mapping[str, str]) -> str:
-    """Begin a trial tomorrow with its order drawn; returns its id. `Refused` names the field."""
+    """Begin a trial tomorrow with its order drawn; returns its id. `FieldError` names the field."""
     if said(issue(context)[0]).effective not in OPEN_CALLS:
-        raise Refused("what", "Begin it on a day that is Open: while Muted something else changes too.")
+        raise FieldError("what", "Begin it on a day that is Open: while Muted something else changes too.")
     if (
         other := next((t for t in all_trials(context) if t.ended is None and t.last >= context.today), None)
     ) is not None:
-        raise Refused("what", f"“{other.title}” still runs: one change at a time. End it first.")
+        raise FieldError("what", f"“{other.title}” still runs: one change at a time. End it first.")
     looked = preview(context, typed)
     d, chance = looked.data, random.Random(secrets.randbits(64))
     letters = drawn(d.order, len(d.letters), d.least, chance)
@@ -161,14 +163,14 @@ def _typed(context: Context, typed: Mapping[str, str]) -> TrialData:
     """The trial that was typed, its days in one of the orders the lot can draw."""
     what = typed.get("what", "").strip().rstrip("?")
     if not 1 <= len(what) <= WHAT_MAX:
-        raise Refused("what", "Name the one change in a few words, such as: the thumb rest.")
+        raise FieldError("what", "Name the one change in a few words, such as: the thumb rest.")
     if typed.get("change", "") not in TRIAL_CHANGES:
-        raise Refused("change", "Choose what kind of change it is.")
+        raise FieldError("change", "Choose what kind of change it is.")
     measure = measure_from(context, typed.get("measure", ""))
     days, least = whole(typed.get("days", "")), whole(typed.get("least", "") or str(LEAST))
     order = typed.get("order", "")
     if days is None or not DAYS_MIN <= days <= DAYS_MAX:
-        raise Refused(
+        raise FieldError(
             "days", f"Type the days it takes, from {DAYS_MIN} to {DAYS_MAX}. Under three of each say nothing."
         )
     try:
@@ -176,14 +178,14 @@ def _typed(context: Context, typed: Mapping[str, str]) -> TrialData:
     except MethodError as error:
         each = "Each of the four stretches" if order == "again" else "Each kind"
         sentence = f"{each} has {LEAST} days at least, and they fit into the {days} days together."
-        raise Refused("order" if error.field == "order" else "least", sentence) from error
+        raise FieldError("order" if error.field == "order" else "least", sentence) from error
     instrument, thing, hold = (typed.get(name, "") for name in ("instrument", "thing", "hold"))
     if instrument and instrument not in own_library.instruments(context):
-        raise Refused("instrument", "Choose the instrument.")
-    if thing and context.store.shelf(KitRow).get(thing) is None:
-        raise Refused("thing", "Choose a thing of your kit.")
+        raise FieldError("instrument", "Choose the instrument.")
+    if thing and context.store.repository(KitRow).get(thing) is None:
+        raise FieldError("thing", "Choose a thing of your kit.")
     if hold and hold not in {g.id for g in holds.fitting(context, instrument)}:
-        raise Refused("hold", "Choose a hold of this instrument.")
+        raise FieldError("hold", "Choose a hold of this instrument.")
     least = least or LEAST
     letters = drawn(order, days, least, random.Random(0))
     return TrialData(
@@ -217,7 +219,7 @@ def lengthen(context: Context, uid: str) -> None:
     t = trial_of(context, row)
     total = len(t.data.letters) + MORE_DAYS
     if not can_grow(context, t):
-        raise Refused("more", "This one cannot be made longer: begin another, with its own lot.")
+        raise FieldError("more", "This one cannot be made longer: begin another, with its own lot.")
     chance = random.Random(secrets.randbits(64))
     added = "B" * MORE_DAYS if t.data.order in STRETCHES else drawn(t.data.order, MORE_DAYS, LEAST, chance)
     if t.data.order == "turn":
@@ -232,11 +234,11 @@ def decide(context: Context, uid: str, outcome: str) -> None:
     row = context.row(TrialRow, uid)
     t = trial_of(context, row)
     if outcome not in ("kept", "back"):
-        raise Refused("outcome", "Keep it, or go back to how it was.")
+        raise FieldError("outcome", "Keep it, or go back to how it was.")
     with corrections.as_one(context):
         ended = t.ended or min(t.last, context.today)
         corrections.change_row(context, "trial", row, outcome=outcome, ended=max(ended, t.first))
-        if t.data.thing and context.store.shelf(KitRow).get(t.data.thing) is not None:
+        if t.data.thing and context.store.repository(KitRow).get(t.data.thing) is not None:
             things.note_down(context, t.data.thing, f"{context.today:%-d %B %Y}: {result_words(context, t, outcome)}")
 
 

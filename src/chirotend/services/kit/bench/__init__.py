@@ -38,7 +38,7 @@ def own_tab(context: Context) -> str | None:
 
 
 def bench(context: Context, tab: str, typed: Mapping[str, str]) -> Bench:
-    """Return the bench of `tab` with the typed values; `Refused` names the field, `NotThere` an unknown tab."""
+    """Return the bench of `tab` with the typed values; `FieldError` names the field, `NotThere` an unknown tab."""
     if tab not in _MAKERS:
         raise NotThere(tab)
     return _MAKERS[tab](context, typed)

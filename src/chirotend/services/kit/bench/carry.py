@@ -9,7 +9,7 @@ from chirotend.drawing import bench as drawn
 from chirotend.library.loader import carry_layouts
 from chirotend.library.schema import CarryLayout
 from chirotend.services import units
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit.bench.knobs import Bench, Knob, turned
 from chirotend.services.kit.profile import profile, say
 from chirotend.store.models import KitRow
@@ -33,7 +33,7 @@ def carry(context: Context, typed: Mapping[str, str]) -> Bench:
     try:
         now, before = _carried(layout, values), _carried(layout, hangs)
     except MethodError as error:
-        raise Refused("lean", f"In this position nothing holds it: {str(error).partition(': ')[2]}.") from error
+        raise FieldError("lean", f"In this position nothing holds it: {str(error).partition(': ')[2]}.") from error
     names = {s.id: s.name for s in layout.supports} | ({layout.spare.id: layout.spare.name} if layout.spare else {})
     picture = drawn.carry_picture(_scene(context, layout, names, values, now, before))
     return Bench(
@@ -125,7 +125,7 @@ def _as_it_hangs(context: Context, layout: CarryLayout) -> dict[str, float]:
     if layout.tension_N is not None:
         hangs["tension"] = layout.tension_N
     hangs |= {s.id: s.at_mm for s in layout.supports}
-    mine = context.store.shelf(KitRow).all(KitRow.kind == "instrument", KitRow.instrument == layout.instrument)
+    mine = context.store.repository(KitRow).all(KitRow.kind == "instrument", KitRow.instrument == layout.instrument)
     for row in mine[:1]:
         hangs |= {"mass": row.mass_g / 1000} if row.mass_g else {}
         hangs |= {"balance": row.balance_mm} if row.balance_mm else {}

@@ -10,7 +10,7 @@ from chirotend.drawing import bench as drawn
 from chirotend.library.loader import hole_layouts
 from chirotend.library.schema import HoleEntry
 from chirotend.services import units
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import hands
 from chirotend.services.kit.bench.knobs import NARROW, WIDE, Bench, Knob, asked_row, turned
 from chirotend.services.kit.profile import profile
@@ -55,7 +55,9 @@ def holes(context: Context, typed: Mapping[str, str]) -> Bench:
     try:
         after = fit_holes.changed(before, scale.value, {last: extension.value})
     except MethodError as error:
-        raise Refused("extension", f"Extension key: {str(error).partition(': ')[2]}. Choose a shorter one.") from error
+        raise FieldError(
+            "extension", f"Extension key: {str(error).partition(': ')[2]}. Choose a shorter one."
+        ) from error
     side = {"left": "right", "right": "left"}[layout.hand] if profile(context).mirrored == "yes" else layout.hand
     hand = hands.measured(context).hands[side]
     asked, was = fit_holes.asked_on(after, hand), fit_holes.asked_on(before, hand)

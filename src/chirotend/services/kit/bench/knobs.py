@@ -11,7 +11,7 @@ from chirotend.core.fit.hands import Asked
 from chirotend.core.fit.sticks import N_PER_LBF
 from chirotend.drawing.measured import Picture
 from chirotend.services import units
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 
 WIDE, NARROW = 700.0, 340.0
 #: the unit shown instead, and how much of the inner unit it holds
@@ -68,7 +68,7 @@ class Bench:
 
 
 def turned(context: Context, typed: Mapping[str, str], knob: Knob) -> Knob:
-    """Return a knob with the typed value; an empty field keeps its own. `Refused` says what can be typed."""
+    """Return a knob with the typed value; an empty field keeps its own. `FieldError` says what can be typed."""
     shown_unit, per = (
         INCH_UNITS.get(knob.unit, (knob.unit, 1.0)) if context.player.units == "inch" else (knob.unit, 1.0)
     )
@@ -82,7 +82,7 @@ def turned(context: Context, typed: Mapping[str, str], knob: Knob) -> Knob:
         value = float("nan")
     if not knob.low - 0.01 * per <= value <= knob.high + 0.01 * per:
         low, high = knob.shown(knob.low), knob.shown(knob.high)
-        raise Refused(
+        raise FieldError(
             knob.field, f"{knob.label}: type a number from {low} to {high} {shown_unit}; “{text[:20]}” is none."
         )
     return replace(knob, value=min(max(value, knob.low), knob.high))

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from chirotend.core.fit import sticks
 from chirotend.drawing import bench as drawn
 from chirotend.library.loader import stick_models
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit.bench.knobs import NARROW, WIDE, Bench, Knob, turned
 from chirotend.store.models import KitRow
 
@@ -14,7 +14,7 @@ Stick = tuple[str, float, float, float | None]  # name, mass g, length mm, balan
 
 def compare(context: Context, typed: Mapping[str, str]) -> Bench:
     known: dict[str, Stick] = {k: (m.name, m.mass_g, m.length_mm, None) for k, m in stick_models().items()}
-    for row in context.store.shelf(KitRow).all(KitRow.kind.in_(("stick", "mallet", "bow"))):
+    for row in context.store.repository(KitRow).all(KitRow.kind.in_(("stick", "mallet", "bow"))):
         if row.mass_g and row.length_mm:
             known[row.uid] = (row.name, row.mass_g, row.length_mm, row.balance_mm)
     chosen = [typed.get("choice") or "medium", typed.get("other") or "heavy"]
@@ -37,7 +37,7 @@ def compare(context: Context, typed: Mapping[str, str]) -> Bench:
         )
         knobs += mine
         if mine[2].value >= mine[1].value:
-            raise Refused(
+            raise FieldError(
                 f"{letter}_hold", f"{letter.upper()}: it cannot be held beyond its tip. Hold it nearer to the butt."
             )
         found.append((f"{letter.upper()}: {name}", *(k.value for k in mine), balance))

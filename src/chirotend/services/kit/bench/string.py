@@ -6,7 +6,7 @@ from chirotend.core.fit import strings
 from chirotend.core.fit.hands import COMFORTABLE, NOT_MEASURED, STRETCHED, Asked, Hand, asked_of
 from chirotend.drawing import bench as drawn
 from chirotend.services import units
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import hands, own_library
 from chirotend.services.kit.bench.knobs import NARROW, WIDE, Bench, Knob, asked_row, turned
 
@@ -91,7 +91,7 @@ def _across(context: Context, hand: Hand, system: strings.Fingering, knobs: tupl
 
 def _note(name: str) -> int:
     if name not in NOTES:
-        raise Refused("open", "Choose the note of the open string from the list.")
+        raise FieldError("open", "Choose the note of the open string from the list.")
     return NOTES.index(name)
 
 

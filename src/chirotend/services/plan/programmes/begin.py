@@ -14,7 +14,7 @@ from chirotend.core.plan.programmes.weeks import season
 from chirotend.formats.kept_rows import ProgrammeData
 from chirotend.library.loader import programmes
 from chirotend.library.schema import ProgrammeEntry
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import own_library
 from chirotend.services.plan.programmes.running import Programme, all_of, programme_of
 from chirotend.services.record import corrections
@@ -30,13 +30,13 @@ NO_DOSE = "0 minutes is no playing. Begin when you may play, with the minutes yo
 
 
 def begin(context: Context, key: str, typed: Mapping[str, str]) -> str:
-    """Begin a programme of the library from what was typed; returns its id. `Refused` names the field."""
+    """Begin a programme of the library from what was typed; returns its id. `FieldError` names the field."""
     entry = programmes().get(key)
     if entry is None:
         raise NotThere(key)
     first = typed_day("first", typed.get("first", "") or context.today.isoformat())
     if not context.today <= first <= context.today + timedelta(days=AHEAD_DAYS):
-        raise Refused("first", f"It begins today or within the next {AHEAD_DAYS} days.")
+        raise FieldError("first", f"It begins today or within the next {AHEAD_DAYS} days.")
     _nothing_in_the_way(context, entry)
     data = _data(context, entry, typed, first)
     uid = uuid4().hex
@@ -49,7 +49,7 @@ def begin(context: Context, key: str, typed: Mapping[str, str]) -> str:
 def _nothing_in_the_way(context: Context, entry: ProgrammeEntry) -> None:
     for other in all_of(context):
         if other.ended is None and (other.entry.id in entry.excludes or entry.id in other.entry.excludes):
-            raise Refused(
+            raise FieldError(
                 "programme",
                 f"“{other.entry.name}” is there since {other.first:%-d %B} and cannot stand under this one. "
                 "End it first, or wait for its review.",
@@ -62,21 +62,21 @@ def _data(context: Context, entry: ProgrammeEntry, typed: Mapping[str, str], fir
     week_min = _usual_week(evidence)
     values: dict[str, object] = {"usual_min": evidence.usual_minutes, "usual_week_min": week_min}
     if typed.get("start_min", "").strip() in ("0", "0.0", "0,0"):
-        raise Refused("start_min", NO_DOSE)
+        raise FieldError("start_min", NO_DOSE)
     for ask in entry.asks:
         values |= _ASKED[ask](context, typed, first)
     if entry.id == "return":
         values |= _start_of_return(typed)
     if entry.rule == "weeks" and min(share for share, _, _ in entry.weeks) > 0 and not evidence.usual_minutes:
-        raise Refused("programme", "Its weeks are shares of your usual day, and no playing is written yet.")
+        raise FieldError("programme", "Its weeks are shares of your usual day, and no playing is written yet.")
     try:
         data = ProgrammeData.model_validate(values)
         if data.until is not None and data.target_min is not None:
             season(first, data.until, week_min, data.target_min)
     except ValidationError as error:
-        raise Refused("aim_min", "The aim is at least the start.") from error
+        raise FieldError("aim_min", "The aim is at least the start.") from error
     except MethodError as error:
-        raise Refused(error.field, "The date lies 2 to 25 weeks after the first day.") from error
+        raise FieldError(error.field, "The date lies 2 to 25 weeks after the first day.") from error
     return data
 
 
@@ -96,7 +96,9 @@ def _start_of_return(typed: Mapping[str, str]) -> dict[str, object]:
     text = typed.get("start_min", "").strip()
     clinician = typed.get("by_clinician") == "yes"
     if typed.get("why") == "operation" and not (clinician and text):
-        raise Refused("start_min", "After an operation the dose comes from your clinician. Type it and tick the box.")
+        raise FieldError(
+            "start_min", "After an operation the dose comes from your clinician. Type it and tick the box."
+        )
     return {"by_clinician": clinician}
 
 
@@ -107,14 +109,14 @@ def _aim(context: Context, typed: Mapping[str, str], first: date) -> dict[str, o
 def _why(context: Context, typed: Mapping[str, str], first: date) -> dict[str, object]:
     why = typed.get("why", "")
     if why not in ("layoff", "illness", "operation"):
-        raise Refused("why", "Choose what you come back from.")
+        raise FieldError("why", "Choose what you come back from.")
     return {"why": why}
 
 
 def _instrument(context: Context, typed: Mapping[str, str], first: date) -> dict[str, object]:
     found = typed.get("instrument", "")
     if found not in own_library.instruments(context):
-        raise Refused("instrument", "Choose the instrument.")
+        raise FieldError("instrument", "Choose the instrument.")
     return {"instrument": found}
 
 
@@ -122,7 +124,7 @@ def _words(name: str, sentence: str) -> Ask:
     def asked(context: Context, typed: Mapping[str, str], first: date) -> dict[str, object]:
         text = typed.get(name, "").strip()
         if not 1 <= len(text) <= WORDS_MAX:
-            raise Refused(name, sentence)
+            raise FieldError(name, sentence)
         return {name: text}
 
     return asked
@@ -140,7 +142,7 @@ def _target(context: Context, typed: Mapping[str, str], first: date) -> dict[str
 def _hand(context: Context, typed: Mapping[str, str], first: date) -> dict[str, object]:
     hand = typed.get("hand", "")
     if hand not in ("left", "right"):
-        raise Refused("hand", "Choose the hand.")
+        raise FieldError("hand", "Choose the hand.")
     return {"hand": hand}
 
 

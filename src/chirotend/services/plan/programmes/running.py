@@ -61,7 +61,7 @@ def programme_of(row: ProgrammeRow) -> Programme:
 
 def all_of(context: Context) -> tuple[Programme, ...]:
     """Return every programme of hers, the newest first."""
-    rows = context.store.shelf(ProgrammeRow)
+    rows = context.store.repository(ProgrammeRow)
     return context.once("programmes", lambda: tuple(map(programme_of, rows.all(order=(ProgrammeRow.first.desc(),)))))
 
 

@@ -14,7 +14,7 @@ from chirotend.drawing import programme as drawn
 from chirotend.drawing.measured import Picture
 from chirotend.library.loader import programmes
 from chirotend.library.schema import ProgrammeEntry
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import own_library
 from chirotend.services.plan import engagements
 from chirotend.services.plan.programmes.running import (
@@ -330,7 +330,7 @@ def conflicts(context: Context, e: Evidence) -> tuple[Conflict, ...]:
 def settle(context: Context, uid: str, how: str, reason: str) -> None:
     """Hand an engagement over, lighten it to what the dose leaves, or take it with a reason.
 
-    `Refused` names the field; `NotThere` when nothing clashes with it.
+    `FieldError` names the field; `NotThere` when nothing clashes with it.
     """
     _, evidence = issue(context)
     conflict = next((c for c in conflicts(context, evidence) if c.row.uid == uid), None)
@@ -342,7 +342,7 @@ def settle(context: Context, uid: str, how: str, reason: str) -> None:
         corrections.change_row(context, "engagement", conflict.row, minutes=conflict.left_min)
     elif how == "take":
         if not reason.strip():
-            raise Refused("reason", "Write why you take it: it stands beside the date.")
+            raise FieldError("reason", "Write why you take it: it stands beside the date.")
         corrections.change_row(context, "engagement", conflict.row, reason=reason.strip()[:REASON_MAX])
     else:
-        raise Refused("how", "Choose one of the answers shown.")
+        raise FieldError("how", "Choose one of the answers shown.")

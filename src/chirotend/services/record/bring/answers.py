@@ -10,7 +10,7 @@ from chirotend.core.errors import MethodError
 from chirotend.formats.diary.match import Answered, Column, Match
 from chirotend.formats.diary.text import ENCODINGS
 from chirotend.formats.diary.words import fits
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.store.models import HabitRow
 
 WORDS = "words"
@@ -54,34 +54,34 @@ def check_habit(key: str, document: Mapping[str, Any]) -> None:
 
 def remembered(context: Context, shape: str) -> Match:
     """Return what she said of the last table with this first line."""
-    row = context.store.shelf(HabitRow).get(SHAPE + shape)
+    row = context.store.repository(HabitRow).get(SHAPE + shape)
     return Match.model_validate(row.document) if row is not None else Match()
 
 
 def her_words(context: Context) -> dict[str, str]:
     """Return what her own words mean, by "list word"."""
-    row = context.store.shelf(HabitRow).get(WORDS)
+    row = context.store.repository(HabitRow).get(WORDS)
     return dict(row.document) if row is not None else {}
 
 
 def remember(context: Context, shape: str, habits: Match) -> None:
     """Keep how a table with this first line is read."""
-    context.store.shelf(HabitRow).put({"key": SHAPE + shape, "document": habits.model_dump(mode="json")})
+    context.store.repository(HabitRow).put({"key": SHAPE + shape, "document": habits.model_dump(mode="json")})
 
 
 def keep_words(context: Context, words: Mapping[str, str]) -> None:
     """Keep what her words mean beside those that are kept already."""
     if words:
-        context.store.shelf(HabitRow).put({"key": WORDS, "document": {**her_words(context), **words}})
+        context.store.repository(HabitRow).put({"key": WORDS, "document": {**her_words(context), **words}})
 
 
 def change_word(context: Context, key: str, to: str) -> None:
-    """Let a kept word mean something else; "" forgets it. `Refused` when it cannot mean that."""
+    """Let a kept word mean something else; "" forgets it. `FieldError` when it cannot mean that."""
     words = her_words(context)
     if key not in words or (to and not fits(key.partition(" ")[0], to)):
-        raise Refused("word", "Choose one of the words that are kept, and a meaning of its list.")
+        raise FieldError("word", "Choose one of the words that are kept, and a meaning of its list.")
     kept = {k: (to if k == key else old) for k, old in words.items() if k != key or to}
-    context.store.shelf(HabitRow).put({"key": WORDS, "document": kept})
+    context.store.repository(HabitRow).put({"key": WORDS, "document": kept})
 
 
 def answered(before: Answers, typed: Mapping[str, str], shown: Mapping[str, Any]) -> Answers:
@@ -96,7 +96,7 @@ def answered(before: Answers, typed: Mapping[str, str], shown: Mapping[str, Any]
             _take(found, name, value, shown)
         return Answers.model_validate(found)
     except (ValidationError, MethodError, ValueError, KeyError, IndexError) as error:
-        raise Refused("answers", "An answer on this page is none of those offered. Choose it again.") from error
+        raise FieldError("answers", "An answer on this page is none of those offered. Choose it again.") from error
 
 
 def _take(found: dict[str, Any], name: str, value: str, shown: Mapping[str, Any]) -> None:

@@ -98,8 +98,8 @@ class _Ticks:
     @cached_property
     def by_hand(self) -> set[str]:
         """What she wrote or mended here: asked for only where something changes."""
-        brought = {row.act for row in self.context.store.shelf(BroughtRow).some(("act",))}
-        rows = self.context.store.shelf(ChangeRow).some(("subject", "key", "act"))
+        brought = {row.act for row in self.context.store.repository(BroughtRow).some(("act",))}
+        rows = self.context.store.repository(ChangeRow).some(("subject", "key", "act"))
         return {f"{row.subject} {row.key}" for row in rows if row.act not in brought}
 
     def change(self, key: str, said: Iterable[str], document: Written) -> Change:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.record.bring import answers, save
 from chirotend.services.record.bring.answers import Answers
 from chirotend.services.record.bring.compare import Plan, compared
@@ -74,7 +74,7 @@ def keep(context: Context, uid: str, read: ReadAgain | None) -> None:
     if read is None:
         return
     if answers_of(row) != read.before:
-        raise Refused("job", "You answered this in another window too. Look at the page again.")
+        raise FieldError("job", "You answered this in another window too. Look at the page again.")
     row.result = {**row.result, "answers": read.said.model_dump(mode="json"), **(read.shown or {})}
     if read.shown is None:
         row.state = "waiting"
@@ -85,14 +85,14 @@ def confirm(context: Context, uid: str, typed: Mapping[str, Sequence[str]]) -> N
     row = _ready(context, uid)
     bad = row.result.get("bad_count", 0)
     if bad and "".join(typed.get("leave_bad_out", ())) != str(bad):
-        raise Refused("leave_bad_out", "Some rows cannot be read. Mend them, or leave them out expressly.")
+        raise FieldError("leave_bad_out", "Some rows cannot be read. Mend them, or leave them out expressly.")
     row.state = "saving"
 
 
 def _ready(context: Context, uid: str) -> JobRow:
     row = job_of(context, uid)
     if row.state != "ready":
-        raise Refused("job", "This import is not waiting for an answer.")
+        raise FieldError("job", "This import is not waiting for an answer.")
     return row
 
 

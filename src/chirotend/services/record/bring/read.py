@@ -20,7 +20,7 @@ from chirotend.formats.diary.reading import Diary
 from chirotend.formats.diary.sheets import Sheet
 from chirotend.formats.diary.text import readings
 from chirotend.formats.diary.words import Words
-from chirotend.services.context import Context, Refused
+from chirotend.services.context import Context, FieldError
 from chirotend.services.record import exports
 from chirotend.services.record.bring.answers import Answers, her_words, remembered
 from chirotend.services.record.kept import faults
@@ -102,7 +102,7 @@ def _everything(context: Context, name: str, data: bytes) -> Read:
     settings, record, kept = json_record.read(data, name, tables_in_record())
     try:
         exports.check_settings(context, settings)
-    except Refused as error:
+    except FieldError as error:
         raise UnreadableFile(f"{name}, player: {error.sentence}") from error
     bad = next(faults(context, kept), None)
     if bad is not None:

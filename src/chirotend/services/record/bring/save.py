@@ -55,7 +55,7 @@ def bring(
     if plan.added is not None:
         document["rows"] = whole.add(context, plan.added.tables)
     row = {"uid": uid, "at_utc": context.now, "act": act, "names": ", ".join(names)[:400], "document": document}
-    context.store.shelf(BroughtRow).put(row)
+    context.store.repository(BroughtRow).put(row)
     for table in found.tables:
         chosen = {q.code: q.chosen for q in table.diary.questions}
         answers.remember(context, table.shape, table.match.habits(table.diary.columns, chosen))
@@ -79,20 +79,20 @@ def _taken_back_with(context: Context, plan: Plan) -> dict[str, Any]:
 def brought(context: Context) -> list[Any]:
     """Return the imports that can still be taken back (uid, at_utc, names), newest first."""
     since = context.now - TAKEN_BACK_FOR
-    shelf = context.store.shelf(BroughtRow)
-    rows = shelf.all(BroughtRow.at_utc > since, order=(BroughtRow.at_utc.desc(),))
+    repository = context.store.repository(BroughtRow)
+    rows = repository.all(BroughtRow.at_utc > since, order=(BroughtRow.at_utc.desc(),))
     return [row for row in rows if DIARY in row.document]
 
 
 def take_back(context: Context, uid: str) -> int:
     """Take an import back: what it wrote goes, what it changed is as before. Returns how many entries stay, because
     they were changed since. `NotThere` when it is not hers, or too old."""
-    shelf = context.store.shelf(BroughtRow)
-    row = shelf.get(uid)
+    repository = context.store.repository(BroughtRow)
+    row = repository.get(uid)
     if row is None or DIARY not in row.document or context.now - row.at_utc > TAKEN_BACK_FOR:
         raise NotThere(uid)
     stay = _restore(context, row.document["whole"]) if "whole" in row.document else _take_out(context, row)
-    shelf.drop(uid)
+    repository.drop(uid)
     return stay
 
 
@@ -109,7 +109,7 @@ def _take_out(context: Context, row: BroughtRow) -> int:
     """Take out what an import wrote and put back what it changed; returns how many entries were changed since."""
     document = row.document
     later = (ChangeRow.at_utc >= row.at_utc, ChangeRow.act != row.act)
-    touched = {f"{c.subject} {c.key}" for c in context.store.shelf(ChangeRow).some(("subject", "key"), *later)}
+    touched = {f"{c.subject} {c.key}" for c in context.store.repository(ChangeRow).some(("subject", "key"), *later)}
     written: list[tuple[str, Callable[[], None]]] = [
         *((f"session {uid}", partial(context.store.drop_session, uid)) for uid in document["sessions"]),
         *(

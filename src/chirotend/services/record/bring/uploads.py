@@ -7,7 +7,7 @@ from pathlib import Path
 from uuid import uuid4
 
 from chirotend.core.texts import clean
-from chirotend.services.context import Context, NotThere, Refused
+from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.store import jobs
 from chirotend.store.models import JobRow
 
@@ -21,9 +21,9 @@ def put(files: Sequence[tuple[str, bytes]], uploads: Path) -> tuple[str, list[st
     """Keep the files that were brought; returns the id of their import and their names."""
     files = [(name, data) for name, data in files if name]
     if not files:
-        raise Refused("files", "Choose a file first: your diary as a spreadsheet, CSV or JSON.")
+        raise FieldError("files", "Choose a file first: your diary as a spreadsheet, CSV or JSON.")
     if all(not data for _, data in files):
-        raise Refused("files", f"{files[0][0][:60]} is empty. Choose a file with at least one row.")
+        raise FieldError("files", f"{files[0][0][:60]} is empty. Choose a file with at least one row.")
     uid = uuid4().hex
     folder = uploads / uid
     folder.mkdir(mode=0o700, parents=True)
@@ -55,7 +55,9 @@ def job_of(context: Context, uid: str) -> JobRow:
 
 def pending(context: Context) -> list[JobRow]:
     """Return the imports that wait for her, oldest first."""
-    return context.store.shelf(JobRow).all(JobRow.kind == IMPORT, JobRow.state.in_(OPEN), order=(JobRow.created_utc,))
+    return context.store.repository(JobRow).all(
+        JobRow.kind == IMPORT, JobRow.state.in_(OPEN), order=(JobRow.created_utc,)
+    )
 
 
 def cancel(context: Context, uid: str, uploads: Path) -> None:

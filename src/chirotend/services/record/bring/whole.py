@@ -7,7 +7,7 @@ from chirotend.formats.json_record import Tables
 from chirotend.services.context import Context
 from chirotend.store.models import CallRow
 from chirotend.store.personal_tables import tables_in_record
-from chirotend.store.shelf import as_document, as_values
+from chirotend.store.repository import as_document, as_values
 
 #: what is never added to a record that has its own: history counts its changes, and a profile is one
 STAYS_BEHIND = ("changes", "profile")
@@ -24,12 +24,12 @@ class Missing:
 def missing(context: Context, kept: Tables) -> Missing:
     """Return what of the kept tables of an export is not in her record. A day that has its call keeps it."""
     found = Missing()
-    days = {row.day.isoformat() for row in context.store.shelf(CallRow).some(("day",))}
+    days = {row.day.isoformat() for row in context.store.repository(CallRow).some(("day",))}
     for name, rows in kept.items():
         model = tables_in_record()[name]
-        shelf = context.store.shelf(model)
-        keys = shelf.key_names
-        there = {tuple(str(as_document(row)[key]) for key in keys) for row in shelf.all()}
+        repository = context.store.repository(model)
+        keys = repository.key_names
+        there = {tuple(str(as_document(row)[key]) for key in keys) for row in repository.all()}
         new = [
             row
             for row in rows
@@ -51,7 +51,7 @@ def add(context: Context, tables: Tables) -> Mapping[str, list[list[str]]]:
     for name, rows in tables.items():
         model = tables_in_record()[name]
         context.store.add_rows(model, [as_values(model, row) for row in rows])
-        keys[name] = [[row[key] for key in context.store.shelf(model).key_names] for row in rows]
+        keys[name] = [[row[key] for key in context.store.repository(model).key_names] for row in rows]
     context.store.note_sittings()
     return keys
 
@@ -60,8 +60,8 @@ def take_out(context: Context, keys: Mapping[str, list[list[str]]]) -> None:
     """Take out what was added, by the keys of its rows."""
     for name, found in keys.items():
         model = tables_in_record()[name]
-        shelf = context.store.shelf(model)
+        repository = context.store.repository(model)
         for key in found:
-            values = as_values(model, dict(zip(shelf.key_names, key, strict=True)))
-            shelf.drop(*values.values())
+            values = as_values(model, dict(zip(repository.key_names, key, strict=True)))
+            repository.drop(*values.values())
     context.store.note_sittings()

@@ -15,11 +15,11 @@ from chirotend.core.judge.evidence import USUAL_WATCH
 from chirotend.library.loader import families, instruments
 from chirotend.library.schema import Instrument
 from chirotend.services.account import accounts
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile, say
 from chirotend.web import fields
-from chirotend.web.refusals import refusing, sentences_at
+from chirotend.web.field_errors import refusing, sentences_at
 from chirotend.web.signin import sign_in, sign_out
 from chirotend.web.transaction import context, db, let_go, now
 from chirotend.web.typed import choices
@@ -95,7 +95,7 @@ def token() -> ResponseReturnValue:
     return {"token": generate_csrf()}
 
 
-def _settings_again(problem: Refused, code: int) -> ResponseReturnValue:
+def _settings_again(problem: FieldError, code: int) -> ResponseReturnValue:
     return _settings(_settings_form(), problem, code)
 
 
@@ -111,7 +111,7 @@ def write_watch() -> ResponseReturnValue:
 def change_password() -> ResponseReturnValue:
     form = request.form
     if form.get("new_password", "") != form.get("again", ""):
-        raise Refused("again", "The two new ones differ. Type the same twice.")
+        raise FieldError("again", "The two new ones differ. Type the same twice.")
     accounts.change_password(
         db(),
         current_app.extensions["passwords"],
@@ -174,7 +174,7 @@ def _settings_form() -> SettingsForm:
     return form
 
 
-def _settings(form: SettingsForm, problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def _settings(form: SettingsForm, problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     return render_template(
         "account/settings.html",
         form=form,

@@ -7,16 +7,16 @@ from chirotend.core.body.zones import regions, zones
 from chirotend.core.record.words import HANDS, KINDS, LASTING, SIDES, SLEEP, TIMINGS
 from chirotend.services.body import away
 from chirotend.services.body.checks import TypedMarks
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.web import fields
-from chirotend.web.refusals import refusing
+from chirotend.web.field_errors import refusing
 from chirotend.web.transaction import context
 
 bp = Blueprint("away", __name__, url_prefix="/away")
 
 
 @bp.get("/")
-def index(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def index(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     return render_template(
         "away/index.html",
         regions=regions(),
@@ -44,7 +44,7 @@ def morning() -> ResponseReturnValue:
 def mark() -> ResponseReturnValue:
     form, strength = request.form, fields.number("intensity")
     if strength is None:
-        raise Refused("intensity", "Say how strong it is, from 0 to 10.")
+        raise FieldError("intensity", "Say how strong it is, from 0 to 10.")
     place = f"{form['zone']}.{form.get('side') or 'none'}" if form.get("zone") else ""
     typed = TypedMarks(
         [place] if place else [],

@@ -11,11 +11,11 @@ from chirotend.core.judge.known import LEVEL_MAX
 from chirotend.core.record.words import FLAGS, KINDS, LASTING, OTHER_USES, TIMINGS
 from chirotend.drawing import bodymap
 from chirotend.services.body import beside, checks, known, resembles, self_checks, signs
-from chirotend.services.context import NotThere, Refused
+from chirotend.services.context import FieldError, NotThere
 from chirotend.services.kit import asks
 from chirotend.services.record import corrections
 from chirotend.web import fields
-from chirotend.web.refusals import refusing
+from chirotend.web.field_errors import refusing
 from chirotend.web.transaction import context
 
 bp = Blueprint("body", __name__, url_prefix="/body")
@@ -27,7 +27,7 @@ def _day() -> date:
     return min(fields.day("day") or context().today, context().today)
 
 
-def _page(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def _page(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     d = context()
     day = _day()
     marked = checks.marked_on(d, day)
@@ -70,7 +70,7 @@ def write() -> ResponseReturnValue:
     form = request.form
     strength = fields.number("intensity")
     if strength is None:
-        raise Refused("intensity", "Say how strong it is, from 0 to 10.")
+        raise FieldError("intensity", "Say how strong it is, from 0 to 10.")
     checks.write_marks(
         context(),
         checks.TypedMarks(
@@ -119,7 +119,7 @@ def history(zone_id: str, side: str) -> ResponseReturnValue:
 
 
 @bp.get("/place/<region>/<side>")
-def place(problem: Refused | None = None, code: int = 200, *, region: str, side: str) -> ResponseReturnValue:
+def place(problem: FieldError | None = None, code: int = 200, *, region: str, side: str) -> ResponseReturnValue:
     d = context()
     page = signs.page(d, region, side)
     shown = render_template(
@@ -149,7 +149,7 @@ def end_cause(uid: str) -> ResponseReturnValue:
 
 
 @bp.get("/known", endpoint="known")
-def known_page(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
+def known_page(problem: FieldError | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
     d = context()
     return render_template(
         "body/known.html",
@@ -184,7 +184,7 @@ def end_known(uid: str) -> ResponseReturnValue:
 
 
 @bp.get("/self-checks", endpoint="self_checks")
-def self_checks_page(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def self_checks_page(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     return render_template("body/self_checks.html", checks=self_checks.shown(context()), problem=problem), code
 
 

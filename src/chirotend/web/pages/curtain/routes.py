@@ -5,13 +5,13 @@ from flask.typing import ResponseReturnValue
 
 from chirotend.core.body.redflags import red_flags, redflag_tier
 from chirotend.services.body import checks
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.plan import plan_page
 from chirotend.services.today import curtain
 from chirotend.services.today.stop import stopped, to_hand_over
 from chirotend.web import fields
+from chirotend.web.field_errors import refusing
 from chirotend.web.guard import instead
-from chirotend.web.refusals import refusing
 from chirotend.web.transaction import context
 
 bp = Blueprint("curtain", __name__, url_prefix="/curtain")
@@ -21,7 +21,7 @@ HAND_OVER = ("constant_numbness", "dropping_things", "curling_only_when_playing"
 
 
 @bp.get("/")
-def index(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def index(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     d = context()
     if (stop := stopped(d)) is not None:
         return instead(stop) if stop.urgent else _ended("hand-over")

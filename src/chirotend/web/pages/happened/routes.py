@@ -6,17 +6,17 @@ from flask.typing import ResponseReturnValue
 from chirotend.core.body.zones import regions, zones
 from chirotend.drawing import bodymap
 from chirotend.library.loader import doors, programmes
-from chirotend.services.context import NotThere, Refused
+from chirotend.services.context import FieldError, NotThere
 from chirotend.services.kit import own_library
 from chirotend.services.record import corrections
 from chirotend.services.today import tell_happened
-from chirotend.web.refusals import refusing
+from chirotend.web.field_errors import refusing
 from chirotend.web.transaction import context
 
 bp = Blueprint("happened", __name__, url_prefix="/happened")
 
 
-def _page(problem: Refused | None = None, code: int = 200, door: str = "") -> ResponseReturnValue:
+def _page(problem: FieldError | None = None, code: int = 200, door: str = "") -> ResponseReturnValue:
     d = context()
     if door and door not in doors():
         raise NotThere(door)
@@ -56,7 +56,7 @@ def write(door: str) -> ResponseReturnValue:
     return redirect(url_for(".index"))
 
 
-def _ended(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
+def _ended(problem: FieldError | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
     return _page(problem, code)
 
 

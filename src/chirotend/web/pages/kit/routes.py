@@ -9,24 +9,24 @@ from chirotend.core.plan.suits import STATES
 from chirotend.core.record.words import KIT_KINDS
 from chirotend.library.loader import families
 from chirotend.library.schema import EXERCISE_STAGES, MOTIONS
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.kit import bench, hands, own_library, things
 from chirotend.services.kit.profile import ANSWERS, ROOM, profile, say
 from chirotend.services.record import corrections
 from chirotend.web import fields
-from chirotend.web.refusals import refusing
+from chirotend.web.field_errors import refusing
 from chirotend.web.transaction import context
 
 bp = Blueprint("kit", __name__, url_prefix="/kit")
 LIBRARY_TITLES = {"instrument": "Instruments", "grip": "Grips and holds", "exercise": "Exercises"}
 
 
-def _page(tab: str, problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def _page(tab: str, problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     d = context()
     typed = request.values
     try:
         shown = bench.bench(d, tab, typed)
-    except Refused as error:
+    except FieldError as error:
         if fields.is_part():
             return render_template("kit/_bench_refused.html", problem=error), 422
         problem, code = error, 422
@@ -63,7 +63,7 @@ def keep() -> ResponseReturnValue:
 
 
 @bp.get("/hands")
-def measure(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def measure(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     d = context()
     values = {s: hands.known_values(d, s) for s in hands.SIDES}
     return render_template(
@@ -93,7 +93,7 @@ def write_hands() -> ResponseReturnValue:
 
 
 @bp.get("/left-out")
-def left_out(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def left_out(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     me = profile(context())
     return render_template(
         "kit/left_out.html",
@@ -115,7 +115,7 @@ def write_left_out() -> ResponseReturnValue:
 
 
 @bp.get("/room")
-def room(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def room(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     return render_template("kit/room.html", me=profile(context()), room=ROOM, answers=ANSWERS, problem=problem), code
 
 
@@ -128,7 +128,7 @@ def write_room() -> ResponseReturnValue:
 
 @bp.get("/thing")
 @bp.get("/thing/<uid>")
-def thing(problem: Refused | None = None, code: int = 200, uid: str | None = None) -> ResponseReturnValue:
+def thing(problem: FieldError | None = None, code: int = 200, uid: str | None = None) -> ResponseReturnValue:
     d = context()
     old = things.thing(d, uid) if uid else None
     return render_template(
@@ -176,7 +176,7 @@ def library(kind: str) -> ResponseReturnValue:
 
 
 @bp.get("/library/<kind>/new")
-def add(problem: Refused | None = None, code: int = 200, kind: str = "") -> ResponseReturnValue:
+def add(problem: FieldError | None = None, code: int = 200, kind: str = "") -> ResponseReturnValue:
     own_library.everything(context(), kind)
     return render_template(
         "kit/add.html",

@@ -5,17 +5,17 @@ from flask.typing import ResponseReturnValue
 
 from chirotend.drawing.matter_line import matter_line
 from chirotend.services.body import known
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.record import corrections
 from chirotend.services.today import days_call, matters, missing, seen, tell_happened, told_limit
 from chirotend.web import fields
-from chirotend.web.refusals import refusing
+from chirotend.web.field_errors import refusing
 from chirotend.web.transaction import context
 
 bp = Blueprint("matters", __name__, url_prefix="/matters")
 
 
-def _page(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
+def _page(problem: FieldError | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
     d = context()
     told = request.values.get("told", "").strip()
     found, limits, missed = matters.open_matters(d), seen.open_limits(d), missing.missing_answers(d)

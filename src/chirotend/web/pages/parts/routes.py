@@ -4,19 +4,19 @@ from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from chirotend.core.load.part import FULL_HELD_S, FULL_NOTES_S, FULL_RUN_S, WEIGHTS
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.plan import part_holding, parts
 from chirotend.services.record import corrections
 from chirotend.web import fields
+from chirotend.web.field_errors import refusing
 from chirotend.web.guard import offers_later
-from chirotend.web.refusals import refusing
 from chirotend.web.transaction import context
 
 bp = Blueprint("parts", __name__, url_prefix="/plan/parts")
 
 
-def _list(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def _list(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     d = context()
     return render_template(
         "parts/index.html",
@@ -45,7 +45,7 @@ def bring() -> ResponseReturnValue:
 
 
 def _one(
-    problem: Refused | None = None, code: int = 200, *, uid: str, page: parts.PartPage | None = None
+    problem: FieldError | None = None, code: int = 200, *, uid: str, page: parts.PartPage | None = None
 ) -> ResponseReturnValue:
     return render_template(
         "parts/one.html",

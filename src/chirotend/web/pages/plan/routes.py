@@ -11,7 +11,7 @@ from chirotend.core.plan.week_problem import monday
 from chirotend.formats import ical
 from chirotend.formats.ical import WholeDays
 from chirotend.formats.spelled import clock_of
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.kit.profile import ANSWERS, WEEKDAYS, profile, say
 from chirotend.services.plan import asked_date, calendars, engagements, laying, own_blocks, plan_page, week_aims
 from chirotend.services.record import corrections
@@ -19,8 +19,8 @@ from chirotend.services.technique import least_pressure
 from chirotend.services.today.stop import stopped
 from chirotend.services.units import typed_time
 from chirotend.web import fields
+from chirotend.web.field_errors import refusing
 from chirotend.web.guard import offers_later
-from chirotend.web.refusals import refusing
 from chirotend.web.transaction import commit, context, unlocked_context
 
 bp = Blueprint("plan", __name__, url_prefix="/plan")
@@ -30,7 +30,7 @@ def _week() -> date:
     return fields.day("week") or context().today
 
 
-def _page(problem: Refused | None = None, code: int = 200, **more: Any) -> ResponseReturnValue:
+def _page(problem: FieldError | None = None, code: int = 200, **more: Any) -> ResponseReturnValue:
     d = context()
     question = more.pop("question", None)
     chosen = str(more.pop("chosen", more.pop("uid", request.values.get("block", ""))))
@@ -124,7 +124,7 @@ def drop_aim(uid: str) -> ResponseReturnValue:
     return _back()
 
 
-def _not_taken(problem: Refused, code: int) -> ResponseReturnValue:
+def _not_taken(problem: FieldError, code: int) -> ResponseReturnValue:
     """The page again; what was asked stands beside it while only the reason is missing."""
     question = asked_date.ask(context(), request.form.get("line", "")) if problem.field == "reason" else None
     return _page(problem, code, question=question)
@@ -143,7 +143,7 @@ def _typed() -> engagements.Typed:
     form = request.form
     day = fields.day("day")
     if day is None:
-        raise Refused("day", "Choose a day that exists, written YYYY-MM-DD.")
+        raise FieldError("day", "Choose a day that exists, written YYYY-MM-DD.")
     return engagements.Typed(
         day,
         typed_time("start", form.get("start", ""), "Type when it begins, such as 19:00."),
@@ -158,7 +158,7 @@ def _typed() -> engagements.Typed:
 
 @bp.get("/engagement")
 @bp.get("/engagement/<uid>")
-def engagement(problem: Refused | None = None, code: int = 200, uid: str | None = None) -> ResponseReturnValue:
+def engagement(problem: FieldError | None = None, code: int = 200, uid: str | None = None) -> ResponseReturnValue:
     d = context()
     old = engagements.row_of(d, uid) if uid else None
     values = dict(request.form) if problem else _as_typed(old)
@@ -229,7 +229,7 @@ def bring_days() -> ResponseReturnValue:
     first, last = (fields.written_day(request.form.get(name, "")) for name in ("first", "last"))
     start, end = (clock_of(request.form.get(name, "")) for name in ("start", "end"))
     if start is None or end is None:
-        raise Refused("calendar", "Type both hours, such as 10:00 and 13:00.")
+        raise FieldError("calendar", "Type both hours, such as 10:00 and 13:00.")
     entry = WholeDays(request.form.get("source", "")[:300], first, last, request.form.get("title", "")[:200])
     calendars.bring_days(context(), entry, start, end)
     return _back()

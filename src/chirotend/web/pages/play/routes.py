@@ -10,7 +10,7 @@ from chirotend.core.plan.week_problem import monday
 from chirotend.core.record.words import BLOCK_KINDS
 from chirotend.core.session.events import CARRIED
 from chirotend.library.loader import families
-from chirotend.services.context import NotThere, Refused
+from chirotend.services.context import FieldError, NotThere
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile
 from chirotend.services.plan import week_aims
@@ -19,15 +19,15 @@ from chirotend.services.play.stand import MORE_PLACES, NOTES, PLACES, stand_now
 from chirotend.services.score import score_page
 from chirotend.services.today.stop import stopped
 from chirotend.web import fields
+from chirotend.web.field_errors import refusing
 from chirotend.web.guard import instead, offers_playing
-from chirotend.web.refusals import refusing
 from chirotend.web.transaction import commit, context, unlocked_context
 
 bp = Blueprint("play", __name__, url_prefix="/play")
 EVENTS_AT_ONCE = 500
 
 
-def _page(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def _page(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     d = context()
     stand = stand_now(d)
     if stand.stop and not stand.uid:
@@ -108,7 +108,7 @@ def events() -> ResponseReturnValue:
 def _one_event() -> ResponseReturnValue:
     taken = sitting.append(context(), [_event_of_form()])
     if taken.refused:
-        raise Refused("events", taken.refused[0][1])
+        raise FieldError("events", taken.refused[0][1])
     return redirect(url_for(".index"))
 
 
@@ -180,10 +180,10 @@ def _blobs() -> Path:
     return current_app.extensions["database"].blobs
 
 
-def _takes(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def _takes(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     return render_template(
         "play/takes.html",
-        shelf=takes.shelf(context()),
+        repository=takes.takes_page(context()),
         own=context().player.instruments,
         problem=problem,
         stop=stopped(context()),

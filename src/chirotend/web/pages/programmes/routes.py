@@ -3,18 +3,18 @@
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.plan.programmes import begin, shown
 from chirotend.services.record import corrections
+from chirotend.web.field_errors import refusing
 from chirotend.web.guard import offers_playing
-from chirotend.web.refusals import refusing
 from chirotend.web.transaction import context
 
 bp = Blueprint("programmes", __name__, url_prefix="/plan/programmes")
 
 
-def _page(problem: Refused | None = None, code: int = 200, key: str = "", uid: str = "") -> ResponseReturnValue:
+def _page(problem: FieldError | None = None, code: int = 200, key: str = "", uid: str = "") -> ResponseReturnValue:
     d = context()
     return render_template(
         "plan/programmes.html",

@@ -13,7 +13,7 @@ from chirotend.core.memos import forget_diaries
 from chirotend.core.record import Block, DayNote, Session
 from chirotend.core.record.words import BLOCK_KINDS
 from chirotend.drawing import bodymap
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.play import takes
 from chirotend.services.record import add_session, corrections, entries, exports, lists, log
@@ -22,7 +22,7 @@ from chirotend.services.today.days_call import issue
 from chirotend.web import fields
 from chirotend.web.answers import download
 from chirotend.web.background import run_jobs
-from chirotend.web.refusals import refusing, sentences_at
+from chirotend.web.field_errors import refusing, sentences_at
 from chirotend.web.transaction import commit, context, let_go, unlocked_context
 from chirotend.web.typed import ClockField, DayField, NumberField, choices, fits
 
@@ -68,7 +68,9 @@ def _form(form: FlaskForm, uid: str, code: int = 200) -> ResponseReturnValue:
     return render_template("record/session.html", form=form, uid=uid, own=context().player.instruments), code
 
 
-def _home(problem: Refused | None = None, code: int = 200, asked: entries.Wanted | None = None) -> ResponseReturnValue:
+def _home(
+    problem: FieldError | None = None, code: int = 200, asked: entries.Wanted | None = None
+) -> ResponseReturnValue:
     d = context()
     return render_template(
         "record/index.html",
@@ -92,7 +94,7 @@ def index() -> ResponseReturnValue:
 
 
 @bp.get("/session/new")
-def new_session(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def new_session(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     d = context()
     own = d.player.instruments
     return render_template(
@@ -194,7 +196,7 @@ def begin_import() -> ResponseReturnValue:
     return redirect(url_for(".import_job", uid=uid))
 
 
-def _job(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
+def _job(problem: FieldError | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
     row = uploads.job_of(context(), uid)
     done, total = current_app.extensions["worker"].progress.get(uid, (0, 0))
     template = "record/_job.html" if request.headers.get("HX-Request") else "record/job.html"
@@ -261,7 +263,7 @@ def take_back_import(uid: str) -> ResponseReturnValue:
     return redirect(url_for(".index", stay=stay or None))
 
 
-def _words(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def _words(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     found = sorted([*key.split(" ", 1), to] for key, to in answers.her_words(context()).items())
     return render_template("record/words.html", words=found, choices=menus.menus(), problem=problem), code
 
@@ -275,7 +277,9 @@ def diary_words() -> ResponseReturnValue:
     return _words()
 
 
-def _lists(problem: Refused | None = None, code: int = 200, found: Sequence[lists.Written] = ()) -> ResponseReturnValue:
+def _lists(
+    problem: FieldError | None = None, code: int = 200, found: Sequence[lists.Written] = ()
+) -> ResponseReturnValue:
     asked = {"kind": request.args.get("kind", ""), "search": request.args.get("search", "").strip()}
     return render_template("record/lists.html", found=found, kinds=lists.KINDS, problem=problem, **asked), code
 
@@ -301,7 +305,7 @@ def export_json() -> ResponseReturnValue:
 def delete_everything() -> ResponseReturnValue:
     if request.method == "POST":
         if request.form.get("sure", "").strip().lower() != "delete":
-            error = Refused("sure", "Type the word delete to go on. There is no undo for this.")
+            error = FieldError("sure", "Type the word delete to go on. There is no undo for this.")
             let_go()
             return render_template("record/delete.html", counts=exports.counts(context()), problem=error), 422
         database = current_app.extensions["database"]

@@ -13,13 +13,13 @@ from chirotend.core.record.words import AUDIENCES
 from chirotend.drawing.shapes import Shape
 from chirotend.formats import fhir
 from chirotend.formats.pdf import one_page
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.record import corrections
 from chirotend.services.report import contents, reports
 from chirotend.services.report.contents import Report
 from chirotend.web import assets, sheet
 from chirotend.web.answers import download
-from chirotend.web.refusals import refusing
+from chirotend.web.field_errors import refusing
 from chirotend.web.transaction import commit, context, db, now
 
 bp = Blueprint("report", __name__)
@@ -27,7 +27,7 @@ bp = Blueprint("report", __name__)
 GOES_FIRST = ("maps", "measures", "tried", "aims", "kit")
 
 
-def _list(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def _list(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     d = context()
     return render_template(
         "report/index.html",
@@ -140,7 +140,7 @@ def as_fhir(uid: str) -> ResponseReturnValue:
 # --- on somebody else's screen, without an account
 
 
-def _asks(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def _asks(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     return render_template("report/shown.html", problem=problem, r=None), code
 
 

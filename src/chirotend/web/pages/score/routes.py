@@ -7,7 +7,7 @@ from flask.typing import ResponseReturnValue
 
 from chirotend.core.body.zones import regions
 from chirotend.library.loader import background_methods
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.record import exports
 from chirotend.services.review import week as review
 from chirotend.services.score import loads, only, score_page, years
@@ -15,8 +15,8 @@ from chirotend.services.score.background import Answer, ask
 from chirotend.services.units import whole
 from chirotend.web import fields, sheet
 from chirotend.web.answers import download
+from chirotend.web.field_errors import refusing
 from chirotend.web.guard import offers_playing
-from chirotend.web.refusals import refusing
 from chirotend.web.transaction import context
 
 bp = Blueprint("score", __name__, url_prefix="/score")
@@ -95,7 +95,7 @@ def as_pdf() -> ResponseReturnValue:
     return download(sheet.as_pdf(title, context().player.name, pages), "application/pdf", "score.pdf")
 
 
-def _years(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def _years(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     d = context()
     spans = years.spans_of(d, {} if problem else request.args)
     page = years.page(d, _until_year(), spans)
@@ -119,7 +119,9 @@ def load() -> ResponseReturnValue:
     return render_template("score/load.html", page=shown, earlier=last - timedelta(weeks=1), later=later)
 
 
-def _background(problem: Refused | None = None, code: int = 200, answer: Answer | None = None) -> ResponseReturnValue:
+def _background(
+    problem: FieldError | None = None, code: int = 200, answer: Answer | None = None
+) -> ResponseReturnValue:
     methods = background_methods().values()
     return render_template("score/background.html", methods=methods, problem=problem, answer=answer), code
 

@@ -8,7 +8,7 @@ from flask.typing import ResponseReturnValue
 
 from chirotend.core.measure.traces import KINDS as TRACE_KINDS
 from chirotend.library.loader import retraining_schools
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.kit import holds
 from chirotend.services.kit.profile import profile, say
 from chirotend.services.record import corrections
@@ -29,8 +29,8 @@ from chirotend.services.technique import (
 from chirotend.services.trial import trials
 from chirotend.web import fields
 from chirotend.web.background import run_jobs
+from chirotend.web.field_errors import refusing
 from chirotend.web.guard import rules_all_of
-from chirotend.web.refusals import refusing
 from chirotend.web.transaction import commit, context, only_shows, unlocked_context
 
 bp = Blueprint("technique", __name__, url_prefix="/technique")
@@ -69,7 +69,7 @@ def not_today() -> ResponseReturnValue:
 
 
 @bp.get("/pressure")
-def pressure(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def pressure(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     asked = request.values
     return _page(
         "pressure",
@@ -86,7 +86,7 @@ def begin_pressure() -> ResponseReturnValue:
 
 
 @bp.get("/pressure/<uid>")
-def search(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
+def search(problem: FieldError | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
     shown = least_pressure.page(context(), uid)
     template = "technique/pressed.html" if shown.probe.done else "technique/search.html"
     if fields.is_part() and not shown.probe.done:
@@ -127,7 +127,7 @@ def stop_pressure(uid: str) -> ResponseReturnValue:
 
 
 @bp.get("/evenness")
-def even(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def even(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     return _page(
         "evenness",
         choice=evenness.choice(context(), request.values.get("instrument", "")),
@@ -171,7 +171,7 @@ def cancel_job(uid: str) -> ResponseReturnValue:
 
 
 @bp.get("/evenness/<uid>")
-def heard(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
+def heard(problem: FieldError | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
     first = request.args.get("round", "")
     shown = evenness.page(
         context(), uid, int(first) if first.isascii() and first.isdigit() and len(first) < 6 else None
@@ -188,7 +188,7 @@ def set_my_p(uid: str) -> ResponseReturnValue:
 
 
 @bp.get("/posture")
-def pictures(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def pictures(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     return _page(
         "posture",
         choice=posture.choice(context(), request.values.get("instrument", "")),
@@ -207,7 +207,7 @@ def bring_picture() -> ResponseReturnValue:
 
 
 @bp.get("/posture/<uid>")
-def posed(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
+def posed(problem: FieldError | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
     return _posed(posture.page(context(), uid, ghost=request.values.get("ghost", "")), problem=problem), code
 
 
@@ -232,7 +232,7 @@ def look_at(uid: str) -> ResponseReturnValue:
     only_shows()
     try:
         shown = posture.page(context(), uid, request.form, request.form.get("ghost", ""))
-    except Refused as error:
+    except FieldError as error:
         return {"problem": error.sentence}, 422
     return render_template("technique/_angles.html", page=shown)
 
@@ -245,7 +245,7 @@ def set_points(uid: str) -> ResponseReturnValue:
 
 
 @bp.get("/trace")
-def trace(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def trace(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     return _page(
         "trace",
         devices=plugged.names(_blobs()),
@@ -270,7 +270,7 @@ def read_device() -> ResponseReturnValue:
 
 
 @bp.get("/trace/<uid>")
-def traced(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
+def traced(problem: FieldError | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
     start, end = (_second(request.args.get(name, "")) for name in ("from", "to"))
     return _page(
         "traced",
@@ -313,7 +313,7 @@ def hear_beside(uid: str) -> ResponseReturnValue:
 
 
 @bp.get("/strokes")
-def all_strokes(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def all_strokes(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     return _page(
         "strokes",
         page=strokes.page(context()),
@@ -333,7 +333,7 @@ def bring_strokes() -> ResponseReturnValue:
 
 
 @bp.get("/awareness")
-def looks(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def looks(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     d = context()
     found = awareness.shown(d)
     return _page(
@@ -354,7 +354,7 @@ def answer_look(key: str) -> ResponseReturnValue:
 
 
 @bp.get("/grips")
-def grips(problem: Refused | None = None, code: int = 200, instrument: str = "") -> ResponseReturnValue:
+def grips(problem: FieldError | None = None, code: int = 200, instrument: str = "") -> ResponseReturnValue:
     d = context()
     book = grip_book.page(d, instrument or request.values.get("instrument", ""))
     return _page(

@@ -12,7 +12,7 @@ from chirotend.core.plan.suits import STATES
 from chirotend.core.record.words import HANDS, SLEEP
 from chirotend.library.loader import other_uses
 from chirotend.services.body import checks, known
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.kit import things
 from chirotend.services.kit.profile import ANSWERS, profile, say
 from chirotend.services.plan import engagements, plan_page
@@ -25,8 +25,8 @@ from chirotend.services.today import days_call, first_days, suited, today_page, 
 from chirotend.services.today.happened import states_of
 from chirotend.services.trial import shown as trials
 from chirotend.web import fields
+from chirotend.web.field_errors import refusing
 from chirotend.web.guard import offers_playing
-from chirotend.web.refusals import refusing
 from chirotend.web.transaction import commit, context
 
 bp = Blueprint("today", __name__)
@@ -34,7 +34,7 @@ URGENT = ("emergency", "same_day")
 CYCLE_USUAL = {"cycle": "i m a m", "octaves": "3", "notes": "", "group": "3"}
 
 
-def _page(problem: Refused | None = None, code: int = 200, what_if: WhatIf | None = None) -> ResponseReturnValue:
+def _page(problem: FieldError | None = None, code: int = 200, what_if: WhatIf | None = None) -> ResponseReturnValue:
     d = context()
     shown = days_call.todays_page(d)
     stand, waiting = sitting.sitting(d), engagements.waiting(d)
@@ -66,7 +66,7 @@ def _page(problem: Refused | None = None, code: int = 200, what_if: WhatIf | Non
     ), code
 
 
-def _warm_up(problem: Refused | None = None, code: int = 200) -> ResponseReturnValue:
+def _warm_up(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     template = "today/_warmup.html" if fields.is_part() else "today/warmup.html"
     return render_template(
         template,
@@ -146,7 +146,7 @@ def _cycle_values() -> dict[str, str]:
     return {n: request.args.get(n, usual) for n, usual in CYCLE_USUAL.items()}
 
 
-def _cycles(problem: Refused | None = None, code: int = 200, **found: Any) -> ResponseReturnValue:
+def _cycles(problem: FieldError | None = None, code: int = 200, **found: Any) -> ResponseReturnValue:
     shown = {"values": _cycle_values(), "found": None, "variants": rhythm_variants(), **found}
     return render_template("today/cycles.html", problem=problem, **shown), code
 

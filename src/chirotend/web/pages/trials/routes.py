@@ -5,18 +5,18 @@ from flask.typing import ResponseReturnValue
 
 from chirotend.core.record.words import TRIAL_CHANGES
 from chirotend.core.trial.order import DAYS_MAX, DAYS_MIN, LEAST
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.services.kit import holds, own_library, things
 from chirotend.services.record import corrections
 from chirotend.services.trial import measures, shown, trials
+from chirotend.web.field_errors import refusing
 from chirotend.web.guard import offers_playing
-from chirotend.web.refusals import refusing
 from chirotend.web.transaction import context
 
 bp = Blueprint("trials", __name__, url_prefix="/score/trials")
 
 
-def _list(problem: Refused | None = None, code: int = 200, looked: str = "") -> ResponseReturnValue:
+def _list(problem: FieldError | None = None, code: int = 200, looked: str = "") -> ResponseReturnValue:
     d = context()
     hers = d.player.instruments
     return render_template(
@@ -52,7 +52,7 @@ def begin() -> ResponseReturnValue:
     return redirect(url_for(".one", uid=trials.begin(context(), request.form)))
 
 
-def _one(problem: Refused | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
+def _one(problem: FieldError | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
     d = context()
     page = shown.page(d, uid)
     return render_template("trials/one.html", page=page, problem=problem, undo=corrections.offered(d)), code

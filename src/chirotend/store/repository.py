@@ -13,7 +13,7 @@ from chirotend.store.models import Personal, UTCDateTime
 R = TypeVar("R", bound=Personal)
 
 
-class Shelf(Generic[R]):
+class Repository(Generic[R]):
     """Reads and writes rows of `model` that belong to one player; keys are what its primary key adds to the player."""
 
     def __init__(self, db: Db, player_id: int, model: type[R]) -> None:

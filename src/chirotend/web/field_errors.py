@@ -9,7 +9,7 @@ from flask.typing import ResponseReturnValue
 from flask_wtf import FlaskForm
 
 from chirotend.core.errors import OutOfRange
-from chirotend.services.context import Refused
+from chirotend.services.context import FieldError
 from chirotend.web import fields
 from chirotend.web.transaction import let_go
 
@@ -27,10 +27,10 @@ def refusing(page: View, of_address: bool = False, in_script: bool = False) -> C
         def asked(**address: Any) -> ResponseReturnValue:
             try:
                 return view(**address)
-            except Refused as error:
+            except FieldError as error:
                 refused = error
             except OutOfRange as error:
-                refused = Refused(error.field, "Choose one of the answers shown.")
+                refused = FieldError(error.field, "Choose one of the answers shown.")
             let_go()
             if in_script and fields.is_part():
                 return {"problem": refused.sentence}, 422
@@ -46,6 +46,6 @@ def sentences_at(form: FlaskForm) -> Iterator[None]:
     """Put what is refused inside at its field of `form`, which has errors then; what was changed is let go."""
     try:
         yield
-    except Refused as error:
+    except FieldError as error:
         let_go()
         form[error.field].errors = [error.sentence]
