@@ -29,7 +29,7 @@ from chirotend.core.record import Block, Check, DayNote, Entry, Session
 from chirotend.formats import csv_log
 from chirotend.services.account import accounts
 from chirotend.services.context import Context
-from chirotend.services.plan import laying, week_aims
+from chirotend.services.plan import scheduling, week_aims
 from chirotend.services.record.bring import jobs
 from chirotend.services.record.bring.uploads import begin
 from chirotend.services.today import days_call
@@ -254,7 +254,7 @@ def pages(context: Context, client: FlaskClient, times: int) -> None:
     for name, work in works:
         p50, p95, ratio = beside(work, partial(bare_read, context), times)
         print(f"{name:21} p50 {p50:6.1f} ms  p95 {p95:6.1f} ms  {ratio:5.1f} x the bare read")
-    p50, p95 = timed(lambda: laying.lay(context, NOW.date() + timedelta(days=7)), 8)
+    p50, p95 = timed(lambda: scheduling.schedule(context, NOW.date() + timedelta(days=7)), 8)
     print(f"laying 12 aims        p50 {p50:6.1f} ms  p95 {p95:6.1f} ms")
     context.db.commit()
 

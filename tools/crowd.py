@@ -45,10 +45,10 @@ def signed_in(base: Server, number: int) -> Server:
 
 def played_by_hand(notes: int) -> bytes:
     """A MIDI file in which no note begins or ends on a beat: the slowest kind to write down in bars."""
-    lot, events = random.Random(1), []
+    randomisation, events = random.Random(1), []
     for _ in range(notes):
-        at, key = lot.randrange(notes * 120), lot.randrange(30, 70)
-        events += [(at, 64, key), (at + lot.randrange(1, 480), 0, key)]
+        at, key = randomisation.randrange(notes * 120), randomisation.randrange(30, 70)
+        events += [(at, 64, key), (at + randomisation.randrange(1, 480), 0, key)]
     file, track, last = mido.MidiFile(), mido.MidiTrack(), 0
     file.tracks.append(track)
     for at, velocity, key in sorted(events):

@@ -61,7 +61,7 @@ def left_behind() -> Row:
     for _ in range(30):
         row.tried += 1
         listed = subprocess.run(["ps", "-eo", "ppid,args"], capture_output=True, text=True).stdout.splitlines()
-        row.lost = sum(1 for line in listed if "apart_server" in line and line.split()[0] == "1")
+        row.lost = sum(1 for line in listed if "sandbox_server" in line and line.split()[0] == "1")
         if not row.lost:
             break
         time.sleep(1)

@@ -38,7 +38,7 @@ from chirotend.web.markup import svg
 from chirotend.web.network import NetworkServer
 
 LOOPBACK = "127.0.0.1"
-#: requests that are answered at once; those who bring files take no more than half of them (`apart.IN_LINE`)
+#: requests that are answered at once; those who bring files take no more than half of them (`sandbox.IN_LINE`)
 THREADS = 8
 HOSTS = ["127.0.0.1", "localhost"]
 

@@ -146,7 +146,7 @@ small_weeks = st.builds(
 @given(small_weeks)
 @settings(max_examples=25)
 def test_the_planner_is_as_good_as_trying_everything(problem):
-    plan = planner.lay(problem, seconds=20, gap=0)
+    plan = planner.schedule(problem, seconds=20, gap=0)
     assert week_problem.breaks(problem, plan.pieces) == ""
     assert plan.value == pytest.approx(brute_force(problem), abs=1e-6)
 
@@ -160,8 +160,8 @@ def evenings(minutes: float = 60) -> tuple[Window, ...]:
 
 
 def test_practice_is_spread_over_the_days_and_no_day_passes_its_limits():
-    plan = planner.lay(week_problem.Problem((Aim("a", "Low F", 140, 4),), evenings(), room()))
-    assert plan.not_laid == ()
+    plan = planner.schedule(week_problem.Problem((Aim("a", "Low F", 140, 4),), evenings(), room()))
+    assert plan.not_scheduled == ()
     assert {p.units for p in plan.pieces} == {2}  # seven times twenty minutes: the lowest heaviest day
     assert len({p.window for p in plan.pieces}) == 7
 
@@ -188,7 +188,7 @@ def test_practice_is_spread_over_the_days_and_no_day_passes_its_limits():
     ],
 )
 def test_what_did_not_fit_is_explained_by_the_limit_in_its_way(problem, reason):
-    (missing,) = planner.lay(problem).not_laid
+    (missing,) = planner.schedule(problem).not_scheduled
     assert reason in missing.reasons.values()
     assert missing.minutes > 0
 
@@ -202,9 +202,9 @@ def test_a_longer_piece_than_one_sitting_takes_breaks_the_plan():
 
 def test_what_is_laid_up_to_the_load_is_kept_from_growing_by_the_load_on_every_day():
     week = week_problem.Problem((Aim("a", "A", 300, 5),), evenings(), room(load=120))
-    plan = planner.lay(week)
+    plan = planner.schedule(week)
     assert {p.units for p in plan.pieces} == {2} and len(plan.pieces) == 7
-    assert set(plan.not_laid[0].reasons.values()) == {"load"}
+    assert set(plan.not_scheduled[0].reasons.values()) == {"load"}
     assert plan.value <= solver.bound(week) <= 300
 
 
@@ -212,7 +212,7 @@ def test_a_weekly_limit_counts_each_week_for_itself():
     later = tuple(Window(d + timedelta(days=7), at(d + timedelta(days=7), 18), 60) for d in DAYS)
     days = {**room(), **{w.day: week_problem.DayRoom(w.day, 120) for w in later}}
     limits = {MONDAY: 80.0, MONDAY + timedelta(days=7): 160.0}
-    plan = planner.lay(week_problem.Problem((Aim("a", "A", 300, 4),), evenings() + later, days, limits), gap=0)
+    plan = planner.schedule(week_problem.Problem((Aim("a", "A", 300, 4),), evenings() + later, days, limits), gap=0)
     assert sum(p.units * 10 for p in plan.pieces) == 60
 
 
@@ -335,7 +335,7 @@ def a_week(seed: int) -> week_problem.Problem:
 @pytest.mark.parametrize("seed", range(25))
 def test_a_quick_plan_keeps_every_limit_and_is_no_worse_than_the_solvers(seed):
     week = a_week(seed)
-    plan = planner.lay(week, seconds=20)  # patience on a busy machine: it stops at a hundredth of the best
+    plan = planner.schedule(week, seconds=20)  # patience on a busy machine: it stops at a hundredth of the best
     assert week_problem.breaks(week, plan.pieces) == ""
     by_solver = solver.solver_plan(week, 20, 0.01)
     assert plan.value >= week_problem.plan_value(week, by_solver) - 0.01 * abs(solver.bound(week)) - 1e-6
@@ -345,7 +345,7 @@ def test_a_quick_plan_keeps_every_limit_and_is_no_worse_than_the_solvers(seed):
 def test_a_week_is_laid_also_where_the_solver_has_no_answer(monkeypatch):
     monkeypatch.setattr(planner, "solver_plan", no_answer)
     monkeypatch.setattr(planner, "bound", lambda problem: 1e9)
-    assert planner.lay(a_week(3)).pieces
+    assert planner.schedule(a_week(3)).pieces
 
 
 def no_answer(*_: object) -> tuple[week_problem.Piece, ...]:

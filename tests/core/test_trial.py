@@ -12,8 +12,8 @@ from scipy.stats import mannwhitneyu
 from chirotend.core.errors import OutOfRange, TooFew
 from chirotend.core.trial.answer import BETTER, CANNOT_TELL, WORSE, answered, chance_to_show, detectable
 from chirotend.core.trial.effect import alike, half_width, nap, nap_interval, tau_u
-from chirotend.core.trial.lot import lot_test, randtest_ab, randtest_abab
 from chirotend.core.trial.order import abab_arrangements, drawn, every_order, lot_size
+from chirotend.core.trial.randomisation import randomisation_test, randtest_ab, randtest_abab
 
 VALUES = st.lists(st.integers(0, 10).map(float), min_size=3, max_size=12)
 
@@ -74,7 +74,7 @@ def test_the_lot_of_pairs_is_exact(y, number):
         return sum(a) / 4 - sum(b) / 4
 
     expected = sum(difference(o) >= difference(letters) - 1e-9 for o in orders) / 16
-    assert lot_test(y, letters, "pairs", "lower").p == pytest.approx(expected)
+    assert randomisation_test(y, letters, "pairs", "lower").p == pytest.approx(expected)
 
 
 @given(st.sampled_from(["phases", "again", "pairs", "turn"]), st.integers(12, 40), st.integers(0, 10**6))
@@ -91,7 +91,7 @@ def test_what_is_drawn_is_in_its_lot(order, days, seed):
 def test_days_added_later_do_not_make_the_lot_larger():
     letters = "A" * 6 + "B" * 18
     assert len(every_order(letters, "phases", 3, lot_days=14)) == 9
-    assert lot_test([5.0] * 6 + [3.0] * 18, letters, "phases", "lower", 3, 14).n_arr == 9
+    assert randomisation_test([5.0] * 6 + [3.0] * 18, letters, "phases", "lower", 3, 14).n_arr == 9
     again = every_order("AAAABBBBAAAABBBB" + "B" * 10, "again", 3, lot_days=16)
     assert len(again) == abab_arrangements(16, 3) and again[:, 16:].all()
 
@@ -110,7 +110,7 @@ def test_a_change_given_taken_away_and_given_again():
 
 def test_an_order_without_any_value_is_never_evidence():
     y = [None, None, None, 5, 5, 5, 2, 2, 2, 2, 2, 2]
-    found = lot_test(y, "A" * 6 + "B" * 6, "phases", "lower")
+    found = randomisation_test(y, "A" * 6 + "B" * 6, "phases", "lower")
     assert (found.n_arr, found.p) == (7, pytest.approx(2 / 7))  # its own, and the one whose days without have no value
 
 
@@ -142,7 +142,7 @@ def test_a_change_that_helped_one_that_did_harm_and_one_that_cannot_be_told():
     letters = "A" * 12 + "B" * 14
     helped = answered(BEFORE + AFTER, letters, "phases", "lower")
     assert (helped.verdict, helped.n_a, helped.n_b, helped.middle_a, helped.middle_b) == (BETTER, 11, 13, 4, 2)
-    assert helped.lot.p == pytest.approx(1 / 21)
+    assert helped.randomisation.p == pytest.approx(1 / 21)
     assert answered(BEFORE + AFTER, letters, "phases", "higher").verdict == WORSE
     short = answered((*BEFORE, 4, 3, 4, 3, 5), letters, "phases", "lower")
     assert short.verdict == CANNOT_TELL

@@ -57,10 +57,10 @@ def test_load_above_her_usual_is_a_hollow_cap_and_the_asked_date_an_outline():
 
 
 @given(st.integers(0, 40), st.integers(0, 40))
-def test_a_tally_has_a_stroke_for_ten_minutes(laid, wanted):
-    strokes = marks.tally(laid, wanted)
-    assert len(of_class(strokes, "tally")) == laid
-    assert len(of_class(strokes, "tally-open")) == max(0, wanted - laid)
+def test_a_tally_has_a_stroke_for_ten_minutes(scheduled, wanted):
+    strokes = marks.tally(scheduled, wanted)
+    assert len(of_class(strokes, "tally")) == scheduled
+    assert len(of_class(strokes, "tally-open")) == max(0, wanted - scheduled)
 
 
 def test_the_fortnight_marks_what_rises_and_what_falls():

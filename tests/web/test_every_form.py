@@ -17,7 +17,7 @@ from chirotend.devices import camera
 from chirotend.devices.listener import answers
 from chirotend.devices.muscle import press, readings
 from chirotend.devices.plug import Plug
-from chirotend.formats import apart, calendar_reader, musicxml, picture, trace
+from chirotend.formats import calendar_reader, musicxml, picture, sandbox, trace
 from chirotend.services.account import accounts
 from chirotend.services.technique import hearing, plugged, reading, suggested
 from chirotend.store.models import (
@@ -97,14 +97,14 @@ def walk(app: Flask, client: FlaskClient, monkeypatch: pytest.MonkeyPatch) -> It
         really = getattr(owner, name)
 
         def asked(*what: Any, **how: Any) -> Any:
-            rendered.add(what[0] if owner is apart else name)
+            rendered.add(what[0] if owner is sandbox else name)
             if not another_can_write(app):
                 waited.append(f"{request.endpoint} waits for {name} of {what[0]}")
             return really(*what, **how)
 
         monkeypatch.setattr(owner, name, asked)
 
-    watched(apart, "read_file")
+    watched(sandbox, "read_file")
     watched(suggested, "_landmarks")
     watched(plugged, "_readings")
     with template_rendered.connected_to(render, app):

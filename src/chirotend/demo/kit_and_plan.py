@@ -7,7 +7,7 @@ from chirotend.formats.kept_rows import PartData, TrialData, TrialMeasure
 from chirotend.services.context import Context
 from chirotend.services.kit import hands, things
 from chirotend.services.kit.profile import say
-from chirotend.services.plan import engagements, laying, week_aims
+from chirotend.services.plan import engagements, scheduling, week_aims
 from chirotend.services.plan.engagements import Typed
 from chirotend.services.plan.programmes import begin
 from chirotend.services.plan.week_aims import TypedAim
@@ -196,4 +196,4 @@ def set_up(context: Context) -> None:
         engagements.write(context, Typed(day, start, end, title, kind, instrument, minutes, effort))
     for offset, aim in AIMS:
         week_aims.write_aim(context, monday + timedelta(days=offset), aim)
-    laying.lay(context, monday + timedelta(days=7))
+    scheduling.schedule(context, monday + timedelta(days=7))

@@ -74,11 +74,11 @@ def struck(x: float, y: float, width: float, height: float) -> Shape:
     )
 
 
-def tally(laid: int, wanted: int) -> list[Shape]:
+def tally(scheduled: int, wanted: int) -> list[Shape]:
     """Return a pencil stroke for each ten minutes laid, a dotted one for each without a place, a gap after six."""
     shapes = []
-    for i in range(max(laid, wanted)):
+    for i in range(max(scheduled, wanted)):
         x = i * 9.0 + (i // 6) * 7.0
         lean = (0.6, -0.4, 0.9, 0.1, -0.7, 0.4)[i % 6]
-        shapes.append(line(x + 1.6 + lean, 0, x - 1 + lean, 18, "tally" if i < laid else "tally-open"))
+        shapes.append(line(x + 1.6 + lean, 0, x - 1 + lean, 18, "tally" if i < scheduled else "tally-open"))
     return shapes

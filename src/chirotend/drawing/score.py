@@ -152,8 +152,8 @@ def lines(
         part = tuple(days[i : i + layout.bars])
         here = tuple(r for r in remarks if part[0].day <= r.day <= part[-1].day)
         final = i + layout.bars >= len(days)
-        laid = measured and replace(measured, values=_between(measured, part[0].day, part[-1].day))
-        found.append(Line(part, here, layout, tuple(regions.items()), top, i == 0, final, laid))
+        overlay = measured and replace(measured, values=_between(measured, part[0].day, part[-1].day))
+        found.append(Line(part, here, layout, tuple(regions.items()), top, i == 0, final, overlay))
     return tuple(found)
 
 
@@ -229,25 +229,25 @@ def drawn(wanted: Line) -> System:
     return System(layout.width, height, tuple(under), tuple(bars), tuple(over))
 
 
-def _measured(laid: Measured, first: date, layout: Layout, bar: float, base: float) -> list[Shape]:
+def _measured(overlay: Measured, first: date, layout: Layout, bar: float, base: float) -> list[Shape]:
     """The values as a pencilled line from day to day, each with its number where there is room for one."""
     top, foot = base + 26, base + MEASURED_HEIGHT - 12
-    spread = laid.high - laid.low
+    spread = overlay.high - overlay.low
     shapes = [line(layout.label, foot + 6, layout.label + bar * layout.bars, foot + 6, "axis")]
     if layout.label:
-        shapes.append(words(layout.label - 10, foot - 8, laid.name, "tick", "end"))
-        shapes.append(words(layout.label - 10, foot + 6, laid.unit, "tick", "end"))
+        shapes.append(words(layout.label - 10, foot - 8, overlay.name, "tick", "end"))
+        shapes.append(words(layout.label - 10, foot + 6, overlay.unit, "tick", "end"))
     points = [
         (
             layout.label + ((day - first).days + 0.5) * bar,
-            foot if spread == 0 else foot - (value - laid.low) / spread * (foot - top),
+            foot if spread == 0 else foot - (value - overlay.low) / spread * (foot - top),
         )
-        for day, value in laid.values
+        for day, value in overlay.values
     ]
     if len(points) > 1:
         shapes.append(path(polyline(points), "laid-line"))
     free = 0.0
-    for (x, y), (_, value) in zip(points, laid.values, strict=True):
+    for (x, y), (_, value) in zip(points, overlay.values, strict=True):
         shapes.append(circle(x, y, 3.5, "laid-point"))
         if x >= free:
             shapes.append(words(x, y - 7, f"{value:g}", "tick", "middle"))

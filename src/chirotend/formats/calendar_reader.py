@@ -5,7 +5,7 @@ from datetime import date, datetime
 from typing import Any
 
 from chirotend.core.days import zone_named
-from chirotend.formats import apart, ical
+from chirotend.formats import ical, sandbox
 from chirotend.formats.ical import CalendarEntry, CalendarRead, WholeDays
 
 #: CPU time that a calendar may take
@@ -15,7 +15,7 @@ SECONDS = 4
 def read(data: bytes, file: str, zone: str, first: date, last: date, seconds: int = SECONDS) -> CalendarRead:
     """Return what `ical.read` finds; `UnreadableFile` too when it takes more than `seconds` of CPU time."""
     request = {"file": file, "zone": zone, "first": first.isoformat(), "last": last.isoformat()}
-    found = apart.read_file(__name__, file, request, data, seconds)
+    found = sandbox.read_file(__name__, file, request, data, seconds)
     entries = (
         CalendarEntry(s, datetime.fromisoformat(a), datetime.fromisoformat(b), t) for s, a, b, t in found["entries"]
     )

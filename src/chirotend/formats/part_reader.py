@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from chirotend.core.load.part import WrittenBar, WrittenNote
-from chirotend.formats import apart
+from chirotend.formats import sandbox
 
 READER = "chirotend.formats.musicxml"
 
@@ -37,7 +37,7 @@ class WrittenFile:
 
 def read(data: bytes, name: str) -> WrittenFile:
     """Return the parts of a file; `UnreadableFile` says what is wrong and how to mend it."""
-    found = apart.read_file(READER, name, {"name": name}, data)
+    found = sandbox.read_file(READER, name, {"name": name}, data)
     return WrittenFile(found["title"], tuple(_part(part) for part in found["parts"]))
 
 

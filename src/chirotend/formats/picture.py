@@ -11,7 +11,7 @@ from typing import Any
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
-from chirotend.formats import apart
+from chirotend.formats import sandbox
 from chirotend.formats.cells import UnreadableFile
 
 PIXELS_MAX, SIDE_MAX, SIDE_MIN, QUALITY = 60_000_000, 1600, 200, 86
@@ -31,9 +31,9 @@ class Picture:
     height: int
 
 
-def made_apart(data: bytes) -> Picture:
+def made_sandboxed(data: bytes) -> Picture:
     """Return what `made_again` makes, in a process of its own."""
-    found = apart.read_file(__name__, "This picture", {}, data)
+    found = sandbox.read_file(__name__, "This picture", {}, data)
     return Picture(b64decode(found["jpeg"]), found["width"], found["height"])
 
 

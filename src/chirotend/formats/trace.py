@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from chirotend.formats import apart
+from chirotend.formats import sandbox
 from chirotend.formats.cells import UnreadableFile
 
 CHANNELS_MAX, LEAST_SAMPLES, LONGEST_S = 16, 64, 12 * 3600.0
@@ -44,15 +44,15 @@ class WrittenTrace:
     rate_hz: float | None
 
 
-def read_apart(path: Path, to: Path, seconds: int, step: Callable[[float], None] | None = None) -> WrittenTrace:
+def read_sandboxed(path: Path, to: Path, seconds: int, step: Callable[[float], None] | None = None) -> WrittenTrace:
     """Read a trace in a process of its own that takes at most `seconds` of CPU time, and write its samples to `to`."""
     request = {"path": str(path), "to": str(to)}
-    found = apart.read_file(__name__, "This trace", request, seconds=seconds, step=step)
+    found = sandbox.read_file(__name__, "This trace", request, seconds=seconds, step=step)
     return WrittenTrace(tuple(found["names"]), tuple(found["units"]), found["count"], found["rate_hz"])
 
 
 def answered(request: dict[str, Any], _data: bytes, step: Callable[[float], None]) -> dict[str, Any]:
-    """Return what `read_apart` asks for, as JSON holds it."""
+    """Return what `read_sandboxed` asks for, as JSON holds it."""
     step(0.05)
     found = read(Path(request["path"]))
     step(0.8)

@@ -5,7 +5,7 @@ from datetime import date, time, timedelta
 import pytest
 
 from chirotend.services.context import FieldError
-from chirotend.services.plan import asked_date, engagements, laying, own_blocks, week_aims
+from chirotend.services.plan import asked_date, engagements, own_blocks, scheduling, week_aims
 from chirotend.services.plan.engagements import Typed
 from chirotend.services.plan.week_aims import TypedAim
 from tests.services.conftest import NEXT
@@ -45,7 +45,7 @@ def test_a_line_that_cannot_be_read_says_what_is_missing(context, line):
 
 def test_a_date_is_answered_and_taken_with_its_changes(played):
     week_aims.write_aim(played, NEXT, TypedAim("Thirds", 280, 4, "bassoon"))
-    laying.lay(played, NEXT)
+    scheduling.schedule(played, NEXT)
     (saturday,) = own_blocks.blocks_between(played, NEXT + timedelta(days=5), NEXT + timedelta(days=5))
     line = f"Sa 21, {saturday.start_utc.astimezone(played.zone):%H.%M}, octet, 2 h"
     asked = asked_date.ask(played, line)

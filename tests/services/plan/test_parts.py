@@ -8,7 +8,7 @@ import pytest
 from chirotend.core.record import Block, Session
 from chirotend.services.context import FieldError, NotThere
 from chirotend.services.kit import hands
-from chirotend.services.plan import laying, own_blocks, parts, week_aims
+from chirotend.services.plan import own_blocks, parts, scheduling, week_aims
 from chirotend.services.record import corrections
 from chirotend.store.models import PartRow
 from tests.parts import FIRST, NOTE, bar, pitch, score, simple
@@ -126,11 +126,11 @@ def test_repeats_are_played_in_minutes_and_forecast(played):
 
 def test_its_passages_are_laid_played_and_then_its_effort_is_hers(played):
     uid = brought(played)
-    assert parts.lay(played, uid, NEXT) == NEXT
-    assert parts.lay(played, uid, NEXT) == NEXT, "asked twice it makes them once"
+    assert parts.schedule(played, uid, NEXT) == NEXT
+    assert parts.schedule(played, uid, NEXT) == NEXT, "asked twice it makes them once"
     aims = week_aims.aims(played, NEXT)
     assert [a.title for a in aims] == [f"{p}, Night music" for p in parts.page(played, uid).passages]
-    laying.lay(played, NEXT)
+    scheduling.schedule(played, NEXT)
     block = next(b for b in own_blocks.blocks_between(played, NEXT, NEXT + timedelta(days=6)) if b.aim_uid)
     day = played.today - timedelta(days=1)
     kept = Session("played", day, (Block(20, "bassoon", "repertoire", planned=block.uid),), 8.0)

@@ -12,7 +12,7 @@ from chirotend.formats.csv_log import check_uid
 from chirotend.services.body.checks import as_usual
 from chirotend.services.context import FieldError, NotThere
 from chirotend.services.kit.profile import say
-from chirotend.services.plan import days_ahead, engagements, laying, own_blocks, week_aims
+from chirotend.services.plan import days_ahead, engagements, own_blocks, scheduling, week_aims
 from chirotend.services.plan.engagements import Typed
 from chirotend.services.plan.programmes import begin, shown
 from chirotend.services.plan.week_aims import TypedAim
@@ -80,7 +80,7 @@ def test_the_plan_the_warm_up_and_the_stand_keep_to_it(played):
     assert ahead.ceilings[NEXT] == 14
     week_aims.write_aim(played, NEXT, TypedAim("Thirds", 280, 4, "bassoon"))
     week_aims.write_aim(played, NEXT, TypedAim("New octet", 60, 4, "bassoon", new_hard=True))
-    laying.lay(played, NEXT)
+    scheduling.schedule(played, NEXT)
     blocks = own_blocks.blocks_between(played, NEXT, NEXT + timedelta(days=6))
     by_day = {day: sum(b.minutes for b in blocks if b.day == day) for day in {b.day for b in blocks}}
     assert all(minutes <= ahead.ceilings[day] for day, minutes in by_day.items())
@@ -160,7 +160,7 @@ def test_a_new_instrument_climbs_beside_the_others(played):
     begin.begin(played, "new_instrument", {"instrument": "contrabassoon", "start_min": "", "aim_min": "30"})
     assert said(issue(played)[0]).dose.minutes is None or todays_page(played).said.dose.minutes > 60
     week_aims.write_aim(played, NEXT, TypedAim("Low notes", 200, 4, "contrabassoon"))
-    laying.lay(played, NEXT)
+    scheduling.schedule(played, NEXT)
     blocks = own_blocks.blocks_between(played, NEXT, NEXT + timedelta(days=6))
     assert all(sum(b.minutes for b in blocks if b.day == day) <= 10 for day in {b.day for b in blocks})
     assert shown.todays_lines(played)[0].startswith("A new or larger instrument. Today 5 minutes, the first step.")
@@ -173,10 +173,10 @@ def test_a_season_never_lays_more_than_its_week(played):
     begin.begin(played, "season", {"until": "2027-01-15", "target_min": "9", "first": "2026-11-12"})
     tired = later(played, 4)
     week_aims.write_aim(tired, NEXT, TypedAim("Thirds", 900, 4, "bassoon"))
-    laying.lay(tired, NEXT)
-    laid = sum(b.minutes for b in own_blocks.blocks_between(tired, NEXT, NEXT + timedelta(days=6)))
+    scheduling.schedule(tired, NEXT)
+    scheduled = sum(b.minutes for b in own_blocks.blocks_between(tired, NEXT, NEXT + timedelta(days=6)))
     (line,) = shown.page(tired).running
-    assert 0 < laid <= line.programme.season_min[0]
+    assert 0 < scheduled <= line.programme.season_min[0]
 
 
 def test_the_weaker_hand_has_its_time_and_the_half_hour_its_strokes(played):
@@ -202,7 +202,7 @@ def test_the_half_hour_is_laid_on_the_days_that_have_less(played):
     week_aims.write_aim(played, NEXT, TypedAim("Thirds", 20, 4, "bassoon"))
     days = [NEXT + timedelta(days=n) for n in range(7)]
     for _ in range(2):
-        laying.lay(played, NEXT)
+        scheduling.schedule(played, NEXT)
         blocks = own_blocks.blocks_between(played, NEXT, days[-1])
         minutes = [sum(b.minutes for b in blocks if b.day == day) for day in days]
         kept = [b for b in blocks if b.title == "The daily half hour"]
@@ -212,7 +212,7 @@ def test_the_half_hour_is_laid_on_the_days_that_have_less(played):
         assert not any(a.start_utc < b.end_utc and b.start_utc < a.end_utc for a, b in combinations(blocks, 2))
     assert own_blocks.blocks_between(played, NEXT, days[-1]) == blocks
     later_week = monday(played.today + timedelta(days=35))
-    laying.lay(played, later_week)
+    scheduling.schedule(played, later_week)
     assert not own_blocks.blocks_between(played, later_week, later_week + timedelta(days=6)), "its month is over then"
 
 

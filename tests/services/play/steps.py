@@ -18,7 +18,7 @@ def send(context: Context, session: str, kind: str, **payload: str) -> None:
     sitting.append(context, [{"uid": uuid4().hex, "session": session, "kind": kind, "seq": seq, "payload": payload}])
 
 
-def lay(context: Context, minutes: float, hour: float, title: str, instrument: str = "tin whistle") -> None:
+def schedule(context: Context, minutes: float, hour: float, title: str, instrument: str = "tin whistle") -> None:
     start = context.now.replace(minute=0) + timedelta(hours=hour)
     values = {"uid": title, "day": context.today, "start_utc": start, "minutes": minutes, "title": title}
     context.store.repository(PlannedRow).put({**values, "instrument": instrument, "effort": 4, "laid_by": "planner"})

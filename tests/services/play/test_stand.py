@@ -13,14 +13,14 @@ from chirotend.services.play import sitting
 from chirotend.services.play.stand import stand_now
 from chirotend.services.score import score_page
 from chirotend.store.models import MeasurementRow, PlannedRow
-from tests.services.play.steps import at, lay, send
+from tests.services.play.steps import at, schedule, send
 
 
 def test_the_session_runs_by_what_was_laid_with_its_rests(context):
     with pytest.raises(FieldError):
         sitting.start_plan(context)
-    lay(context, 40, 1, "Thirds")
-    lay(context, 20, 2, "Low F")
+    schedule(context, 40, 1, "Thirds")
+    schedule(context, 20, 2, "Low F")
     session = sitting.start_plan(context)
     stand = stand_now(context)
     assert [(b.kind, b.title, b.minutes) for b in stand.bars] == [
@@ -47,8 +47,8 @@ def test_the_session_runs_by_what_was_laid_with_its_rests(context):
 def test_a_mark_while_playing_moves_her_to_no_other_bar(context):
     """The list was once worked out anew at each look: a mark of pain cut it shorter and she stood in another aim."""
     as_usual(context)
-    lay(context, 60, 1, "Thirds")
-    lay(context, 30, 2.5, "Low F")
+    schedule(context, 60, 1, "Thirds")
+    schedule(context, 30, 2.5, "Low F")
     session = sitting.start_plan(context)
     titles = [b.title for b in stand_now(context).bars]
     send(at(context, minutes=30), session, "rest")
@@ -67,7 +67,7 @@ def test_an_aim_with_a_grip_says_how_to_hold_it_on_the_stand(context):
     context.player.instruments = ["snare"]
     (first, *_) = week_aims.holds_for(context, postures=False)
     aim = week_aims.write_aim(context, context.today, TypedAim("Rolls", 40, grip=first))
-    lay(context, 20, 1, "Rolls", "snare")
+    schedule(context, 20, 1, "Rolls", "snare")
     context.store.repository(PlannedRow).get("Rolls").aim_uid = aim
     sitting.start_plan(context)
     assert grips()[first].check in stand_now(context).how
@@ -77,7 +77,7 @@ def test_an_aim_with_a_grip_says_how_to_hold_it_on_the_stand(context):
 
 def test_a_muted_day_cuts_what_was_laid_into_its_bars(context):
     write_marks(context, TypedMarks(("thumb_ball.left",), "pain", 4.0, ("waking",)), context.today)
-    lay(context, 40, 1, "Thirds")
+    schedule(context, 40, 1, "Thirds")
     sitting.start_plan(context)
     assert [b.minutes for b in stand_now(context).bars if b.kind == "play"] == [
         10

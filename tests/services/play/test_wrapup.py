@@ -11,7 +11,7 @@ from chirotend.services.plan.week_aims import TypedAim
 from chirotend.services.play import bars, sitting, wrapup
 from chirotend.services.play.stand import stand_now
 from chirotend.store.models import MeasurementRow, PlannedRow
-from tests.services.play.steps import at, lay, send
+from tests.services.play.steps import at, schedule, send
 
 
 def test_the_top_tempo_is_kept_and_an_aim_gets_its_credit(context):
@@ -41,9 +41,9 @@ def test_jaw_and_breath_is_marked_at_the_jaw(context):
 def test_what_is_played_by_the_plan_is_linked_to_what_was_laid_and_counts_for_its_aim(context):
     week = monday(context.today)
     aim = week_aims.write_aim(context, week, TypedAim("Thirds", 40, 3, "tin whistle"))
-    lay(context, 40, 1, "Thirds")
+    schedule(context, 40, 1, "Thirds")
     context.store.repository(PlannedRow).get("Thirds").aim_uid = aim
-    lay(context, 20, 2, "Low F")
+    schedule(context, 20, 2, "Low F")
     session = sitting.start_plan(context)
     send(at(context, minutes=25), session, "rest")
     send(at(context, minutes=30), session, "block", bar="4")
@@ -51,20 +51,20 @@ def test_what_is_played_by_the_plan_is_linked_to_what_was_laid_and_counts_for_it
     assert [(b.minutes, b.planned) for b in written.blocks] == [(25, "Thirds"), (10, "Low F")]
     assert context.store.session(session).blocks == written.blocks
     played = credit.played_by_block(context, week, week + timedelta(days=6))
-    laid = own_blocks.blocks_between(context, week, week + timedelta(days=6))
+    scheduled = own_blocks.blocks_between(context, week, week + timedelta(days=6))
     assert played == {"Thirds": 25, "Low F": 10}
-    left = credit.still_to_play(at(context, minutes=40), laid)
+    left = credit.still_to_play(at(context, minutes=40), scheduled)
     assert left == {"Thirds": 15, "Low F": 10}, "what was played before its hour waits no more"
-    assert credit.taken_care_of(laid, played, left) == {aim: 40}
-    evening = credit.still_to_play(at(context, hours=9), laid)
+    assert credit.taken_care_of(scheduled, played, left) == {aim: 40}
+    evening = credit.still_to_play(at(context, hours=9), scheduled)
     assert evening == {"Thirds": 0, "Low F": 0}
-    assert credit.taken_care_of(laid, played, evening) == {aim: 25}  # fifteen of the forty still want a place
+    assert credit.taken_care_of(scheduled, played, evening) == {aim: 25}  # fifteen of the forty still want a place
     (shown,) = plan_page.page(context, week).aims
-    assert (shown.laid, shown.played) == (40, 25)
+    assert (shown.scheduled, shown.played) == (40, 25)
 
 
 def test_what_is_played_before_its_hour_counts_once_in_the_days_load_and_is_not_offered_again(context):
-    lay(context, 40, 1, "Thirds")
+    schedule(context, 40, 1, "Thirds")
     today = context.today
     before = days_ahead.ahead(context, today, today)
     send(context, sitting.start_plan(context), "block", bar="0")
@@ -76,14 +76,14 @@ def test_what_is_played_before_its_hour_counts_once_in_the_days_load_and_is_not_
 
 
 def test_what_is_played_without_the_plan_is_linked_to_nothing(context):
-    lay(context, 40, 1, "Thirds")
+    schedule(context, 40, 1, "Thirds")
     sitting.start(context, "tin whistle", "repertoire")
     written = wrapup.write_in(at(context, minutes=40), wrapup.WrapUp(3, "nothing", ()))
     assert [b.planned for b in written.blocks] == [""]
 
 
 def test_what_is_played_past_the_plan_is_written_in_and_linked_to_nothing(context):
-    lay(context, 20, 1, "Thirds")
+    schedule(context, 20, 1, "Thirds")
     session = sitting.start_plan(context)
     send(at(context, minutes=20), session, "block")
     send(at(context, minutes=25), session, "rest")

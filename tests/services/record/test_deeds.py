@@ -6,7 +6,7 @@ from datetime import timedelta
 from chirotend.core.plan.week_problem import monday
 from chirotend.services.body import checks, self_checks
 from chirotend.services.kit.profile import profile, say
-from chirotend.services.plan import days_ahead, engagements, laying, own_blocks, week_aims
+from chirotend.services.plan import days_ahead, engagements, own_blocks, scheduling, week_aims
 from chirotend.services.play import sitting, wrapup
 from chirotend.services.record import corrections
 from chirotend.store.models import ChangeRow, MeasurementRow
@@ -48,10 +48,10 @@ def test_a_session_written_in_as_planned_and_brought_back_is_still_its_engagemen
 def test_a_week_that_was_laid_is_taken_back_as_it_stood(context):
     week = monday(context.today) + timedelta(days=7)
     week_aims.write_aim(context, week, week_aims.TypedAim("Thirds", 60, 3, "bassoon"))
-    laying.lay(context, week)
+    scheduling.schedule(context, week)
     before = own_blocks.blocks_between(context, week, week + timedelta(days=6))
     week_aims.write_aim(context, week, week_aims.TypedAim("Low F", 900, 3, "bassoon"))
-    laying.lay(context, week)
+    scheduling.schedule(context, week)
     assert own_blocks.blocks_between(context, week, week + timedelta(days=6)) != before
     assert any(aim.unlaid for aim in week_aims.aims(context, week))
     undo_the_last(context)
@@ -62,7 +62,7 @@ def test_a_week_that_was_laid_is_taken_back_as_it_stood(context):
 def test_an_aim_comes_back_with_what_was_laid_for_it(context):
     week = monday(context.today) + timedelta(days=7)
     uid = week_aims.write_aim(context, week, week_aims.TypedAim("Thirds", 60, 3, "bassoon"))
-    laying.lay(context, week)
+    scheduling.schedule(context, week)
     before = own_blocks.blocks_between(context, week, week + timedelta(days=6))
     week_aims.drop_aim(context, uid)
     assert before and own_blocks.blocks_between(context, week, week + timedelta(days=6)) == []

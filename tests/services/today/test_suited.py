@@ -52,6 +52,6 @@ def test_aims_that_wait_are_named_and_are_no_bars_of_the_stand(muted):
     assert "Leave out today: “Premiere” (new and hard)." in said
     assert "Today, softly and slowly: “Long tones”." in said
     today = days_call.todays_page(muted).said
-    laid = bars.laid_out(muted, "bassoon", bars.PLAN, today)
-    assert {b.planned for b in laid if b.kind == "play"} == {soft}
+    scheduled = bars.laid_out(muted, "bassoon", bars.PLAN, today)
+    assert {b.planned for b in scheduled if b.kind == "play"} == {soft}
     assert own_blocks.block_of(muted, new).minutes == 30  # it stays laid for another day

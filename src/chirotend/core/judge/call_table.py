@@ -10,12 +10,12 @@ from datetime import date, timedelta
 
 from chirotend.core.body.redflags import red_flag, tier_beside
 from chirotend.core.body.stages import fry_grade
-from chirotend.core.judge.beside import beside
 from chirotend.core.judge.evidence import Evidence, is_strong
 from chirotend.core.judge.findings import Finding
 from chirotend.core.judge.happened import FEVER, MEDICINE
 from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, OPEN, TACET, rules
 from chirotend.core.judge.signs import signs
+from chirotend.core.judge.watched_series import beside
 from chirotend.core.record import Mark
 from chirotend.core.record.words import KINDS, TIGHTNESS
 

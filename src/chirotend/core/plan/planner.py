@@ -14,7 +14,7 @@ from chirotend.core.plan.piece_by_piece import orders, piece_by_piece
 from chirotend.core.plan.solver import bound, solver_plan
 from chirotend.core.plan.week import plan_rules
 from chirotend.core.plan.week_problem import (
-    NotLaid,
+    NotScheduled,
     Piece,
     Plan,
     Problem,
@@ -30,7 +30,7 @@ SAME = 1e-9
 REASONS = ("off", "no_time", "taper", "minutes", "dose", "load", "ramp", "week", "piece")
 
 
-def lay(problem: Problem, seconds: float = SOLVER_SECONDS, gap: float = SOLVER_GAP) -> Plan:
+def schedule(problem: Problem, seconds: float = SOLVER_SECONDS, gap: float = SOLVER_GAP) -> Plan:
     """Return the best plan found within `seconds`, or the first within the share `gap` of the best there can be.
 
     Pieces laid one after the other are taken when they come that near to what no plan can pass. Else the integer
@@ -54,7 +54,7 @@ def _plan(problem: Problem, pieces: tuple[Piece, ...]) -> Plan:
     return Plan(pieces, plan_value(problem, pieces), _explained(problem, pieces))
 
 
-def _explained(problem: Problem, pieces: Sequence[Piece]) -> tuple[NotLaid, ...]:
+def _explained(problem: Problem, pieces: Sequence[Piece]) -> tuple[NotScheduled, ...]:
     """For each aim short of its minutes: which limit one more piece would break, day by day."""
     found = []
     for a, aim in enumerate(problem.aims):
@@ -62,7 +62,7 @@ def _explained(problem: Problem, pieces: Sequence[Piece]) -> tuple[NotLaid, ...]
         if missing > 0:
             reasons = {day: _in_the_way(problem, pieces, a, day, missing) for day in problem.days}
             minutes = min(missing * plan_rules().unit_min, aim.minutes)
-            found.append(NotLaid(aim, minutes, reasons))
+            found.append(NotScheduled(aim, minutes, reasons))
     return tuple(found)
 
 

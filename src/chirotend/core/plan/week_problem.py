@@ -46,7 +46,7 @@ class Piece:
 
 
 @dataclass(frozen=True)
-class NotLaid:
+class NotScheduled:
     """Minutes of an aim without a place, and what stands in the way on each day."""
 
     aim: Aim
@@ -60,7 +60,7 @@ class Plan:
 
     pieces: tuple[Piece, ...]
     value: float
-    not_laid: tuple[NotLaid, ...]
+    not_scheduled: tuple[NotScheduled, ...]
 
 
 def monday(day: date) -> date:

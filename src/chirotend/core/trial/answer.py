@@ -14,12 +14,12 @@ from chirotend.core.judge.trend import mann_kendall
 from chirotend.core.judge.usual import median
 from chirotend.core.memos import by_value
 from chirotend.core.trial.effect import LEAST, TauU, alike, half_width, nap, nap_interval, tau_u
-from chirotend.core.trial.lot import TIE, LotTest, differences_of, lot_test
 from chirotend.core.trial.order import STRETCHES, drawn, least_days, pair_choices, phase_rows
+from chirotend.core.trial.randomisation import TIE, RandomisationTest, differences_of, randomisation_test
 
 BETTER, WORSE, CANNOT_TELL = "better", "worse", "cannot_tell"
 #: at most such a share of the lot may look as large: one of fewer than ten orders can show nothing by itself
-LOT_SHARE, LOT_LEAST = 0.10, 10
+RANDOMISATION_SHARE, RANDOMISATION_LEAST = 0.10, 10
 #: a trend of the days without, from here on it is said
 TREND_P = 0.10
 #: shown in so many of 100 simulated trials = "would have been seen"
@@ -50,7 +50,7 @@ class Answer:
     share: float = 0.5
     low: float = 0.0
     high: float = 1.0
-    lot: LotTest | None = None
+    randomisation: RandomisationTest | None = None
     trend: TauU | None = None
     more_days: int | None = None
 
@@ -76,13 +76,13 @@ def answered(
     middle_a, middle_b = median(known_a), median(known_b)
     share = nap(known_a, known_b, better).nap
     low, high = nap_interval(share, len(known_a), len(known_b), alike(a, b))
-    lot = lot_test(y, letters, order, better, least, lot_days)
+    randomisation = randomisation_test(y, letters, order, better, least, lot_days)
     trend = _trend(known_a, known_b, better)
     verdict = CANNOT_TELL
     # both must show it: days that were getting better before fool the pairs, not the lot
-    if low > 0.5 and _rare(lot):
+    if low > 0.5 and _rare(randomisation):
         verdict = BETTER
-    elif high < 0.5 and _rare(lot_test(y, letters, order, _other(better), least, lot_days)):
+    elif high < 0.5 and _rare(randomisation_test(y, letters, order, _other(better), least, lot_days)):
         verdict = WORSE
     more = None
     if verdict == CANNOT_TELL:
@@ -90,7 +90,9 @@ def answered(
         gain = (middle_a - middle_b) * (1 if better == "lower" else -1)
         floor = -math.inf if lowest is None or better == "higher" else lowest - middle_a
         more = more_days(noise, order, len(y), least, abs(gain), floor)
-    return Answer(verdict, len(known_a), len(known_b), middle_a, middle_b, False, share, low, high, lot, trend, more)
+    return Answer(
+        verdict, len(known_a), len(known_b), middle_a, middle_b, False, share, low, high, randomisation, trend, more
+    )
 
 
 def _phase(y: Days, letters: str, letter: str) -> Days:
@@ -110,8 +112,8 @@ def _trend(a: Sequence[float], b: Sequence[float], better: str) -> TauU | None:
     return tau_u(a, b, better)
 
 
-def _rare(lot: LotTest | None) -> bool:
-    return lot is None or lot.p <= LOT_SHARE
+def _rare(randomisation: RandomisationTest | None) -> bool:
+    return randomisation is None or randomisation.p <= RANDOMISATION_SHARE
 
 
 # --- what a trial of this length can show, simulated from her own days
@@ -165,7 +167,7 @@ def _shows(y: NDArray[np.float64], with_it: NDArray[np.bool_], order: str, least
         gains = signs * (y[1 : 2 * pairs : 2] - y[0 : 2 * pairs : 2])
         found = np.where(pair_choices(pairs), 1.0, -1.0) @ gains
         observed = gains.sum()
-    return float((found >= observed - TIE).mean()) <= LOT_SHARE
+    return float((found >= observed - TIE).mean()) <= RANDOMISATION_SHARE
 
 
 def detectable(

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 
-from chirotend.formats.diary.asked import Option, Question
+from chirotend.formats.diary.questions import Option, Question
 from chirotend.formats.spelled import SpelledDay, day_of
 from chirotend.formats.spelled.days import serial_day
 

@@ -11,11 +11,11 @@ from chirotend.core.record import Check, DayNote, Entry
 from chirotend.core.record.shape import TEXT_MAX
 from chirotend.formats.cells import BadCell, plain_text
 from chirotend.formats.csv_log import check_uid
-from chirotend.formats.diary.asked import Question
 from chirotend.formats.diary.felt import Answered, Body, Place
 from chirotend.formats.diary.match import Column, Match
 from chirotend.formats.diary.order import Calendar, ordered
 from chirotend.formats.diary.played import Played, Taken, moment_of
+from chirotend.formats.diary.questions import Question
 from chirotend.formats.diary.sheets import Sheet
 from chirotend.formats.diary.table import Row, Table, many
 from chirotend.formats.diary.words import Words

@@ -4,7 +4,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from chirotend.formats.diary.asked import Option, Question
+from chirotend.formats.diary.questions import Option, Question
 from chirotend.formats.spelled import SpelledNumber, length_of, number_of
 from chirotend.formats.spelled.lengths import LOOKS_LIKE_HOURS
 

@@ -66,10 +66,10 @@ def _sheet(file: str, name: str, found: Iterable[tuple[int, list[str] | BadCell]
             rows.append((line, tuple([cell.strip() for cell in cells])))
         if len(rows) > ROWS_MAX:
             raise UnreadableFile(f"{file} holds more than {ROWS_MAX:,} rows. Bring it in parts.")
-    laid = laid_out(rows)
-    if len(laid.header) > COLUMNS_MAX:
-        raise UnreadableFile(f"{file} has {len(laid.header)} columns; at most {COLUMNS_MAX} can be read.")
-    return Sheet(file, name, laid.header, laid.rows, laid.remarks, tuple(bad))
+    layout = laid_out(rows)
+    if len(layout.header) > COLUMNS_MAX:
+        raise UnreadableFile(f"{file} has {len(layout.header)} columns; at most {COLUMNS_MAX} can be read.")
+    return Sheet(file, name, layout.header, layout.rows, layout.remarks, tuple(bad))
 
 
 def unpacked(data: bytes, file: str) -> list[tuple[str, bytes]]:

@@ -5,8 +5,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from chirotend.formats.cells import BadCell
-from chirotend.formats.diary.asked import Option, Question
 from chirotend.formats.diary.match import LENGTHS, Column, Match
+from chirotend.formats.diary.questions import Option, Question
 from chirotend.formats.diary.scales import Scale, end_question, highest, likely_end, said_end
 from chirotend.formats.diary.sheets import Sheet
 from chirotend.formats.diary.words import NOTE, Words

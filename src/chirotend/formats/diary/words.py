@@ -6,7 +6,7 @@ from functools import cache
 
 from chirotend.core.body.zones import zones
 from chirotend.core.record.words import BLOCK_KINDS, KINDS, SIDES, SLEEP, TIMINGS
-from chirotend.formats.diary.asked import AskedWord
+from chirotend.formats.diary.questions import AskedWord
 from chirotend.formats.spelled import plain
 from chirotend.library.loader import diary_words, instruments
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from python_calamine import CalamineError, load_workbook
 
-from chirotend.formats import apart
+from chirotend.formats import sandbox
 from chirotend.formats.cells import UnreadableFile
 
 #: CPU time that a spreadsheet may take
@@ -18,7 +18,7 @@ LENGTHS_UNTIL = 1901
 
 def sheets_of(data: bytes, file: str) -> list[tuple[str, list[list[str]]]]:
     """Return the name of each sheet that holds anything, and its rows as text; `UnreadableFile` when it is none."""
-    found = apart.read_file(__name__, file, {"file": file}, data, SECONDS)
+    found = sandbox.read_file(__name__, file, {"file": file}, data, SECONDS)
     return [(name, rows) for name, rows in found["sheets"] if rows]
 
 

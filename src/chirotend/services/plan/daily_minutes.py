@@ -15,18 +15,20 @@ from chirotend.services.plan.programmes import running
 EASY_EFFORT = 3.0
 
 
-def kept_up(context: Context, what: Ahead, problem: Problem, laid: Sequence[PlannedBlock]) -> Iterator[PlannedBlock]:
+def kept_up(
+    context: Context, what: Ahead, problem: Problem, scheduled: Sequence[PlannedBlock]
+) -> Iterator[PlannedBlock]:
     """Yield a block for each day that has less, as long as the day, its load and the week's still take it."""
     programme = next((p for p in running.running(context) if p.entry.rule == "daily"), None)
     if programme is None or not context.player.instruments:
         return
     week_left = min(problem.week_load.values(), default=None)
     if week_left is not None:
-        week_left -= sum(b.load for b in laid)
+        week_left -= sum(b.load for b in scheduled)
     for day, windows in groupby(problem.windows, key=lambda w: w.day):
         if day >= programme.first + timedelta(days=programme.entry.days):
             return
-        mine, room = [b for b in laid if b.day == day], problem.days[day]
+        mine, room = [b for b in scheduled if b.day == day], problem.days[day]
         newly = sum(b.minutes for b in mine)
         limits = [programme.entry.floor_min - what.fixed_minutes(day) - newly, room.minutes - newly]
         if room.load is not None:

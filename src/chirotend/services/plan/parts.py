@@ -222,12 +222,12 @@ def _name(passage: tuple[int, int]) -> str:
 def _effort(context: Context, row: PartRow) -> tuple[float, bool]:
     """The effort to expect: what she felt when she played it, else her usual on that instrument; True = she did."""
     aims = set(row.data.get("aims", ()))
-    laid = {p.uid for p in context.store.repository(PlannedRow).all() if p.aim_uid in aims} if aims else set()
+    scheduled = {p.uid for p in context.store.repository(PlannedRow).all() if p.aim_uid in aims} if aims else set()
     felt, usual = [], []
     for session in context.store.sessions(context.today - timedelta(days=180), context.today):
         for block in session.blocks:
             effort = session.effort_of(block)
-            if effort is not None and block.planned in laid and block.planned:
+            if effort is not None and block.planned in scheduled and block.planned:
                 felt.append(effort)
             elif effort is not None and block.instrument == row.instrument:
                 usual.append(effort)
@@ -236,7 +236,7 @@ def _effort(context: Context, row: PartRow) -> tuple[float, bool]:
     return (median(usual) if usual else USUAL_EFFORT), False
 
 
-def lay(context: Context, uid: str, week: date) -> date:
+def schedule(context: Context, uid: str, week: date) -> date:
     """Make aims of the heaviest passages for a week; returns its Monday. The planner lays them when she asks it to."""
     shown = page(context, uid)
     row = shown.row

@@ -14,7 +14,7 @@ from chirotend.drawing.shapes import Shape
 from chirotend.library.loader import jump_wordings
 from chirotend.services.context import Context
 from chirotend.services.kit import own_library
-from chirotend.services.plan import credit, days_ahead, engagements, laying, own_blocks, week_aims
+from chirotend.services.plan import credit, days_ahead, engagements, own_blocks, scheduling, week_aims
 from chirotend.services.plan.asked_date import Asked, fortnight
 from chirotend.services.plan.days_ahead import Ahead
 from chirotend.store.models import AimRow, EngagementRow
@@ -34,14 +34,14 @@ class ShownAim:
     """An aim with its tally: minutes laid (or moved there by hand) of those wanted, and those played as laid."""
 
     row: AimRow
-    laid: float
+    scheduled: float
     played: float
     strokes: tuple[Shape, ...]
     width: float
 
     @property
     def missing(self) -> float:
-        return max(0.0, self.row.minutes - self.laid)
+        return max(0.0, self.row.minutes - self.scheduled)
 
 
 @dataclass(frozen=True)
@@ -184,11 +184,13 @@ def _asked(context: Context, e: Engagement) -> drawn.Item:
 
 
 def _aim(row: AimRow, blocks: Sequence[PlannedBlock], played: dict[str, float]) -> ShownAim:
-    laid = sum(b.minutes for b in blocks if b.aim_uid == row.uid)
+    scheduled = sum(b.minutes for b in blocks if b.aim_uid == row.uid)
     wanted = max(1, round(row.minutes / 10))
-    count = min(24, max(wanted, round(laid / 10)))
-    strokes = tuple(tally(min(round(laid / 10), 24), min(wanted, 24)))
-    return ShownAim(row, laid, credit.played_of(row.uid, blocks, played), strokes, count * 9.0 + (count // 6) * 7.0 + 4)
+    count = min(24, max(wanted, round(scheduled / 10)))
+    strokes = tuple(tally(min(round(scheduled / 10), 24), min(wanted, 24)))
+    return ShownAim(
+        row, scheduled, credit.played_of(row.uid, blocks, played), strokes, count * 9.0 + (count // 6) * 7.0 + 4
+    )
 
 
 def shown_jump(context: Context, jump: Jump) -> ShownJump:
@@ -210,7 +212,7 @@ def _chosen(context: Context, uid: str) -> Chosen | None:
         minutes = (row.end_utc - row.start_utc).total_seconds() / 60
         return Chosen(uid, None, row, _spoken(context, row.title, row.day, row.start_utc, minutes), "")
     block = own_blocks.block_of(context, uid)
-    bars = laying.session_rests(context, block.minutes, 0.0, block.instrument)
+    bars = scheduling.session_rests(context, block.minutes, 0.0, block.instrument)
     rests = "; ".join(f"play {play:.0f}" + (f", rest {rest:.0f}" if rest else "") for play, rest in bars)
     line = _spoken(context, block.title or "own practice", block.day, block.start_utc, block.minutes)
     return Chosen(uid, block, None, line, rests)

@@ -95,10 +95,10 @@ def finish_aim(context: Context, uid: str) -> None:
 def drop_aim(context: Context, uid: str) -> None:
     """Rub out an aim and what the planner laid for it ahead."""
     context.row(AimRow, uid)
-    laid = context.store.repository(PlannedRow).all(
+    scheduled = context.store.repository(PlannedRow).all(
         PlannedRow.aim_uid == uid, PlannedRow.laid_by == "planner", PlannedRow.start_utc > context.now
     )
     with corrections.as_one(context):
-        for row in laid:
+        for row in scheduled:
             corrections.delete(context, "planned", row.uid)
         corrections.delete(context, "aim", uid)

@@ -120,8 +120,8 @@ def _stretched(found: Stand, today: Said, resting: bool, played: float, span_s: 
     minutes = max(0.5, found.bar_min + found.state.spans[-1].extra_min)
     if resting:
         return replace(found, bar_min=minutes)
-    laid = found.bars[found.bar] if found.bar is not None else None
-    if today.effective.startswith("muted") and (laid is None or laid.block_kind != "warm-up"):
+    scheduled = found.bars[found.bar] if found.bar is not None else None
+    if today.effective.startswith("muted") and (scheduled is None or scheduled.block_kind != "warm-up"):
         minutes = min(minutes, today.dose.block_min)
     if today.dose.minutes is None:
         return replace(found, bar_min=minutes)
@@ -153,12 +153,12 @@ def _with_plan(context: Context, found: Stand, today: Said) -> Stand:
 def _with_holds(context: Context, found: Stand) -> Stand:
     """Say how it is held (as it was said, else as its aim has it), what is offered, and which hold is due."""
     span = found.state.spans[-1]
-    laid = found.bars[found.bar] if found.bar is not None else None
+    scheduled = found.bars[found.bar] if found.bar is not None else None
     now = span.holds[-1]
     return replace(
         found,
-        grip=now.grip or (laid.grip if laid else ""),
-        posture=now.posture or (laid.posture if laid else ""),
+        grip=now.grip or (scheduled.grip if scheduled else ""),
+        posture=now.posture or (scheduled.posture if scheduled else ""),
         usual=usual(context, span.instrument),
         turn=turn_now(alternation(context, span.instrument), found.state.played_minutes),
     )

@@ -109,9 +109,9 @@ def _as_written(context: Context, uid: str, state: Running, wrap: WrapUp) -> Ses
 
 def _played(state: Running, wrap: WrapUp) -> Iterator[Block]:
     """Yield what was played, a block a hold: as it was said while playing, else by its aim, else as mostly so."""
-    laid = laid_bars(state)
+    scheduled = laid_bars(state)
     for span in (s for s in state.spans if s.kind == "play"):
-        bar = laid[span.bar] if span.bar is not None and span.bar < len(laid) else None
+        bar = scheduled[span.bar] if span.bar is not None and span.bar < len(scheduled) else None
         lasted = [h for h in span.holds if h.seconds >= 1] or span.holds[-1:]
         for hold in lasted:
             yield Block(

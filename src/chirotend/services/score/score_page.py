@@ -62,10 +62,10 @@ def page(context: Context, weeks: int, last: date, only: Only = EVERYTHING) -> S
     calls = context.store.calls(first, end)
     days = _days(context, record, calls, first, end, only)
     remarks = tuple(r for r in remarks_of(calls) if only.region in ("", r.region))
-    laid = measured_between(context, only.under, first, end)
+    scheduled = measured_between(context, only.under, first, end)
 
     def broken(shown: Sequence[ScoreDay], layout: drawn.Layout) -> tuple[Line, ...]:
-        return drawn.lines(shown, remarks, layout, words.SHORT_REGIONS, laid)
+        return drawn.lines(shown, remarks, layout, words.SHORT_REGIONS, scheduled)
 
     return ScorePage(
         first,

@@ -3,7 +3,7 @@
 import logging
 import threading
 
-from chirotend.formats import apart, calendar_reader, part_reader, picture, trace
+from chirotend.formats import calendar_reader, part_reader, picture, sandbox, trace
 from chirotend.formats.diary import workbooks
 from chirotend.services.technique import hearing
 
@@ -21,6 +21,6 @@ def load_in_background() -> None:
 
 def _load() -> None:
     try:
-        apart.load(MODULES)
+        sandbox.load(MODULES)
     except OSError:
         log.exception("the readers of files are not loaded yet; the first file that is brought loads its own")

@@ -23,7 +23,7 @@ from chirotend.services.kit import own_library
 from chirotend.services.play import takes
 from chirotend.services.record import measured
 from chirotend.services.technique import probes
-from chirotend.services.technique.hearing import Heard, hear_apart
+from chirotend.services.technique.hearing import Heard, hear_sandboxed
 from chirotend.services.technique.lines import Line
 from chirotend.services.technique.probes import BYTES_MAX, About, Brought, File, Probe
 from chirotend.services.units import decimals
@@ -146,7 +146,7 @@ def listen(
     _context: Context, folder: Path, file: File, seconds: int, step: Callable[[float], None] | None = None
 ) -> Heard:
     """Hear a recording; nothing is changed. `UnreadableFile` says what is wrong with it."""
-    return hear_apart(folder / file.name, file.media, seconds, step)
+    return hear_sandboxed(folder / file.name, file.media, seconds, step)
 
 
 def keep_heard(context: Context, uid: str, heard: Heard) -> None:

@@ -10,7 +10,7 @@ import numpy as np
 from chirotend.core.errors import Degenerate, MethodError
 from chirotend.core.measure.loudness import STEP_S, as_db, played
 from chirotend.core.measure.onsets import OnsetFinder
-from chirotend.formats import apart, midi, sound
+from chirotend.formats import midi, sandbox, sound
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import ONSETS_MAX
 
@@ -37,20 +37,20 @@ class Heard:
     breaks_off: bool
 
 
-def hear_apart(path: Path, media: str, seconds: int, step: Callable[[float], None] | None = None) -> Heard:
+def hear_sandboxed(path: Path, media: str, seconds: int, step: Callable[[float], None] | None = None) -> Heard:
     """Return what `hear` finds, in a process of its own that takes at most `seconds` of CPU time."""
-    found = apart.read_file(__name__, NAME, {"path": str(path), "media": media}, seconds=seconds, step=step)
+    found = sandbox.read_file(__name__, NAME, {"path": str(path), "media": media}, seconds=seconds, step=step)
     return Heard(**found["heard"])
 
 
-def struck_apart(path: Path, media: str) -> list[float]:
+def struck_sandboxed(path: Path, media: str) -> list[float]:
     """Return what `struck` finds, in a process of its own."""
-    found = apart.read_file(__name__, NAME, {"path": str(path), "media": media, "strokes": True})
+    found = sandbox.read_file(__name__, NAME, {"path": str(path), "media": media, "strokes": True})
     return list(found["levels"])
 
 
 def answered(request: dict[str, Any], _data: bytes, step: Callable[[float], None]) -> dict[str, Any]:
-    """Return what `hear_apart` or `struck_apart` asks for, as JSON holds it."""
+    """Return what `hear_sandboxed` or `struck_sandboxed` asks for, as JSON holds it."""
     path, media = Path(request["path"]), request["media"]
     if request.get("strokes"):
         return {"levels": struck(path, media)}

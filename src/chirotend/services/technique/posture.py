@@ -111,7 +111,7 @@ def choice(context: Context, instrument: str = "") -> Choice:
 def read(file: bytes) -> picture.Picture:
     """Make a picture again without what the camera wrote into it; nothing is kept. `FieldError` says what is wrong."""
     try:
-        return picture.made_apart(file)
+        return picture.made_sandboxed(file)
     except UnreadableFile as error:
         raise FieldError("picture", str(error)) from error
 

@@ -11,12 +11,12 @@ from chirotend.core.fit.sticks import N_PER_LBF
 from chirotend.core.measure.strokes import StrokeSet, at_equal_loudness, stroke_set, strokes
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.strokes import small_strokes, strokes_picture
-from chirotend.formats import apart, sound, trace
+from chirotend.formats import sandbox, sound, trace
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import Strokes as Data
 from chirotend.services.context import Context, FieldError
 from chirotend.services.technique import probes
-from chirotend.services.technique.hearing import struck_apart
+from chirotend.services.technique.hearing import struck_sandboxed
 from chirotend.services.technique.lines import Line
 from chirotend.services.technique.probes import BYTES_MAX, About, Probe
 from chirotend.services.units import decimals
@@ -109,7 +109,7 @@ def _heard(context: Context, folder: Path, stream: IO[bytes], count: int) -> lis
     """How loud each stroke is in a recording of the same strokes, dB of full scale."""
     name, _, head = probes.store(context, folder, "sound", stream, BYTES_MAX)
     try:
-        levels = struck_apart(folder / name, sound.kind_of(head))
+        levels = struck_sandboxed(folder / name, sound.kind_of(head))
     except UnreadableFile as error:
         raise FieldError("sound", str(error)) from error
     finally:
@@ -127,7 +127,7 @@ def _from_file(context: Context, folder: Path, stream: IO[bytes]) -> list[float]
     name, _, _ = probes.store(context, folder, "trace", stream, BYTES_MAX)
     part = folder / f"{uuid4().hex}.part"
     try:
-        found = trace.read_apart(folder / name, part, apart.CPU_S)
+        found = trace.read_sandboxed(folder / name, part, sandbox.CPU_S)
         if found.rate_hz is None:
             raise FieldError("trace", "Strokes need a column of time in the table: time (s), force (N).")
         unit = found.units[0] or "N"

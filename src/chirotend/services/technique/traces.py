@@ -112,7 +112,7 @@ def read(
 ) -> Samples:
     """Read a file as a trace and put its samples into the folder; nothing is changed. `UnreadableFile` says what is
     wrong with it."""
-    return samples_by(context, folder, lambda part: trace.read_apart(folder / file.name, part, seconds, step))
+    return samples_by(context, folder, lambda part: trace.read_sandboxed(folder / file.name, part, seconds, step))
 
 
 def samples_by(context: Context, folder: Path, write: Callable[[Path], trace.WrittenTrace]) -> Samples:

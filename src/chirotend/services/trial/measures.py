@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from chirotend.core.judge.beside import ALIKE_DAYS, diary_series
+from chirotend.core.judge.watched_series import ALIKE_DAYS, diary_series
 from chirotend.core.record import Record
 from chirotend.core.record.measures import measure_of
 from chirotend.core.record.words import NERVE_KINDS, TRIAL_TIMINGS

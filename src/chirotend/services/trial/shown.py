@@ -6,7 +6,7 @@ from datetime import timedelta
 
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.usual import median
-from chirotend.core.trial.answer import BETTER, LOT_LEAST, WORSE, Answer
+from chirotend.core.trial.answer import BETTER, RANDOMISATION_LEAST, WORSE, Answer
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.trial import TrialDay, all_pairs, trial_days
 from chirotend.services.context import Context
@@ -142,12 +142,13 @@ def _doubts(t: Trial, a: Answer, days: Sequence[TrialDay]) -> list[Doubt]:
 
 
 def _chance(t: Trial, a: Answer) -> Doubt:
-    if a.lot is None:
+    if a.randomisation is None:
         why = "Nothing was drawn by lot, so only the pairs speak." if t.data.order == "turn" else "Too few days yet."
         return Doubt("Chance.", why)
-    lowest = ", the lowest it can be here" if round(a.lot.p * a.lot.n_arr) <= 1 else ""
-    sentence = f"The lot had {a.lot.n_arr} orders; {a.lot.p:.0%} of them show such a gap: p {a.lot.p:.2f}{lowest}."
-    if a.lot.n_arr < LOT_LEAST:
+    lowest = ", the lowest it can be here" if round(a.randomisation.p * a.randomisation.n_arr) <= 1 else ""
+    orders, p = a.randomisation.n_arr, a.randomisation.p
+    sentence = f"The lot had {orders} orders; {p:.0%} of them show such a gap: p {p:.2f}{lowest}."
+    if a.randomisation.n_arr < RANDOMISATION_LEAST:
         sentence += " So few can show nothing by themselves."
     return Doubt("Chance.", sentence)
 

@@ -6,11 +6,11 @@ from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from chirotend.core.body.zones import zone, zones
-from chirotend.core.judge.beside import DIARY
 from chirotend.core.judge.known import LEVEL_MAX
+from chirotend.core.judge.watched_series import DIARY
 from chirotend.core.record.words import FLAGS, KINDS, LASTING, OTHER_USES, TIMINGS
 from chirotend.drawing import bodymap
-from chirotend.services.body import beside, checks, known, resembles, self_checks, signs
+from chirotend.services.body import checks, known, resembles, self_checks, signs, watched_series
 from chirotend.services.context import FieldError, NotThere
 from chirotend.services.kit import asks
 from chirotend.services.record import corrections
@@ -131,7 +131,7 @@ def place(problem: FieldError | None = None, code: int = 200, *, region: str, si
 @bp.get("/beside", endpoint="beside")
 def beside_page() -> ResponseReturnValue:
     """A series beside the places, opened."""
-    shown = beside.page(context(), request.args.get("series", DIARY[0]))
+    shown = watched_series.page(context(), request.args.get("series", DIARY[0]))
     return render_template("body/beside.html", page=shown)
 
 

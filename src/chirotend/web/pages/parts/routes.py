@@ -79,9 +79,9 @@ def pace(uid: str) -> ResponseReturnValue:
 
 @bp.post("/<uid>/lay")
 @offers_later
-def lay(uid: str) -> ResponseReturnValue:
+def schedule(uid: str) -> ResponseReturnValue:
     """Make aims of its heaviest passages for a week; the plan shows them."""
-    week = parts.lay(context(), uid, fields.day("week") or context().today)
+    week = parts.schedule(context(), uid, fields.day("week") or context().today)
     return redirect(url_for("plan.index", week=week.isoformat()))
 
 

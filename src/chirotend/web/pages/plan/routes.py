@@ -13,7 +13,7 @@ from chirotend.formats.ical import WholeDays
 from chirotend.formats.spelled import clock_of
 from chirotend.services.context import FieldError
 from chirotend.services.kit.profile import ANSWERS, WEEKDAYS, profile, say
-from chirotend.services.plan import asked_date, calendars, engagements, laying, own_blocks, plan_page, week_aims
+from chirotend.services.plan import asked_date, calendars, engagements, own_blocks, plan_page, scheduling, week_aims
 from chirotend.services.record import corrections
 from chirotend.services.technique import least_pressure
 from chirotend.services.today.stop import stopped
@@ -78,8 +78,8 @@ def index() -> ResponseReturnValue:
 @bp.post("/lay")
 @offers_later
 @refusing(_page)
-def lay() -> ResponseReturnValue:
-    laying.lay(context(), _week())
+def schedule() -> ResponseReturnValue:
+    scheduling.schedule(context(), _week())
     return _back()
 
 

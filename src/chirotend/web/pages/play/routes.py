@@ -55,7 +55,7 @@ def _page(problem: FieldError | None = None, code: int = 200) -> ResponseReturnV
         more_places=MORE_PLACES,
         notes=NOTES,
         aims=[a for a in week_aims.aims(d, monday(d.today)) if not a.done],
-        laid=bars.todays_blocks(d) if not stand.uid else [],
+        scheduled=bars.todays_blocks(d) if not stand.uid else [],
         manner=profile(d).manner or "soft",
         tick=profile(d).tick == "yes",
         strips=score_page.stand_strips(stand),
@@ -183,7 +183,7 @@ def _blobs() -> Path:
 def _takes(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     return render_template(
         "play/takes.html",
-        repository=takes.takes_page(context()),
+        page=takes.takes_page(context()),
         own=context().player.instruments,
         problem=problem,
         stop=stopped(context()),

@@ -25,7 +25,7 @@ PLENTY_MIN = 24 * 60.0
 STEP_MIN = 15
 
 
-def lay(context: Context, week: date) -> int:
+def schedule(context: Context, week: date) -> int:
     """Lay the aims of a week into what is free of it; what was moved by hand stays. Returns the minutes laid.
 
     Each aim keeps a sentence for what found no place, and why.
@@ -52,16 +52,16 @@ def _laid_anew(context: Context, week: date, first: date, last: date) -> int:
     waits = _nothing_new(context, what)
     problem = _problem(context, what, [a for a in rows if not (a.new_hard and waits)], first)
     try:
-        laid = planner.lay(problem)
+        scheduled = planner.schedule(problem)
     except MethodError as error:
         raise FieldError("week", "No plan was found in time. Take out an aim or two and plan the rest.") from error
-    missing = {n.aim.uid: n for n in laid.not_laid}
+    missing = {n.aim.uid: n for n in scheduled.not_scheduled}
     for aim in rows:
-        unlaid = why_not_laid(missing[aim.uid]) if aim.uid in missing else ""
+        unlaid = why_not_scheduled(missing[aim.uid]) if aim.uid in missing else ""
         if aim.new_hard and waits:
             unlaid = f"{aim.title}: nothing new {waits}; it waits."
         corrections.change_row(context, "aim", aim, unlaid=unlaid)
-    placed = _placed(context, problem, laid)
+    placed = _placed(context, problem, scheduled)
     placed += daily_minutes.kept_up(context, what, problem, placed)
     for block in placed:
         corrections.put_row(context, "planned", values_of(block))
@@ -160,15 +160,15 @@ def _next_quarter(now: datetime) -> datetime:
     return now - past + step if past else now
 
 
-def _placed(context: Context, problem: week_problem.Problem, laid: week_problem.Plan) -> list[PlannedBlock]:
+def _placed(context: Context, problem: week_problem.Problem, scheduled: week_problem.Plan) -> list[PlannedBlock]:
     """Give each piece its hour: within a window the easier first, a rest between two."""
     r = plan_rules()
     found = []
     for w, window in enumerate(problem.windows):
         at = _next_quarter(window.start_utc)
-        if (at - window.start_utc).total_seconds() / 60 + _length(problem, laid, w) > window.minutes:
+        if (at - window.start_utc).total_seconds() / 60 + _length(problem, scheduled, w) > window.minutes:
             at = window.start_utc
-        for piece in sorted((p for p in laid.pieces if p.window == w), key=lambda p: problem.aims[p.aim].effort):
+        for piece in sorted((p for p in scheduled.pieces if p.window == w), key=lambda p: problem.aims[p.aim].effort):
             aim = problem.aims[piece.aim]
             minutes = min(piece.units * r.unit_min, aim.minutes)
             found.append(
@@ -180,9 +180,9 @@ def _placed(context: Context, problem: week_problem.Problem, laid: week_problem.
     return found
 
 
-def _length(problem: week_problem.Problem, laid: week_problem.Plan, w: int) -> float:
+def _length(problem: week_problem.Problem, scheduled: week_problem.Plan, w: int) -> float:
     r = plan_rules()
-    return sum(p.units * r.unit_min + r.rest_min for p in laid.pieces if p.window == w)
+    return sum(p.units * r.unit_min + r.rest_min for p in scheduled.pieces if p.window == w)
 
 
 WHY = {
@@ -198,7 +198,7 @@ WHY = {
 }
 
 
-def why_not_laid(missing: week_problem.NotLaid) -> str:
+def why_not_scheduled(missing: week_problem.NotScheduled) -> str:
     """Say what found no place, and what stands in the way on which days."""
     days: dict[str, list[str]] = {}
     for day, reason in sorted(missing.reasons.items()):

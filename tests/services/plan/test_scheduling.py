@@ -10,7 +10,7 @@ from chirotend.core.plan.week_problem import monday
 from chirotend.services.body.checks import TypedMarks, write_marks
 from chirotend.services.context import FieldError, NotThere
 from chirotend.services.kit.profile import say
-from chirotend.services.plan import days_ahead, engagements, laying, own_blocks, plan_page, week_aims
+from chirotend.services.plan import days_ahead, engagements, own_blocks, plan_page, scheduling, week_aims
 from chirotend.services.plan.engagements import Typed
 from chirotend.services.plan.week_aims import TypedAim
 from chirotend.services.record import corrections
@@ -22,7 +22,7 @@ def test_the_week_is_laid_inside_her_usual_and_what_was_moved_by_hand_stays(play
     engagements.write(played, Typed(NEXT + timedelta(days=3), time(19), time(22), "Concert"))
     for title in ("Low F", "Thirds", "Act II"):
         week_aims.write_aim(played, NEXT, TypedAim(title, 60, 4, "bassoon"))
-    assert laying.lay(played, NEXT) == 180
+    assert scheduling.schedule(played, NEXT) == 180
     what = days_ahead.ahead(played, NEXT, NEXT + timedelta(days=6))
     laid_days = {b.day for b in what.blocks}
     assert len(laid_days) >= 4
@@ -30,7 +30,7 @@ def test_the_week_is_laid_inside_her_usual_and_what_was_moved_by_hand_stays(play
     own = what.blocks[0]
     moved = own_blocks.move(played, own.uid, minutes=45, days=1)
     assert moved.laid_by == "hand"
-    laying.lay(played, NEXT)
+    scheduling.schedule(played, NEXT)
     again = own_blocks.blocks_between(played, NEXT, NEXT + timedelta(days=6))
     assert moved in again
     assert sum(b.minutes for b in again) == pytest.approx(180)
@@ -43,7 +43,7 @@ def test_the_week_is_laid_inside_her_usual_and_what_was_moved_by_hand_stays(play
 def test_what_found_no_place_says_why_and_keeps_it(played):
     say(played, rest_weekday="1", rest_school="day off", from_hour=9.0, to_hour=9.5)
     week_aims.write_aim(played, NEXT, TypedAim("Thirds", 600, 8, "bassoon"))
-    laying.lay(played, NEXT)
+    scheduling.schedule(played, NEXT)
     (row,) = week_aims.aims(played, NEXT)
     assert row.unlaid.startswith("4") and "minutes of Thirds" in row.unlaid and "off on Tuesday" in row.unlaid
 
@@ -53,7 +53,7 @@ def test_nothing_new_is_laid_while_muted_and_the_dose_is_the_ceiling(played):
     week = monday(played.today)
     new = week_aims.write_aim(played, week, TypedAim("New solo", 40, 4, "bassoon", new_hard=True))
     week_aims.write_aim(played, week, TypedAim("Old song", 300, 4, "bassoon"))
-    laying.lay(played, week)
+    scheduling.schedule(played, week)
     rows = {row.uid: row for row in week_aims.aims(played, week)}
     assert "nothing new while Muted" in rows[new].unlaid
     blocks = own_blocks.blocks_between(played, played.today, played.today)
@@ -63,7 +63,7 @@ def test_nothing_new_is_laid_while_muted_and_the_dose_is_the_ceiling(played):
 
 def test_a_new_instrument_is_laid_by_its_first_dose(played):
     week_aims.write_aim(played, NEXT, TypedAim("Contra, low", 60, 4, "contrabassoon"))
-    laying.lay(played, NEXT)
+    scheduling.schedule(played, NEXT)
     (row,) = week_aims.aims(played, NEXT)
     assert "a new instrument grows slowly" in row.unlaid
     engagements.write(played, Typed(NEXT, time(19), time(22), "Concert", instrument="contrabassoon"))
@@ -73,13 +73,13 @@ def test_a_new_instrument_is_laid_by_its_first_dose(played):
 
 def test_without_a_usual_an_hour_a_day_is_laid(context):
     week_aims.write_aim(context, NEXT, TypedAim("Scales", 600, 4, "bassoon"))
-    assert 0 < laying.lay(context, NEXT) <= 7 * 60
+    assert 0 < scheduling.schedule(context, NEXT) <= 7 * 60
     assert not plan_page.page(context, NEXT).has_usual
 
 
 def test_a_block_cannot_be_moved_onto_something_or_into_the_past(played):
     week_aims.write_aim(played, NEXT, TypedAim("Thirds", 20, 4, "bassoon"))
-    laying.lay(played, NEXT)
+    scheduling.schedule(played, NEXT)
     (only,) = own_blocks.blocks_between(played, NEXT, NEXT + timedelta(days=6))
     local = only.start_utc.astimezone(played.zone)
     engagements.write(

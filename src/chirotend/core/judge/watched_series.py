@@ -29,7 +29,7 @@ ALIKE, ALIKE_DAYS, ALIKE_LEAST = 0.25, 42, 7  # sessions of like length (share),
 
 
 @dataclass(frozen=True)
-class Beside:
+class WatchedSeries:
     """A series that stands out: since when, its sum today against the line, the median of the days since and before."""
 
     series: str
@@ -97,7 +97,7 @@ def _effort_at_equal_load(by_day: Mapping[date, list[Session]]) -> Iterator[tupl
 
 
 @by_value(512)
-def stands_out(series: Series) -> Beside | None:
+def stands_out(series: Series) -> WatchedSeries | None:
     """Return the series when its sum passes the line on its last value; None when it does not, or has too few."""
     r, line = rules(), sign_rules().line_beside
     kept = _after_the_last_gap(series.values) if series.name in DIARY else series.values
@@ -111,7 +111,7 @@ def stands_out(series: Series) -> Beside | None:
     quiet = [n for n, total in enumerate(run.C[:-1]) if total <= r.cusum_gate]
     first = r.cusum_m + (quiet[-1] + 1 if quiet else 0)
     usual, now = median([v for _, v in kept[:first]]), median([v for _, v in kept[first:]])
-    return Beside(series.name, kept[first][0], run.C[-1], line, now, usual)
+    return WatchedSeries(series.name, kept[first][0], run.C[-1], line, now, usual)
 
 
 def _after_the_last_gap(values: Values) -> Values:
@@ -128,7 +128,7 @@ def first_day(today: date) -> date:
     return today - timedelta(days=rules().judge_load_days)
 
 
-def beside(record: Record, measured: tuple[Series, ...], today: date) -> tuple[Beside, ...]:
+def beside(record: Record, measured: tuple[Series, ...], today: date) -> tuple[WatchedSeries, ...]:
     """Return what stands out today beside the places, in the diary and in what was measured on her."""
     first = first_day(today)
     diary = [Series(name, values) for name, values in diary_series(record, first, today).items()]

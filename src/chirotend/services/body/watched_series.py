@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass
 
-from chirotend.core.judge.beside import DIARY, Beside, diary_series, first_day, stands_out
 from chirotend.core.judge.rules import rules
 from chirotend.core.judge.series import Series, Values
+from chirotend.core.judge.watched_series import DIARY, WatchedSeries, diary_series, first_day, stands_out
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.series_days import series_days
 from chirotend.services.context import Context, NotThere
@@ -64,7 +64,7 @@ def _series(context: Context) -> dict[str, Series]:
     return {series.name: series for series in (*diary, *series_until(context, last))}
 
 
-def _lead(series: Series, out: Beside | None, unit: str) -> str:
+def _lead(series: Series, out: WatchedSeries | None, unit: str) -> str:
     if out is not None:
         return f"{out.now:.2g} {unit} since {day_words(out.since)}, against {out.usual:.2g} before."
     least = rules().cusum_m

@@ -1,6 +1,6 @@
 """The process that waits beside a server with the readers of files loaded, and makes another one of itself for each.
 
-`python -m chirotend.formats.apart_server SOCKET PID` listens at a socket of its own folder. A request names a module,
+`python -m chirotend.formats.sandbox_server SOCKET PID` listens at a socket of its own folder. A request names a module,
 whose `answered` reads the file under limits of CPU time and memory. What it answers, and how far it is, goes back as
 lines of JSON. The process ends with PID, which started it.
 """

@@ -5,11 +5,11 @@ from datetime import UTC, date, datetime, timedelta
 
 import pytest
 
-from chirotend.core.judge.beside import Beside, diary_series, stands_out
 from chirotend.core.judge.call import todays_call
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.recovery import Recovery
 from chirotend.core.judge.series import Series
+from chirotend.core.judge.watched_series import WatchedSeries, diary_series, stands_out
 from chirotend.core.record import Block, Check, Entry, Record, Session
 from chirotend.core.simulate.cohort import Life
 from chirotend.core.simulate.diary import Diary, day_of
@@ -68,7 +68,7 @@ def test_effort_is_beside_days_of_like_length():
 def test_a_rise_stands_out_from_its_first_day_and_a_measure_may_be_better_upwards():
     values = tuple((on(n), 4.0 + 7 * n % 5 / 2 + (3 if n >= 30 else 0)) for n in range(40))
     out = stands_out(Series("effort", values))
-    assert isinstance(out, Beside) and abs((out.since - on(30)).days) <= 2 and out.now > out.usual + 2
+    assert isinstance(out, WatchedSeries) and abs((out.since - on(30)).days) <= 2 and out.now > out.usual + 2
     assert stands_out(Series("effort", tuple((d, -v) for d, v in values))) is None
     tempo = stands_out(Series("tempo.top_clean|bassoon|", tuple((d, 70 - v) for d, v in values), worse=-1))
     assert tempo is not None and tempo.now < tempo.usual  # said as it was measured

@@ -15,7 +15,7 @@ TIE = 1e-12
 
 
 @dataclass(frozen=True)
-class LotTest:
+class RandomisationTest:
     """The difference of the means in the better direction, the size of the lot, and the share at least as large."""
 
     T: float
@@ -23,7 +23,7 @@ class LotTest:
     p: float
 
 
-def randtest_ab(y: Sequence[float], b_start: int, min_len: int, better: str) -> LotTest:
+def randtest_ab(y: Sequence[float], b_start: int, min_len: int, better: str) -> RandomisationTest:
     """Return the test of A then B whose first day of B, `b_start` (from 1), was drawn by lot. Every day has a value.
 
     Edgington & Onghena 2007; Onghena 1992, Behav Assess 14:153-171, from memory. `TooFew` when the lot has no day,
@@ -39,7 +39,7 @@ def randtest_ab(y: Sequence[float], b_start: int, min_len: int, better: str) -> 
     return _tested(np.array(values), rows, start - least - 1, better)
 
 
-def randtest_abab(y: Sequence[float], changes: Sequence[int], min_len: int, better: str) -> LotTest:
+def randtest_abab(y: Sequence[float], changes: Sequence[int], min_len: int, better: str) -> RandomisationTest:
     """Return the test of A, B, A, B whose changes (the last days of A1, B1, A2) were drawn by lot; pooled means.
 
     Onghena 1992, from memory; the pooled means are ours. `OutOfRange` when a phase is under `min_len`.
@@ -54,14 +54,14 @@ def randtest_abab(y: Sequence[float], changes: Sequence[int], min_len: int, bett
     return _tested(np.array(values), rows, found.index(tuple(changes)), better)
 
 
-def lot_test(
+def randomisation_test(
     y: Sequence[float | None],
     letters: str,
     order: str,
     better: str,
     least: int = LEAST,
     lot_days: int | None = None,
-) -> LotTest | None:
+) -> RandomisationTest | None:
     """Return the test of a trial by its own lot; None where nothing was drawn. Days without a value are passed over.
 
     `y` may have fewer days than `letters`: those still to come.
@@ -74,12 +74,12 @@ def lot_test(
     return _tested(np.array([np.nan if v is None else v for v in y]), rows, 0, better)
 
 
-def _tested(values: NDArray[np.float64], rows: NDArray[np.bool_], drawn: int, better: str) -> LotTest:
+def _tested(values: NDArray[np.float64], rows: NDArray[np.bool_], drawn: int, better: str) -> RandomisationTest:
     way = 1.0 if check_word("better", better, BETTER) == "higher" else -1.0
     differences = way * differences_of(values, rows)
     observed = differences[drawn]
     as_large = np.isnan(differences) | (differences >= observed - TIE)
-    return LotTest(float(observed), len(rows), float(np.mean(as_large)))
+    return RandomisationTest(float(observed), len(rows), float(np.mean(as_large)))
 
 
 def differences_of(values: NDArray[np.float64], rows: NDArray[np.bool_]) -> NDArray[np.float64]:

@@ -5,14 +5,14 @@ import time
 
 import pytest
 
-from chirotend.formats import apart
+from chirotend.formats import sandbox
 from chirotend.formats.cells import UnreadableFile
 
 GREEDY = "tests.formats.greedy"
 
 
 def read(seconds: int = 1, **asks: object) -> dict[str, object]:
-    return apart.read_file(GREEDY, "It", asks, b"x" * 70_000, seconds)
+    return sandbox.read_file(GREEDY, "It", asks, b"x" * 70_000, seconds)
 
 
 def test_what_is_read_comes_back_and_what_is_refused_is_said():
@@ -38,16 +38,16 @@ def test_a_fault_of_the_reader_is_no_fault_of_the_file():
 
 
 def test_who_finds_the_line_full_is_told_at_once_and_who_can_wait_waits():
-    lined = [threading.Thread(target=read, kwargs={"waits_s": 1.5}) for _ in range(apart.IN_LINE)]
+    lined = [threading.Thread(target=read, kwargs={"waits_s": 1.5}) for _ in range(sandbox.IN_LINE)]
     for each in lined:
         each.start()
-    while apart._line._value:  # until all of them stand in it
+    while sandbox._line._value:  # until all of them stand in it
         time.sleep(0.01)
     began = time.monotonic()
     with pytest.raises(UnreadableFile, match="Bring It again in a minute"):
         read()
     assert time.monotonic() - began < 1
-    assert apart.read_file(GREEDY, "It", {}, step=lambda share: None)["length"] == 0
+    assert sandbox.read_file(GREEDY, "It", {}, step=lambda share: None)["length"] == 0
     for each in lined:
         each.join()
 
@@ -61,13 +61,13 @@ def test_who_is_told_how_far_it_is_can_stop_it():
             raise KeyboardInterrupt
 
     with pytest.raises(KeyboardInterrupt):
-        apart.read_file(GREEDY, "It", {"works_s": 20}, seconds=30, step=stop_soon)
+        sandbox.read_file(GREEDY, "It", {"works_s": 20}, seconds=30, step=stop_soon)
     assert shares == sorted(shares) and read()["length"] == 70_000
 
 
 def test_a_process_that_died_is_started_again():
     read()
-    assert apart._server.process is not None
-    apart._server.process.kill()
-    apart._server.process.wait()
+    assert sandbox._server.process is not None
+    sandbox._server.process.kill()
+    sandbox._server.process.wait()
     assert read()["length"] == 70_000

@@ -18,8 +18,8 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from chirotend.formats.apart_server import NAME_BYTES
 from chirotend.formats.cells import UnreadableFile
+from chirotend.formats.sandbox_server import NAME_BYTES
 
 #: what a file may take: CPU time, and memory beside what its reader takes empty
 CPU_S, MEMORY_BYTES = 20, 1024**3
@@ -55,7 +55,7 @@ class _Server:
 
     def _start(self) -> None:
         self.folder = Path(tempfile.mkdtemp(prefix="chirotend-"))
-        command = [sys.executable, "-m", "chirotend.formats.apart_server", str(self._socket), str(os.getpid())]
+        command = [sys.executable, "-m", "chirotend.formats.sandbox_server", str(self._socket), str(os.getpid())]
         self.process = subprocess.Popen(command, stdin=subprocess.DEVNULL, env={**os.environ, **ONE_THREAD})
         until = time.monotonic() + START_S
         while not self._socket.exists() and self.process.poll() is None and time.monotonic() < until:
