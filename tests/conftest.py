@@ -11,7 +11,6 @@ from flask.testing import FlaskClient
 from hypothesis import settings
 
 from chirotend.services.account import accounts
-from chirotend.services.context import Context
 from chirotend.web import create_app
 
 # how fast a busy machine is says nothing about a rule
@@ -83,16 +82,3 @@ def client(app: Flask) -> FlaskClient:
     client = app.test_client()
     sign_in(client)
     return client
-
-
-@pytest.fixture
-def context(app: Flask, clock: Clock) -> Iterator[Context]:
-    """The context of a new player, in a transaction of its own."""
-    add_player(app)
-    with app.extensions["database"].open_db() as db:
-        account = accounts.the_only_account(db)
-        assert account is not None
-        found = accounts.context_of(db, account, clock())
-        assert found is not None
-        yield found
-        db.rollback()

@@ -132,7 +132,7 @@ def what_the_call_rests_on_is_spared(living: Living) -> None:
         call = said(row)
         if call.effective == "tacet":
             return
-        page = warmups.page(context)
+        page = warmups.warmup_page(context)
         instrument = own_library.instruments(context)["bassoon"]
         spared = condition(context, evidence, call, instrument).marked
         behind = set(call.recovery.places)

@@ -7,6 +7,7 @@ import pytest
 from chirotend.services.body.checks import as_usual
 from chirotend.services.context import Context
 from chirotend.services.record import log
+from tests.player_context import context as context
 
 HAND = {
     "span": "198",

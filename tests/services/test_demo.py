@@ -13,7 +13,7 @@ def test_the_thumb_is_caught_within_its_nine_days_and_what_was_said_is_not_rewri
     opened = database.open_database(tmp_path, DEMO_NOW)
     with opened.open_db() as db:
         context = accounts.context_of(db, accounts.the_only_account(db), DEMO_NOW)
-        page = score_page.page(context, 6, context.today)
+        page = score_page.score_lines_page(context, 6, context.today)
         first = min(d.day for d in page.days if d.call == "muted_mp" and d.day >= STRAP_TORN)
         assert 0 < (first - STRAP_TORN).days <= 9
         said = days_call.todays_page(context).said

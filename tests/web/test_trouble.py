@@ -95,7 +95,7 @@ def test_what_was_committed_is_said_to_be_saved_when_only_its_page_fails(app, cl
     client.post("/plan/aim", data={"week": "2026-11-16", "aim_title": "Thirds", "aim_minutes": "40"})
     app.config["PROPAGATE_EXCEPTIONS"] = False
     with monkeypatch.context() as page:
-        page.setattr(plan_page, "page", broken)
+        page.setattr(plan_page, "planned_week_page", broken)
         answer = client.post(
             "/plan/aim",
             data={"week": "2026-11-16", "aim_title": "Sixths", "aim_minutes": "40"},

@@ -37,7 +37,7 @@ def mark(
 
 def test_thumb_index_and_middle_are_told_as_an_area_and_a_drawing(context):
     mark(context, ("thumb_tip_palm.left", "index_tip_palm.left", "middle_tip_palm.left"), "tingling")
-    page = resembles.page(context)
+    page = resembles.resembling_page(context)
     sentences = " ".join(line.sentence for line in page.lines)
     assert "the usual area of the median nerve. Not a diagnosis" in sentences
     assert "Left hand as drawn: the thumb-side fingers alone" in sentences
@@ -48,9 +48,9 @@ def test_thumb_index_and_middle_are_told_as_an_area_and_a_drawing(context):
 
 def test_an_urgent_answer_makes_it_sooner_and_tacet_hides_what_to_do_meanwhile(context):
     mark(context, ("thumb_tip_palm.left", "index_tip_palm.left", "middle_tip_palm.left"), "tingling")
-    assert resembles.page(context).patterns[0].ease_off
+    assert resembles.resembling_page(context).patterns[0].ease_off
     checks.write_flags(context, "waking", ["constant_numbness"])
-    shown = resembles.page(context).patterns[0]
+    shown = resembles.resembling_page(context).patterns[0]
     assert shown.how_soon == "within a week"
     assert shown.ease_off == ()
     assert days_call.issue(context)[0].call == "tacet"
@@ -58,7 +58,7 @@ def test_an_urgent_answer_makes_it_sooner_and_tacet_hides_what_to_do_meanwhile(c
 
 def test_pain_while_playing_is_told_by_its_stage(context):
     mark(context, ("thumb_base_joint.left", "thumb_ball.left"), "pain", 2, "playing")
-    page = resembles.page(context)
+    page = resembles.resembling_page(context)
     assert any(line.sentence.startswith("Stage 2 of five") for line in page.lines)
     assert page.patterns[0].id == "thumb_base_pinch"
 
@@ -68,12 +68,12 @@ def test_the_stage_is_told_week_by_week(context):
         context, TypedMarks(("thumb_base_joint.left",), "pain", 2, ("playing",)), context.today - timedelta(days=20)
     )
     mark(context, ("thumb_base_joint.left", "thumb_ball.left"), "pain", 2, "playing")
-    stages = [stage for _, stage in resembles.page(context).stages]
+    stages = [stage for _, stage in resembles.resembling_page(context).stages]
     assert len(stages) == 12 and stages[-1] == 2 and stages[-3] == 1 and stages[0] == 0
 
 
 def test_a_quiet_fortnight_resembles_nothing(context):
-    assert resembles.page(context) == resembles.Likenesses((), ())
+    assert resembles.resembling_page(context) == resembles.Likenesses((), ())
 
 
 def test_no_pattern_names_a_condition_and_each_is_whole():
@@ -146,7 +146,7 @@ def test_a_pattern_asks_for_the_sign_that_makes_it_pressing(pattern, code):
 
 def test_one_tingling_finger_says_nothing_of_a_drawing_and_nothing_is_told_in_percent(context):
     mark(context, ("middle_tip_palm.left", "thumb_ball.left"), "tingling")
-    page = resembles.page(context)
+    page = resembles.resembling_page(context)
     assert not [line for line in page.lines if "as drawn" in line.sentence]
     said = [line.sentence + line.rule for line in page.lines] + [p.likeness for p in page.patterns]
     assert not [s for s in said if "%" in s or "losing function" in s]

@@ -13,7 +13,7 @@ from chirotend.services.today import days_call, missing
 
 
 def test_an_empty_record_says_what_cannot_be_told(context):
-    page = signs.page(context, "fingers", "left")
+    page = signs.place_page(context, "fingers", "left")
     assert "Nothing here stands out" in page.lead and "No trend can be told" in page.trend and page.asked == 0
     assert {b.said for b in page.before} == {signs.BEFORE_SAYS["cannot_tell"]} and page.place == "left fingers"
     assert page.timing == "Nothing was marked here."
@@ -21,7 +21,7 @@ def test_an_empty_record_says_what_cannot_be_told(context):
 
 def test_a_mark_is_a_stroke_of_its_day(context):
     checks.write_marks(context, TypedMarks(("thumb_base_joint.left",), "tension", 3, ("after",)))
-    page = signs.page(context, "wrist & thumb", "left")
+    page = signs.place_page(context, "wrist & thumb", "left")
     strokes = [s for s in page.wide.shapes if s.tag == "rect" and s.attrs["class"] == "ink-fill"]
     assert len(strokes) == 1 and page.weeks[-1].days.endswith("3")
     assert strokes[0].attrs["height"] == pytest.approx(130 * 0.3)
@@ -30,7 +30,7 @@ def test_a_mark_is_a_stroke_of_its_day(context):
 @pytest.mark.parametrize(("region", "side"), [("knee", "left"), ("fingers", "upper")])
 def test_no_such_place_is_not_there(context, region, side):
     with pytest.raises(NotThere):
-        signs.page(context, region, side)
+        signs.place_page(context, region, side)
 
 
 @pytest.fixture
@@ -48,7 +48,7 @@ def risen(context):
 
 
 def test_an_answer_settles_the_sign_and_is_kept(risen):
-    page = signs.page(risen, "fingers", "left")
+    page = signs.place_page(risen, "fingers", "left")
     assert page.lead.startswith("Higher than your usual since") and page.answers == ()
     assert "risen" in {f["code"] for f in days_call.issue(risen)[0].findings}
     assert [a.place for a in missing.missing_answers(risen)] == [("fingers", "left")]
@@ -57,19 +57,19 @@ def test_an_answer_settles_the_sign_and_is_kept(risen):
             signs.answer(risen, "fingers", "left", *typed)
         assert refused.value.field == field
     signs.answer(risen, "fingers", "left", "not_so", "")
-    page = signs.page(risen, "fingers", "left")
+    page = signs.place_page(risen, "fingers", "left")
     assert page.lead.startswith("Settled by what you said on") and page.not_so_a_year == 1
     assert "risen" not in {f["code"] for f in days_call.issue(risen)[0].findings}
     assert missing.missing_answers(risen) == ()
     with pytest.raises(NotThere):
         signs.answer(risen, "fingers", "left", "not_so", "")
     corrections.undo(risen, corrections.offered(risen).number)
-    assert signs.page(risen, "fingers", "left").answers == ()
+    assert signs.place_page(risen, "fingers", "left").answers == ()
 
 
 def test_a_cause_she_knows_is_watched_until_it_has_ended(risen):
     signs.answer(risen, "fingers", "left", "known_cause", "The cold hall.")
-    page = signs.page(risen, "fingers", "left")
+    page = signs.place_page(risen, "fingers", "left")
     (said,) = page.answers
     assert (said.answer, said.note, said.lasts) == ("a cause I know", "The cold hall.", True)
     assert "it is watched until that has ended" in page.lead and page.not_so_a_year == 0
@@ -78,7 +78,7 @@ def test_a_cause_she_knows_is_watched_until_it_has_ended(risen):
     with pytest.raises(FieldError, match="when it has ended"):
         signs.answer(risen, "fingers", "left", "not_so", "")
     signs.end_cause(risen, said.uid)
-    assert not signs.page(risen, "fingers", "left").answers[0].lasts
+    assert not signs.place_page(risen, "fingers", "left").answers[0].lasts
     assert {"watched", "risen"} & {f["code"] for f in days_call.issue(risen)[0].findings} == set()
     for unknown in (said.uid, "nothing"):
         with pytest.raises(NotThere):
@@ -89,9 +89,9 @@ def test_what_she_changed_is_looked_at_again_after_two_weeks(risen):
     signs.answer(risen, "fingers", "left", "acted_on", "No barrés.")
     codes = {f["code"] for f in days_call.issue(risen)[0].findings}
     assert "watched" in codes and "risen" not in codes
-    assert signs.page(risen, "fingers", "left").answers[0].became.startswith("Looked at again on")
+    assert signs.place_page(risen, "fingers", "left").answers[0].became.startswith("Looked at again on")
     later = replace(risen, now=risen.now + timedelta(days=14), worked_out={})
     for back in range(14):
         checks.nothing(later, "waking", later.today - timedelta(days=back))
-    became = signs.page(later, "fingers", "left").answers[0].became
+    became = signs.place_page(later, "fingers", "left").answers[0].became
     assert "before it you marked it on 11 of 14 days asked" in became and "after it: on 1 of 14" in became

@@ -16,11 +16,11 @@ from chirotend.services.today import days_call
 
 def test_a_series_says_how_far_it_is_and_names_the_others(context):
     log.write_session(context, TypedSession(context.today, 60, effort=4))
-    page = watched_series.page(context, "marks_an_hour")
+    page = watched_series.watched_series_page(context, "marks_an_hour")
     assert page.lead.startswith("0 values in three months") and page.wide is None
     assert [name for _, name in page.others] == ["stiffness on waking", "effort at equal load"]
     with pytest.raises(NotThere):
-        watched_series.page(context, "luck")
+        watched_series.watched_series_page(context, "luck")
 
 
 def test_a_measure_that_falls_is_said_with_its_own_numbers(context):
@@ -30,7 +30,7 @@ def test_a_measure_that_falls_is_said_with_its_own_numbers(context):
     as_usual(context)
     said = next(r for r in days_call.todays_page(context).said.reasons if r.code == "beside")
     assert said.sentence.startswith("Top clean tempo, bassoon: 61 bpm since ") and "against 81 before" in said.sentence
-    page = watched_series.page(context, said.series)
+    page = watched_series.watched_series_page(context, said.series)
     assert page.lead.startswith("61 bpm since") and len(page.values) == 41
 
 
@@ -41,5 +41,5 @@ def test_the_page_of_a_measure_looks_as_far_back_as_the_call(context):
         keep(then, "tempo.top_clean", (60 if back < 60 else 80) + back % 3, instrument="bassoon")
     as_usual(context)
     said = next(r for r in days_call.todays_page(context).said.reasons if r.code == "beside")
-    page = watched_series.page(context, said.series)
+    page = watched_series.watched_series_page(context, said.series)
     assert len(page.values) == 41 and page.lead[:6] in said.sentence and "since" in page.lead

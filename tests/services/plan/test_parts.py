@@ -23,7 +23,7 @@ def brought(context, data=None, **typed):
 
 
 def test_its_heaviest_bars_are_named_with_what_they_ask_and_what_to_try(played):
-    page = parts.page(played, brought(played))
+    page = parts.part_page(played, brought(played))
     assert (page.row.title, page.bars, page.has_tempo) == ("Night music", 16, True)
     assert page.minutes == pytest.approx(16 * 4 / 96)
     heavy = {b.name: b for b in page.heavy}
@@ -33,10 +33,10 @@ def test_its_heaviest_bars_are_named_with_what_they_ask_and_what_to_try(played):
 
 
 def test_her_tempo_is_taken(played):
-    slow = parts.page(played, brought(played, pace="50"))
+    slow = parts.part_page(played, brought(played, pace="50"))
     assert slow.minutes == pytest.approx(2 * 16 * 4 / 96)
     parts.set_pace(played, slow.row.uid, "200")
-    fast = parts.page(played, slow.row.uid)
+    fast = parts.part_page(played, slow.row.uid)
     assert fast.minutes == pytest.approx(slow.minutes / 4)
     assert fast.heavy[0].asks != slow.heavy[0].asks
     for typed in ("29", "201", "", "quick"):
@@ -47,8 +47,8 @@ def test_her_tempo_is_taken(played):
 
 def test_its_own_part_is_taken_or_asked_for(played):
     both = score(simple(4, name="Flute"), simple(6, name="Bassoon I"))
-    assert parts.page(played, brought(played, both)).bars == 6
-    assert parts.page(played, brought(played, both, part="flute")).bars == 4
+    assert parts.part_page(played, brought(played, both)).bars == 6
+    assert parts.part_page(played, brought(played, both, part="flute")).bars == 4
     with pytest.raises(FieldError, match="holds Horn and Oboe") as refused:
         brought(played, score(simple(4, name="Horn"), simple(6, name="Oboe")))
     assert refused.value.field == "part"
@@ -73,7 +73,7 @@ def test_what_cannot_be_taken_says_what_is_wrong_and_keeps_nothing(played, typed
 def wide_in(context, instrument, *pitches):
     inside = "".join(NOTE.format(pitch(step, octave), 4, "") for step, octave in pitches)
     data = score(("Part", [bar(1, inside, FIRST)]))
-    return parts.page(context, brought(context, data, instrument=instrument))
+    return parts.part_page(context, brought(context, data, instrument=instrument))
 
 
 def test_wide_goes_by_her_own_hand_on_keys_and_strings_and_by_a_leap_elsewhere(played):
@@ -102,13 +102,13 @@ def test_wide_goes_by_her_own_hand_on_keys_and_strings_and_by_a_leap_elsewhere(p
 def test_holding_through_it_is_worked_out_with_what_is_typed(played):
     uid = brought(played)
     typed = {"joint": "shoulder", "load_pct": "5", "let_go_s": "1"}
-    found = parts.page(played, uid, typed).holding
+    found = parts.part_page(played, uid, typed).holding
     left = [float(text.removesuffix(" %")) for text in (found.throughout, found.written, found.with_let_gos)]
     assert left[0] <= left[1] <= left[2]
-    assert parts.page(played, uid, {**typed, "load_pct": "70"}).holding.throughout == "too little to hold on"
+    assert parts.part_page(played, uid, {**typed, "load_pct": "70"}).holding.throughout == "too little to hold on"
     for field, value in (("joint", "ear"), ("load_pct", "0"), ("load_pct", "71"), ("let_go_s", "11"), ("let_go_s", "")):
         with pytest.raises(FieldError) as refused:
-            parts.page(played, uid, {**typed, field: value})
+            parts.part_page(played, uid, {**typed, field: value})
         assert refused.value.field == field
 
 
@@ -118,7 +118,7 @@ def test_repeats_are_played_in_minutes_and_forecast(played):
         score(("Bassoon", [bar(1, NOTE.format(pitch(), 16, ""), FIRST), bar(2, NOTE.format(pitch(), 16, "") + end)]))
         for end in ("", back)
     )
-    short, long = (parts.page(played, brought(played, data)) for data in (once, twice))
+    short, long = (parts.part_page(played, brought(played, data)) for data in (once, twice))
     assert (short.again, long.again, long.bars) == (0, 2, 2)
     assert long.minutes == pytest.approx(2 * short.minutes)
     assert long.forecasts[0].load == pytest.approx(2 * short.forecasts[0].load)
@@ -129,14 +129,14 @@ def test_its_passages_are_laid_played_and_then_its_effort_is_hers(played):
     assert parts.schedule(played, uid, NEXT) == NEXT
     assert parts.schedule(played, uid, NEXT) == NEXT, "asked twice it makes them once"
     aims = week_aims.aims(played, NEXT)
-    assert [a.title for a in aims] == [f"{p}, Night music" for p in parts.page(played, uid).passages]
+    assert [a.title for a in aims] == [f"{p}, Night music" for p in parts.part_page(played, uid).passages]
     scheduling.schedule(played, NEXT)
     block = next(b for b in own_blocks.blocks_between(played, NEXT, NEXT + timedelta(days=6)) if b.aim_uid)
     day = played.today - timedelta(days=1)
     kept = Session("played", day, (Block(20, "bassoon", "repertoire", planned=block.uid),), 8.0)
     corrections.put(played, kept)
-    page = parts.page(played, uid)
+    page = parts.part_page(played, uid)
     assert (page.calibrated, page.forecasts[0].effort) == (True, 8)
     parts.drop(played, uid)
     with pytest.raises(NotThere):
-        parts.page(played, uid)
+        parts.part_page(played, uid)

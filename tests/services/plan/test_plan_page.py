@@ -14,6 +14,6 @@ def test_a_day_past_that_is_not_written_has_a_dash_and_a_day_off_a_nought(contex
     first = monday(context.today)
     log.write_day(context, first, True)
     log.write_session(context, log.TypedSession(first + timedelta(days=1), 60, effort=4, instrument="bassoon"))
-    for picture in plan_page.page(context, context.today).pictures:
+    for picture in plan_page.planned_week_page(context, context.today).pictures:
         said = [shape.text for shape in of_class((*picture.under, *picture.over), "load-value")]
         assert said == ["0", "240", "–", "0", "0", "0", "0"]

@@ -69,7 +69,7 @@ def test_a_muted_day_never_allows_more_and_is_no_step(played):
     )
     tomorrow = later(context, 1)
     as_usual(tomorrow)
-    (line,) = shown.page(tomorrow).running
+    (line,) = shown.programmes_page(tomorrow).running
     assert line.headline == "Today 10 minutes, the first step."
     assert line.why == "Yesterday’s call was not Open: what was played is no step."
 
@@ -86,7 +86,7 @@ def test_the_plan_the_warm_up_and_the_stand_keep_to_it(played):
     assert all(minutes <= ahead.ceilings[day] for day, minutes in by_day.items())
     (waits,) = [a.unlaid for a in week_aims.aims(played, NEXT) if a.new_hard]
     assert waits == "New octet: nothing new while “Back after time off” runs; it waits."
-    page = warmups.page(played)
+    page = warmups.warmup_page(played)
     assert page.warmup.minutes <= 5
     assert page.left_out[0] == "5 minutes instead of 12: half of what today’s limit leaves."
 
@@ -96,7 +96,7 @@ def test_a_date_above_the_dose_is_handed_over_lightened_or_taken_with_a_reason(p
     for day in range(3):
         when = NEXT + timedelta(days=day)
         engagements.write(played, Typed(when, time(19), time(21), f"Night {day}", "performance", "bassoon", 95, 6))
-    rows = {c.row.title: c for c in shown.page(played).conflicts}
+    rows = {c.row.title: c for c in shown.programmes_page(played).conflicts}
     assert rows["Night 0"].sentence == "Monday 16 November: Night 0 asks 95 minutes, that day’s dose is 14."
     shown.settle(played, rows["Night 0"].row.uid, "lighten", "")
     shown.settle(played, rows["Night 1"].row.uid, "hand_over", "")
@@ -104,7 +104,7 @@ def test_a_date_above_the_dose_is_handed_over_lightened_or_taken_with_a_reason(p
         shown.settle(played, rows["Night 2"].row.uid, "take", " ")
     assert refused.value.field == "reason"
     shown.settle(played, rows["Night 2"].row.uid, "take", "Nobody else knows it.")
-    assert not shown.page(played).conflicts
+    assert not shown.programmes_page(played).conflicts
     left = {r.title: (r.minutes, r.reason) for r in played.store.repository(EngagementRow).all()}
     assert left == {"Night 0": (14, ""), "Night 2": (95, "Nobody else knows it.")}
     with pytest.raises(NotThere):
@@ -144,13 +144,13 @@ def test_one_programme_on_top_of_another_is_refused_by_name(played):
     begin_uid = played.store.repository(ProgrammeRow).all()[0].uid
     begin.end(played, begin_uid, "Well again.")
     begin.begin(played, "half_hour", {})
-    assert [p.note for p in shown.page(played).ended] == ["Well again."]
+    assert [p.note for p in shown.programmes_page(played).ended] == ["Well again."]
 
 
 def test_a_month_of_nothing_else_takes_no_engagement(played):
     begin.begin(played, "change_stop", {"what": "left thumb off the tube"})
     engagements.write(played, Typed(NEXT, time(19), time(20), "Night", "performance", "bassoon", 5, 6))
-    (clash,) = shown.page(played).conflicts
+    (clash,) = shown.programmes_page(played).conflicts
     assert clash.sentence.endswith("asks 5 minutes, easy music only, no engagements.")
     assert clash.left_min == 0
     assert todays_page(played).said.dose.minutes == round(0.15 * (issue(played)[1].usual_minutes or 0))
@@ -175,20 +175,22 @@ def test_a_season_never_lays_more_than_its_week(played):
     week_aims.write_aim(tired, NEXT, TypedAim("Thirds", 900, 4, "bassoon"))
     scheduling.schedule(tired, NEXT)
     scheduled = sum(b.minutes for b in own_blocks.blocks_between(tired, NEXT, NEXT + timedelta(days=6)))
-    (line,) = shown.page(tired).running
+    (line,) = shown.programmes_page(tired).running
     assert 0 < scheduled <= line.programme.season_min[0]
 
 
 def test_the_weaker_hand_has_its_time_and_the_half_hour_its_strokes(played):
     say(played, warm_minutes=40)
-    assert not any(s.step.hand == "right" and s.step.exercise.hands == "weak" for s in warmups.page(played).steps)
+    assert not any(
+        s.step.hand == "right" and s.step.exercise.hands == "weak" for s in warmups.warmup_page(played).steps
+    )
     begin.begin(played, "weak_hand", {"hand": "right"})
     begin.begin(played, "half_hour", {})
-    alone = [s.step for s in warmups.page(played).steps if s.step.exercise.stage == "one hand alone"]
+    alone = [s.step for s in warmups.warmup_page(played).steps if s.step.exercise.stage == "one hand alone"]
     minutes = {hand: sum(s.minutes for s in alone if s.hand == hand) for hand in ("left", "right")}
     assert minutes["right"] > minutes["left"]
     context = played_quietly(played_quietly(played, 40), 6)
-    line = next(s for s in shown.page(context).running if s.programme.entry.id == "half_hour")
+    line = next(s for s in shown.programmes_page(context).running if s.programme.entry.id == "half_hour")
     assert line.why.startswith("Today 0 of 30 minutes. 2 of 3 days kept")
 
 
@@ -230,6 +232,6 @@ def test_who_was_asked_names_the_dose(played):
 
 def test_one_that_has_not_begun_is_taken_out_whole(played):
     uid = begin.begin(played, "half_hour", {"first": date(2026, 12, 1).isoformat()})
-    assert shown.page(played).running[0].headline == "It begins on Tuesday 1 December."
+    assert shown.programmes_page(played).running[0].headline == "It begins on Tuesday 1 December."
     begin.end(played, uid, "")
     assert not played.store.repository(ProgrammeRow).all()

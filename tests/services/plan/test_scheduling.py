@@ -67,14 +67,14 @@ def test_a_new_instrument_is_laid_by_its_first_dose(played):
     (row,) = week_aims.aims(played, NEXT)
     assert "a new instrument grows slowly" in row.unlaid
     engagements.write(played, Typed(NEXT, time(19), time(22), "Concert", instrument="contrabassoon"))
-    page = plan_page.page(played, NEXT)
+    page = plan_page.planned_week_page(played, NEXT)
     assert any("contrabassoon is new to your hands (0 days played)" in j.sentence for j in page.jumps)
 
 
 def test_without_a_usual_an_hour_a_day_is_laid(context):
     week_aims.write_aim(context, NEXT, TypedAim("Scales", 600, 4, "bassoon"))
     assert 0 < scheduling.schedule(context, NEXT) <= 7 * 60
-    assert not plan_page.page(context, NEXT).has_usual
+    assert not plan_page.planned_week_page(context, NEXT).has_usual
 
 
 def test_a_block_cannot_be_moved_onto_something_or_into_the_past(played):

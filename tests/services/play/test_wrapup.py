@@ -59,7 +59,7 @@ def test_what_is_played_by_the_plan_is_linked_to_what_was_laid_and_counts_for_it
     evening = credit.still_to_play(at(context, hours=9), scheduled)
     assert evening == {"Thirds": 0, "Low F": 0}
     assert credit.taken_care_of(scheduled, played, evening) == {aim: 25}  # fifteen of the forty still want a place
-    (shown,) = plan_page.page(context, week).aims
+    (shown,) = plan_page.planned_week_page(context, week).aims
     assert (shown.scheduled, shown.played) == (40, 25)
 
 

@@ -12,7 +12,7 @@ from chirotend.services.review import week
 
 
 def test_an_empty_week_says_that_little_is_written(context):
-    page = week.page(context, context.today)
+    page = week.week_review_page(context, context.today)
     assert [line.sentence for line in page.lines] == ["Written: checks on 0 of 4 days, load on 0."]
     assert page.change.sentence.startswith("Answer the morning question") and page.better is None
     assert not page.over and page.first.weekday() == 0 and page.earlier < page.first <= page.last < page.later
@@ -22,7 +22,7 @@ def test_an_empty_week_says_that_little_is_written(context):
 def test_lines_are_hers_in_words(context):
     checks.write_marks(context, TypedMarks(("thumb_base_joint.left",), "tension", 3, ("waking",)))
     week_aims.write_aim(context, page_monday(context), TypedAim("Low F {softly}", 40))
-    said = [line.sentence for line in week.page(context, context.today).lines]
+    said = [line.sentence for line in week.week_review_page(context, context.today).lines]
     assert "The left wrist and thumb was marked on 1 of 1 days asked, up to 3; 1 of them on waking." in said
     assert "Low F {softly}: 0 minutes of 40." in said
 

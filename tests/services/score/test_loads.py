@@ -24,7 +24,7 @@ def load_of(page, name):
 
 def test_each_instrument_loads_its_own_places(context):
     log.write_session(context, TypedSession(context.today, 60, effort=4, instrument="contrabassoon"))
-    page = loads.page(context, context.today)
+    page = loads.loads_page(context, context.today)
     assert load_of(page, "right wrist and thumb") == load_of(page, "left neck and shoulder") == 240
     assert load_of(page, "left fingers") == "not asked"  # the library has no such entry for it
     assert "60 min played on the 1 of seven days" in page.lines[0].sentence
@@ -32,9 +32,9 @@ def test_each_instrument_loads_its_own_places(context):
 
 def test_a_mirrored_player_has_the_other_side(context):
     log.write_session(context, TypedSession(context.today, 60, effort=4, instrument="contrabassoon"))
-    plain = {place for place, _ in loads.page(context, context.today).places}
+    plain = {place for place, _ in loads.loads_page(context, context.today).places}
     profile.say(context, mirrored="yes")
-    swapped = {place for place, _ in loads.page(context, context.today).places}
+    swapped = {place for place, _ in loads.loads_page(context, context.today).places}
     other = {"left": "right", "right": "left"}
     assert swapped == {" ".join(other.get(w, w) for w in place.split()) for place in plain} != plain
 
@@ -47,14 +47,14 @@ def test_the_grip_of_an_aim_adds_its_places(context):
     context.store.add_rows(PlannedRow, [own_blocks.values_of(block)])
     played = Session("s", context.today, (Block(30, "contrabassoon", "repertoire", 4, planned="laid"),))
     context.store.add_all([played], [], [])
-    assert load_of(loads.page(context, context.today), "left fingers") == 120
+    assert load_of(loads.loads_page(context, context.today), "left fingers") == 120
 
 
 def test_above_her_usual_weeks_is_said_with_how_much(context):
     for back in range(60, -1, -1):
         day = context.today - timedelta(days=back)
         log.write_session(context, TypedSession(day, 60 if back > 6 else 90, effort=4, instrument="bassoon"))
-    page = loads.page(context, context.today)
+    page = loads.loads_page(context, context.today)
     assert page.lines[0].sentence.startswith("Asked more than in your usual weeks: ")
     assert "left wrist and thumb (50\u00a0%)" in page.lines[0].sentence
     assert any(line.sentence.startswith("10 h 30 played in seven days, 3 h 30 more") for line in page.lines)

@@ -19,7 +19,7 @@ def at(context: Context, days: int) -> Context:
 
 
 def test_an_empty_record_is_all_dotted_lines_and_says_so(context):
-    page = score_page.page(context, 2, context.today)
+    page = score_page.score_lines_page(context, 2, context.today)
     assert page.logged == 0 and not page.remarks and len(page.days) == 14
     assert page.first.weekday() == 0 and page.last.weekday() == 6
     assert all("not asked" in score_page.summary(d) for d in page.days) and all(d.usual is None for d in page.days)
@@ -29,7 +29,7 @@ def test_an_empty_record_is_all_dotted_lines_and_says_so(context):
 def test_a_day_is_told_in_one_sentence(context):
     log.write_session(context, TypedSession(context.today, 60, kind="performance", effort=5))
     checks.write_marks(context, checks.TypedMarks(["thumb_base_joint.left"], "tension", 4, ["waking"]))
-    shown = next(d for d in score_page.page(context, 2, context.today).days if d.today)
+    shown = next(d for d in score_page.score_lines_page(context, 2, context.today).days if d.today)
     call = "No call yet: it needs three days written, and today’s check"
     assert score_page.summary(shown) == f"Thursday 12 November, {call}, performance, left wrist tightness 4 waking"
     assert score_page.by_region(shown) == {"wrist & thumb": "left wrist tightness 4 waking"} and shown.load == 300
@@ -38,7 +38,7 @@ def test_a_day_is_told_in_one_sentence(context):
 def test_several_signs_of_one_place_and_timing_show_the_strongest(context):
     for place, strength in (("thumb_base_joint.left", 2), ("web_thumb.left", 6)):
         checks.write_marks(context, checks.TypedMarks([place], "tension", strength, ["after"]))
-    (mark,) = next(d for d in score_page.page(context, 2, context.today).days if d.today).marks
+    (mark,) = next(d for d in score_page.score_lines_page(context, 2, context.today).days if d.today).marks
     assert mark.intensity == 6
 
 
@@ -46,13 +46,13 @@ def test_a_remark_stands_where_it_was_first_said_and_settles_when_it_is_open_aga
     for back in range(6, 0, -1):
         log.write_session(context, TypedSession(context.today - timedelta(days=back), 60, effort=4))
     checks.write_marks(context, checks.TypedMarks(["thumb_base_joint.left"], "pain", 4, ["after"]))
-    (remark,) = score_page.page(context, 2, context.today).remarks
+    (remark,) = score_page.score_lines_page(context, 2, context.today).remarks
     assert (remark.text, remark.settled, remark.region) == ("left thumb base joint: pain 4", False, "wrist & thumb")
     for n in (1, 2, 3):
         then = at(context, n)
         log.write_session(then, TypedSession(then.today - timedelta(days=1), 30, effort=3))
         checks.as_usual(then)
-    page = score_page.page(at(context, 3), 2, at(context, 3).today)
+    page = score_page.score_lines_page(at(context, 3), 2, at(context, 3).today)
     (remark,) = page.remarks
     assert remark.settled and remark.day == context.today
     said = {d.day: d.call for d in page.days}
@@ -65,7 +65,7 @@ def test_the_score_shows_what_was_said_then_even_when_the_mark_is_gone(context):
     checks.write_marks(context, checks.TypedMarks(["thumb_base_joint.left"], "pain", 4, ["after"]))
     tomorrow = at(context, 1)
     checks.rub_out(tomorrow, context.today, "after", "thumb_base_joint", "left", "pain")
-    shown = {d.day: d.call for d in score_page.page(tomorrow, 2, tomorrow.today).days}
+    shown = {d.day: d.call for d in score_page.score_lines_page(tomorrow, 2, tomorrow.today).days}
     assert shown[context.today] == "muted_mp"
 
 
@@ -77,7 +77,7 @@ def test_the_overrule_and_its_reason_stand_in_the_day(context):
     shown = score_page.day(context, context.today)
     assert shown.said and (shown.said.call, shown.said.effective) == ("muted_mp", "open")
     assert shown.said.overrule_reason == "a bruise from the door" and "Open" in score_page.summary(
-        score_page.page(context, 2, context.today).days[-4]
+        score_page.score_lines_page(context, 2, context.today).days[-4]
     )
     empty = score_page.day(context, date(2026, 1, 1))
     assert empty.said is None and empty.minutes is None and empty.load is None
@@ -95,6 +95,6 @@ def test_regions_of_a_day_stand_in_the_order_of_the_staff(context):
     """They once changed places with each restart."""
     places = ("index_tip_palm.left", "neck_back.left", "low_back_side.left", "jaw_joint.left", "elbow_inner.left")
     checks.write_marks(context, checks.TypedMarks(places, "tension", 2, ("waking",)), context.today)
-    shown = next(d for d in score_page.page(context, 2, context.today).days if d.day == context.today)
+    shown = next(d for d in score_page.score_lines_page(context, 2, context.today).days if d.day == context.today)
     order = [r for r in regions() if r in score_page.by_region(shown)]
     assert list(score_page.by_region(shown)) == order and len(order) == 5

@@ -17,7 +17,7 @@ from chirotend.services.score.only import Only
 
 
 def shown(context):
-    return years.page(context, context.today.year, years.spans_of(context, {}))
+    return years.years_page(context, context.today.year, years.spans_of(context, {}))
 
 
 def test_a_line_a_quarter_from_the_first_year_written(context):
@@ -100,7 +100,7 @@ def test_only_one_region_and_instrument_are_shown(context):
     )
     for place in ("thumb_base_joint.left", "neck_back.right"):
         checks.write_marks(context, checks.TypedMarks([place], "tension", 4, ["after"]))
-    days = score_page.page(context, 2, context.today, Only("wrist & thumb", "contrabassoon")).days
+    days = score_page.score_lines_page(context, 2, context.today, Only("wrist & thumb", "contrabassoon")).days
     today = next(d for d in days if d.today)
     assert [m.region for m in today.marks] == ["wrist & thumb"]
     assert (today.load, today.played) == (0, False)  # known, and none of it on the contrabassoon
@@ -112,7 +112,7 @@ def test_a_measure_is_laid_under_with_its_own_scale(context):
         keep(replace(context, now=context.now - timedelta(days=back)), "tempo.top_clean", tempo, instrument="bassoon")
     (key,) = only.measures(context)
     assert only.measures(context)[key] == "top clean tempo, bassoon"
-    line = score_page.page(context, 2, context.today, Only(under=key)).wide[0]
+    line = score_page.score_lines_page(context, 2, context.today, Only(under=key)).wide[0]
     assert [v for _, v in line.measured.values] == [72, 66] and (line.measured.low, line.measured.high) == (60, 72)
     plain = replace(line, measured=None)
     assert drawn.drawn(line).height > drawn.drawn(plain).height
@@ -136,5 +136,5 @@ def test_an_instrument_put_down_for_years_is_not_new_again(context):
 @pytest.mark.parametrize("wanted", [0, 3, 2019, 9999, 123456])
 def test_years_before_her_first_and_after_this_one_are_none(context, wanted):
     log.write_session(context, TypedSession(date(2024, 8, 20), 60, effort=4))
-    page = years.page(context, wanted, years.spans_of(context, {}))
+    page = years.years_page(context, wanted, years.spans_of(context, {}))
     assert (page.first, page.last) in ((2024, 2024), (2024, 2026))

@@ -38,7 +38,7 @@ def _brought(context: Context, folder: Path, file: BytesIO, **typed: str) -> tup
 def test_the_early_finger_is_named(context: Context, folder: Path, kind: str):
     onsets = microphone.figure(16, 6, 0.2, {3: 0.03}, 0.004)
     uid = heard(context, folder, sound_file(microphone.played("blown", onsets), kind))
-    page = evenness.page(context, uid)
+    page = evenness.evenness_page(context, uid)
     assert page.sentence.startswith("The left ring comes ") and "early" in page.sentence
     values = {r.method: r.value for r in probes.values_of(context, uid)}
     assert values[evenness.WORST] == pytest.approx(30, abs=4)
@@ -62,14 +62,14 @@ def test_midi_is_exact(context: Context, folder: Path):
     out.seek(0)
     uid = heard(context, folder, out, figure="four_left")
     assert {r.method: r.value for r in probes.values_of(context, uid)}[evenness.WORST] == pytest.approx(25, abs=0.01)
-    page = evenness.page(context, uid)
+    page = evenness.evenness_page(context, uid)
     assert page.sentence == "The left ring comes 25 ms late, in 8 rounds of 8." and "exactly" in page.fine
 
 
 def test_loudness_is_against_her_own_p(context: Context, folder: Path):
     soft = microphone.played("plucked", microphone.figure(8, 6, 0.2, {}), level=0.05)
     uid = heard(context, folder, sound_file(soft))
-    assert not evenness.page(context, uid).my_p
+    assert not evenness.evenness_page(context, uid).my_p
     evenness.set_my_p(context, uid)
     loud = heard(context, folder, sound_file(soft * np.float32(4)))
     values = {r.method: r.value for r in probes.values_of(context, loud)}
@@ -81,11 +81,12 @@ def test_loudness_is_against_her_own_p(context: Context, folder: Path):
 
 def test_one_stroke_lies_beside_the_other(context: Context, folder: Path):
     strokes = microphone.played("struck", microphone.figure(16, 2, 0.25, {1: 0.03}))
-    page = evenness.page(context, heard(context, folder, sound_file(strokes), figure="own", steps="down, up"))
+    page = evenness.evenness_page(context, heard(context, folder, sound_file(strokes), figure="own", steps="down, up"))
     said = dict(page.numbers)["down against up"]
     assert 27 <= float(said.split()[0]) <= 33 and "ms later" in said and "dB" in said
     assert not any(
-        "against" in name for name, _ in evenness.page(context, heard(context, folder, sound_file(strokes))).numbers
+        "against" in name
+        for name, _ in evenness.evenness_page(context, heard(context, folder, sound_file(strokes))).numbers
     )
 
 
@@ -93,7 +94,7 @@ def test_her_own_figure_and_its_rhythm(context: Context, folder: Path):
     own = {"figure": "own", "steps": "down, up", "lengths": "3 1"}
     onsets = np.cumsum([0.5, *([0.45, 0.15] * 12)])[:-1]
     uid = heard(context, folder, sound_file(microphone.played("bowed", onsets)), **own)
-    page = evenness.page(context, uid)
+    page = evenness.evenness_page(context, uid)
     assert page.probe.about.what == "down, up" and "not said for this rhythm" in " ".join(page.notes)
     assert evenness.SPREAD not in {r.method for r in probes.values_of(context, uid)}
     for typed, field in (
@@ -144,12 +145,12 @@ def test_what_cannot_be_heard_is_said_and_nothing_is_half_kept(context: Context,
 
 def test_a_cut_off_file_a_lone_note_and_five_channels_are_heard_as_far_as_they_go(context: Context, folder: Path):
     uid = heard(context, folder, BytesIO(_wav(NOISY)[:-60_000]))
-    page = evenness.page(context, uid)
+    page = evenness.evenness_page(context, uid)
     assert page.total_rounds >= 2 and any("breaks off" in note and "is lost" in note for note in page.notes)
-    whole = evenness.page(context, heard(context, folder, BytesIO(_wav(NOISY))))
+    whole = evenness.evenness_page(context, heard(context, folder, BytesIO(_wav(NOISY))))
     assert not any("breaks off" in note for note in whole.notes)
     one = heard(context, folder, sound_file(microphone.played("plucked", [0.5])))
-    assert "Too little" in evenness.page(context, one).sentence
+    assert "Too little" in evenness.evenness_page(context, one).sentence
     five = np.repeat(NOISY[:, None], 5, axis=1)
     uid = heard(context, folder, BytesIO(_wav(five, 96_000)))
     assert len(probes.probe(context, uid, "evenness").data.onsets) >= 20
@@ -170,12 +171,12 @@ def test_a_long_one_waits_for_the_worker(context: Context, folder: Path, monkeyp
     shares: list[float] = []
     reading.run_job(context, folder, job.kind, uid, shares.append)
     assert shares == sorted(shares) and shares[-1] == 1
-    assert evenness.page(context, uid).total_rounds == 4
+    assert evenness.evenness_page(context, uid).total_rounds == 4
     other, waiting = _brought(context, folder, BytesIO(_wav(NOISY * np.float32(0.5))))
     reading.cancel(context, waiting)
     assert reading.job_of(context, waiting).state == "cancelled"
     with pytest.raises(NotThere):
-        evenness.page(context, other)
+        evenness.evenness_page(context, other)
 
 
 def test_what_is_refused_to_one_does_not_go_from_under_another(context: Context, folder: Path):

@@ -127,14 +127,14 @@ def test_turns_follow_the_minutes_played(context: Context):
 
 def test_the_book_draws_counts_and_looks(context: Context):
     corrections.put(context, Session("s1", context.today, (Block(62, "bassoon", grip="rest_on"),), 4.0))
-    book = grip_book.page(context, "bassoon")
+    book = grip_book.grip_book_page(context, "bassoon")
     assert book.hers[0].grip.id == "rest_on" and book.hers[0].picture is not None
     assert [use for use, good in book.hers[0].uses if good] == ["power", "a long day"]
     texts = [s.text for s in book.strip.shapes]
     assert "1 h 02" in texts and "On the rest" in texts
     grip_book.answer(context, "bassoon", {"left_carries": "no"})
     grip_book.answer(context, "bassoon", {"right_wrist_leans": "yes"})
-    asked = {f.look.id: f for f in grip_book.page(context, "bassoon").faults}
+    asked = {f.look.id: f for f in grip_book.grip_book_page(context, "bassoon").faults}
     assert (asked["left_carries"].today, asked["right_wrist_leans"].today) == ("no", "yes")
     assert asked["jaw_set"].today == "" and asked["jaw_set"].seen is None
     for bad in ({}, {"left_carries": "perhaps"}):

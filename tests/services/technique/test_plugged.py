@@ -38,7 +38,7 @@ def test_a_pad_is_read_for_its_seconds(context: Context, folder):
     assert data.rate_hz == pytest.approx(1000, rel=0.01) and data.seconds == pytest.approx(4, abs=0.01)
     assert (data.channels[0].kind, data.channels[0].unit) == ("force", "N")
     traces.describe(context, uid, traces.worked_out(context, folder, uid, {"maximum-0": "10"}))
-    assert traces.page(context, folder, uid).rows[0].summary.p90 == pytest.approx(50, abs=4)
+    assert traces.trace_page(context, folder, uid).rows[0].summary.p90 == pytest.approx(50, abs=4)
     plug.pull()
     assert plugged.names(folder) == ()
     with pytest.raises(UnreadableFile, match="pulled out"):
@@ -85,17 +85,17 @@ def test_a_pad_tells_each_try_of_a_search_in_newtons(context: Context, folder):
         least_pressure.begin(context, {**task, "pad": "luck"}, plugged.names(folder))
     assert refused.value.field == "pad"
     uid = least_pressure.begin(context, {**task, "pad": "pad"}, plugged.names(folder))
-    assert "half a second" in least_pressure.page(context, uid).pad
+    assert "half a second" in least_pressure.least_pressure_page(context, uid).pad
     for number, each in enumerate(answers(70, 2.0, 3)):
         asked[0] = each.level
         least_pressure.answer(context, uid, number, each.spoke, plugged.pressed(context, folder, uid))
         if number == 0:
-            assert least_pressure.page(context, uid).pad == "6.0 N just now."
+            assert least_pressure.least_pressure_page(context, uid).pad == "6.0 N just now."
     assert measured.kept(context, "pressure.least.key")[0].value == pytest.approx(4.2, abs=0.4)
     grams.pull()
     uid = least_pressure.begin(context, {**task, "pad": "pad"}, ["pad"])
     least_pressure.answer(context, uid, 0, True, plugged.pressed(context, folder, uid))
-    assert "did not answer" in least_pressure.page(context, uid).pad
+    assert "did not answer" in least_pressure.least_pressure_page(context, uid).pad
 
 
 @pytest.mark.parametrize("name", SHOWN)

@@ -45,19 +45,19 @@ def test_known_angles_are_found(context: Context, folder: Path, pose: camera.Pos
 
 
 def test_limits_stand_beside_with_what_a_picture_can_tell(context: Context, folder: Path):
-    page = posture.page(context, taken(context, folder, camera.Pose(wrist_back=34, head=28)))
+    page = posture.posture_page(context, taken(context, folder, camera.Pose(wrist_back=34, head=28)))
     shown = {a.id: a for a in page.angles}
     assert shown["wrist_extension"].limit.startswith("near 32.7°") and shown["wrist_extension"].words == "bent back"
     assert "that rule would hold it" in shown["head_forward"].limit
     assert page.refused == "" and page.grade.startswith(("3 of 7", "4 of 7"))
-    later = posture.page(context, taken(context, folder, camera.Pose(wrist_back=45, head=28)))
+    later = posture.posture_page(context, taken(context, folder, camera.Pose(wrist_back=45, head=28)))
     again = {a.id: a for a in later.angles}
     assert again["wrist_extension"].earlier.startswith("11° more than on Thursday 12 November")
     assert again["head_forward"].earlier.startswith("as on")
     assert again["wrist_extension"].limit.startswith("past 32.7°")
-    other = posture.page(context, taken(context, folder, camera.Pose(wrist_back=20), kit="another strap"))
+    other = posture.posture_page(context, taken(context, folder, camera.Pose(wrist_back=20), kit="another strap"))
     assert {a.earlier for a in other.angles} == {""}, "another support is joined to none"
-    ghost = posture.page(context, later.probe.uid, ghost=page.probe.uid)
+    ghost = posture.posture_page(context, later.probe.uid, ghost=page.probe.uid)
     assert ghost.ghost is not None and any(s.attrs["class"] == "pose-ghost" for s in ghost.shapes)
 
 
@@ -67,19 +67,20 @@ def test_a_camera_turned_too_far_is_refused_and_nothing_is_kept(context: Context
     with pytest.raises(FieldError, match="40° turned"):
         posture.set_points(context, uid, typed_points(pose))
     assert measured.kept(context, "angle.*") == [] and not probes.probe(context, uid, "posture").done
-    assert posture.page(context, uid, typed_points(pose)).refused
+    assert posture.posture_page(context, uid, typed_points(pose)).refused
 
 
 def test_points_move_without_being_kept_and_odd_ones_are_refused(context: Context, folder: Path):
     uid = posture.begin(context, folder, FORM, posture.read(camera.picture(camera.Pose())))
-    moved = posture.page(context, uid, typed_points(camera.Pose(wrist_back=50)))
+    moved = posture.posture_page(context, uid, typed_points(camera.Pose(wrist_back=50)))
     assert next(a for a in moved.angles if a.id == "wrist_extension").value == pytest.approx(50, abs=0.05)
     assert not probes.probe(context, uid, "posture").done
     with pytest.raises(FieldError, match="number from -50 to 150 %"):
-        posture.page(context, uid, {"ear.x": "far", "ear.y": "3"})
+        posture.posture_page(context, uid, {"ear.x": "far", "ear.y": "3"})
     behind = typed_points(camera.Pose(wrist_back=120))
     assert (
-        "wrong place" in next(a for a in posture.page(context, uid, behind).angles if a.id == "wrist_extension").problem
+        "wrong place"
+        in next(a for a in posture.posture_page(context, uid, behind).angles if a.id == "wrist_extension").problem
     )
     one = dict.fromkeys((f"{n}.{a}" for n in camera.points_of(camera.Pose()) for a in "xy"), "50")
     with pytest.raises(FieldError, match="lie on one another"):
@@ -91,7 +92,7 @@ def test_a_clip_tells_the_share_of_time_past_a_limit(context: Context, folder: P
     for n, back in enumerate((20, 30, 40, 50)):
         uid = taken(context, folder, camera.Pose(wrist_back=back), clip="c1", at_s=str(n))
         first = first or uid
-    page = posture.page(context, first)
+    page = posture.posture_page(context, first)
     wrist = next(t for name, t, _ in page.times if name == "Wrist")
     assert (wrist.past_pct, round(wrist.median), round(wrist.most)) == (50, 35, 50)
     assert [at for _, at, _ in page.clip] == [0, 1, 2, 3]

@@ -39,7 +39,7 @@ def test_points_are_drawn_where_they_are_seen_and_not_kept(context: Context, fol
     assert suggested.plugged_in(folder)
     found = suggested.suggest(context, folder, uid)
     assert found.said.startswith("8 points are suggested.") and found.said.endswith("Not moved: base of the neck.")
-    angles = {a.id: a.value for a in posture.page(context, uid, found.typed).angles}
+    angles = {a.id: a.value for a in posture.posture_page(context, uid, found.typed).angles}
     for name, true in (("trunk_forward", 12), ("arm_raised", 25), ("elbow_bend", 80), ("wrist_extension", 41)):
         assert angles[name] == pytest.approx(true, abs=0.1)
     kept = probes.probe(context, uid, posture.KIND)

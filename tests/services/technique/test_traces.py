@@ -51,7 +51,7 @@ def test_a_muscle_is_told_in_shares_of_her_strongest(context: Context, folder: P
     right = muscle.muscle(BURSTS, 20, strength=0.2, seed=9)
     left[12_000:12_040] = np.nan
     uid = brought(context, folder, table("time (s),left forearm (mV),right forearm (mV)", left, right))
-    page = traces.page(context, folder, uid)
+    page = traces.trace_page(context, folder, uid)
     assert [(r.channel.kind, r.channel.unit, r.channel.side) for r in page.rows] == [
         ("emg", "mV", "left"),
         ("emg", "mV", "right"),
@@ -59,7 +59,7 @@ def test_a_muscle_is_told_in_shares_of_her_strongest(context: Context, folder: P
     assert page.picture is None and "Say what each channel is" in page.sentence
     strong = 0.8 * (2 / np.pi) ** 0.5
     _describe(context, folder, uid, {"maximum-0": f"{strong:.4f}", "maximum-1": f"{strong:.4f}"})
-    page = traces.page(context, folder, uid)
+    page = traces.trace_page(context, folder, uid)
     found = page.rows[0].summary
     # a fifth of it is rest, and the band takes 6 % of the noise
     assert found.p50 == pytest.approx(0.94 * 12.5 * 0.95, abs=0.6) and found.bursts == 4
@@ -68,7 +68,7 @@ def test_a_muscle_is_told_in_shares_of_her_strongest(context: Context, folder: P
     kept = {r.method: r.value for r in probes.values_of(context, uid)}
     assert kept["muscle.middle.left_forearm"] == pytest.approx(found.p50)
     assert "muscle.middle.right_forearm" not in kept, "this probe is of the left"
-    closer = traces.page(context, folder, uid, 4.0, 6.0)
+    closer = traces.trace_page(context, folder, uid, 4.0, 6.0)
     assert (closer.from_s, closer.to_s) == (4.0, 6.0) and closer.picture != page.picture
     traces.mark(context, uid, {"at_s": "9.5", "word": "the hard bar"})
     assert probes.probe(context, uid, "trace").data.marks == [(9.5, "the hard bar")]
@@ -77,7 +77,7 @@ def test_a_muscle_is_told_in_shares_of_her_strongest(context: Context, folder: P
 def test_without_her_strongest_nothing_is_said_of_amplitude(context: Context, folder: Path):
     uid = brought(context, folder, table("time (s),forearm (mV)", muscle.muscle(BURSTS, 20)))
     _describe(context, folder, uid, {})
-    page = traces.page(context, folder, uid)
+    page = traces.trace_page(context, folder, uid)
     assert page.rows[0].zones == () and "compares with no other" in page.rows[0].of
     assert {r.method for r in probes.values_of(context, uid)} == {"trace.longest.forearm"}
 
@@ -91,7 +91,7 @@ def test_a_force_pad_in_another_unit_and_without_times(context: Context, folder:
         _describe(context, folder, uid, {"kind-0": "force", "unit-0": "kg", "rate_hz": "1000"})
     assert refused.value.field == "unit-0"
     _describe(context, folder, uid, {"kind-0": "force", "unit-0": "g", "rate_hz": "1000", "maximum-0": "1000"})
-    found = traces.page(context, folder, uid).rows[0].summary
+    found = traces.trace_page(context, folder, uid).rows[0].summary
     assert max(found.high) == pytest.approx(100 * 8 / 9.80665, rel=0.05) and found.bursts == 2
 
 
@@ -138,15 +138,15 @@ def test_strokes_typed_and_from_a_pad(context: Context, folder: Path):
     file = table("time (s),force (N)", muscle.struck(peaks), rate=2000.0)
     uid = _strike(context, folder, {**said, "stick": "heavy", "way": "free"}, file, "pad.csv")
     assert probes.probe(context, uid, "strokes").data.peaks_N == pytest.approx(peaks, rel=0.03)
-    assert strokes.page(context).sentence == "Choked, heavy sends 25.0 N into the hand, free 10.5 N."
+    assert strokes.strokes_page(context).sentence == "Choked, heavy sends 25.0 N into the hand, free 10.5 N."
     assert list(folder.iterdir()) == [], "the trace of a pad is not kept"
     levels = "-20 -18 -19"
     for stick, force in (("light", "8 9 8.5"), ("thin", "16 18 17")):
         _strike(context, folder, {**said, "stick": stick, "peaks": force, "levels": levels}, None, "")
-    page = strokes.page(context)
+    page = strokes.strokes_page(context)
     assert [name for name, _ in page.equal] == ["light", "thin"] and "At equal loudness light" in page.sentence
     _strike(later, folder, {**said, "stick": "pad", "peaks": "1 2 3", "unit": "lbf"}, None, "")
-    assert strokes.page(later).rows[0].set.middle_N == pytest.approx(2 * 4.4482216152605)
+    assert strokes.strokes_page(later).rows[0].set.middle_N == pytest.approx(2 * 4.4482216152605)
 
 
 @pytest.mark.parametrize(
@@ -181,7 +181,7 @@ def test_the_loudness_of_strokes_is_heard(context: Context, folder: Path):
     for stick, force, level in (("heavy", 20, 0.2), ("light", 10, 0.2), ("soft", 5, 0.1)):
         typed = {"stick": stick, "hand": "right", "peaks": " ".join([str(force)] * 8)}
         _strike(context, folder, typed, None, "", _struck(level))
-    page = strokes.page(context)
+    page = strokes.strokes_page(context)
     equal, levels = dict(page.equal), {r.name: np.array(r.probe.data.levels) for r in page.rows}
     assert equal["heavy"] / equal["light"] == pytest.approx(2, rel=0.01)
     assert levels["light"] - levels["soft"] == pytest.approx(6.02, abs=0.2)
@@ -190,7 +190,7 @@ def test_the_loudness_of_strokes_is_heard(context: Context, folder: Path):
         with pytest.raises(FieldError, match=words) as refused:
             _strike(context, folder, {"stick": "heavy", "peaks": "9 9 9 9 9 9 9 9"}, None, "", sound)
         assert refused.value.field == "sound"
-    assert len(strokes.page(context).rows) == 3 and list(folder.iterdir()) == []
+    assert len(strokes.strokes_page(context).rows) == 3 and list(folder.iterdir()) == []
 
 
 def test_a_take_lies_beside_it_until_it_is_gone(context: Context, folder: Path):
@@ -199,10 +199,10 @@ def test_a_take_lies_beside_it_until_it_is_gone(context: Context, folder: Path):
     out = BytesIO()
     soundfile.write(out, np.zeros(8000, np.float32), 8000, format="WAV")
     take = takes.record(context, takes.put(context, folder, out.getvalue(), "audio/wav", 1), "the hard bar", "bassoon")
-    assert traces.page(context, folder, uid).takes == ((take.uid, "the hard bar, 12 November"),)
-    assert not _head(traces.page(context, folder, uid))
+    assert traces.trace_page(context, folder, uid).takes == ((take.uid, "the hard bar, 12 November"),)
+    assert not _head(traces.trace_page(context, folder, uid))
     traces.hear_beside(context, uid, {"take": take.uid, "take_at_s": "-0,5"})
-    page = traces.page(context, folder, uid)
+    page = traces.trace_page(context, folder, uid)
     assert page.sound == take.uid and page.probe.data.take_at_s == -0.5 and page.probe.done and _head(page)
     assert page.picture and page.picture.stops[0][0] == 0 and page.picture.stops[-1][0] == page.to_s
     for typed, field in (({"take": "x"}, "take"), ({"take": take.uid, "take_at_s": "soon"}, "take_at_s")):
@@ -210,8 +210,8 @@ def test_a_take_lies_beside_it_until_it_is_gone(context: Context, folder: Path):
             traces.hear_beside(context, uid, typed)
         assert refused.value.field == field
     takes.discard(context, take.uid)
-    assert traces.page(context, folder, uid).sound == ""
+    assert traces.trace_page(context, folder, uid).sound == ""
 
 
-def _head(page: traces.Page) -> bool:
+def _head(page: traces.TracePage) -> bool:
     return page.picture is not None and any(s.attrs.get("class") == "play-head" for s in page.picture.shapes)

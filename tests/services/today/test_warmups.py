@@ -17,24 +17,24 @@ from chirotend.store.models import WarmupRow
 
 def test_the_warm_up_leaves_out_a_sore_place_and_says_so(context):
     write_marks(context, TypedMarks(("thumb_base_joint.left",), "pain", 4.0, ("waking",)), context.today)
-    page = warmups.page(context)
+    page = warmups.warmup_page(context)
     assert any("left joint at the base of the thumb is marked" in line or "thumb" in line for line in page.left_out)
     assert all(("thumb_base_joint", "both") not in s.step.exercise.zones for s in page.steps)
 
 
 def test_a_mark_at_a_whisper_keeps_nothing_out(context):
     write_marks(context, TypedMarks(("lower_lip.none",), "tension", 1.0, ("waking",)), context.today)
-    assert not any("lower lip" in line for line in warmups.page(context).left_out)
+    assert not any("lower lip" in line for line in warmups.warmup_page(context).left_out)
 
 
 def test_changes_are_kept_for_the_day_and_for_the_memory(context):
-    page = warmups.page(context)
+    page = warmups.warmup_page(context)
     assert not page.kept and page.minutes == 12
     warmups.change(context, minutes=20, tags=["scales"])
-    first = warmups.page(context).steps[0]
+    first = warmups.warmup_page(context).steps[0]
     warmups.change(context, swap=(first.step.exercise.id, first.instead[0][0]))
-    warmups.change(context, skip=warmups.page(context).steps[1].step.exercise.id)
-    page = warmups.page(context)
+    warmups.change(context, skip=warmups.warmup_page(context).steps[1].step.exercise.id)
+    page = warmups.warmup_page(context)
     assert page.kept and page.warmup.minutes == 20 and page.steps[0].step.exercise.id == first.instead[0][0]
     tomorrow = replace(context, now=context.now + timedelta(days=1))
     assert warmups.done_before(tomorrow) == {s.step.exercise.id for s in page.steps}
@@ -47,10 +47,10 @@ def test_changes_are_kept_for_the_day_and_for_the_memory(context):
 
 
 def test_a_kept_step_stays_every_day_and_a_mirrored_player_has_her_own_sides(context):
-    lists = [warmups.page(replace(context, now=context.now + timedelta(days=n))).warmup for n in range(8)]
+    lists = [warmups.warmup_page(replace(context, now=context.now + timedelta(days=n))).warmup for n in range(8)]
     turning = next(s.exercise.id for w in lists for s in w.steps if s.turned)
     warmups.keep_step(context, turning)
-    later = [warmups.page(replace(context, now=context.now + timedelta(days=n))) for n in range(8)]
+    later = [warmups.warmup_page(replace(context, now=context.now + timedelta(days=n))) for n in range(8)]
     assert all(turning in p.warmup.ids for p in later)
     assert not any(s.step.turned and s.kept for p in later for s in p.steps)
     warmups.keep_step(context, turning)
@@ -82,7 +82,7 @@ def test_the_stand_runs_through_the_steps_then_rests(context):
 def test_the_steps_on_the_instrument_are_held_as_she_said(context):
     """Arms that hang hold nothing; what is played lands in the record with its grip and seat."""
     warmups.change(context, grip="rest_on", posture="seat_strap")
-    page = warmups.page(context)
+    page = warmups.warmup_page(context)
     assert (page.grip, page.posture) == ("rest_on", "seat_strap")
     session, on = sitting.start_warmup(context), [s.entry.zones_from_instrument for s in page.steps]
     assert True in on and False in on
@@ -96,7 +96,7 @@ def test_the_steps_on_the_instrument_are_held_as_she_said(context):
     held = sum(b.minutes for b in blocks if (b.grip, b.posture) == ("rest_on", "seat_strap"))
     assert held == sum(on) and sum(b.minutes for b in blocks) == len(on)
     warmups.change(context, instrument="contrabassoon")
-    assert warmups.page(context).grip == "", "a grip of one instrument is none of another"
+    assert warmups.warmup_page(context).grip == "", "a grip of one instrument is none of another"
     with pytest.raises(FieldError):
         warmups.change(context, grip="bare hands")
 

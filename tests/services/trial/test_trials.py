@@ -66,7 +66,7 @@ def test_a_change_that_helped_is_kept_and_written_beside_its_thing(marked, monke
     thing = things.write(marked, None, {"kind": "rest", "name": "Thumb rest", "instrument": "bassoon"})
     uid = trials.begin(marked, {**TYPED, "thing": thing})
     context = gone_through(marked, uid, 2, 0)
-    page = shown.page(context, uid)
+    page = shown.trials_page(context, uid)
     assert page.headline == "Better with it, as far as 28 days can tell."
     assert page.share[0] == 100
     assert page.middles.startswith("On the middle day without it 2.5")
@@ -86,7 +86,7 @@ def test_a_morning_belongs_to_the_day_before_it(marked):
 def test_two_days_and_missing_days_tell_nothing_yet(marked):
     uid = trials.begin(marked, {**TYPED, "order": "turn", "days": "8", "least": "3"})
     context = gone_through(marked, uid, 4, 1, skip=range(2, 8))
-    page = shown.page(context, uid)
+    page = shown.trials_page(context, uid)
     assert page.headline == "Cannot tell yet: three days of each are the least."
     assert (page.written, page.share, page.pairs) == (2, None, None)
     assert "6 days stay missing" in " ".join(d.rest for d in page.doubts)
@@ -95,7 +95,7 @@ def test_two_days_and_missing_days_tell_nothing_yet(marked):
 def test_a_small_change_says_how_many_days_more(marked):
     uid = trials.begin(marked, {**TYPED, "order": "turn", "days": "10", "least": "3"})
     context = gone_through(marked, uid, 1, 0, noise=3)
-    page = shown.page(replace(context, now=context.now - timedelta(days=2)), uid)
+    page = shown.trials_page(replace(context, now=context.now - timedelta(days=2)), uid)
     assert page.headline.startswith("Cannot tell yet: about ")
     assert "Nothing was drawn by lot" in " ".join(d.rest for d in page.doubts)
     trials.lengthen(replace(context, now=context.now - timedelta(days=2)), uid)
@@ -114,7 +114,7 @@ def test_what_else_changes_ends_the_comparison_and_says_so(marked, how):
         kept = ("day", "issued_utc", "version", "row", "findings", "dose", "standing")
         tenth.store.add_call(**{name: getattr(row, name) for name in kept}, call="muted_mp")
     context = gone_through(marked, uid, 4, 1)
-    page = shown.page(context, uid)
+    page = shown.trials_page(context, uid)
     assert page.trial.broken_on == tenth.today
     assert page.days == 9
     assert page.doubts[0].lead == "Something else changed."
@@ -129,7 +129,7 @@ def test_a_change_is_taken_away_and_given_again_by_lot(marked):
     stretches = ["".join(group) for _, group in groupby(letters)]
     assert [s[0] for s in stretches] == list("ABAB") and min(map(len, stretches)) >= 5
     after = gone_through(marked, uid, 4, 2)
-    assert shown.page(after, uid).answer.verdict == "better"
+    assert shown.trials_page(after, uid).answer.verdict == "better"
     trials.lengthen(marked, uid)
     assert trials.trial(marked, uid).data.letters == letters + "B" * 10
     with pytest.raises(FieldError, match="Each of the four stretches has") as refused:
@@ -181,7 +181,7 @@ def test_one_at_a_time_and_on_an_open_day(marked):
         trials.begin(marked, TYPED)
     trials.drop(marked, uid)
     with pytest.raises(NotThere):
-        shown.page(marked, uid)
+        shown.trials_page(marked, uid)
     wakes(marked, marked.today, 4, "pain")
     with pytest.raises(FieldError, match="on a day that is Open"):
         trials.begin(marked, TYPED)

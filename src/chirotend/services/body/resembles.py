@@ -98,7 +98,7 @@ def _patterns() -> tuple[Pattern, ...]:
     )
 
 
-def page(context: Context) -> Likenesses:
+def resembling_page(context: Context) -> Likenesses:
     """Return what the marks of the last fourteen days resemble; nothing when there are few."""
     row, evidence = issue(context)
     first = context.today - timedelta(days=DAYS - 1)

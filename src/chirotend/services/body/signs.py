@@ -75,7 +75,7 @@ class WeekTold:
 
 
 @dataclass(frozen=True)
-class Page:
+class PlacePage:
     """What the page of a place shows."""
 
     place: str
@@ -95,14 +95,14 @@ class Page:
     asked: int
 
 
-def page(context: Context, region: str, side: str) -> Page:
+def place_page(context: Context, region: str, side: str) -> PlacePage:
     """Return the page of a place; `NotThere` when there is no such place."""
     found = _opened(context, region, side)
     said = answers(context, found.place)
     since = found.sign.since if found.sign is not None and found.sign.speaks else None
     phone_first = found.first + timedelta(days=DAYS - PHONE_DAYS)
     late = found.strengths[-PHONE_DAYS:]
-    return Page(
+    return PlacePage(
         place_name(found.place),
         found,
         _lead(found, said),

@@ -20,7 +20,7 @@ MEASURED = "What you measured, in {unit}, the last value of each day."
 
 
 @dataclass(frozen=True)
-class Page:
+class WatchedSeriesPage:
     """What the page of a series shows."""
 
     name: str
@@ -33,7 +33,7 @@ class Page:
     others: tuple[tuple[str, str], ...]
 
 
-def page(context: Context, key: str) -> Page:
+def watched_series_page(context: Context, key: str) -> WatchedSeriesPage:
     """Return the page of a series; `NotThere` when she has none of that name."""
     series = _series(context)
     if key not in series:
@@ -43,7 +43,7 @@ def page(context: Context, key: str) -> Page:
     usual, since = (out.usual, out.since) if out else (None, None)
     others = tuple((k, series_words(k)[0]) for k in series if k != key)
     drawn = [series_days(shown.values, usual, since, w) if shown.values else None for w in (940.0, 350.0)]
-    return Page(
+    return WatchedSeriesPage(
         name,
         unit,
         _lead(shown, out, unit),

@@ -147,7 +147,7 @@ def _asks(data: PartData, pace: float, reach: Reach) -> tuple[BarAsk, ...]:
     return bar_asks(notes, bars, reach.beyond)
 
 
-def page(context: Context, uid: str, typed: Mapping[str, str] | None = None) -> PartPage:
+def part_page(context: Context, uid: str, typed: Mapping[str, str] | None = None) -> PartPage:
     """Return the page of a part, with holding through it as `typed`. `NotThere`; `FieldError` names the field."""
     row = context.row(PartRow, uid)
     data = PartData.model_validate(row.data)
@@ -238,7 +238,7 @@ def _effort(context: Context, row: PartRow) -> tuple[float, bool]:
 
 def schedule(context: Context, uid: str, week: date) -> date:
     """Make aims of the heaviest passages for a week; returns its Monday. The planner lays them when she asks it to."""
-    shown = page(context, uid)
+    shown = part_page(context, uid)
     row = shown.row
     start = monday(max(week, context.today))
     there = {a.title for a in week_aims.aims(context, start)}

@@ -79,7 +79,7 @@ class WeekPage:
     fortnight: drawn.Week | None
 
 
-def page(context: Context, week: date, chosen: str = "", question: Asked | None = None) -> WeekPage:
+def planned_week_page(context: Context, week: date, chosen: str = "", question: Asked | None = None) -> WeekPage:
     """Return the week of `week` as the page shows it, with the block `chosen` and the date asked for."""
     start = monday(week)
     what = days_ahead.ahead(context, start, start + timedelta(days=6), question.judged if question else None)

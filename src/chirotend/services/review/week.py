@@ -63,13 +63,13 @@ class ReviewPage:
         return self.last + timedelta(days=1)
 
 
-def page(context: Context, day: date) -> ReviewPage:
+def week_review_page(context: Context, day: date) -> ReviewPage:
     """Return the week that holds `day` read back, as far as it is lived."""
     monday = day - timedelta(days=day.weekday())
     last = min(monday + timedelta(days=WEEK - 1), context.today)
     record = context.store.record(monday - timedelta(days=ROOM_DAYS), last)
     found = week_review(record, monday, last, _risen(context, last), _aims(context, monday))
-    shown = score_page.page(context, 1, last)
+    shown = score_page.score_lines_page(context, 1, last)
     lines = tuple(map(spoken, found.lines))
     return ReviewPage(
         monday,

@@ -41,7 +41,7 @@ class LoadsPage:
     lines: tuple[Said, ...]
 
 
-def page(context: Context, last: date) -> LoadsPage:
+def loads_page(context: Context, last: date) -> LoadsPage:
     """Return the loads of the seven days that end with `last`."""
     first = last - timedelta(days=ROOM_DAYS)
     record = context.store.record(first, last)

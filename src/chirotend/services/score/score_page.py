@@ -51,7 +51,7 @@ class DayShown:
     minutes: float | None
 
 
-def page(context: Context, weeks: int, last: date, only: Only = EVERYTHING) -> ScorePage:
+def score_lines_page(context: Context, weeks: int, last: date, only: Only = EVERYTHING) -> ScorePage:
     """Return `weeks` weeks ending with the week of `last`, broken into systems for context, tablet and phone.
 
     `only` leaves other regions and instruments out, and lays a measure under the load.

@@ -80,7 +80,7 @@ def spans_of(context: Context, typed: Mapping[str, str]) -> tuple[Span, Span]:
     return (a_from, a_to), (b_from, b_to)
 
 
-def page(context: Context, wanted_year: int, spans: tuple[Span, Span]) -> YearsPage:
+def years_page(context: Context, wanted_year: int, spans: tuple[Span, Span]) -> YearsPage:
     """Return the five years that end with `wanted_year` (between her first and this), and the spans compared."""
     begun = context.store.first_day() or context.today
     last_year = min(max(wanted_year, begun.year), context.today.year)

@@ -41,7 +41,7 @@ class Today:
 
 
 @dataclass(frozen=True)
-class Page:
+class BenchPage:
     """The bench."""
 
     today: Today | None
@@ -54,11 +54,11 @@ class Page:
         return all(line.day is None for line in self.lines)
 
 
-def page(context: Context) -> Page:
+def bench_page(context: Context) -> BenchPage:
     """Return the bench with its one measure of today."""
     lines = tuple(line(context) for line in LINES)
     put_off = profile(context).probe_put_off == context.today.isoformat()
-    return Page(None if put_off else _today(context, lines), lines, context.today)
+    return BenchPage(None if put_off else _today(context, lines), lines, context.today)
 
 
 def put_off(context: Context) -> None:

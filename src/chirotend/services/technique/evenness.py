@@ -54,7 +54,7 @@ class Choice:
 
 
 @dataclass(frozen=True)
-class Page:
+class EvennessPage:
     """A recording heard: pictures, numbers, one sentence and one thing to try; `problem` where it tells too little."""
 
     probe: Probe
@@ -268,14 +268,14 @@ def _values(data: Data, told: Told) -> dict[str, float]:
     return values
 
 
-def page(context: Context, uid: str, round_from: int | None = None) -> Page:
+def evenness_page(context: Context, uid: str, round_from: int | None = None) -> EvennessPage:
     """Return a recording as it was heard; `round_from` = the first of the rounds drawn large (None = the worst)."""
     found = probes.probe(context, uid, KIND)
     data, told = found.data, _told(found.data)
     rounds = told.rounds
     first = _first_round(rounds, round_from) if rounds else 0
     sentence, following = _said(data, rounds.steps if rounds else (), told.problem)
-    return Page(
+    return EvennessPage(
         found,
         sentence,
         following,

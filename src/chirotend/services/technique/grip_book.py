@@ -48,7 +48,7 @@ class Asked:
 
 
 @dataclass(frozen=True)
-class Page:
+class GripBookPage:
     """The book of one instrument."""
 
     instrument: str
@@ -62,7 +62,7 @@ class Page:
     faults: tuple[Asked, ...]
 
 
-def page(context: Context, instrument: str = "") -> Page:
+def grip_book_page(context: Context, instrument: str = "") -> GripBookPage:
     """Return the book of an instrument of hers (her first without one)."""
     chosen = probes.instrument_of(context, instrument)
     usual = holds.usual(context, chosen)
@@ -74,7 +74,7 @@ def page(context: Context, instrument: str = "") -> Page:
     minutes = holds.minutes_in(context, chosen, first, context.today)
     rows = _strip_rows(context, minutes, first)
     played = _played(context, chosen, first)
-    return Page(
+    return GripBookPage(
         chosen,
         tuple(hers),
         tuple(s for s in shown if not s.usual),

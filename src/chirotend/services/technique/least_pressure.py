@@ -42,7 +42,7 @@ class Choice:
 
 
 @dataclass(frozen=True)
-class Page:
+class LeastPressurePage:
     """A search on the screen: the level asked for, the sentence, the runs as a picture, or the result."""
 
     probe: Probe
@@ -107,7 +107,7 @@ def _newtons(field: str, text: str) -> float | None:
     return maybe(field, "On the pad", text, 0, 500, "newtons")
 
 
-def page(context: Context, uid: str) -> Page:
+def least_pressure_page(context: Context, uid: str) -> LeastPressurePage:
     """Return a search as it stands, or its result when it is done."""
     found = probes.probe(context, uid, KIND)
     task, answers = pressure_tasks()[found.data.task], _answers(found.data)
@@ -116,7 +116,7 @@ def page(context: Context, uid: str) -> Page:
     result, too_few = _result(answers)
     sentence, trend = _said(context, found, result, too_few)
     values = history(context, found) if found.done else []
-    return Page(
+    return LeastPressurePage(
         found,
         task,
         tuple(_fill(task.ask if answers else "{what},\nas hard as you usually do.", what, part).split("\n")),

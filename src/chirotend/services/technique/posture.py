@@ -83,7 +83,7 @@ class Angle:
 
 
 @dataclass(frozen=True)
-class Page:
+class PosturePage:
     """A picture with its points: what is drawn over it, the angles, the grade, the clip it belongs to."""
 
     probe: Probe
@@ -166,7 +166,7 @@ def _frames(context: Context, clip: str, day: date) -> list[Probe]:
     return sorted(found, key=lambda p: p.data.at_s or 0.0)
 
 
-def page(context: Context, uid: str, typed: Mapping[str, str] | None = None, ghost: str = "") -> Page:
+def posture_page(context: Context, uid: str, typed: Mapping[str, str] | None = None, ghost: str = "") -> PosturePage:
     """Return a picture with its points; `typed` = points and answers as they are on the screen now."""
     found = probes.probe(context, uid, KIND)
     template = templates()[found.data.template]
@@ -179,7 +179,7 @@ def page(context: Context, uid: str, typed: Mapping[str, str] | None = None, gho
     earlier = [p for p in alike if p.uid != uid and p.data.clip == ""]
     chosen = next((p for p in earlier if p.uid == ghost), None)
     clip = _frames(context, data.clip, found.day) if data.clip else []
-    return Page(
+    return PosturePage(
         replace(found, data=data),
         template,
         tuple((p.id, p.name, *data.points[p.id]) for p in template.points),

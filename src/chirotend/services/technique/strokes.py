@@ -38,7 +38,7 @@ class Row:
 
 
 @dataclass(frozen=True)
-class Page:
+class StrokesPage:
     """The sets of one hand on one instrument, newest first; at equal loudness by name; a sentence, a thing to try."""
 
     rows: tuple[Row, ...]
@@ -145,7 +145,7 @@ def _from_file(context: Context, folder: Path, stream: IO[bytes]) -> list[float]
     return peaks
 
 
-def page(context: Context) -> Page:
+def strokes_page(context: Context) -> StrokesPage:
     """Return her sets of strokes with what they say together."""
     done = list(reversed(probes.of_kind(context, KIND)))[:24]
     rows = tuple(Row(p, stroke_set(p.data.peaks_N), _name(p)) for p in done)
@@ -156,7 +156,7 @@ def page(context: Context) -> Page:
     shown = list(newest.values())[:6]
     equal = _equal(shown)
     sentence, following = _said(shown, equal)
-    return Page(
+    return StrokesPage(
         rows,
         equal,
         strokes_picture([(r.name, r.set.middle_N, r.set.top_N) for r in shown]) if shown else None,
@@ -209,7 +209,7 @@ def _said(shown: list[Row], equal: tuple[tuple[str, float], ...]) -> tuple[str, 
 
 def line(context: Context) -> Line:
     """Return the line of strokes of the bench."""
-    shown = page(context)
+    shown = strokes_page(context)
     if not shown.rows:
         return Line(
             KIND,

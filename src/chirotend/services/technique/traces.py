@@ -69,7 +69,7 @@ class Row:
 
 
 @dataclass(frozen=True)
-class Page:
+class TracePage:
     """A trace: its channels with what they showed, a picture of a part of it, one sentence and one thing to try."""
 
     probe: Probe
@@ -256,7 +256,9 @@ def _values(data: Data, hand: str) -> dict[str, float]:
     return values
 
 
-def page(context: Context, folder: Path, uid: str, from_s: float | None = None, to_s: float | None = None) -> Page:
+def trace_page(
+    context: Context, folder: Path, uid: str, from_s: float | None = None, to_s: float | None = None
+) -> TracePage:
     """Return a trace; `from_s` and `to_s` = the part that is drawn (None = all of it)."""
     found = probes.probe(context, uid, KIND)
     data = found.data
@@ -272,7 +274,7 @@ def page(context: Context, folder: Path, uid: str, from_s: float | None = None, 
         if not whole:
             lines = _closer(context, folder, found, start, end)
         picture = trace_picture(lines, start, end, data.marks, bool(sound))
-    return Page(found, rows, picture, start, end, *_sentence(data), _uneven(data), _notes(data), sound, heard)
+    return TracePage(found, rows, picture, start, end, *_sentence(data), _uneven(data), _notes(data), sound, heard)
 
 
 def _row(channel: Channel, found: Summary | None) -> Row:

@@ -136,7 +136,7 @@ class _Asked:
     posture: str = ""
 
 
-def page(context: Context) -> ShownWarmup:
+def warmup_page(context: Context) -> ShownWarmup:
     """Return today's warm-up as it stands: kept and changed by her, or composed afresh."""
     asked, kept = _asked(context)
     entries = own_library.exercises(context)

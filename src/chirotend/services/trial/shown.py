@@ -53,7 +53,7 @@ class TrialPage:
     growable: bool
 
 
-def page(context: Context, uid: str) -> TrialPage:
+def trials_page(context: Context, uid: str) -> TrialPage:
     """Return the page of a trial; `NotThere` when she has none of that id."""
     t = trial(context, uid)
     found, answer = answer_of(context, t)

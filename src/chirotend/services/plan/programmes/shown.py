@@ -88,7 +88,7 @@ class ProgrammesPage:
     usual_min: float | None
 
 
-def page(context: Context) -> ProgrammesPage:
+def programmes_page(context: Context) -> ProgrammesPage:
     """Return her programmes, what they clash with, and those that can be begun."""
     _, evidence = issue(context)
     mine = all_of(context)

@@ -53,7 +53,7 @@ def _page(problem: FieldError | None = None, code: int = 200) -> ResponseReturnV
         lasting=LASTING,
         flags=FLAGS,
         uses=OTHER_USES,
-        resembles=resembles.page(d),
+        resembles=resembles.resembling_page(d),
         problem=problem,
         undo=corrections.offered(d),
     ), code
@@ -121,7 +121,7 @@ def history(zone_id: str, side: str) -> ResponseReturnValue:
 @bp.get("/place/<region>/<side>")
 def place(problem: FieldError | None = None, code: int = 200, *, region: str, side: str) -> ResponseReturnValue:
     d = context()
-    page = signs.page(d, region, side)
+    page = signs.place_page(d, region, side)
     shown = render_template(
         "body/place.html", page=page, problem=problem, typed=request.form, undo=corrections.offered(d)
     )
@@ -131,7 +131,7 @@ def place(problem: FieldError | None = None, code: int = 200, *, region: str, si
 @bp.get("/beside", endpoint="beside")
 def beside_page() -> ResponseReturnValue:
     """A series beside the places, opened."""
-    shown = watched_series.page(context(), request.args.get("series", DIARY[0]))
+    shown = watched_series.watched_series_page(context(), request.args.get("series", DIARY[0]))
     return render_template("body/beside.html", page=shown)
 
 

@@ -21,7 +21,7 @@ bp = Blueprint("drawings", __name__, url_prefix="/drawings")
 @bp.get("/part/<uid>.<suffix>")
 @offers_later
 def part(uid: str, suffix: str) -> ResponseReturnValue:
-    page = parts.page(context(), uid)
+    page = parts.part_page(context(), uid)
     return _taken(suffix, "part", page.row.title, [sheet.of_picture("Bar by bar", page.ribbon)])
 
 
@@ -34,7 +34,7 @@ def programme(uid: str, suffix: str) -> ResponseReturnValue:
 
 @bp.get("/trial/<uid>.<suffix>")
 def trial(uid: str, suffix: str) -> ResponseReturnValue:
-    page = trials.page(context(), uid)
+    page = trials.trials_page(context(), uid)
     drawn = [sheet.of_picture(page.measure, page.wide)]
     if page.pairs is not None:
         drawn.append(sheet.of_picture("All pairs", page.pairs))

@@ -49,7 +49,7 @@ def _one(
 ) -> ResponseReturnValue:
     return render_template(
         "parts/one.html",
-        page=page or parts.page(context(), uid),
+        page=page or parts.part_page(context(), uid),
         weights=[(name, round(100 * share)) for name, share in WEIGHTS.items()],
         full={"pace": FULL_NOTES_S, "run": FULL_RUN_S, "held": FULL_HELD_S},
         typed={**part_holding.example(), **request.values},
@@ -65,7 +65,7 @@ def _one(
 @offers_later
 @refusing(_one, of_address=True)
 def one(uid: str) -> ResponseReturnValue:
-    return _one(uid=uid, page=parts.page(context(), uid, {**part_holding.example(), **request.args}))
+    return _one(uid=uid, page=parts.part_page(context(), uid, {**part_holding.example(), **request.args}))
 
 
 @bp.post("/<uid>/pace")

@@ -34,7 +34,7 @@ def _page(problem: FieldError | None = None, code: int = 200, **more: Any) -> Re
     d = context()
     question = more.pop("question", None)
     chosen = str(more.pop("chosen", more.pop("uid", request.values.get("block", ""))))
-    shown = plan_page.page(d, _week(), chosen, question)
+    shown = plan_page.planned_week_page(d, _week(), chosen, question)
     return render_template(
         "plan/_week.html" if fields.is_part() else "plan/index.html",
         page=shown,

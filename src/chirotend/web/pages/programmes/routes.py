@@ -18,7 +18,7 @@ def _page(problem: FieldError | None = None, code: int = 200, key: str = "", uid
     d = context()
     return render_template(
         "plan/programmes.html",
-        page=shown.page(d),
+        page=shown.programmes_page(d),
         problem=problem,
         opened=key or request.args.get("begin", ""),
         asked=uid,

@@ -30,7 +30,7 @@ def _span() -> tuple[int, date]:
 @bp.get("/")
 def index() -> ResponseReturnValue:
     weeks, last = _span()
-    page = score_page.page(context(), weeks, last, only.read(context(), request.args))
+    page = score_page.score_lines_page(context(), weeks, last, only.read(context(), request.args))
     return render_template(
         "score/index.html",
         page=page,
@@ -46,7 +46,7 @@ def index() -> ResponseReturnValue:
 @bp.get("/table")
 def table() -> ResponseReturnValue:
     weeks, last = _span()
-    page = score_page.page(context(), weeks, last, only.read(context(), request.args))
+    page = score_page.score_lines_page(context(), weeks, last, only.read(context(), request.args))
     return render_template("score/table.html", page=page, weeks=weeks)
 
 
@@ -55,7 +55,7 @@ def table() -> ResponseReturnValue:
 def week() -> ResponseReturnValue:
     """The week of a day, read back; this week without one."""
     day = min(fields.day("of") or context().today, context().today)
-    return render_template("score/week.html", page=review.page(context(), day))
+    return render_template("score/week.html", page=review.week_review_page(context(), day))
 
 
 def _until_year() -> int:
@@ -67,10 +67,10 @@ def _pages() -> tuple[str, list[list[sheet.Part]]]:
     """What an address asks to take away: its title and its pages."""
     d = context()
     if request.args.get("view") == "years":
-        years_page = years.page(d, _until_year(), years.spans_of(d, {}))
+        years_page = years.years_page(d, _until_year(), years.spans_of(d, {}))
         return years_page.title, sheet.of_years(years_page)
     weeks, last = _span()
-    page = score_page.page(d, weeks, last, only.read(d, request.args))
+    page = score_page.score_lines_page(d, weeks, last, only.read(d, request.args))
     shown = ", ".join(page.only.asked.values())
     title = f"Score, {page.first:%-d %B %Y} to {page.last:%-d %B %Y}"
     return f"{title} ({shown})" if shown else title, sheet.of_days(page)
@@ -98,7 +98,7 @@ def as_pdf() -> ResponseReturnValue:
 def _years(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     d = context()
     spans = years.spans_of(d, {} if problem else request.args)
-    page = years.page(d, _until_year(), spans)
+    page = years.years_page(d, _until_year(), spans)
     return render_template("score/years.html", page=page, typed=request.args, problem=problem), code
 
 
@@ -115,7 +115,7 @@ def load() -> ResponseReturnValue:
     today = context().today
     last = min(fields.day("until") or today - timedelta(days=1), today)
     later = min(today, last + timedelta(weeks=1)) if last < today else None
-    shown = loads.page(context(), last)
+    shown = loads.loads_page(context(), last)
     return render_template("score/load.html", page=shown, earlier=last - timedelta(weeks=1), later=later)
 
 

@@ -59,7 +59,7 @@ def _brought(field: str) -> tuple[IO[bytes] | None, str]:
 def index() -> ResponseReturnValue:
     undo = corrections.offered(context())
     taken_out = undo if undo and undo.action == "delete" else None
-    return render_template("technique/index.html", bench=bench.page(context()), undo=taken_out)
+    return render_template("technique/index.html", bench=bench.bench_page(context()), undo=taken_out)
 
 
 @bp.post("/not-today")
@@ -87,7 +87,7 @@ def begin_pressure() -> ResponseReturnValue:
 
 @bp.get("/pressure/<uid>")
 def search(problem: FieldError | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
-    shown = least_pressure.page(context(), uid)
+    shown = least_pressure.least_pressure_page(context(), uid)
     template = "technique/pressed.html" if shown.probe.done else "technique/search.html"
     if fields.is_part() and not shown.probe.done:
         template = "technique/_search.html"
@@ -173,7 +173,7 @@ def cancel_job(uid: str) -> ResponseReturnValue:
 @bp.get("/evenness/<uid>")
 def heard(problem: FieldError | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
     first = request.args.get("round", "")
-    shown = evenness.page(
+    shown = evenness.evenness_page(
         context(), uid, int(first) if first.isascii() and first.isdigit() and len(first) < 6 else None
     )
     undo, least = corrections.offered(context()), evenness.OFF_MS
@@ -208,10 +208,10 @@ def bring_picture() -> ResponseReturnValue:
 
 @bp.get("/posture/<uid>")
 def posed(problem: FieldError | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
-    return _posed(posture.page(context(), uid, ghost=request.values.get("ghost", "")), problem=problem), code
+    return _posed(posture.posture_page(context(), uid, ghost=request.values.get("ghost", "")), problem=problem), code
 
 
-def _posed(shown: posture.Page, **said: Any) -> str:
+def _posed(shown: posture.PosturePage, **said: Any) -> str:
     undo = corrections.offered(context())
     return render_template("technique/posed.html", page=shown, undo=undo, eye=suggested.plugged_in(_blobs()), **said)
 
@@ -222,7 +222,7 @@ def suggest_points(uid: str) -> ResponseReturnValue:
     """The picture with points as a model sees them; nothing is kept before she keeps it."""
     only_shows()
     found = suggested.suggest(context(), _blobs(), uid)
-    shown = posture.page(context(), uid, {**request.form, **found.typed}, request.form.get("ghost", ""))
+    shown = posture.posture_page(context(), uid, {**request.form, **found.typed}, request.form.get("ghost", ""))
     return _posed(shown, said=found.said)
 
 
@@ -231,7 +231,7 @@ def look_at(uid: str) -> ResponseReturnValue:
     """The angles of the points as they are on the screen; nothing is kept."""
     only_shows()
     try:
-        shown = posture.page(context(), uid, request.form, request.form.get("ghost", ""))
+        shown = posture.posture_page(context(), uid, request.form, request.form.get("ghost", ""))
     except FieldError as error:
         return {"problem": error.sentence}, 422
     return render_template("technique/_angles.html", page=shown)
@@ -274,7 +274,7 @@ def traced(problem: FieldError | None = None, code: int = 200, uid: str = "") ->
     start, end = (_second(request.args.get(name, "")) for name in ("from", "to"))
     return _page(
         "traced",
-        page=traces.page(context(), _blobs(), uid, start, end),
+        page=traces.trace_page(context(), _blobs(), uid, start, end),
         kinds=[(k, traces.NAMES[k]) for k in TRACE_KINDS],
         units=traces.UNITS,
         problem=problem,
@@ -316,7 +316,7 @@ def hear_beside(uid: str) -> ResponseReturnValue:
 def all_strokes(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     return _page(
         "strokes",
-        page=strokes.page(context()),
+        page=strokes.strokes_page(context()),
         units=tuple(strokes.UNITS),
         problem=problem,
         undo=corrections.offered(context()),
@@ -356,7 +356,7 @@ def answer_look(key: str) -> ResponseReturnValue:
 @bp.get("/grips")
 def grips(problem: FieldError | None = None, code: int = 200, instrument: str = "") -> ResponseReturnValue:
     d = context()
-    book = grip_book.page(d, instrument or request.values.get("instrument", ""))
+    book = grip_book.grip_book_page(d, instrument or request.values.get("instrument", ""))
     return _page(
         "grips",
         book=book,

@@ -70,7 +70,7 @@ def _warm_up(problem: FieldError | None = None, code: int = 200) -> ResponseRetu
     template = "today/_warmup.html" if fields.is_part() else "today/warmup.html"
     return render_template(
         template,
-        page=warmups.page(context()),
+        page=warmups.warmup_page(context()),
         me=profile(context()),
         problem=problem,
         questions=STATES if warmups.asks_first(context()) else {},

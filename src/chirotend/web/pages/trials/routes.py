@@ -54,7 +54,7 @@ def begin() -> ResponseReturnValue:
 
 def _one(problem: FieldError | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
     d = context()
-    page = shown.page(d, uid)
+    page = shown.trials_page(d, uid)
     return render_template("trials/one.html", page=page, problem=problem, undo=corrections.offered(d)), code
 
 

@@ -1,0 +1,3 @@
+"""What the tests of the store share."""
+
+from tests.player_context import context as context
