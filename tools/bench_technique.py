@@ -100,7 +100,7 @@ def five_years(context: Context, folder: Path) -> None:
     sound = folder.parent / "figure.wav"
     soundfile.write(sound, microphone.played("plucked", microphone.figure(20, 6, 0.2, {3: 0.03})), microphone.RATE_HZ)
     heard = hear(sound, "audio/wav")
-    picture = posture.read(camera.picture(camera.Pose()))
+    picture = posture.read_picture(camera.picture(camera.Pose()))
     for back in range(365 * YEARS, 0, -1):
         then = replace(context, now=context.now - timedelta(days=back))
         awareness.answer(then, "jaw_rests", {"answer": "apart" if back % 3 else "touching", "instrument": "bassoon"})

@@ -58,9 +58,9 @@ def begun(context: Context) -> dict[str, str]:
     begin.begin(replace(context, now=context.now - timedelta(days=21)), "return", RETURN)
     report = reports.make(context, {"audience": "clinician", "why": "My left thumb."})
     typed = {"instrument": "bassoon", "title": "Night music"}
-    parts.keep(context, parts.read("part.musicxml", a_part()), typed)
+    parts.keep(context, parts.read_part("part.musicxml", a_part()), typed)
     start = time.perf_counter()
-    part = parts.keep(context, parts.read("part.musicxml", a_part()), typed)
+    part = parts.keep(context, parts.read_part("part.musicxml", a_part()), typed)
     print(f"a part of {BARS} bars read {time.perf_counter() - start:.2f} s, its reader loaded")
     context.db.commit()
     return {

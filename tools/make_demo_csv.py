@@ -11,7 +11,7 @@ DATA = Path(__file__).parents[1] / "src/chirotend/demo/data"
 def main(data: Path = DATA) -> None:
     for name, record in (("bassoonist", diary.bassoonist()), ("steady", diary.steady())):
         (data / name).mkdir(parents=True, exist_ok=True)
-        for file, text in csv_log.write(record, diary.ZONE).items():
+        for file, text in csv_log.write_tables(record, diary.ZONE).items():
             (data / name / file).write_bytes(text.encode())
 
 

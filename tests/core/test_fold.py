@@ -82,7 +82,7 @@ def test_what_happened_is_carried_as_texts_and_read_back(what):
     kind = next(k for k, made in events.KINDS.items() if made is type(what))
     texts = events.carried(what)
     assert all(isinstance(t, str) for t in texts.values()) and set(texts) <= set(events.CARRIED)
-    assert events.read(kind, texts) == what
+    assert events.read_event(kind, texts) == what
 
 
 @given(
@@ -90,14 +90,18 @@ def test_what_happened_is_carried_as_texts_and_read_back(what):
     st.dictionaries(st.sampled_from(events.CARRIED), st.text(max_size=8) | st.none()),
 )
 def test_no_text_keeps_an_event_from_being_read(kind, texts):
-    assert isinstance(events.read(kind, texts), events.KINDS[kind])
-    assert events.read(kind, "no object") == events.KINDS[kind]()
+    assert isinstance(events.read_event(kind, texts), events.KINDS[kind])
+    assert events.read_event(kind, "no object") == events.KINDS[kind]()
 
 
 def test_a_bar_has_at_most_four_digits_and_a_number_is_finite_or_not_said():
-    assert events.read("block", {"bar": "12"}).bar == 12
-    assert [events.read("block", {"bar": bad}).bar for bad in ("12345", "-1", "²", "")] == [None] * 4
-    assert events.read("stretch", {"minutes": "nan"}).minutes == events.read("stretch", {"minutes": "x"}).minutes == 0
+    assert events.read_event("block", {"bar": "12"}).bar == 12
+    assert [events.read_event("block", {"bar": bad}).bar for bad in ("12345", "-1", "²", "")] == [None] * 4
+    assert (
+        events.read_event("stretch", {"minutes": "nan"}).minutes
+        == events.read_event("stretch", {"minutes": "x"}).minutes
+        == 0
+    )
 
 
 def test_an_end_at_the_same_instant_comes_after_what_else_happened_then():

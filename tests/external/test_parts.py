@@ -16,7 +16,7 @@ import pytest
 
 from chirotend.core.fit.moves import leaps, midi_of
 from chirotend.core.load.part import bar_asks
-from chirotend.formats.musicxml import NO_TEMPO_BPM, read
+from chirotend.formats.musicxml import NO_TEMPO_BPM, read_parts
 from chirotend.library.loader import instruments
 
 SCORES = sorted((Path(music21.__file__).parent / "corpus").glob("**/*.mxl"))
@@ -53,7 +53,7 @@ def test_a_file_has_the_notes_bars_ties_repeats_and_transposition_that_music21_r
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
         theirs = music21.converter.parse(path).parts
-        ours = read(path.read_bytes(), path.name).parts
+        ours = read_parts(path.read_bytes(), path.name).parts
     # a piano's two staves are one part here, two there: what is counted is counted over the file
     found = [head for their in theirs for n in written(their) for head in heads(n)]
     tied = sum(head.tie is not None and head.tie.type in ("stop", "continue") for head in found)
@@ -82,7 +82,7 @@ def test_repeats_endings_and_leaps_are_played_as_music21_plays_them(name):
     path = Path(music21.__file__).parent / "corpus" / f"{name}.mxl"
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
-        (part, *_) = read(path.read_bytes(), path.name).parts
+        (part, *_) = read_parts(path.read_bytes(), path.name).parts
         their = music21.converter.parse(path).parts[0].expandRepeats()
     assert part.followed
     assert len(part.played) == (TURNED[name] or len(their.getElementsByClass(music21.stream.Measure)))
@@ -90,7 +90,7 @@ def test_repeats_endings_and_leaps_are_played_as_music21_plays_them(name):
 
 def test_signs_that_make_no_sense_are_said_and_played_once():
     path = Path(music21.__file__).parent / "corpus" / "haydn" / "opus74no1" / "movement3.mxl"
-    (part, *_) = read(path.read_bytes(), path.name).parts
+    (part, *_) = read_parts(path.read_bytes(), path.name).parts
     assert (part.followed, part.played) == (False, ())
 
 

@@ -22,7 +22,7 @@ TODAY = date(2026, 11, 12)
 
 def read(kind: str, text: str | bytes) -> Draft:
     draft = Draft()
-    csv_log.read(draft, kind, text if isinstance(text, bytes) else text.encode(), f"{kind}.csv", HOME, TODAY)
+    csv_log.read_table(draft, kind, text if isinstance(text, bytes) else text.encode(), f"{kind}.csv", HOME, TODAY)
     return draft
 
 
@@ -84,8 +84,8 @@ def records(draw):
 @given(records())
 def test_what_is_written_reads_back_the_same(record):
     draft = Draft()
-    for name, text in csv_log.write(record, HOME).items():
-        csv_log.read(draft, name[:-4], text.encode(), name, HOME, TODAY)
+    for name, text in csv_log.write_tables(record, HOME).items():
+        csv_log.read_table(draft, name[:-4], text.encode(), name, HOME, TODAY)
     assert draft.bad == []
     assert {s.uid: s for s in draft.sessions} == {s.uid: s for s in record.sessions}
     assert draft.checks == {(c.day, c.timing): c for c in record.checks}
@@ -104,7 +104,7 @@ def test_no_cell_is_run_by_a_spreadsheet_and_every_one_comes_back(text):
 def test_python_csv_and_pandas_read_what_we_write():
     """Python's csv module and pandas.read_csv as independent readers."""
     session = Session("s", TODAY, (Block(43.5, 'reed, "soft"', effort=4),), 4, went_well="low F\nspoke")
-    text = csv_log.write(Record((session,)), HOME)["sessions.csv"]
+    text = csv_log.write_tables(Record((session,)), HOME)["sessions.csv"]
     row = next(csv.DictReader(io.StringIO(text, newline="")))
     frame = pd.read_csv(io.StringIO(text))
     assert row["instrument"] == frame["instrument"][0] == 'reed, "soft"'
@@ -146,7 +146,7 @@ def test_the_same_timed_row_twice_is_taken_once_and_the_second_is_told():
     assert (draft.bad[0].line, draft.bad[0].expected) == (3, "a row of its own; line 2 says the same")
     other = csv_log.Draft()
     for name in ("a.csv", "b.csv"):
-        csv_log.read(other, "sessions", f"day,start,minutes,instrument\n{row}".encode(), name, HOME, TODAY)
+        csv_log.read_table(other, "sessions", f"day,start,minutes,instrument\n{row}".encode(), name, HOME, TODAY)
     assert len(other.sessions) == 1 and (other.bad[0].file, other.bad[0].line) == ("b.csv", 2)
 
 

@@ -35,7 +35,7 @@ NOW = datetime(2026, 11, 12, 9, 10, tzinfo=UTC)
 def read(sheet: Sheet, match: Match | None = None, hers: dict[str, str] | None = None) -> Diary:
     match = match or Match()
     columns = [match.columns.get(n, column) for n, column in enumerate(guessed(sheet))]
-    return reading.read(sheet, columns, match, Words(hers or {}), VIENNA, TODAY)
+    return reading.read_sheet(sheet, columns, match, Words(hers or {}), VIENNA, TODAY)
 
 
 def table(text: str, match: Match | None = None, hers: dict[str, str] | None = None) -> Diary:

@@ -16,10 +16,10 @@ NOTHING: dict = {name: [] for name in TABLES}
 
 @given(records())
 def test_every_document_comes_back_the_same(record):
-    text = json_record.write({"name": "Ilse"}, record, NOTHING)
-    player, again, kept = json_record.read(text.encode(), "all.json", TABLES)
+    text = json_record.write_record({"name": "Ilse"}, record, NOTHING)
+    player, again, kept = json_record.read_record(text.encode(), "all.json", TABLES)
     assert (player, again, kept) == ({"name": "Ilse"}, record, NOTHING)
-    assert json_record.write(player, again, kept) == text
+    assert json_record.write_record(player, again, kept) == text
 
 
 @pytest.mark.parametrize(
@@ -45,9 +45,9 @@ def test_every_document_comes_back_the_same(record):
     ],
 )
 def test_a_wrong_document_is_refused_with_its_place(change, sentence):
-    everything = {**json.loads(json_record.write({}, Record(), NOTHING)), **change}
+    everything = {**json.loads(json_record.write_record({}, Record(), NOTHING)), **change}
     with pytest.raises(UnreadableFile, match=sentence):
-        json_record.read(json.dumps(everything).encode(), "all.json", TABLES)
+        json_record.read_record(json.dumps(everything).encode(), "all.json", TABLES)
 
 
 def test_instants_are_written_in_utc():

@@ -78,7 +78,7 @@ END:VCALENDAR
 
 
 def test_a_calendar_written_by_hand_is_read_with_zones_and_recurrence():
-    found = ical.read(SAMPLE, "by-hand.ics", VIENNA, date(2026, 10, 1), date(2026, 12, 1))
+    found = ical.read_ical(SAMPLE, "by-hand.ics", VIENNA, date(2026, 10, 1), date(2026, 12, 1))
     assert [(e.start_utc, (e.end_utc - e.start_utc) / timedelta(minutes=1)) for e in found.entries] == [
         (datetime(2026, 10, 20, 16, 0, tzinfo=UTC), 180),  # summer time
         (datetime(2026, 10, 27, 18, 0, tzinfo=UTC), 60),  # the moved one, winter time
@@ -96,7 +96,7 @@ def test_a_calendar_written_by_hand_is_read_with_zones_and_recurrence():
 @pytest.mark.parametrize("data", [b"", b"not a calendar", b"\x00\x01", b"BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\n"])
 def test_what_is_no_calendar_is_refused_or_empty(data):
     try:
-        found = ical.read(data, "x.ics", VIENNA, date(2026, 10, 1), date(2026, 12, 1))
+        found = ical.read_ical(data, "x.ics", VIENNA, date(2026, 10, 1), date(2026, 12, 1))
     except UnreadableFile as error:
         assert "x.ics" in str(error)
     else:
@@ -125,9 +125,9 @@ def test_what_is_written_reads_back_the_same_here_and_in_icalendar(entries):
         )
         for i, (t, m, title) in enumerate(entries)
     ]
-    text = ical.write(items, datetime(2026, 11, 12, tzinfo=UTC))
+    text = ical.write_ical(items, datetime(2026, 11, 12, tzinfo=UTC))
     assert all(len(line.encode()) <= 75 for line in text.split("\r\n"))
-    found = ical.read(text.encode(), "x.ics", VIENNA, date(2025, 12, 30), date(2026, 12, 30))
+    found = ical.read_ical(text.encode(), "x.ics", VIENNA, date(2025, 12, 30), date(2026, 12, 30))
     assert sorted((e.start_utc, e.end_utc) for e in found.entries) == sorted((i.start_utc, i.end_utc) for i in items)
     read = list(icalendar.Calendar.from_ical(text).walk("VEVENT"))
     assert sorted(str(e["SUMMARY"]) for e in read) == sorted(i.title for i in items)
@@ -136,7 +136,7 @@ def test_what_is_written_reads_back_the_same_here_and_in_icalendar(entries):
 def test_an_entry_that_ends_before_it_begins_is_not_written():
     now = datetime(2026, 11, 12, tzinfo=UTC)
     with pytest.raises(MethodError):
-        ical.write([ical.Written("a", now, now, "x", "practice")], now)
+        ical.write_ical([ical.Written("a", now, now, "x", "practice")], now)
 
 
 OTHER = b"BEGIN:VEVENT\r\nUID:b\r\nDTSTART:20261120T100000\r\nDURATION:PT3H\r\nSUMMARY:Tutti\r\nEND:VEVENT\r\n"
@@ -157,7 +157,7 @@ def calendar_with(rule: str, start: str = "20200101T100000") -> bytes:
 )
 def test_no_rule_more_often_than_hourly_is_followed(rule):
     both = calendar_with(rule).replace(b"END:VCALENDAR", OTHER + b"END:VCALENDAR")
-    found = ical.read(both, "x.ics", VIENNA, date(2026, 11, 5), date(2027, 5, 1))
+    found = ical.read_ical(both, "x.ics", VIENNA, date(2026, 11, 5), date(2027, 5, 1))
     assert found.passed_over == ("“x” repeats more often than hourly; no rehearsal does.",)
     assert [e.title for e in found.entries] == ["Tutti"]
 
@@ -166,14 +166,14 @@ def test_an_entry_that_cannot_be_read_costs_itself_alone():
     for broken in (b"DTSTART:yesterday", b"DTSTART:20261301T100000", b"SUMMARY:x"):
         data = calendar_with("FREQ=DAILY").replace(b"DTSTART:20200101T100000", broken)
         data = data.replace(b"END:VCALENDAR", OTHER + b"END:VCALENDAR")
-        found = ical.read(data, "x.ics", VIENNA, date(2026, 11, 5), date(2027, 5, 1))
+        found = ical.read_ical(data, "x.ics", VIENNA, date(2026, 11, 5), date(2027, 5, 1))
         assert [e.title for e in found.entries] == ["Tutti"], broken
         assert [line[:3] for line in found.passed_over] == ["“x”"], broken
 
 
 def test_what_lasts_days_comes_with_its_days_and_what_has_no_id_with_its_title():
     data = b"BEGIN:VCALENDAR\r\n" + OTHER.replace(b"UID:b\r\n", b"") + TOUR + b"END:VCALENDAR\r\n"
-    found = ical.read(data, "x.ics", VIENNA, date(2026, 11, 5), date(2027, 5, 1))
+    found = ical.read_ical(data, "x.ics", VIENNA, date(2026, 11, 5), date(2027, 5, 1))
     assert [(d.title, d.first.day, d.last.day) for d in found.days] == [("Tour", 20, 22)]
     assert found.entries[0].source.startswith("title-")
 
@@ -182,12 +182,12 @@ def test_what_a_calendar_asks_for_is_counted_as_it_comes_and_stopped():
     began = time.monotonic()
     with pytest.raises(UnreadableFile, match="more than 5000"):
         hourly = calendar_with("FREQ=HOURLY", "20261101T100000")
-        ical.read(hourly, "x.ics", VIENNA, date(2026, 11, 5), date(2027, 11, 1))
+        ical.read_ical(hourly, "x.ics", VIENNA, date(2026, 11, 5), date(2027, 11, 1))
     assert time.monotonic() - began < 60
 
 
 def test_a_process_of_its_own_reads_the_same():
     data = calendar_with("FREQ=WEEKLY;COUNT=400")
     span = (date(2026, 11, 5), date(2027, 5, 1))
-    there = calendar_reader.read(data, "x.ics", "Europe/Vienna", *span)
-    assert there == ical.read(data, "x.ics", ZoneInfo("Europe/Vienna"), *span) and len(there.entries) > 20
+    there = calendar_reader.read_calendar_file(data, "x.ics", "Europe/Vienna", *span)
+    assert there == ical.read_ical(data, "x.ics", ZoneInfo("Europe/Vienna"), *span) and len(there.entries) > 20

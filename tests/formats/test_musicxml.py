@@ -6,7 +6,7 @@ import mido
 import pytest
 
 from chirotend.formats.cells import UnreadableFile
-from chirotend.formats.musicxml import NO_TEMPO_BPM, read
+from chirotend.formats.musicxml import NO_TEMPO_BPM, read_parts
 from tests.parts import FIRST, NOTE, bar, pitch, score, simple, zipped
 
 GRACE = f"<note><grace/>{pitch('D')}</note>"
@@ -19,18 +19,18 @@ CHORD = NOTE.format(pitch("C"), 4, "") + NOTE.format(f"<chord/>{pitch('E')}", 4,
 
 
 def one(*bars):
-    (part,) = read(score(("Bassoon", list(bars))), "x.musicxml").parts
+    (part,) = read_parts(score(("Bassoon", list(bars))), "x.musicxml").parts
     return part
 
 
 def test_notes_bars_tempo_and_title():
-    found = read(score(simple()), "x.musicxml")
+    found = read_parts(score(simple()), "x.musicxml")
     (part,) = found.parts
     assert (found.title, part.name, len(part.bars), len(part.notes)) == ("Night music", "Bassoon", 8, 6 * 2 + 2 * 16)
     assert (part.has_tempo, part.bars[0].bpm, part.notes[0].length) == (True, 96, 2)
-    assert read(zipped(score(simple())), "x.mxl").parts == found.parts
+    assert read_parts(zipped(score(simple())), "x.mxl").parts == found.parts
     wide = score(simple()).decode().replace("UTF-8", "UTF-16").encode("utf-16")
-    assert read(wide, "x.musicxml").parts == found.parts
+    assert read_parts(wide, "x.musicxml").parts == found.parts
 
 
 def test_what_can_stand_in_a_part():
@@ -76,7 +76,7 @@ def test_a_tempo_over_the_first_part_is_that_of_every_part_and_of_the_bars_befor
     later = bar(2, NOTE.format(pitch(), 16, ""), '<direction><sound tempo="72"/></direction>')
     flute = ("Flute", [bar(1, NOTE.format(pitch(), 16, ""), silent), later])
     bassoon = ("Bassoon", [bar(1, NOTE.format(pitch(), 16, ""), silent), bar(2, NOTE.format(pitch(), 16, ""))])
-    for part in read(score(flute, bassoon), "x.musicxml").parts:
+    for part in read_parts(score(flute, bassoon), "x.musicxml").parts:
         assert (part.has_tempo, [b.bpm for b in part.bars]) == (True, [72, 72])
 
 
@@ -94,7 +94,7 @@ def test_a_zip_whose_inside_is_damaged_is_refused_wherever_it_is(at):
     data = bytearray(zipped(score(simple())))
     data[at : at + 8] = b"\xff" * 8
     try:
-        read(bytes(data), "x.mxl")
+        read_parts(bytes(data), "x.mxl")
     except UnreadableFile as error:
         assert "damaged zip" in str(error) or "could not be read" in str(error) or "holds no part" in str(error)
 
@@ -108,7 +108,7 @@ def test_midi_is_read_too():
         track.append(mido.Message("note_off", note=50 + n, velocity=0, time=480))
     out = io.BytesIO()
     file.save(file=out)
-    (part,) = read(out.getvalue(), "x.mid").parts
+    (part,) = read_parts(out.getvalue(), "x.mid").parts
     assert len(part.notes) == 8
 
 
@@ -144,4 +144,4 @@ def _misplaced(data: bytes) -> bytes:
 )
 def test_what_cannot_be_read_is_refused_with_a_sentence(data, sentence):
     with pytest.raises(UnreadableFile, match=sentence):
-        read(data, "x.musicxml")
+        read_parts(data, "x.musicxml")

@@ -187,10 +187,10 @@ def addresses(app):
 
 #: the kind of probe that an address of technique names
 PROBES = {
-    **dict.fromkeys(("search", "answer_pressure", "back_pressure", "stop_pressure"), "pressure"),
-    **dict.fromkeys(("heard", "set_my_p"), "evenness"),
-    **dict.fromkeys(("traced", "describe_trace", "mark_trace", "hear_beside"), "trace"),
-    **dict.fromkeys(("posed", "look_at", "suggest_points", "set_points", "file", "delete"), "posture"),
+    **dict.fromkeys(("pressure_search", "answer_pressure", "back_pressure", "stop_pressure"), "pressure"),
+    **dict.fromkeys(("evenness_result", "set_my_p"), "evenness"),
+    **dict.fromkeys(("trace_result", "describe_trace", "mark_trace", "hear_beside"), "trace"),
+    **dict.fromkeys(("posture_result", "look_at", "suggest_points", "set_points", "file", "delete"), "posture"),
     **dict.fromkeys(("job", "cancel_job"), "no-job"),
 }
 

@@ -60,7 +60,7 @@ def bring_diary(context: Context, player: str) -> None:
     draft = csv_log.Draft()
     for kind in csv_log.FILES:
         data = files("chirotend.demo").joinpath("data", player, f"{kind}.csv").read_bytes()
-        csv_log.read(draft, kind, data, f"{kind}.csv", context.zone, practice_day(context.now, context.zone))
+        csv_log.read_table(draft, kind, data, f"{kind}.csv", context.zone, practice_day(context.now, context.zone))
     if draft.bad:
         raise ValueError(str(draft.bad[0]))
     save(

@@ -108,7 +108,7 @@ def _search(context: Context, threshold: float, slope: float) -> None:
 def _picture(context: Context, blobs: Path, back: float, head: float) -> None:
     pose = camera.Pose(trunk=6.0, head=head, arm=14.0, elbow=88.0, wrist_back=back, turned=4.0)
     typed = {"template": "side", "hand": "right", "facing": "right", "instrument": "bassoon", "kit": "seat strap"}
-    uid = posture.begin(context, blobs, typed, posture.read(camera.picture(pose)))
+    uid = posture.begin(context, blobs, typed, posture.read_picture(camera.picture(pose)))
     points: dict[str, str] = {}
     for name, (x, y) in camera.shares_of(pose).items():
         points |= {f"{name}.x": f"{100 * x:.2f}", f"{name}.y": f"{100 * y:.2f}"}
@@ -148,7 +148,7 @@ def _strokes(context: Context, blobs: Path) -> None:
         peaks = " ".join(f"{force * k:.1f}" for k in (0.9, 1.0, 1.1, 0.95, 1.05))
         then = replace(context, now=context.now + timedelta(minutes=minute))
         typed = {**said, "stick": key, "way": way, "peaks": peaks}
-        strokes.keep(then, *strokes.read(then, blobs, typed, None, ""))
+        strokes.keep(then, *strokes.read_strokes(then, blobs, typed, None, ""))
 
 
 def _looks(context: Context) -> None:

@@ -12,8 +12,10 @@ from chirotend.formats.ical import CalendarEntry, CalendarRead, WholeDays
 SECONDS = 4
 
 
-def read(data: bytes, file: str, zone: str, first: date, last: date, seconds: int = SECONDS) -> CalendarRead:
-    """Return what `ical.read` finds; `UnreadableFile` too when it takes more than `seconds` of CPU time."""
+def read_calendar_file(
+    data: bytes, file: str, zone: str, first: date, last: date, seconds: int = SECONDS
+) -> CalendarRead:
+    """Return what `ical.read_ical` finds; `UnreadableFile` too when it takes more than `seconds` of CPU time."""
     request = {"file": file, "zone": zone, "first": first.isoformat(), "last": last.isoformat()}
     found = sandbox.read_file(__name__, file, request, data, seconds)
     entries = (
@@ -24,9 +26,9 @@ def read(data: bytes, file: str, zone: str, first: date, last: date, seconds: in
 
 
 def answered(request: dict[str, Any], data: bytes, _step: Callable[[float], None]) -> dict[str, Any]:
-    """Return what `read` asks for, as JSON holds it."""
+    """Return what `read_calendar_file` asks for, as JSON holds it."""
     first, last = (date.fromisoformat(request[name]) for name in ("first", "last"))
-    found = ical.read(data, request["file"], zone_named(request["zone"]), first, last)
+    found = ical.read_ical(data, request["file"], zone_named(request["zone"]), first, last)
     return {
         "entries": [(e.source, e.start_utc.isoformat(), e.end_utc.isoformat(), e.title) for e in found.entries],
         "days": [(d.source, d.first.isoformat(), d.last.isoformat(), d.title) for d in found.days],

@@ -59,7 +59,7 @@ def own_kind(data: bytes) -> str:
     return ""
 
 
-def read(
+def read_table(
     draft: Draft, kind: str, data: bytes, file: str, home: ZoneInfo, today: date, step: Step = lambda n: None
 ) -> None:
     """Read one file into `draft`. `today` is the last practice day that may be written; `step(n)` may raise to stop."""
@@ -331,7 +331,7 @@ class _Days(_Taker):
         return found
 
 
-def write(record: Record, home: ZoneInfo) -> dict[str, str]:
+def write_tables(record: Record, home: ZoneInfo) -> dict[str, str]:
     """Return the three files of `record` as text, by name."""
     return {
         "sessions.csv": _written(SESSION_COLUMNS, _session_rows(record, home)),

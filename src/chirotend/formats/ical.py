@@ -55,7 +55,7 @@ class CalendarRead:
     passed_over: tuple[str, ...] = ()
 
 
-def read(data: bytes, file: str, zone: ZoneInfo, first: date, last: date) -> CalendarRead:
+def read_ical(data: bytes, file: str, zone: ZoneInfo, first: date, last: date) -> CalendarRead:
     """Return what stands in a calendar from `first` to `last`; `UnreadableFile` when it is none, or too much.
 
     What a calendar asks for is counted as it comes. An entry that cannot be read costs itself alone.
@@ -172,7 +172,7 @@ class Written:
     kind: str
 
 
-def write(items: Iterable[Written], stamp: datetime) -> str:
+def write_ical(items: Iterable[Written], stamp: datetime) -> str:
     """Return the text of a calendar that holds `items`; `MethodError` if one ends before it begins."""
     calendar = icalendar.Calendar()
     calendar.add("prodid", PRODID)

@@ -18,7 +18,7 @@ FORMAT, VERSION = "chirotend-record", 7
 READS = (1, 2, 3, 4, 5, 6, 7)
 
 
-def write(player: dict[str, Any], record: Record, kept: Tables) -> str:
+def write_record(player: dict[str, Any], record: Record, kept: Tables) -> str:
     """Return the file's text: the player's settings, the documents, and the tables kept as they are."""
     everything = {
         "format": FORMAT,
@@ -32,7 +32,7 @@ def write(player: dict[str, Any], record: Record, kept: Tables) -> str:
     return json.dumps(everything, ensure_ascii=False, indent=1, sort_keys=True) + "\n"
 
 
-def read(data: bytes, file: str, tables: Iterable[str]) -> tuple[dict[str, Any], Record, Tables]:
+def read_record(data: bytes, file: str, tables: Iterable[str]) -> tuple[dict[str, Any], Record, Tables]:
     """Return (player, record, the named tables) of a file; `UnreadableFile` says what is wrong and where."""
     try:
         everything = json.loads(decoded(data, file), parse_constant=_no_number, parse_int=_short_number)

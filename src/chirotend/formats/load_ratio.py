@@ -25,7 +25,7 @@ ratio_uncoupled: over a mean week of the 21 days before. A day that is not writt
 """
 
 
-def write(days: Iterable[tuple[date, ShortToLong]]) -> dict[str, str]:
+def write_load_ratio(days: Iterable[tuple[date, ShortToLong]]) -> dict[str, str]:
     """Return the table and what is said against it, as text by file name."""
     out = io.StringIO(newline="")
     writer = csv.writer(out, lineterminator="\r\n")

@@ -36,10 +36,10 @@ _TITLE = re.compile(rb"<(?:work-title|movement-title)>([^<]{1,200})<")
 
 def answered(request: dict[str, Any], data: bytes, _step: Callable[[float], None]) -> dict[str, Any]:
     """Return what `part_reader.read` asks for, as JSON holds it."""
-    return asdict(read(data, request["name"]))
+    return asdict(read_parts(data, request["name"]))
 
 
-def read(data: bytes, name: str) -> WrittenFile:
+def read_parts(data: bytes, name: str) -> WrittenFile:
     """Return the parts of a file; `UnreadableFile` says what is wrong and how to mend it."""
     if len(data) > FILE_MAX:
         raise UnreadableFile(f"{name} is larger than {FILE_MAX // 2**20} MB. Bring your own part alone, not the score.")

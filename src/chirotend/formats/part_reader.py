@@ -35,7 +35,7 @@ class WrittenFile:
     parts: tuple[WrittenPart, ...]
 
 
-def read(data: bytes, name: str) -> WrittenFile:
+def read_parts_sandboxed(data: bytes, name: str) -> WrittenFile:
     """Return the parts of a file; `UnreadableFile` says what is wrong and how to mend it."""
     found = sandbox.read_file(READER, name, {"name": name}, data)
     return WrittenFile(found["title"], tuple(_part(part) for part in found["parts"]))

@@ -54,7 +54,7 @@ def read_sandboxed(path: Path, to: Path, seconds: int, step: Callable[[float], N
 def answered(request: dict[str, Any], _data: bytes, step: Callable[[float], None]) -> dict[str, Any]:
     """Return what `read_sandboxed` asks for, as JSON holds it."""
     step(0.05)
-    found = read(Path(request["path"]))
+    found = read_trace_file(Path(request["path"]))
     step(0.8)
     written = written_to(Path(request["to"]), found)
     return {"names": written.names, "units": written.units, "count": written.count, "rate_hz": written.rate_hz}
@@ -62,11 +62,11 @@ def answered(request: dict[str, Any], _data: bytes, step: Callable[[float], None
 
 def written_to(path: Path, found: TraceFile) -> WrittenTrace:
     """Write the samples of a trace as they are kept."""
-    write(path, found.samples)
+    write_samples(path, found.samples)
     return WrittenTrace(found.names, found.units, found.samples.shape[1], found.rate_hz)
 
 
-def read(path: Path) -> TraceFile:
+def read_trace_file(path: Path) -> TraceFile:
     """Return the trace in a file; what it is is told from how it begins. `UnreadableFile` says what is wrong."""
     with path.open("rb") as file:
         head = file.read(256)
@@ -182,7 +182,7 @@ def _edf(path: Path) -> TraceFile:
     return TraceFile(names, units, samples, most)
 
 
-def write(path: Path, samples: np.ndarray) -> None:
+def write_samples(path: Path, samples: np.ndarray) -> None:
     """Write samples (channels × samples) as they are kept."""
     with path.open("wb") as file:
         np.save(file, np.ascontiguousarray(samples, np.float32), allow_pickle=False)

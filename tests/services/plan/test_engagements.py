@@ -14,7 +14,7 @@ from chirotend.services.today import days_call
 
 
 def _bring(context: Context, name: str, data: bytes) -> calendars.Imported:
-    return calendars.bring(context, name, calendars.read(context, name, data))
+    return calendars.bring(context, name, calendars.read_calendar(context, name, data))
 
 
 def a_date(context: Context, days: int = 2, start: int = 19, end: int = 22, title: str = "Concert", **more) -> Typed:
@@ -139,7 +139,7 @@ def test_an_entry_without_end_costs_itself_alone_and_one_of_days_asks_for_its_ho
 
 def test_entries_of_our_own_export_are_known(context):
     mine = engagements.write(context, Typed(context.today, time(20), time(22), "Konzert"))
-    text = ical.write([ical.Written(mine.uid, mine.start_utc, mine.end_utc, mine.title, mine.kind)], context.now)
+    text = ical.write_ical([ical.Written(mine.uid, mine.start_utc, mine.end_utc, mine.title, mine.kind)], context.now)
     found = _bring(context, "plan.ics", text.encode())
     assert (found.new, found.changed, found.known) == (0, 0, 1)
     assert [row.uid for row in engagements.rows_between(context, context.today, context.today)] == [mine.uid]

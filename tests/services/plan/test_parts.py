@@ -18,7 +18,7 @@ TYPED = {"instrument": "bassoon", "pace": "", "title": "", "part": ""}
 
 
 def brought(context, data=None, **typed):
-    found = parts.read("night.musicxml", data or score(simple(16, range(4, 7))))
+    found = parts.read_part("night.musicxml", data or score(simple(16, range(4, 7))))
     return parts.keep(context, found, {**TYPED, **typed})
 
 

@@ -80,7 +80,7 @@ def _steps(context: Context) -> None:
     assert list(kept.faults(context, {"tunings": written})) == []
     corrections.undo(context, change)
     assert context.store.repository(model).all() == []
-    _, _, tables = json_record.read(text.encode(), "all.json", tables_in_record())
+    _, _, tables = json_record.read_record(text.encode(), "all.json", tables_in_record())
     exports.take_over(context, {}, {**{name: [] for name in tables}, "tunings": tables["tunings"]})
     assert [(r.cents, r.fixed_on) for r in context.store.repository(model).all()] == [(-12.5, None)]  # type: ignore[attr-defined]
     deleted = corrections.delete(context, "tuning", "low_e")

@@ -120,7 +120,7 @@ def test_a_measure_is_laid_under_with_its_own_scale(context):
 
 
 def test_what_there_is_none_of_is_not_chosen(context):
-    assert only.read(context, {"region": "tail", "instrument": "kazoo", "under": "luck"}) == only.EVERYTHING
+    assert only.read_choice(context, {"region": "tail", "instrument": "kazoo", "under": "luck"}) == only.EVERYTHING
 
 
 def test_an_instrument_put_down_for_years_is_not_new_again(context):

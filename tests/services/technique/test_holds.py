@@ -6,7 +6,7 @@ from datetime import date, timedelta
 import pytest
 
 from chirotend.core.record import Block, Session
-from chirotend.core.session.events import Event, read
+from chirotend.core.session.events import Event, read_event
 from chirotend.core.session.fold import state_at, state_of
 from chirotend.formats import csv_log
 from chirotend.services.context import Context, FieldError
@@ -70,7 +70,7 @@ def test_the_fold_keeps_holds_whatever_the_order(context: Context):
         ("rest_on", "standing", 60.0),
     ]
     assert state.spans[0].seconds == sum(h.seconds for h in state.spans[0].holds)
-    assert state_of(events[1:]).phase == "idle" and read("hold", {"grip": 3}).grip == ""
+    assert state_of(events[1:]).phase == "idle" and read_event("hold", {"grip": 3}).grip == ""
 
 
 def test_an_aim_says_how_and_the_stand_offers_her_own(context: Context):
@@ -92,10 +92,10 @@ def test_an_aim_says_how_and_the_stand_offers_her_own(context: Context):
 def test_the_diary_carries_holds(context: Context):
     blocks = (Block(30, "bassoon", grip="rest_on", posture="seat_strap"), Block(10, "bassoon"))
     corrections.put(context, Session("s1", context.today, blocks, 4.0))
-    texts = csv_log.write(context.store.record(), context.zone)
+    texts = csv_log.write_tables(context.store.record(), context.zone)
     assert ",grip,posture" in texts["sessions.csv"].splitlines()[0]
     draft = csv_log.Draft()
-    csv_log.read(draft, "sessions", texts["sessions.csv"].encode(), "sessions.csv", context.zone, context.today)
+    csv_log.read_table(draft, "sessions", texts["sessions.csv"].encode(), "sessions.csv", context.zone, context.today)
     assert draft.sessions[0].blocks == blocks
 
 

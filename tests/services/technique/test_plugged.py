@@ -42,7 +42,7 @@ def test_a_pad_is_read_for_its_seconds(context: Context, folder):
     plug.pull()
     assert plugged.names(folder) == ()
     with pytest.raises(UnreadableFile, match="pulled out"):
-        plugged.read(context, folder, uid, lambda share: None)
+        plugged.read_device(context, folder, uid, lambda share: None)
 
 
 def test_nonsense_and_silence_are_said(context: Context, folder):
@@ -62,7 +62,7 @@ def test_nonsense_and_silence_are_said(context: Context, folder):
     uid = begun(context, folder)
     for words in ("cannot be read", "fewer than 3 readings"):
         with pytest.raises(UnreadableFile, match=words):
-            plugged.read(context, folder, uid, lambda share: None)
+            plugged.read_device(context, folder, uid, lambda share: None)
     server.close()
 
 

@@ -22,7 +22,7 @@ def typed_points(pose: camera.Pose) -> dict[str, str]:
 
 
 def taken(context: Context, folder: Path, pose: camera.Pose, **typed: str) -> str:
-    uid = posture.begin(context, folder, {**FORM, **typed}, posture.read(camera.picture(pose)))
+    uid = posture.begin(context, folder, {**FORM, **typed}, posture.read_picture(camera.picture(pose)))
     posture.set_points(context, uid, typed_points(pose))
     return uid
 
@@ -63,7 +63,7 @@ def test_limits_stand_beside_with_what_a_picture_can_tell(context: Context, fold
 
 def test_a_camera_turned_too_far_is_refused_and_nothing_is_kept(context: Context, folder: Path):
     pose = camera.Pose(turned=40)
-    uid = posture.begin(context, folder, FORM, posture.read(camera.picture(pose)))
+    uid = posture.begin(context, folder, FORM, posture.read_picture(camera.picture(pose)))
     with pytest.raises(FieldError, match="40° turned"):
         posture.set_points(context, uid, typed_points(pose))
     assert measured.kept(context, "angle.*") == [] and not probes.probe(context, uid, "posture").done
@@ -71,7 +71,7 @@ def test_a_camera_turned_too_far_is_refused_and_nothing_is_kept(context: Context
 
 
 def test_points_move_without_being_kept_and_odd_ones_are_refused(context: Context, folder: Path):
-    uid = posture.begin(context, folder, FORM, posture.read(camera.picture(camera.Pose())))
+    uid = posture.begin(context, folder, FORM, posture.read_picture(camera.picture(camera.Pose())))
     moved = posture.posture_page(context, uid, typed_points(camera.Pose(wrist_back=50)))
     assert next(a for a in moved.angles if a.id == "wrist_extension").value == pytest.approx(50, abs=0.05)
     assert not probes.probe(context, uid, "posture").done
@@ -106,7 +106,7 @@ def test_a_photo_turned_sideways_is_upright_and_says_nothing_of_its_camera(conte
     exif[0x010F] = "A maker"
     out = BytesIO()
     image.save(out, "JPEG", exif=exif, comment=b"at the hall, 12 May")
-    uid = posture.begin(context, folder, FORM, posture.read(out.getvalue()))
+    uid = posture.begin(context, folder, FORM, posture.read_picture(out.getvalue()))
     kept = Image.open(probes.file_of(context, folder, uid)[0])
     assert kept.size == (1200, 1600) and dict(kept.getexif()) == {}
     assert "comment" not in kept.info
@@ -133,7 +133,7 @@ BAD = {
 def test_what_is_no_picture_is_said_and_nothing_is_kept(context: Context, folder: Path, name: str):
     data, words = BAD[name]
     with pytest.raises(FieldError, match=words) as refused:
-        posture.read(data)
+        posture.read_picture(data)
     assert refused.value.field == "picture" and list(folder.iterdir()) == []
 
 
@@ -141,7 +141,7 @@ def test_what_is_no_picture_is_said_and_nothing_is_kept(context: Context, folder
     ("typed", "field"), [({"template": "x"}, "template"), ({"hand": ""}, "hand"), ({"facing": "up"}, "facing")]
 )
 def test_what_a_picture_is_of_must_be_said(context: Context, folder: Path, typed, field):
-    made = posture.read(camera.picture(camera.Pose()))
+    made = posture.read_picture(camera.picture(camera.Pose()))
     with pytest.raises(FieldError) as refused:
         posture.begin(context, folder, {**FORM, **typed}, made)
     assert refused.value.field == field

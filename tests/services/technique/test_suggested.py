@@ -19,7 +19,7 @@ FORM = {"template": "side", "hand": "right", "instrument": "bassoon"}
 
 
 def begun(context: Context, folder: Path, **typed: str) -> str:
-    return posture.begin(context, folder, {**FORM, **typed}, posture.read(camera.picture(POSE)))
+    return posture.begin(context, folder, {**FORM, **typed}, posture.read_picture(camera.picture(POSE)))
 
 
 def worker(folder: Path, near: str = "right") -> Worker:

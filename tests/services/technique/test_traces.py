@@ -25,7 +25,7 @@ def _describe(context: Context, folder: Path, uid: str, typed: dict[str, str]) -
 
 
 def _strike(context: Context, *brought: Any) -> str:
-    return strokes.keep(context, *strokes.read(context, *brought))
+    return strokes.keep(context, *strokes.read_strokes(context, *brought))
 
 
 def table(head: str, *columns: np.ndarray, rate: float | None = 1000.0) -> BytesIO:

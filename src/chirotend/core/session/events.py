@@ -1,6 +1,7 @@
 """What can happen in a sitting: a class a kind, with what it carries.
 
-On its way and in the record an event carries texts; `read` makes the class of them, `carried` the texts of the class.
+On its way and in the record an event carries texts; `read_event` makes the class of them, `carried` the texts of the
+class.
 Reading takes every event: a text that cannot be read counts as not said, so that a sitting is never lost over one.
 """
 
@@ -177,7 +178,7 @@ class Event:
 
     @cached_property
     def what(self) -> What:
-        return read(self.kind, self.payload)
+        return read_event(self.kind, self.payload)
 
     @property
     def by_clock(self) -> bool:
@@ -185,7 +186,7 @@ class Event:
         return isinstance(self.payload, dict) and self.payload.get("by") == BY_CLOCK
 
 
-def read(kind: str, payload: object) -> What:
+def read_event(kind: str, payload: object) -> What:
     """Return what happened; what cannot be read of `payload` counts as not said. KeyError for an unknown kind."""
     made = KINDS[kind]
     texts = payload if isinstance(payload, dict) else {}

@@ -51,7 +51,7 @@ class Diary:
         ]
 
 
-def read(
+def read_sheet(
     sheet: Sheet,
     columns: Sequence[Column],
     match: Match,

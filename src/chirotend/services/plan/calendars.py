@@ -40,7 +40,7 @@ class Imported:
 
 
 def bring(context: Context, file: str, found: CalendarRead) -> Imported:
-    """Bring a calendar's entries that `read` found; known ones are changed, not doubled.
+    """Bring a calendar's entries that `read_calendar` found; known ones are changed, not doubled.
 
     An entry whose hours and title are as they were is left alone, with whatever she changed about it.
     """
@@ -65,7 +65,7 @@ def bring(context: Context, file: str, found: CalendarRead) -> Imported:
     return Imported(uid, **counts, gone=gone, days=days, passed_over=tuple(passed_over))
 
 
-def read(context: Context, file: str, data: bytes) -> CalendarRead:
+def read_calendar(context: Context, file: str, data: bytes) -> CalendarRead:
     """Return a calendar's entries of the last week and the next half year; nothing is kept. `FieldError` says what is
     wrong with it."""
     if not data:
@@ -74,7 +74,7 @@ def read(context: Context, file: str, data: bytes) -> CalendarRead:
         raise FieldError("calendar", "A calendar may have up to 2 MB. Export fewer years.")
     first, last = context.today - timedelta(days=DAYS_BACK), context.today + timedelta(days=DAYS_AHEAD)
     try:
-        return calendar_reader.read(data, file or "The file", context.player.zone, first, last)
+        return calendar_reader.read_calendar_file(data, file or "The file", context.player.zone, first, last)
     except UnreadableFile as error:
         raise FieldError("calendar", str(error)) from error
 

@@ -82,12 +82,12 @@ def all_parts(context: Context) -> list[PartRow]:
     return context.store.repository(PartRow).all(order=(PartRow.day.desc(), PartRow.title))
 
 
-def read(name: str, data: bytes) -> WrittenFile:
+def read_part(name: str, data: bytes) -> WrittenFile:
     """Read the file of a part; nothing is kept. `FieldError` says what is wrong with it."""
     if not data:
         raise FieldError("file", "Choose the file of your part.")
     try:
-        return part_reader.read(data, name[:80] or "The file")
+        return part_reader.read_parts_sandboxed(data, name[:80] or "The file")
     except UnreadableFile as error:
         raise FieldError("file", str(error)) from error
 

@@ -26,7 +26,7 @@ SETTINGS = ("name", "zone", "instruments", "emergency_number", "units", "letter_
 def csv_files(context: Context) -> dict[str, str]:
     """Return the diary as CSV text by file name, and the load ratio beside it, which is read by nothing here."""
     record = context.store.record()
-    return {**csv_log.write(record, context.zone), **load_ratio.write(_ratios(record))}
+    return {**csv_log.write_tables(record, context.zone), **load_ratio.write_load_ratio(_ratios(record))}
 
 
 def csv_zip(context: Context) -> bytes:
@@ -54,7 +54,7 @@ def everything(context: Context) -> str:
     """Return all there is of this player as JSON text. What deletes keep for undo is not part of it."""
     kept = {name: _documents(context, model) for name, model in tables_in_record().items()}
     kept["changes"] = [c for c in kept["changes"] if c["action"] != "delete"]
-    return json_record.write(settings_of(context), context.store.record(), kept)
+    return json_record.write_record(settings_of(context), context.store.record(), kept)
 
 
 def _documents(context: Context, model: type[Personal]) -> list[dict[str, Any]]:

@@ -28,7 +28,7 @@ class Only:
 EVERYTHING = Only()
 
 
-def read(context: Context, typed: Mapping[str, str]) -> Only:
+def read_choice(context: Context, typed: Mapping[str, str]) -> Only:
     """Return what an address chooses; what there is none of is not chosen."""
     region, instrument, under = (typed.get(name, "") for name in ("region", "instrument", "under"))
     return Only(

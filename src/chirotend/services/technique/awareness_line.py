@@ -19,7 +19,7 @@ def line(context: Context) -> Line:
             None,
             "A minute each: drop the hand, watch the breath, the jaw, the toothbrush.",
             "Answer one now",
-            "technique.looks",
+            "technique.awareness",
         )
     most = max(answered, key=lambda s: (s.set, s.asked, s.last.day if s.last else None))
     last = max(s.last.day for s in answered if s.last)
@@ -35,5 +35,5 @@ def line(context: Context) -> Line:
         most.picture,
         f"{most.look.name}: set {most.set} times of {most.asked} this week." if most.asked else "Not asked this week.",
         "Answer one now",
-        "technique.looks",
+        "technique.awareness",
     )

@@ -427,7 +427,7 @@ def line(context: Context) -> Line:
             None,
             "Half a minute of one figure, recorded here: which finger comes early?",
             "Record",
-            "technique.even",
+            "technique.evenness",
         )
     last = heard[-1]
     worst, off = _off(last.data.found)
@@ -442,7 +442,7 @@ def line(context: Context) -> Line:
         small_rounds([(p.day, [s.middle_ms for s in p.data.found]) for p in alike], worst),
         f"{trend}{_said(last.data, last.data.found, '')[0]}",
         "Record",
-        "technique.even",
+        "technique.evenness",
     )
 
 

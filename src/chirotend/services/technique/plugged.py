@@ -50,7 +50,7 @@ def begin(context: Context, blobs: Path, typed: Mapping[str, str]) -> str:
     return jobs.queue(context.db, context.player.id, KIND, {"probe": uid}, context.now)
 
 
-def read(context: Context, blobs: Path, uid: str, step: Callable[[float], None]) -> None:
+def read_device(context: Context, blobs: Path, uid: str, step: Callable[[float], None]) -> None:
     """Read the device of a probe for its seconds and keep the trace; `UnreadableFile` says what went wrong."""
     data = probes.probe(context, uid, traces.KIND).data
     path = folder_of(blobs) / (data.source + END)

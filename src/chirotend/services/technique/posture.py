@@ -108,7 +108,7 @@ def choice(context: Context, instrument: str = "") -> Choice:
     return Choice(fit, last, chosen)
 
 
-def read(file: bytes) -> picture.Picture:
+def read_picture(file: bytes) -> picture.Picture:
     """Make a picture again without what the camera wrote into it; nothing is kept. `FieldError` says what is wrong."""
     try:
         return picture.made_sandboxed(file)
@@ -389,7 +389,7 @@ def line(context: Context) -> Line:
             None,
             "One picture from the side, nine points: wrist, head and trunk in degrees.",
             "New picture",
-            "technique.pictures",
+            "technique.posture",
         )
     last = done[-1]
     template = templates()[last.data.template]
@@ -411,7 +411,7 @@ def line(context: Context) -> Line:
         small_series([(r.day, r.value) for r in rows][-12:], edge),
         f"{trend}One picture can be {PICTURE_ERROR_DEG:.0f}° out.",
         "New picture",
-        "technique.pictures",
+        "technique.posture",
     )
 
 

@@ -30,7 +30,7 @@ class Kind:
 
 KINDS = {
     evenness.KIND: Kind("sound", evenness.bring, evenness.listen, evenness.keep_heard),
-    traces.KIND: Kind("trace", traces.bring, traces.read, traces.keep_samples),
+    traces.KIND: Kind("trace", traces.bring, traces.read_trace, traces.keep_samples),
 }
 
 
@@ -73,7 +73,7 @@ def keep(context: Context, read: ReadFile) -> tuple[str, str]:
 def run_job(context: Context, folder: Path, kind: str, uid: str, step: Callable[[float], None]) -> None:
     """Read the file or the device of a probe and keep what is found; `UnreadableFile` says what is wrong with it."""
     if kind == plugged.KIND:
-        plugged.read(context, folder, uid, step)
+        plugged.read_device(context, folder, uid, step)
         return
     row = context.row(ProbeRow, uid)
     found = KINDS[kind].read(context, folder, File(row.blob, row.bytes, row.media), AS_A_JOB_S, step)

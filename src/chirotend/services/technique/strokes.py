@@ -48,7 +48,7 @@ class StrokesPage:
     next: str
 
 
-def read(
+def read_strokes(
     context: Context,
     folder: Path,
     typed: Mapping[str, str],
@@ -220,7 +220,7 @@ def line(context: Context) -> Line:
             None,
             "A pad or a scale that keeps its peak tells how hard a stroke or a key is. Typed numbers do.",
             "Measure",
-            "technique.all_strokes",
+            "technique.strokes",
         )
     last = shown.rows[0]
     return Line(
@@ -232,5 +232,5 @@ def line(context: Context) -> Line:
         small_strokes([(r.name, r.set.middle_N) for r in shown.rows[:4]]),
         shown.sentence,
         "Measure",
-        "technique.all_strokes",
+        "technique.strokes",
     )

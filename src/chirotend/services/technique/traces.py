@@ -107,7 +107,7 @@ def bring(
     return Brought(about, Data(source=file_name[:80]), File(name, size, "text/csv"))
 
 
-def read(
+def read_trace(
     context: Context, folder: Path, file: File, seconds: int, step: Callable[[float], None] | None = None
 ) -> Samples:
     """Read a file as a trace and put its samples into the folder; nothing is changed. `UnreadableFile` says what is

@@ -92,14 +92,14 @@ def _understood(context: Context, files: Sequence[tuple[str, bytes]], answers: A
     draft = csv_log.Draft()
     for n in sorted(own, key=lambda n: list(csv_log.FILES).index(own[n])):
         name, data = files[n]
-        csv_log.read(draft, own[n], data, name, context.zone, context.today, step)
+        csv_log.read_table(draft, own[n], data, name, context.zone, context.today, step)
     found = Read(draft.record, tuple(draft.bad), draft.lines)
     others = [(n, *file) for n, file in enumerate(files) if n not in own]
     return _diaries(context, found, others, answers, step) if others else found
 
 
 def _everything(context: Context, name: str, data: bytes) -> Read:
-    settings, record, kept = json_record.read(data, name, tables_in_record())
+    settings, record, kept = json_record.read_record(data, name, tables_in_record())
     try:
         exports.check_settings(context, settings)
     except FieldError as error:
@@ -142,7 +142,7 @@ def _table(context: Context, sheet: Sheet, number: int, said: Match | None, word
     if not any(c.meaning == "day" for c in columns) and not _dated(sheet, columns):
         return None
     clock = zone_named(match.zone) if match.zone else context.zone
-    diary = reading.read(sheet, columns, match, words, clock, context.today, step)
+    diary = reading.read_sheet(sheet, columns, match, words, clock, context.today, step)
     return Table(number, diary, match, shape, oddities(diary, context.now))
 
 

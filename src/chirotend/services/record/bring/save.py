@@ -98,7 +98,7 @@ def take_back(context: Context, uid: str) -> int:
 
 def _restore(context: Context, text: str) -> int:
     """Put the record back that was replaced as a whole."""
-    settings, record, kept = json_record.read(text.encode(), "the record before", tables_in_record())
+    settings, record, kept = json_record.read_record(text.encode(), "the record before", tables_in_record())
     context.store.drop_record()
     plan = Plan(list(record.sessions), list(record.checks), list(record.notes), settings=settings, kept=kept)
     save(context, plan)

@@ -40,7 +40,7 @@ def index() -> ResponseReturnValue:
 def bring() -> ResponseReturnValue:
     file = request.files.get("file")
     name, data = (file.filename or "", file.read()) if file else ("", b"")
-    found = parts.read(name, data)
+    found = parts.read_part(name, data)
     return redirect(url_for(".one", uid=parts.keep(context(), found, request.form)))
 
 

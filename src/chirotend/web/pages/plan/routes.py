@@ -217,7 +217,7 @@ def as_planned(uid: str) -> ResponseReturnValue:
 def bring_calendar() -> ResponseReturnValue:
     file = request.files.get("calendar")
     name, data = (file.filename or "", file.read()) if file else ("", b"")
-    found = calendars.read(unlocked_context(), name, data)
+    found = calendars.read_calendar(unlocked_context(), name, data)
     brought = calendars.bring(context(), name, found)
     commit()
     return _page(brought=brought)
@@ -251,7 +251,7 @@ def export_calendar() -> ResponseReturnValue:
             ical.Written(b.uid, b.start_utc, b.end_utc, b.title or "own practice", "practice")
             for b in own_blocks.blocks_between(d, first, last)
         ]
-    text = ical.write(sorted(items, key=lambda i: (i.start_utc, i.uid)), datetime.combine(d.today, time(0), UTC))
+    text = ical.write_ical(sorted(items, key=lambda i: (i.start_utc, i.uid)), datetime.combine(d.today, time(0), UTC))
     return Response(
         text, mimetype="text/calendar", headers={"Content-Disposition": 'attachment; filename="practice-plan.ics"'}
     )

@@ -30,7 +30,7 @@ def _span() -> tuple[int, date]:
 @bp.get("/")
 def index() -> ResponseReturnValue:
     weeks, last = _span()
-    page = score_page.score_lines_page(context(), weeks, last, only.read(context(), request.args))
+    page = score_page.score_lines_page(context(), weeks, last, only.read_choice(context(), request.args))
     return render_template(
         "score/index.html",
         page=page,
@@ -46,7 +46,7 @@ def index() -> ResponseReturnValue:
 @bp.get("/table")
 def table() -> ResponseReturnValue:
     weeks, last = _span()
-    page = score_page.score_lines_page(context(), weeks, last, only.read(context(), request.args))
+    page = score_page.score_lines_page(context(), weeks, last, only.read_choice(context(), request.args))
     return render_template("score/table.html", page=page, weeks=weeks)
 
 
@@ -70,7 +70,7 @@ def _pages() -> tuple[str, list[list[sheet.Part]]]:
         years_page = years.years_page(d, _until_year(), years.spans_of(d, {}))
         return years_page.title, sheet.of_years(years_page)
     weeks, last = _span()
-    page = score_page.score_lines_page(d, weeks, last, only.read(d, request.args))
+    page = score_page.score_lines_page(d, weeks, last, only.read_choice(d, request.args))
     shown = ", ".join(page.only.asked.values())
     title = f"Score, {page.first:%-d %B %Y} to {page.last:%-d %B %Y}"
     return f"{title} ({shown})" if shown else title, sheet.of_days(page)
