@@ -28,9 +28,9 @@ from chirotend.core.prove.outcomes import (
 from chirotend.core.prove.scores import (
     days_marked_score,
     load_ratio_score,
+    rank_score_without_nerve_signs,
     signs_score,
     strongest_score,
-    untelling_rank_score,
 )
 from chirotend.core.record import Check, Entry, Record
 from chirotend.core.simulate.cohort import live
@@ -153,7 +153,7 @@ def test_simpler_rules_by_hand(growers):
     assert load_ratio_score(one)[-1, 0].tolist() == pytest.approx([1.0] * 4)
     one = replace(one, telling=replace(one.telling, nerve=np.zeros((1, 4), dtype=bool)))
     nerve = replace(one, telling=replace(one.telling, nerve=np.ones((1, 4), dtype=bool)))
-    assert untelling_rank_score(one)[36, 0, 2] > 5 > untelling_rank_score(nerve)[36, 0, 2]
+    assert rank_score_without_nerve_signs(one)[36, 0, 2] > 5 > rank_score_without_nerve_signs(nerve)[36, 0, 2]
 
 
 def test_the_oracle_is_exact_where_it_can_be_worked_out_otherwise(growers, monkeypatch):

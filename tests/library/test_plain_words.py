@@ -23,8 +23,9 @@ def said() -> tuple[Sentence, ...]:
 
 
 def never() -> list[tuple[str, str]]:
-    """The table of docs/words.md: a pattern that is never said, and what is said instead."""
-    rows = re.findall(r"^\| `(.+)` \| (.+) \|$", WORDS_PAGE.read_text(), flags=re.M)
+    """The first table of docs/words.md: a pattern that is never said, and what is said instead."""
+    screen, _, _ = WORDS_PAGE.read_text().partition("## Terms in the code")
+    rows = re.findall(r"^\| `(.+)` \| (.+) \|$", screen, flags=re.M)
     return [(pattern.replace("\\|", "|"), but) for pattern, but in rows]
 
 

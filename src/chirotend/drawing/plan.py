@@ -115,7 +115,7 @@ def week(days: Sequence[Day], usual: tuple[float, float] | None, layout: Layout)
         under += _staff(day, layout, scale, y, last=i == len(days) - 1, first=i == 0)
         taken = (0.0, 0.0)
         for item in _named(day.items):
-            thing, taken = _thing(item, layout, scale, y, taken)
+            thing, taken = _event_label(item, layout, scale, y, taken)
             things.append(thing)
         over += _load(day, layout, scale, y, usual)
     return Week(layout.width, height, tuple(under), tuple(things), tuple(over), scale.per_hour, layout.row)
@@ -188,8 +188,8 @@ def _staff(day: Day, layout: Layout, scale: _Scale, y: float, last: bool, first:
     return shapes
 
 
-def _thing(item: Item, layout: Layout, scale: _Scale, y: float, taken: Reached) -> tuple[Group, Reached]:
-    """Return a thing with its name, and how far names now reach.
+def _event_label(item: Item, layout: Layout, scale: _Scale, y: float, taken: Reached) -> tuple[Group, Reached]:
+    """Draw one event with its label; also return the right edges used to avoid overlaps.
 
     A name that would meet another goes under the staff; where it would meet one there too it is only spoken.
     """

@@ -88,14 +88,13 @@ SHORT_REGIONS = {
 }
 
 
-#: how surely a lasting excess, from so many ln odds on
-#: why the way back stood still this morning
 #: what is watched beside the places, and the unit of its values
 SERIES_WORDS = {
     "waking_stiffness": ("stiffness on waking", "of 10"),
     "marks_an_hour": ("marks while playing", "an hour"),
     "effort": ("effort at equal load", "above days of like length"),
 }
+#: why recovery stood still this morning
 STILL_WORDS = {
     "": "",
     "not_asked": "It waits for this morning’s check.",
@@ -115,6 +114,7 @@ LONG_LEVEL_DO = {
     False: "Is it always like this? A clinician who has seen it can tell you, and you can write it as known.",
     True: "See a doctor or hand therapist within two weeks. What they find stable you can write as known.",
 }
+#: how surely a lasting excess, from so many ln odds on
 SURE = (
     (2.0, "very likely lasting"),
     (0.85, "likely lasting"),

@@ -26,7 +26,7 @@ def test_every_bench_has_numbers_a_drawing_and_one_thing_to_try(context, tab):
 def test_the_strap_that_moves_says_what_it_takes_off_and_is_compared_with_how_it_hangs(context):
     moved = bench.bench(context, "carry", {"choice": "bassoon_seat", "strap": "120"})
     assert "takes 25 % off the left hand: 17.4 N → 13.1 N" in moved.remark and "repairer" in moved.remark
-    bench.keep_as_it_hangs(context, {"choice": "bassoon_seat", "strap": "120"})
+    bench.save_as_baseline(context, {"choice": "bassoon_seat", "strap": "120"})
     again = bench.bench(context, "carry", {"choice": "bassoon_seat"})
     assert next(k for k in again.knobs if k.field == "strap").value == 120
     assert "Try next: moving" in again.remark

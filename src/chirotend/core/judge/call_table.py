@@ -198,16 +198,16 @@ def moderate(e: Evidence) -> Findings:
     if pains:
         worst = max(pains, key=_pain)
         yield Finding("moderate_pain", 5, MUTED_MP, _where(worst), (worst.day,))
-    nerve = [m for m in recent if _passing(m.entry.kind, m.entry.lasting)]
+    nerve = [m for m in recent if _is_brief_nerve_sign(m.entry.kind, m.entry.lasting)]
     if nerve:
-        days = {m.day for m in e.marks if _passing(m.entry.kind, m.entry.lasting)}
+        days = {m.day for m in e.marks if _is_brief_nerve_sign(m.entry.kind, m.entry.lasting)}
         last = nerve[-1].day
         again = not r.brief_nerve_days or any(0 < (last - day).days < r.brief_nerve_days for day in days)
         yield Finding("brief_tingling", 5, MUTED_MP, _where(nerve[-1]), (last,), nerve=again)
 
 
-def _passing(kind: str, lasting: str | None) -> bool:
-    """Tingling counts as brief unless she said otherwise; numbness only when she said that it went."""
+def _is_brief_nerve_sign(kind: str, lasting: str | None) -> bool:
+    """True for tingling not marked as longer, and for numbness marked brief."""
     return (kind == "tingling" and lasting in ("brief", None)) or (kind == "numbness" and lasting == "brief")
 
 

@@ -101,7 +101,7 @@ class Evidence:
 
     def settled(self, until: date | None, overruled_until: date | None) -> "Evidence":
         """Return this evidence with other settled days."""
-        return self.but(settled_until=until, overruled_until=overruled_until)
+        return self.with_limits(settled_until=until, overruled_until=overruled_until)
 
     def as_of(self, day: date) -> "Evidence":
         """Return what was known of an earlier day: nothing after it is read."""
@@ -113,7 +113,7 @@ class Evidence:
         days = [self.overruled_until, self.settled_until if rules().release_settles_signs else None]
         return max((day for day in days if day is not None), default=None)
 
-    def but(self, **changes: Any) -> "Evidence":
+    def with_limits(self, **changes: Any) -> "Evidence":
         """Copy with other settled days or ceilings. What was worked out is kept because it does not depend on them."""
         other = replace(self, **changes)
         own = {field.name for field in fields(self)}

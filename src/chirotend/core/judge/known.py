@@ -1,4 +1,4 @@
-"""A complaint that a clinician has seen and that is known and stable: rows 4-6 speak of what is above it.
+"""A stable complaint known to a clinician; rows 4-6 of the call ignore symptoms up to its level.
 
 Rows 1-3 never change for it. It holds to its review, at most twelve weeks ahead. Whether and how this may be done is a
 question to a clinician; not yet reviewed by one.

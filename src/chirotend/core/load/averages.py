@@ -12,7 +12,7 @@ GAP_RESTARTS = 7  # days in a row without a log after which an average starts ag
 
 @dataclass(frozen=True)
 class Ewma:
-    """`lam` = 2/(N+1); `ewma` = last value; `seed_weight` = share still owed to the first day."""
+    """`lam` = 2/(N+1); `ewma` = last value; `seed_weight` = weight of the first day in the average, 0-1."""
 
     lam: float
     ewma: float

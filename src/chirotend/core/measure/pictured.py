@@ -19,11 +19,11 @@ class View:
 
 def _back(p: Sequence[Point], view: View) -> float:
     """The wrist: + bent back, − bent to the palm. The fourth point lies on the palm's side of the hand."""
-    return -_towards(p, view)
+    return -_bend_towards_palm(p, view)
 
 
-def _towards(p: Sequence[Point], view: View) -> float:
-    """The turn of the last part towards the palm's side: + curved, − the other way."""
+def _bend_towards_palm(p: Sequence[Point], view: View) -> float:
+    """Signed bend of the last segment, degrees; + = towards the palm."""
     elbow, wrist, knuckle, palm = p
     middle = ((wrist[0] + knuckle[0]) / 2, (wrist[1] + knuckle[1]) / 2)
     return angles.wrist_flexion(elbow, wrist, knuckle, (palm[0] - middle[0], palm[1] - middle[1]))
@@ -48,7 +48,7 @@ _ANGLES: dict[str, Callable[[Sequence[Point], View], float]] = {
     "off_square": lambda p, view: angles.off_square(*p),
     "off_line": _off_line,
     "back": _back,
-    "towards": _towards,
+    "towards": _bend_towards_palm,
     "sideways": _sideways,
 }
 FORMULAS = tuple(_ANGLES)

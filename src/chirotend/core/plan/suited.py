@@ -21,7 +21,7 @@ class Way:
 
 
 @dataclass(frozen=True)
-class Wait:
+class LeftOutAim:
     """An aim to leave out today: why (new_hard | grip), and the grip meant."""
 
     aim: str
@@ -45,7 +45,7 @@ class Suited:
     asks: tuple[tuple[str, tuple[Place, ...]], ...]
     grips: tuple[str, ...]
     not_grips: tuple[str, ...]
-    wait: tuple[Wait, ...]
+    wait: tuple[LeftOutAim, ...]
     go: tuple[str, ...]
     #: how many instruments she plays
     instruments: int
@@ -85,9 +85,9 @@ def suited(
     )
 
 
-def _waits(aim: Aim, grip: Way | None, marked: frozenset[Place]) -> Wait:
+def _waits(aim: Aim, grip: Way | None, marked: frozenset[Place]) -> LeftOutAim:
     if aim.new_hard:
-        return Wait(aim.uid, "new_hard")
+        return LeftOutAim(aim.uid, "new_hard")
     if grip is not None and grip.asks & marked:
-        return Wait(aim.uid, "grip", grip.id)
-    return Wait(aim.uid, "")
+        return LeftOutAim(aim.uid, "grip", grip.id)
+    return LeftOutAim(aim.uid, "")

@@ -79,9 +79,9 @@ def least_units(aim: Aim) -> int:
 
 
 def plan_value(problem: Problem, pieces: Sequence[Piece]) -> float:
-    """Return what the planner maximises, in minutes: what is laid by its weight, less three small prices.
+    """Return what the planner maximises: weighted minutes placed, minus three penalties.
 
-    The prices: the heaviest day of own practice, own load beside load that stands there already, each piece.
+    The penalties: for the heaviest day of own practice, for own load on days with fixed load, for each piece.
     """
     r = plan_rules()
     minutes = sum(problem.aims[p.aim].weight * p.units * r.unit_min for p in pieces)

@@ -1,4 +1,4 @@
-"""What became of a line: false signs of those nothing was the matter with, what was found of the others, how early."""
+"""How a threshold performed: false alarms in healthy players, detections and their delay in the rest."""
 
 import math
 from dataclasses import dataclass

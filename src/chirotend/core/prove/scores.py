@@ -32,8 +32,8 @@ def rank_score(cohort: Cohort) -> Floats:
     return from_the_first_days(_rank_sums(_strongest(cohort), cohort), cohort)
 
 
-def untelling_rank_score(cohort: Cohort) -> Floats:
-    """The rank sum of tightness and pain alone, as in version 2 of the rules: blind at a nerve."""
+def rank_score_without_nerve_signs(cohort: Cohort) -> Floats:
+    """The rank sum of tightness and pain alone, as in version 2 of the rules; it does not use tingling or numbness."""
     return from_the_first_days(_rank_sums(np.where(cohort.telling.nerve, 0, _strongest(cohort)), cohort), cohort)
 
 

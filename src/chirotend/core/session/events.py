@@ -19,7 +19,11 @@ BAR_DIGITS = 4
 
 @dataclass(frozen=True)
 class Start:
-    """It began: with an instrument and a kind of block, by a rest preset, or as it was laid out (`bars`, JSON)."""
+    """The session began.
+
+    `instrument` and `block_kind` of its first block; `preset` of rests; `planned`: with the blocks planned for today;
+    `bars`: its blocks as they were laid out, JSON.
+    """
 
     instrument: str = ""
     block_kind: str = ""

@@ -1,4 +1,4 @@
-"""Tests by the lot that was drawn: among all orders it could have drawn, how many show as large a difference."""
+"""Randomisation tests: the share of all orders that could have been drawn with a difference at least as large."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass

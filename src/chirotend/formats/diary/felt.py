@@ -120,7 +120,7 @@ class Body:
         return [answer for felt in found for answer in self._symptom(row, felt, felt.timing or row_timing or unsaid)]
 
     def _complaints(self, cell: str) -> list[Felt] | None:
-        """What a cell of complaints says; one that stood there before is only counted again."""
+        """The complaints of a cell; for a repeated cell the counts of its words increase, and it is not read again."""
         words = self.table.words
         if cell not in self._said:
             met, words.met = words.met, Counter()

@@ -52,7 +52,7 @@ def highest(cells: Sequence[str]) -> float:
 
 
 def likely_end(cells: Sequence[str], ends: Sequence[int], exact: bool) -> tuple[int, bool]:
-    """Return the likeliest end of the scale of `cells`, and whether she should see it: another is possible, or not 10.
+    """Return the likeliest top of the scale of `cells` (5, 10, 100), and True if the player should confirm it.
 
     `exact`: a highest number that is the end of a scale makes that scale likely. So it is with efforts, which come
     near the end of their scale in a few weeks; complaints out of 10 may never pass 5.

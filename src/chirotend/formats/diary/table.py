@@ -95,7 +95,7 @@ class Table:
         return Scale(said or named or likely, self.match.pairs or "middle")
 
     def chosen(self, code: str) -> str:
-        """Count one of `COUNTED` as met, and return the answer that holds."""
+        """Record that this question of `COUNTED` came up; return the player's answer, or the default."""
         self.met[code] += 1
         return getattr(self.match, code) or next(iter(COUNTED[code][2]))
 

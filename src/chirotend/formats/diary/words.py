@@ -25,8 +25,8 @@ LISTS: dict[str, tuple[str, ...]] = {
 }
 
 
-def fits(of: str, to: str) -> bool:
-    """True when `to` is what a word of list `of` may mean."""
+def meaning_is_allowed(of: str, to: str) -> bool:
+    """True if meaning `to` is allowed for vocabulary `of`."""
     if to in LISTS.get(of, ()):
         return True
     return (of == "zone" and to in zones()) or (of == "instrument" and to in instruments())
@@ -45,7 +45,7 @@ class Words:
         """Return what a word of list `of` means, or None; nothing is counted."""
         word = plain(cell)
         mine = self.hers.get(f"{of} {word}")
-        if mine is not None and fits(of, mine):
+        if mine is not None and meaning_is_allowed(of, mine):
             return mine
         found = diary_words(of).get(word)
         if found is None and of == "instrument":

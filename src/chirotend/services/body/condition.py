@@ -1,4 +1,4 @@
-"""How she is today, as the rules that leave things out read it: marks, what the call rests on, what she has said."""
+"""Today's state of the player, as input for the exclusion rules: symptoms, causes of the call, what she has said."""
 
 from datetime import timedelta
 

@@ -98,7 +98,7 @@ def keep(context: Context, found: WrittenFile, typed: Mapping[str, str]) -> str:
     if instrument not in own_library.instruments(context):
         raise FieldError("instrument", "Choose the instrument it is for.")
     pace = _pace(typed.get("pace", "") or "100")
-    part = _hers(context, found.parts, instrument, typed.get("part", ""))
+    part = _chosen_part(context, found.parts, instrument, typed.get("part", ""))
     uid = uuid4().hex
     kept = PartData(
         notes=[(n.onset, n.length, n.pitch, n.loud) for n in part.notes],
@@ -123,8 +123,8 @@ def _pace(typed: str) -> float:
     return decimal("pace", "Your tempo", typed, 30, 200, "% of the written one") / 100
 
 
-def _hers(context: Context, parts: tuple[WrittenPart, ...], instrument: str, asked: str) -> WrittenPart:
-    """The part she names, or the one called as her instrument, or the only one."""
+def _chosen_part(context: Context, parts: tuple[WrittenPart, ...], instrument: str, asked: str) -> WrittenPart:
+    """Choose the part: the one named, else the one matching the instrument, else the only one."""
     sounding = [p for p in parts if p.notes]
     wanted = (asked or own_library.name_of(context, instrument)).strip().lower()
     named = [p for p in sounding if wanted and wanted in p.name.lower()]

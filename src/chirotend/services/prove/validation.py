@@ -26,9 +26,9 @@ from chirotend.core.prove.scores import (
     days_marked_score,
     load_ratio_score,
     rank_score,
+    rank_score_without_nerve_signs,
     signs_score,
     strongest_score,
-    untelling_rank_score,
 )
 from chirotend.core.simulate.cohort import Cohort, live
 from chirotend.core.simulate.kinds import kinds
@@ -42,7 +42,7 @@ DAYS = 180
 SCORES: dict[str, Callable[[Cohort], Floats]] = {
     "signs": signs_score,
     "ranks": rank_score,
-    "ranks, blind to tingling": untelling_rank_score,
+    "ranks, blind to tingling": rank_score_without_nerve_signs,
     "strongest mark of 3 days": strongest_score,
     "days marked of 7": days_marked_score,
     "load of 7 days to 28": load_ratio_score,

@@ -26,7 +26,7 @@ class Judged:
             return False
         if replace(evidence, now_utc=self.evidence.now_utc) != self.evidence:
             return False
-        return self.evidence.but(now_utc=evidence.now_utc).marks_in_hours == self.evidence.marks_in_hours
+        return self.evidence.with_limits(now_utc=evidence.now_utc).marks_in_hours == self.evidence.marks_in_hours
 
 
 class KeptCalls(Memo):
@@ -43,7 +43,7 @@ class KeptCalls(Memo):
         """Return the call for `evidence`, and the evidence with all that was worked out of it so far."""
         kept = self._kept.get((player, morning))
         if kept is not None and kept.holds_for(evidence, before, last_day):
-            return kept.call, kept.evidence.but(now_utc=evidence.now_utc)
+            return kept.call, kept.evidence.with_limits(now_utc=evidence.now_utc)
         found = todays_call(evidence, before, last_day)
         if len(self._kept) >= MOST_KEPT:
             self._kept.clear()

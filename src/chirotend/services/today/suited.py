@@ -6,7 +6,7 @@ from datetime import timedelta
 
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.recovery import Recovery
-from chirotend.core.plan.suited import Suited, Wait, Way, suited
+from chirotend.core.plan.suited import LeftOutAim, Suited, Way, suited
 from chirotend.core.plan.week_problem import monday
 from chirotend.core.record import Place
 from chirotend.library.loader import instrument_name
@@ -121,5 +121,5 @@ def _aims(what: Suited, titles: dict[str, str], grips: dict[str, str]) -> list[L
     return [*found, *([Line(f"Today, softly and slowly: {listed(go)}.", rule)] if go else [])]
 
 
-def _why(wait: Wait, grips: dict[str, str]) -> str:
+def _why(wait: LeftOutAim, grips: dict[str, str]) -> str:
     return grips[wait.what] if wait.why == "grip" else "new and hard"

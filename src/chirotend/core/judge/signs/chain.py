@@ -121,7 +121,7 @@ def chain() -> Chain:
         is_lasting,
         np.array([r.rare_share, 1 - r.rare_share]),
         np.stack([_moves(shares, len(lasting), 1 / days) for days in (r.rare_days, r.often_days)]),
-        np.stack([_seen(level) for level in levels], axis=2),
+        np.stack([_reporting_matrix(level) for level in levels], axis=2),
         np.exp(r.character * np.minimum(levels, r.character_most)[:, None] * weights),
         usual,
         characters,
@@ -145,8 +145,8 @@ def _moves(passing_shares: Floats, lasting: int, comes: float) -> Floats:
     return moves
 
 
-def _seen(level: float) -> Floats:
-    """(told, usual): the chance of each strength told where her usual day would have shown another."""
+def _reporting_matrix(level: float) -> Floats:
+    """Matrix [reported, usual]: probability of reporting strength i when the usual strength is j."""
     most = sign_rules().strongest
     seen = np.zeros((most + 1, most + 1))
     if level == 0:

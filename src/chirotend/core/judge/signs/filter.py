@@ -59,7 +59,7 @@ class Filter:
         self.days_asked = self.days_asked + day.asked
         self.waiting.append((day, first))
         if len(self.waiting) > r.joins_after:
-            self._join(*self.waiting.popleft())
+            self._add_to_baseline(*self.waiting.popleft())
         return self.log_odds()
 
     def log_odds(self) -> Floats:
@@ -87,8 +87,9 @@ class Filter:
         shifted = c.shifts.T[day.character] / (character @ c.shifts.T)
         return np.where((day.strength > 0)[:, None], told * shifted, told)
 
-    def _join(self, day: Day, first: NDArray[np.bool_]) -> None:
-        """Count a day for her usual: whole for her first, else by how likely all was usual when it joins."""
+    def _add_to_baseline(self, day: Day, first: NDArray[np.bool_]) -> None:
+        """Add a day to the baseline: weight 1 for the first days, later the probability that all places were at
+        baseline."""
         if not day.asked.any():
             return
         c = chain()

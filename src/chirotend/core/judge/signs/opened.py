@@ -60,10 +60,10 @@ def opened(evidence: Evidence, place: Place) -> Opened:
         median(told) if told else 0.0,
         sign,
         passed([None if s is None else round(s) for s in strengths]),
-        {name: went_before(there, strengths) for name, there in _there(evidence, first).items()},
+        {name: went_before(there, strengths) for name, there in _precursor_days(evidence, first).items()},
         _trend(strengths),
         _timings(evidence, place, first, since),
-        tuple(p for p in _near(place) if _above_usual(evidence, p, first, since)),
+        tuple(p for p in _adjacent_regions(place) if _above_usual(evidence, p, first, since)),
     )
 
 
@@ -74,8 +74,8 @@ def _strengths(evidence: Evidence, place: Place, first: date) -> tuple[float | N
     return tuple(worst.get(day, 0.0) if day in asked else None for day in days)
 
 
-def _there(evidence: Evidence, first: date) -> dict[str, list[bool]]:
-    """The days on which something was that may go before: by its name."""
+def _precursor_days(evidence: Evidence, first: date) -> dict[str, list[bool]]:
+    """Days on which each possible precursor occurred (True), by precursor."""
     days = [first + timedelta(days=n) for n in range(DAYS)]
     record = evidence.record
     short = {n.day for n in record.notes if n.sleep in ("short", "broken")}
@@ -119,8 +119,8 @@ def _timings(evidence: Evidence, place: Place, first: date, since: date) -> dict
     return {timing: (before, after) for timing, (before, after) in counts.items()}
 
 
-def _near(place: Place) -> list[Place]:
-    """The neighbouring regions of its side, and the same region of the other."""
+def _adjacent_regions(place: Place) -> list[Place]:
+    """Adjacent regions on the same side, and the mirror region."""
     region, side = place
     near: list[Place] = []
     if region in STAFF_REGIONS:

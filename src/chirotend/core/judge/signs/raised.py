@@ -152,7 +152,7 @@ def _sign(place: Place, days: list[date], odds: Floats, sums: Floats, line: floa
     r, height = sign_rules(), statistic(odds, sums)
     if height[-1] <= line - r.faint_below:
         return None
-    raised = _raised(height, line, max(0, settled + 1))
+    raised = _episode_start(height, line, max(0, settled + 1))
     first = max(0, settled + 1, raised - r.since_days)
     before = height[first : raised + 1]
     lowest = first + int(np.flatnonzero(before <= before.min() + r.since_near)[-1])
@@ -160,8 +160,8 @@ def _sign(place: Place, days: list[date], odds: Floats, sums: Floats, line: floa
     return Sign(place[0], place[1], days[raised], since, float(height[-1]), line, float(odds[-1]))
 
 
-def _raised(height: Floats, line: float, first: int) -> int:
-    """The first day of the present episode: quiet days, as many as the rules ask, lie before it."""
+def _episode_start(height: Floats, line: float, first: int) -> int:
+    """First day of the current episode; episodes are separated by `quiet_days` quiet days."""
     over = [int(n) for n in np.flatnonzero(height > line) if n >= first]
     if not over:
         return len(height) - 1

@@ -5,13 +5,13 @@ from collections.abc import Mapping
 from chirotend.library.loader import carry_layouts, hole_layouts
 from chirotend.services.context import Context, NotThere
 from chirotend.services.kit import own_library
-from chirotend.services.kit.bench.carry import carry, keep_as_it_hangs
+from chirotend.services.kit.bench.carry import carry, save_as_baseline
 from chirotend.services.kit.bench.holes import holes
 from chirotend.services.kit.bench.knobs import Bench
 from chirotend.services.kit.bench.stick_pair import compare
 from chirotend.services.kit.bench.string import string
 
-__all__ = ["TABS", "Bench", "bench", "keep_as_it_hangs", "own_tab"]
+__all__ = ["TABS", "Bench", "bench", "own_tab", "save_as_baseline"]
 
 TABS = {
     "carry": "What carries it",

@@ -219,8 +219,8 @@ def _carry_remark(
     return f"Try next: {words} takes {off:.0f} % off the {watched}, {forces}. {layout.who}"
 
 
-def keep_as_it_hangs(context: Context, typed: Mapping[str, str]) -> None:
-    """Keep the values of a layout as how it hangs now: later changes are compared with them."""
+def save_as_baseline(context: Context, typed: Mapping[str, str]) -> None:
+    """Save the current support layout as the baseline that later changes are compared with."""
     shown = carry(context, typed)
     kept = {k.field: k.value for k in shown.knobs}
     say(context, bench={**profile(context).bench, shown.choice: kept})

@@ -85,7 +85,7 @@ def _walk(context: Context, programme: Programme, evidence: Evidence) -> Walk:
 def with_ceilings(context: Context, evidence: Evidence) -> Evidence:
     """Return `evidence` with what her programmes allow on its day."""
     found = tuple(c for p in running(context) for c in _ceiling(context, p, evidence))
-    return evidence.but(ceilings=found) if found else evidence
+    return evidence.with_limits(ceilings=found) if found else evidence
 
 
 def _ceiling(context: Context, p: Programme, e: Evidence) -> Iterator[Ceiling]:

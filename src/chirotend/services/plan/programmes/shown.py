@@ -147,8 +147,8 @@ def _subject(context: Context, p: Programme) -> str:
 # --- a dose that climbs
 
 
-def _wider(step: int) -> str:
-    """How wide the range is on a step: one note wider with each."""
+def _range_at_step(step: int) -> str:
+    """Range in notes at a step, in words; it grows by one note per step."""
     if step == 1:
         return "Keep to the few notes that sit best."
     return f"{amount(step - 1, 'note').capitalize()} wider than at the start, and no more."
@@ -171,7 +171,7 @@ def _steps(context: Context, p: Programme, e: Evidence) -> Shown:
         p,
         _subject(context, p),
         headline,
-        f"{why} {_wider(walk.number)}" if p.entry.note_a_step and not today.stopped else why,
+        f"{why} {_range_at_step(walk.number)}" if p.entry.note_a_step and not today.stopped else why,
         _moves(p, walk) if state == "running" else (),
         tuple(_staff(days[i : i + 14], walk, context.today, top) for i in range(0, len(days), 14)),
         tuple(_staff(days[i : i + 7], walk, context.today, top) for i in range(0, len(days), 7)),

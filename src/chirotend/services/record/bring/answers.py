@@ -9,7 +9,7 @@ from pydantic import AfterValidator, Field, ValidationError
 from chirotend.core.errors import MethodError
 from chirotend.formats.diary.match import Answered, Column, Match
 from chirotend.formats.diary.text import ENCODINGS
-from chirotend.formats.diary.words import fits
+from chirotend.formats.diary.words import meaning_is_allowed
 from chirotend.services.context import Context, FieldError
 from chirotend.store.models import HabitRow
 
@@ -19,7 +19,7 @@ SHAPE = "shape "
 
 def _known_words(words: dict[str, str]) -> dict[str, str]:
     for key, to in words.items():
-        if not fits(key.partition(" ")[0], to):
+        if not meaning_is_allowed(key.partition(" ")[0], to):
             raise ValueError(f"“{key.partition(' ')[2]}” cannot mean “{to}”")
     return words
 
@@ -78,7 +78,7 @@ def keep_words(context: Context, words: Mapping[str, str]) -> None:
 def change_word(context: Context, key: str, to: str) -> None:
     """Let a kept word mean something else; "" forgets it. `FieldError` when it cannot mean that."""
     words = her_words(context)
-    if key not in words or (to and not fits(key.partition(" ")[0], to)):
+    if key not in words or (to and not meaning_is_allowed(key.partition(" ")[0], to)):
         raise FieldError("word", "Choose one of the words that are kept, and a meaning of its list.")
     kept = {k: (to if k == key else old) for k, old in words.items() if k != key or to}
     context.store.repository(HabitRow).put({"key": WORDS, "document": kept})

@@ -58,7 +58,7 @@ def index(tab: str = "") -> ResponseReturnValue:
 @bp.post("/bench/carry/keep")
 @refusing(partial(_page, "carry"))
 def keep() -> ResponseReturnValue:
-    bench.keep_as_it_hangs(context(), request.form)
+    bench.save_as_baseline(context(), request.form)
     return redirect(url_for(".index", tab="carry", choice=request.form.get("choice", "")))
 
 
