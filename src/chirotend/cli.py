@@ -10,7 +10,7 @@ import tempfile
 from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import click
 import segno
@@ -18,6 +18,7 @@ from flask import Flask
 from waitress import serve as waitress_serve
 
 from chirotend import diary_commands
+from chirotend.core.late import late
 from chirotend.demo.scenario import DEMO_NOW, make_demo
 from chirotend.devices import stand_ins
 from chirotend.devices.plug import Plug
@@ -27,7 +28,6 @@ from chirotend.services.context import FieldError
 from chirotend.services.prove import report, validation
 from chirotend.services.server import database, health
 from chirotend.services.server.arenas import share_arenas
-from chirotend.services.server.certificate import Certificate, certificate_for, own_address
 from chirotend.services.server.database import CannotOpen, Database
 from chirotend.services.server.restore import restore as put_back
 from chirotend.services.server.restore import serving
@@ -35,7 +35,13 @@ from chirotend.services.technique import plugged
 from chirotend.web import create_app
 from chirotend.web.app import UPLOAD_MAX, real_clock
 from chirotend.web.markup import svg
-from chirotend.web.network import NetworkServer
+
+if TYPE_CHECKING:
+    from chirotend.services.server.certificate import Certificate
+    from chirotend.web.network import NetworkServer
+#: they bring a server of their own and the library of certificates, which only --lan needs
+certificates = late("chirotend.services.server.certificate")
+network = late("chirotend.web.network")
 
 LOOPBACK = "127.0.0.1"
 #: requests that are answered at once; those who bring files take no more than half of them (`sandbox.IN_LINE`)
@@ -82,7 +88,7 @@ main.add_command(diary_commands.take)
 def serve(data: Path | None, port: int, lan: bool, address: str | None) -> None:
     """Serve on this computer; prints a set-up link until there is an account."""
     folder = data or database.data_folder()
-    host = (address or own_address()) if lan else LOOPBACK
+    host = (address or certificates.own_address()) if lan else LOOPBACK
     app = _application(folder, trusted_hosts=[*HOSTS, host], secure=lan, port=port)
     address = f"{'https' if lan else 'http'}://{host}:{port}"
     with app.extensions["database"].open_db() as db:
@@ -104,11 +110,11 @@ def _serve_here(app: Flask, port: int) -> None:
     waitress_serve(app, host=LOOPBACK, port=port, threads=THREADS, max_request_body_size=UPLOAD_MAX)
 
 
-def lan_server(app: Flask, folder: Path, host: str, port: int) -> tuple[NetworkServer, Certificate]:
+def lan_server(app: Flask, folder: Path, host: str, port: int) -> "tuple[NetworkServer, Certificate]":
     """Return a server that speaks https at `host`, and its certificate; the caller starts and stops it."""
-    certificate = certificate_for(folder, [host, LOOPBACK], real_clock())
+    certificate = certificates.certificate_for(folder, [host, LOOPBACK], real_clock())
     files = str(certificate.certificate), str(certificate.key)
-    return NetworkServer((host, port), app, *files, UPLOAD_MAX), certificate
+    return network.NetworkServer((host, port), app, *files, UPLOAD_MAX), certificate
 
 
 def _serve_lan(app: Flask, folder: Path, host: str, port: int, address: str) -> None:

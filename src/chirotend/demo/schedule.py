@@ -12,11 +12,13 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 import numpy as np
-from scipy.special import ndtri
 
 from chirotend.core.judge.signs.chain import Floats
+from chirotend.core.late import late
 from chirotend.core.simulate.one import Spot
 from chirotend.core.simulate.telling import Telling
+
+special = late("scipy.special")
 
 BEGAN = date(2022, 3, 7)
 FIRST, LAST = date(2026, 5, 18), date(2026, 11, 12)
@@ -74,7 +76,7 @@ def telling(habits: Sequence[Habits]) -> Telling:
     """Return how the player tells: one player, her places."""
     shape = (1, len(habits))
     return Telling(
-        above=ndtri(np.array([[h.zeros for h in habits]])),
+        above=special.ndtri(np.array([[h.zeros for h in habits]])),
         sd=np.full(shape, 0.9),
         likeness=np.full(shape, 0.3),
         silent=np.full(shape, 0.1),

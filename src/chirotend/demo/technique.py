@@ -8,8 +8,8 @@ from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
-import soundfile
 
+from chirotend.core.late import late
 from chirotend.core.record import Block, Session
 from chirotend.devices import camera, microphone, muscle
 from chirotend.devices.listener import answers
@@ -25,6 +25,8 @@ from chirotend.services.technique import (
     strokes,
     traces,
 )
+
+soundfile = late("soundfile")
 
 REED = "reed of the week"
 #: day, least press that speaks (% of her usual), slope of her ear

@@ -5,12 +5,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from io import BytesIO
 
-import av
 import numpy as np
 from PIL import Image, ImageDraw
 
+from chirotend.core.late import late
 from chirotend.core.measure.angles import Point
 from chirotend.core.measure.landmarks import SIDES, Landmark
+
+av = late("av")
 
 WIDTH, HEIGHT = 900, 1100
 #: lengths of the figure, in pixels

@@ -8,13 +8,18 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
 from itertools import islice, takewhile
+from typing import TYPE_CHECKING
 from zoneinfo import ZoneInfo
 
-import icalendar
-import recurring_ical_events
-
 from chirotend.core.errors import MethodError
+from chirotend.core.late import late
 from chirotend.formats.cells import UnreadableFile
+
+if TYPE_CHECKING:
+    import icalendar
+else:
+    icalendar = late("icalendar")
+recurring_ical_events = late("recurring_ical_events")
 
 PRODID = "-//Chirotend//Plan//EN"
 TITLE_MAX, SOURCE_MAX = 200, 400
@@ -94,7 +99,7 @@ def read_ical(data: bytes, file: str, zone: ZoneInfo, first: date, last: date) -
     return CalendarRead(tuple(entries), tuple(days), tuple(cancelled), tuple(passed_over))
 
 
-def _taken(event: icalendar.Event, title: str, zone: ZoneInfo) -> CalendarEntry | WholeDays:
+def _taken(event: "icalendar.Event", title: str, zone: ZoneInfo) -> CalendarEntry | WholeDays:
     """An entry with its hours, or with its days where it has none or lasts a day and more."""
     began, ended = event.start, event.end
     if isinstance(began, datetime) and isinstance(ended, datetime):
@@ -111,18 +116,18 @@ def _day(value: date) -> date:
     return value.date() if isinstance(value, datetime) else value
 
 
-def _source(event: icalendar.Event, title: str, at: str) -> str:
+def _source(event: "icalendar.Event", title: str, at: str) -> str:
     """Where an occurrence came from: its id, or a mark of its title where the calendar gave none; and when it is."""
     uid = str(event.get("UID", "")) or f"{UNNAMED}{hashlib.sha256(title.encode()).hexdigest()[:16]}"
     return f"{uid} {at}"[-SOURCE_MAX:]
 
 
-def _begins_before(event: icalendar.Event, end: datetime, zone: ZoneInfo) -> bool:
+def _begins_before(event: "icalendar.Event", end: datetime, zone: ZoneInfo) -> bool:
     began = event.start
     return _instant(began, zone) < end if isinstance(began, datetime) else began < end.date()
 
 
-def _readable(calendar: icalendar.Calendar) -> list[str]:
+def _readable(calendar: "icalendar.Calendar") -> list[str]:
     """Take out the entries that cannot be read, or repeat by the minute; returns a sentence for each."""
     passed_over = []
     for event in calendar.walk("VEVENT"):
@@ -140,7 +145,7 @@ def _readable(calendar: icalendar.Calendar) -> list[str]:
     return passed_over
 
 
-def _is_fast(event: icalendar.Component) -> bool:
+def _is_fast(event: "icalendar.Component") -> bool:
     """True for a recurrence by the second or minute: writing it out has no end."""
     rules = event.get("RRULE", [])
     return any(
@@ -151,7 +156,7 @@ def _is_fast(event: icalendar.Component) -> bool:
     )
 
 
-def _title(event: icalendar.Component) -> str:
+def _title(event: "icalendar.Component") -> str:
     """Its title; of several the first."""
     said = event.get("SUMMARY", "")
     return str(said[0] if isinstance(said, list) else said).strip()[:TITLE_MAX] or "untitled"

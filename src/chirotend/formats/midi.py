@@ -4,9 +4,10 @@ import math
 from dataclasses import dataclass
 from pathlib import Path
 
-import mido
-
+from chirotend.core.late import late
 from chirotend.formats.cells import UnreadableFile
+
+mido = late("mido")
 
 LOUDEST = 127
 

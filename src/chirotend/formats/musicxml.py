@@ -13,14 +13,16 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
-import mido
 import partitura
 from partitura import score as s
 
+from chirotend.core.late import late
 from chirotend.core.load.part import BPM_MAX, BPM_MIN, WrittenBar, WrittenNote
 from chirotend.formats import zips
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.part_reader import WrittenFile, WrittenPart
+
+mido = late("mido")
 
 #: bytes brought, and unpacked; staves, bars and notes that are read
 FILE_MAX, UNPACKED_MAX = 8 * 1024 * 1024, 40 * 1024 * 1024

@@ -17,6 +17,7 @@ import traceback
 from pathlib import Path
 from typing import Any
 
+from chirotend.core.late import load_all
 from chirotend.formats.cells import UnreadableFile
 
 #: the name of a module comes first, in so many bytes, filled up with blanks
@@ -75,6 +76,7 @@ class _Waiting(socketserver.ForkingMixIn, socketserver.UnixStreamServer):
         name = request.recv(NAME_BYTES, socket.MSG_WAITALL).decode().strip()
         if name:
             importlib.import_module(name)
+            load_all()
             super().process_request(request, client_address)
         else:
             self.shutdown_request(request)

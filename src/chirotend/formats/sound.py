@@ -7,11 +7,13 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
-import av
 import numpy as np
-import soundfile
 
+from chirotend.core.late import late
 from chirotend.formats.cells import UnreadableFile
+
+av = late("av")
+soundfile = late("soundfile")
 
 BLOCK_S = 20.0
 RATES_HZ, CHANNELS_MAX = (8_000, 192_000), 8

@@ -4,11 +4,12 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from scipy.special import ndtr
-
 from chirotend.core.errors import Inconsistent, OutOfRange, check_range, check_word
+from chirotend.core.late import late
 from chirotend.core.record.measures import measure_of
 from chirotend.core.tables import rows
+
+special = late("scipy.special")
 
 #: 1 is the index finger, 4 the little one, T the thumb
 FINGERS = ("T", "1", "2", "3", "4")
@@ -80,7 +81,7 @@ def worst(asked: tuple[Asked, ...]) -> str:
 def normal_percentile(x: float, mean: float, sd: float) -> float:
     """Return 100·Φ((x−mean)/sd): the share of a normal population below `x`. `sd` must be above 0."""
     check_range("sd", sd, low=math.nextafter(0, 1))
-    return float(100 * ndtr((x - mean) / sd))
+    return float(100 * special.ndtr((x - mean) / sd))
 
 
 @dataclass(frozen=True)

@@ -7,9 +7,11 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import ndtr
 
 from chirotend.core.errors import TooFew, check_number, check_range
+from chirotend.core.late import late
+
+special = late("scipy.special")
 
 
 @dataclass(frozen=True)
@@ -63,7 +65,7 @@ def _arl_one_sided(k: float, h: float, shift: float, points: int = 80) -> float:
     u, w = (nodes + 1) * h / 2, weights * h / 2
     # L(s) = 1 + L(0) P(sum falls to 0 from s) + integral of L(t) density(t - s) dt
     start = np.concatenate([[0.0], u])
-    to_zero = ndtr(k - start - shift)
+    to_zero = special.ndtr(k - start - shift)
     density = np.exp(-((u[None, :] + k - start[:, None] - shift) ** 2) / 2) / math.sqrt(2 * math.pi) * w[None, :]
     system = np.eye(points + 1) - np.column_stack([to_zero, density])
     return float(np.linalg.solve(system, np.ones(points + 1))[0])

@@ -5,10 +5,11 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from scipy.special import ndtr
-
 from chirotend.core.errors import Degenerate, TooFew, check_number
 from chirotend.core.judge.usual import median
+from chirotend.core.late import late
+
+special = late("scipy.special")
 
 
 @dataclass(frozen=True)
@@ -45,7 +46,7 @@ def mann_kendall(y: Sequence[float]) -> MannKendall:
     if var <= 0:
         raise Degenerate("y", "all values are equal")
     z = (s - (s > 0) + (s < 0)) / math.sqrt(var)
-    return MannKendall(s, var, z, float(2 * ndtr(-abs(z))))
+    return MannKendall(s, var, z, float(2 * special.ndtr(-abs(z))))
 
 
 def theil_sen(day: Sequence[float], y: Sequence[float]) -> Slope:

@@ -9,10 +9,12 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.fft import rfft
-from scipy.ndimage import maximum_filter1d, uniform_filter1d
 
 from chirotend.core.errors import Degenerate, check_range
+from chirotend.core.late import late
+
+fft = late("scipy.fft")
+ndimage = late("scipy.ndimage")
 
 STEP_S, WINDOW_S = 0.005, 0.04
 #: levels are brought to this before the logarithm: a soft recording is heard as a loud one
@@ -70,7 +72,7 @@ class OnsetFinder:
 
     def _spectra(self, frames: np.ndarray) -> np.ndarray:
         """Return the compressed bands of frames (frames × bands)."""
-        found = np.abs(rfft(frames * self.window, axis=1))
+        found = np.abs(fft.rfft(frames * self.window, axis=1))
         spectra: np.ndarray = np.log10(1 + _COMPRESS * self.gain * np.maximum.reduceat(found, self.bands, axis=1))
         return spectra
 
@@ -78,7 +80,7 @@ class OnsetFinder:
         before = self._before[0] if self._before else np.repeat(spectra[:1], _LAG, axis=0)
         all_of_it = np.concatenate((before, spectra))
         self._before = [all_of_it[-_LAG:]]
-        wide = maximum_filter1d(all_of_it[:-_LAG], 3, axis=1)
+        wide = ndimage.maximum_filter1d(all_of_it[:-_LAG], 3, axis=1)
         growth: np.ndarray = np.maximum(0, spectra - wide).mean(axis=1)
         return growth
 
@@ -100,8 +102,8 @@ def _peaks(flux: np.ndarray, step_s: float) -> Iterator[Onset]:
     if len(flux) < 3:
         return
     around = 2 * round(_AROUND_S / step_s) + 1
-    mean = uniform_filter1d(flux, 2 * round(_MEAN_S / step_s) + 1, mode="nearest")
-    top = (flux == maximum_filter1d(flux, around, mode="nearest")) & (flux > mean + _ABOVE)
+    mean = ndimage.uniform_filter1d(flux, 2 * round(_MEAN_S / step_s) + 1, mode="nearest")
+    top = (flux == ndimage.maximum_filter1d(flux, around, mode="nearest")) & (flux > mean + _ABOVE)
     last = -np.inf
     for n in np.flatnonzero(top):
         at = float(n + _vertex(flux, int(n))) * step_s - _LATE_S

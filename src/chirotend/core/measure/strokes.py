@@ -7,9 +7,11 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.signal import find_peaks, peak_widths
 
 from chirotend.core.errors import TooFew, check_range
+from chirotend.core.late import late
+
+signal = late("scipy.signal")
 
 #: a stroke stands out by this share of the strong ones (99th percentile), and follows another one no sooner
 STANDS_OUT, APART_S = 0.2, 0.06
@@ -31,10 +33,10 @@ def strokes(force_N: np.ndarray, rate_hz: float) -> tuple[Stroke, ...]:
     quiet = np.nan_to_num(force_N - np.nanmedian(force_N), nan=0.0)
     strong = float(np.percentile(quiet, 99.5))
     least = max(STANDS_OUT * strong, 1e-9)
-    peaks, _ = find_peaks(quiet, height=least, prominence=least, distance=max(1, round(APART_S * rate)))
+    peaks, _ = signal.find_peaks(quiet, height=least, prominence=least, distance=max(1, round(APART_S * rate)))
     if len(peaks) < LEAST_STROKES:
         raise TooFew("force_N", f"{len(peaks)} strokes, {LEAST_STROKES} are needed")
-    widths = peak_widths(quiet, peaks, rel_height=0.5)[0]
+    widths = signal.peak_widths(quiet, peaks, rel_height=0.5)[0]
     return tuple(
         Stroke(float(p / rate), float(quiet[p]), float(1000 * w / rate)) for p, w in zip(peaks, widths, strict=True)
     )

@@ -8,10 +8,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.signal import butter, sosfiltfilt
 
 from chirotend.core.errors import Degenerate, TooFew, check_range
+from chirotend.core.late import late
 from chirotend.core.measure.stretch import Stretch
+
+signal = late("scipy.signal")
 
 #: band of a surface EMG, and of its envelope; usual choices (SENIAM, from memory)
 EMG_BAND_HZ, ENVELOPE_HZ, FORCE_HZ = (10.0, 450.0), 6.0, 20.0
@@ -29,7 +31,7 @@ def band_pass(samples: np.ndarray, rate_hz: float, low_hz: float, high_hz: float
     highest = min(high_hz, 0.45 * rate)
     if highest <= low_hz:
         raise Degenerate("rate_hz", f"{rate:g} samples a second hold nothing above {low_hz:g} Hz")
-    return _filtered(samples, butter(2, (low_hz, highest), "bandpass", fs=rate, output="sos"))
+    return _filtered(samples, signal.butter(2, (low_hz, highest), "bandpass", fs=rate, output="sos"))
 
 
 def low_pass(samples: np.ndarray, rate_hz: float, high_hz: float) -> np.ndarray:
@@ -37,13 +39,13 @@ def low_pass(samples: np.ndarray, rate_hz: float, high_hz: float) -> np.ndarray:
     rate = check_range("rate_hz", rate_hz, *RATES_HZ, "Hz")
     if rate <= 2.2 * high_hz:
         return samples
-    return _filtered(samples, butter(2, high_hz, "lowpass", fs=rate, output="sos"))
+    return _filtered(samples, signal.butter(2, high_hz, "lowpass", fs=rate, output="sos"))
 
 
 def _filtered(samples: np.ndarray, sos: np.ndarray) -> np.ndarray:
     if len(samples) < 64:
         raise TooFew("samples", f"{len(samples)} samples, 64 are needed")
-    found: np.ndarray = sosfiltfilt(sos, samples)
+    found: np.ndarray = signal.sosfiltfilt(sos, samples)
     return found
 
 

@@ -3,15 +3,18 @@
 import math
 from collections.abc import Mapping
 from datetime import date
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import Bounds, LinearConstraint, milp
-from scipy.sparse import lil_array
 
 from chirotend.core.errors import Degenerate
+from chirotend.core.late import late
 from chirotend.core.plan.week import plan_rules
 from chirotend.core.plan.week_problem import Piece, Problem, least_units, monday, rooms_of, wanted_units
+
+optimize = late("scipy.optimize")
+sparse = late("scipy.sparse")
 
 PACKING_ATTEMPTS = 3
 Floats = NDArray[np.float64]
@@ -40,7 +43,7 @@ def bound(problem: Problem) -> float:
     if not problem.aims or not problem.windows:
         return 0.0
     cost, constraints, high, _ = _programme(problem, {})
-    solved = milp(cost, constraints=constraints, bounds=Bounds(0, high))
+    solved = optimize.milp(cost, constraints=constraints, bounds=optimize.Bounds(0, high))
     return math.inf if solved.x is None else -float(solved.fun)
 
 
@@ -50,11 +53,11 @@ def _shared_out(
     """Solve for the units of each aim on each day; `tight` takes minutes off the windows of a day."""
     cost, constraints, high, slots = _programme(problem, tight)
     count = len(slots)
-    solved = milp(
+    solved = optimize.milp(
         cost,
         constraints=constraints,
         integrality=np.concatenate([np.ones(2 * count), [0]]),
-        bounds=Bounds(0, high),
+        bounds=optimize.Bounds(0, high),
         options={"time_limit": seconds, "mip_rel_gap": gap},
     )
     if solved.x is None:
@@ -66,9 +69,7 @@ def _shared_out(
     return found
 
 
-def _programme(
-    problem: Problem, tight: Mapping[date, float]
-) -> tuple[Floats, LinearConstraint, Floats, list[tuple[int, date]]]:
+def _programme(problem: Problem, tight: Mapping[date, float]) -> tuple[Floats, Any, Floats, list[tuple[int, date]]]:
     """Return cost, constraints and upper bounds over (units, whether there is a piece) of each slot, and the peak.
 
     The slots are (aim, day) in the order of the columns.
@@ -125,12 +126,14 @@ class _Program:
     def at_least(self, coefficients: Mapping[int, float], bound: float) -> None:
         self.rows.append((coefficients, bound, np.inf))
 
-    def constraints(self) -> LinearConstraint:
-        matrix = lil_array((len(self.rows), self.columns))
+    def constraints(self) -> Any:
+        matrix = sparse.lil_array((len(self.rows), self.columns))
         for k, (coefficients, _, _) in enumerate(self.rows):
             for j, value in coefficients.items():
                 matrix[k, j] = value
-        return LinearConstraint(matrix.tocsr(), [low for _, low, _ in self.rows], [top for _, _, top in self.rows])
+        return optimize.LinearConstraint(
+            matrix.tocsr(), [low for _, low, _ in self.rows], [top for _, _, top in self.rows]
+        )
 
 
 def _packed(problem: Problem, day: date, units: Mapping[int, int]) -> tuple[Piece, ...] | None:

@@ -8,14 +8,16 @@ for the wandering of `Threshold` and the cold, which it takes at their mean.
 """
 
 import numpy as np
-from scipy.special import ndtr, ndtri
 
 from chirotend.core.judge.signs.chain import Floats
+from chirotend.core.late import late
 from chirotend.core.prove.scores import from_the_first_days
 from chirotend.core.simulate import cohort as lived
 from chirotend.core.simulate.cohort import Cohort
 from chirotend.core.simulate.mechanics import EXCESS_MAX, MECHANICS
 from chirotend.core.simulate.telling import Telling, characters
+
+special = late("scipy.special")
 
 BINS, PARTS = 15, 4
 STEP = 0.25
@@ -102,7 +104,7 @@ def _flat(t: Telling) -> Telling:
 
 def _noise_bins() -> Floats:
     """(bins, parts): noise values, each bin as likely as another."""
-    return np.asarray(ndtri((np.arange(BINS * PARTS) + 0.5) / (BINS * PARTS)).reshape(BINS, PARTS))
+    return np.asarray(special.ndtri((np.arange(BINS * PARTS) + 0.5) / (BINS * PARTS)).reshape(BINS, PARTS))
 
 
 def _chances(t: Telling, grid: Floats) -> Floats:
@@ -124,8 +126,8 @@ def _chances(t: Telling, grid: Floats) -> Floats:
 def _noise_moves(likeness: Floats) -> Floats:
     """(places, bins, bins): where the noise goes within a day."""
     centre = _noise_bins().mean(axis=1)
-    edges = ndtri(np.arange(1, BINS) / BINS)
+    edges = special.ndtri(np.arange(1, BINS) / BINS)
     spread = np.sqrt(1 - likeness**2)[:, :, None]
-    below = ndtr((edges[None, None, :] - likeness[:, :, None] * centre[None, :, None]) / spread)
+    below = special.ndtr((edges[None, None, :] - likeness[:, :, None] * centre[None, :, None]) / spread)
     ends = np.concatenate([np.zeros((*below.shape[:2], 1)), below, np.ones((*below.shape[:2], 1))], axis=2)
     return np.asarray(np.diff(ends, axis=2))

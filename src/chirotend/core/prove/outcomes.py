@@ -5,10 +5,12 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.stats import beta, chi2
 
 from chirotend.core.judge.signs.chain import Floats, sign_rules
+from chirotend.core.late import late
 from chirotend.core.simulate.cohort import Cohort
+
+stats = late("scipy.stats")
 
 YEAR = 364
 
@@ -25,8 +27,8 @@ class Share:
 
 def share(hits: int, of: int) -> Share:
     """Return hits/of with the exact interval of Clopper and Pearson 1934, Biometrika 26:404 (from memory)."""
-    low = float(beta.ppf(0.025, hits, of - hits + 1)) if hits else 0.0
-    high = float(beta.ppf(0.975, hits + 1, of - hits)) if hits < of else 1.0
+    low = float(stats.beta.ppf(0.025, hits, of - hits + 1)) if hits else 0.0
+    high = float(stats.beta.ppf(0.975, hits + 1, of - hits)) if hits < of else 1.0
     return Share(hits / of, low, high, of)
 
 
@@ -35,8 +37,8 @@ def rate(events: int, years: float, of: int) -> Share:
 
     Events of one player resemble each other: the interval is somewhat too narrow.
     """
-    low = float(chi2.ppf(0.025, 2 * events)) / 2 if events else 0.0
-    return Share(events / years, low / years, float(chi2.ppf(0.975, 2 * events + 2)) / 2 / years, of)
+    low = float(stats.chi2.ppf(0.025, 2 * events)) / 2 if events else 0.0
+    return Share(events / years, low / years, float(stats.chi2.ppf(0.975, 2 * events + 2)) / 2 / years, of)
 
 
 def episodes(over: NDArray[np.bool_]) -> list[int]:

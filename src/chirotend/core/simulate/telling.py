@@ -8,11 +8,13 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import ndtri
 
 from chirotend.core.judge.signs.chain import Floats
+from chirotend.core.late import late
 from chirotend.core.simulate.kinds import Kind
 from chirotend.core.simulate.mechanics import Shape
+
+special = late("scipy.special")
 
 Whole = NDArray[np.int64]
 STRONGEST = 10
@@ -66,7 +68,7 @@ def draw_telling(kind: Kind, shape: Shape, troubled: NDArray[np.bool_], rng: np.
     players = (shape[0], 1)
     zeros = rng.choice([0.4, 0.6, 0.7, 0.8, 0.85, 0.9], size=shape, p=[0.05, 0.15, 0.2, 0.25, 0.2, 0.15])
     return Telling(
-        above=ndtri(zeros),
+        above=special.ndtri(zeros),
         sd=rng.uniform(0.7, 1.2, players) * np.ones(shape),
         likeness=rng.uniform(0.2, 0.5, players) * np.ones(shape),
         silent=rng.uniform(*kind.silent, players) * np.ones(shape),

@@ -10,9 +10,11 @@ from functools import cache
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import ndtr
 
+from chirotend.core.late import late
 from chirotend.core.tables import rows, typed
+
+special = late("scipy.special")
 
 Floats = NDArray[np.float64]
 
@@ -94,7 +96,7 @@ class Chain:
 def excess_told(x: float) -> Floats:
     """Return the chances that an excess of `x` (0-10) is told as 0, 1, ... `strongest` more than usual."""
     r = sign_rules()
-    upper = ndtr((np.arange(r.strongest) + 0.5 - x) / r.noise_sd)
+    upper = special.ndtr((np.arange(r.strongest) + 0.5 - x) / r.noise_sd)
     told = np.diff(np.concatenate([[0.0], upper, [1.0]]))
     silent = r.silent_least + r.silent_more * math.exp(-x / r.silent_scale)
     told *= 1 - silent
