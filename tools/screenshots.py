@@ -27,7 +27,7 @@ EXAMPLES = Path(__file__).parents[1] / "src/chirotend/web/static/examples"
 #: what an empty page shows faintly of a full one: the page, and the part of it
 EXAMPLE_PARTS = {
     "score": ("/score/?weeks=2", ".score.wide-only svg"),
-    "plan": ("/plan/?week=2026-11-09", ".plan-context"),
+    "plan": ("/plan/?week=2026-11-09", ".plan-desk"),
     "body": ("/body/place/wrist%20&%20thumb/left", "figure svg"),
     "technique": ("/technique/", ".probe-line"),
 }

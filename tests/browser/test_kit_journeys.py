@@ -62,7 +62,7 @@ def test_a_new_player_sets_up_hands_one_instrument_and_a_week(serve, page: Page)
         taps.click(page.get_by_role("button", name="Save", exact=True))
         expect(page.locator(".aims")).to_contain_text(title)
     taps.click(page.get_by_role("button", name="Plan the week"))
-    expect(page.locator(".plan-context .blk.own").first).to_be_visible()
+    expect(page.locator(".plan-desk .blk.own").first).to_be_visible()
     assert taps.count <= 45, taps.count
 
 

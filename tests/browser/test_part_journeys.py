@@ -24,7 +24,7 @@ def test_a_part_is_brought_its_heaviest_bars_laid_and_played_on_the_stand(serve,
     page.get_by_role("button", name="Make them aims of this week").click()
     expect(page.locator(".aims").get_by_text("Serenade").first).to_be_visible()
     page.get_by_role("button", name="Plan the week").click()
-    expect(page.locator(".plan-context .blk.own").first).to_be_visible()
+    expect(page.locator(".plan-desk .blk.own").first).to_be_visible()
     page.goto(f"{server.url}/play/")
     page.get_by_role("button", name="Play what is planned for today").click()
     expect(page.locator(".stand")).to_contain_text("Serenade")

@@ -96,7 +96,7 @@ def test_a_planned_session_with_rests_by_the_pedal_alone(serve, page: Page):
     server = serve("bassoonist")
     page.goto(f"{server.url}/plan/?week=2026-11-09")
     page.get_by_role("button", name="Plan the week").click()
-    expect(page.locator(".plan-context .blk.own").first).to_be_visible()
+    expect(page.locator(".plan-desk .blk.own").first).to_be_visible()
     page.goto(f"{server.url}/warm-up")
     page.get_by_role("button", name="Start it on the stand").click()
     title = page.locator(".stand-title")
