@@ -49,8 +49,11 @@ def series_days(
 _SMALL, _SMALL_HIGH = 306.0, 44.0
 
 
-def small_series(values: Sequence[tuple[date, float]], limit: float | None) -> Picture:
-    """Return a history for a line of the bench: points joined, a published limit dashed, the newest one ringed."""
+def small_series(values: Sequence[tuple[date, float]], limit: float | None, unit: str) -> Picture:
+    """Return a history for a line of the bench: points joined, a published limit dashed, the newest one ringed.
+
+    `unit` of the values and the limit, as it is written after a number (" N", "°").
+    """
     known = [v for _, v in values] + ([limit] if limit is not None else [])
     low, high = min(known), max(known)
     spread, first = (high - low) or 1.0, values[0][0]
@@ -64,7 +67,7 @@ def small_series(values: Sequence[tuple[date, float]], limit: float | None) -> P
     if limit is not None:
         shapes += [
             line(0, up(limit), _SMALL, up(limit), "limit-line"),
-            words(0, up(limit) + 16, f"{limit:g}, published", "tick"),
+            words(0, up(limit) + 16, f"{limit:g}{unit}, published", "tick"),
         ]
     if len(points) > 1:
         shapes.append(path(polyline(points), "ink-line"))

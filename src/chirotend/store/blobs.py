@@ -3,7 +3,6 @@
 import re
 import time
 from collections.abc import Collection, Iterable
-from io import BytesIO
 from pathlib import Path
 from secrets import token_hex
 from typing import IO
@@ -22,8 +21,10 @@ NAMING: tuple[type[TakeRow] | type[ProbeRow], ...] = (TakeRow, ProbeRow)
 
 def put(folder: Path, data: bytes) -> str:
     """Keep `data` in a file of its own; returns its name."""
-    name, _ = put_stream(folder, BytesIO(data), len(data)) or ("", 0)
-    return name
+    path, part = _new_file(folder)
+    part.write_bytes(data)
+    put_in_place(part, path)
+    return path.name
 
 
 def put_stream(folder: Path, stream: IO[bytes], most: int) -> tuple[str, int] | None:
@@ -32,10 +33,7 @@ def put_stream(folder: Path, stream: IO[bytes], most: int) -> tuple[str, int] | 
     None when it is over `most` bytes. The same data brought twice makes two files: what is read for one player must
     not go because it was refused to another.
     """
-    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
-    path = folder / token_hex(32)
-    part = path.with_suffix(".part")
-    make_private(part)
+    path, part = _new_file(folder)
     size = 0
     with part.open("wb") as file:
         while chunk := stream.read(1 << 20):
@@ -48,6 +46,15 @@ def put_stream(folder: Path, stream: IO[bytes], most: int) -> tuple[str, int] | 
         return None
     put_in_place(part, path)
     return path.name, size
+
+
+def _new_file(folder: Path) -> tuple[Path, Path]:
+    """The path of a file that is to be, and the path it is written at before it is whole."""
+    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+    path = folder / token_hex(32)
+    part = path.with_suffix(".part")
+    make_private(part)
+    return path, part
 
 
 def path_of(folder: Path, name: str) -> Path | None:

@@ -2,8 +2,6 @@
 
 import json
 import multiprocessing
-import sys
-import traceback
 import warnings
 from collections.abc import Callable
 from datetime import UTC, date, datetime
@@ -47,19 +45,11 @@ def _add_table() -> type[Personal]:
     return TuningRow
 
 
-def _in_another_process(steps: Callable[[Context], None], context: Context) -> None:
+def _in_another_process(steps: Callable[..., None], *given: object) -> None:
     """A table cannot be taken out of the models again: it is added in a copy of this process."""
-
-    def run() -> None:
-        try:
-            steps(context)
-        except BaseException:
-            traceback.print_exc(file=sys.__stderr__)
-            raise
-
     with warnings.catch_warnings():
         warnings.simplefilter("ignore", DeprecationWarning)
-        copy = multiprocessing.get_context("fork").Process(target=run)
+        copy = multiprocessing.get_context("fork").Process(target=steps, args=given)
         copy.start()
     copy.join(60)
     assert copy.exitcode == 0
@@ -94,22 +84,19 @@ def test_a_model_alone_makes_a_table_of_her_record(context: Context):
     _in_another_process(_steps, context)
 
 
-def _check_of_the_database(app: Flask, clock: Clock) -> Callable[[Context], None]:
-    def steps(_: Context) -> None:
-        model = _add_table()
-        opened = app.extensions["database"]
-        model.metadata.tables["tuning"].create(opened.engine)
-        with opened.open_db() as db:
-            context = accounts.context_of(db, accounts.the_only_account(db), clock())
-            assert context is not None
-            corrections.put_row(context, "tuning", {**ROW, "cents": float("inf")})
-            db.commit()
-        faults = health.faults(opened.folder, clock())
-        assert any("tuning" in fault and "cents" in fault for fault in faults), faults
-
-    return steps
+def _check_of_the_database(app: Flask, clock: Clock) -> None:
+    model = _add_table()
+    opened = app.extensions["database"]
+    model.metadata.tables["tuning"].create(opened.engine)
+    with opened.open_db() as db:
+        context = accounts.context_of(db, accounts.the_only_account(db), clock())
+        assert context is not None
+        corrections.put_row(context, "tuning", {**ROW, "cents": float("inf")})
+        db.commit()
+    faults = health.faults(opened.folder, clock())
+    assert any("tuning" in fault and "cents" in fault for fault in faults), faults
 
 
 def test_the_check_of_a_database_reads_an_added_table(app: Flask, clock: Clock):
     add_player(app)
-    _in_another_process(_check_of_the_database(app, clock), None)  # type: ignore[arg-type]
+    _in_another_process(_check_of_the_database, app, clock)

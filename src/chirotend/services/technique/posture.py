@@ -408,7 +408,7 @@ def line(context: Context) -> Line:
         last.day,
         f"{abs(value):.0f}°",
         f"{side}{wanted.name.lower()}, {shown.words}",
-        small_series([(r.day, r.value) for r in rows][-12:], edge),
+        small_series([(r.day, r.value) for r in rows][-12:], edge, "°"),
         f"{trend}One picture can be {PICTURE_ERROR_DEG:.0f}° out.",
         "New picture",
         "technique.posture",
