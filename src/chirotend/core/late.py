@@ -1,4 +1,4 @@
-"""Packages that take long to load, loaded when something of them is first used: a server starts without them."""
+"""Large packages, imported on first use, so that a server starts without them."""
 
 import importlib
 from typing import Any
@@ -8,7 +8,7 @@ _named: set[str] = set()
 
 
 class LatePackage:
-    """Stands for the module of that name until something of it is asked for."""
+    """Imports the module `name` when one of its attributes is first asked for."""
 
     def __init__(self, name: str) -> None:
         self._name = name
@@ -18,12 +18,13 @@ class LatePackage:
 
 
 def late(name: str) -> Any:
-    """Return what stands for a module (`scipy.signal`). ImportError when something is asked of one that is missing."""
+    """Return a stand-in that imports module `name` (`scipy.signal`) on first use; ImportError then, if it is
+    missing."""
     _named.add(name)
     return LatePackage(name)
 
 
 def load_all() -> None:
-    """Load every package that was named, for a process that waits to make copies of itself."""
+    """Import every package named so far, for a process that forks: its children share what is loaded."""
     for name in _named:
         importlib.import_module(name)

@@ -1,4 +1,4 @@
-"""How the C library hands out memory to threads, where it is one that keeps a heap for each of them (glibc)."""
+"""The heaps that glibc keeps for threads: few of them keep a server's memory steady."""
 
 import ctypes
 
@@ -7,10 +7,11 @@ ARENA_MAX = -8
 
 
 def share_arenas(most: int) -> bool:
-    """Let all threads share so many heaps; returns False where the C library has no such setting.
+    """Limit all threads to `most` heaps; return False where the C library has no such setting. Call it before threads
+    start.
 
-    With a heap for each thread, what one of them freed of a large file is not given to the next: a server under files
-    grew by 20 kB a request. Called before the threads begin.
+    With a heap for each thread, memory freed by one is not used by the next: a server under files grew by 20 kB a
+    request.
     """
     mallopt = getattr(ctypes.CDLL(None), "mallopt", None)
     return mallopt is not None and mallopt(ARENA_MAX, most) == 1

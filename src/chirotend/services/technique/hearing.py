@@ -110,7 +110,7 @@ def _onsets(path: Path, media: str, loud: float, step: Callable[[float], None]) 
         step(1 / 3 + 2 / 3 * min(1.0, done / (len(rms) * STEP_S * what.rate_hz)))
     onsets = [round(o.at_s, 4) for o in finder.onsets()]
     if not onsets:
-        raise UnreadableFile("No note and no stroke is heard to begin in this recording.")
+        raise UnreadableFile("No note or stroke is heard to begin in this recording. Record again, nearer to it.")
     _check_few(onsets)
     return rms, onsets
 
