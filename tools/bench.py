@@ -16,7 +16,6 @@ from tempfile import TemporaryDirectory
 
 import brotli
 import numpy as np
-from chirotend.core.judge.way_back import Recovery
 from flask import Flask
 from flask.testing import FlaskClient
 from openpyxl import Workbook
@@ -25,14 +24,14 @@ from sqlalchemy import text
 import bench_technique
 import bench_tried
 from chirotend.core.body.zones import zones
+from chirotend.core.judge.recovery import Recovery
 from chirotend.core.record import Block, Check, DayNote, Entry, Session
 from chirotend.formats import csv_log
 from chirotend.services.account import accounts
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.plan import scheduling, week_aims
-from chirotend.services.record.bring import jobs
-from chirotend.services.record.bring.uploads import begin
-from chirotend.services.today import days_call
+from chirotend.services.record.bring import jobs, uploads
 from chirotend.store.models import CallRow, EventRow, WarmupRow
 from chirotend.web import create_app
 
@@ -158,7 +157,8 @@ def bare_read(context: Context) -> None:
 def brought(app: Flask, context: Context, what: str, name: str, data: bytes, rows: int) -> None:
     """Read a file, compare and show it, and save it, as the worker does."""
     database = app.extensions["database"]
-    uid = begin(context, [(name, data)], database.uploads)
+    uid, names = uploads.put([(name, data)], database.uploads)
+    uploads.begin(context, uid, names)
     context.db.commit()
     start = time.perf_counter()
     app.extensions["worker"].run_one()
@@ -248,7 +248,7 @@ def pages(context: Context, client: FlaskClient, times: int) -> None:
     context.db.commit()
     floor = timed(lambda: bare_read(context), times)
     print(f"bare read + numpy     p50 {floor[0]:6.1f} ms  p95 {floor[1]:6.1f} ms")
-    works: list[tuple[str, Callable[[], object]]] = [("the call", lambda: days_call.issue(context))]
+    works: list[tuple[str, Callable[[], object]]] = [("the call", lambda: todays_call(context))]
     works += [(name, partial(client.get, path, headers=SMALL)) for name, path in PAGES]
     works += [("a bench answers", lambda: client.get("/kit/?strap=120", headers={**SMALL, "HX-Request": "true"}))]
     for name, work in works:

@@ -17,6 +17,7 @@ from tempfile import TemporaryDirectory
 import numpy as np
 import pandas as pd
 import soundfile
+from flask.testing import FlaskClient
 
 from chirotend.devices import camera, microphone
 from chirotend.devices.listener import answers
@@ -127,8 +128,11 @@ def five_years(context: Context, folder: Path) -> None:
 
 
 def served(
-    times: Callable[[Callable[[], object], int], tuple[float, float]], context: Context, client, folder: Path
-) -> None:  # type: ignore[no-untyped-def]
+    times: Callable[[Callable[[], object], int], tuple[float, float]],
+    context: Context,
+    client: FlaskClient,
+    folder: Path,
+) -> None:
     """F's first page, and an angle while a point moves."""
     five_years(context, folder)
     context.db.commit()

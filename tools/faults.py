@@ -14,7 +14,7 @@ import sys
 import tempfile
 import time
 import urllib.error
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import closing, suppress
 from pathlib import Path
 
@@ -38,7 +38,8 @@ def touches(server: Server, kills: int) -> Row:
             "kind": "mark",
             "payload": {"place": "thumb"},
         }
-        return json.loads(server.send("/play/events", events=[event, event]))["stored"][:1]
+        stored: list[str] = json.loads(server.send("/play/events", events=[event, event]))["stored"]
+        return stored[:1]
 
     def held() -> dict[str, int]:
         return {e["uid"]: 1 for e in server.everything()["events"]}
@@ -86,7 +87,7 @@ def checks(server: Server, kills: int) -> Row:
     return row
 
 
-def database_killed(folder: Path, row: Row, kills: int, code: str, whole) -> Row:
+def database_killed(folder: Path, row: Row, kills: int, code: str, whole: Callable[[], object]) -> Row:
     """Kill a program that changes the database at random instants; `whole()` says whether what is left is whole."""
     for _ in range(kills):
         row.tried += 1

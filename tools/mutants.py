@@ -14,6 +14,7 @@ import tempfile
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 ROOT = Path(__file__).parent.parent
 PYTHON = sys.executable
@@ -83,7 +84,7 @@ def tried(group: Group, count: int, seed: int, ray: str) -> list[str]:
         config, session = copy / "mutants.toml", copy / "mutants.sqlite"
         config.write_text(CONFIG.format(modules=modules, python=PYTHON, tests=" ".join(group.tests)))
         env = {**os.environ, "PYTHONPATH": str(copy / "src")}
-        run = {"cwd": copy, "env": env, "check": True, "capture_output": True, "text": True}
+        run: dict[str, Any] = {"cwd": copy, "env": env, "check": True, "capture_output": True, "text": True}
         subprocess.run([ray, "init", config, session], **run)
         whole = sampled(session, count, seed)
         subprocess.run([ray, "exec", config, session], **run)

@@ -92,7 +92,7 @@ class Server:
         self.read("/")
 
     def read(self, path: str) -> str:
-        text = self.opener.open(self.url + path, timeout=30).read().decode()
+        text: str = self.opener.open(self.url + path, timeout=30).read().decode()
         if found := re.search(r'name="csrf-token" content="([^"]+)"', text):
             self.token = found[1]
         return text
@@ -100,11 +100,11 @@ class Server:
     def read_bytes(self, path: str) -> bytes:
         return bytes(self.opener.open(self.url + path, timeout=30).read())
 
-    def send(self, path: str, form: dict[str, str] | None = None, events: list[dict] | None = None) -> str:
+    def send(self, path: str, form: dict[str, str] | None = None, events: list[dict[str, Any]] | None = None) -> str:
         """Post a form, or events; raises unless the server acknowledged it."""
         kind = "application/json" if events is not None else "application/x-www-form-urlencoded"
         body = json.dumps(events).encode() if events is not None else urllib.parse.urlencode(form or {}).encode()
-        return self._post(path, body, kind, {"HX-Request": "true"} if events is not None else {}).read().decode()
+        return str(self._post(path, body, kind, {"HX-Request": "true"} if events is not None else {}).read().decode())
 
     def bring(self, path: str, form: dict[str, str], field: str, name: str, data: bytes) -> str:
         """Post a form with a file; returns where it leads. Raises unless the server acknowledged it."""
@@ -113,11 +113,12 @@ class Server:
         head = f'--{edge}\r\nContent-Disposition: form-data; name="{field}"; filename="{name}"\r\n'
         body = "".join(parts).encode() + head.encode() + b"Content-Type: application/octet-stream\r\n\r\n" + data
         body += f"\r\n--{edge}--\r\n".encode()
-        return self._post(path, body, f"multipart/form-data; boundary={edge}", {}).url.removeprefix(self.url)
+        return str(self._post(path, body, f"multipart/form-data; boundary={edge}", {}).url).removeprefix(self.url)
 
     def _post(self, path: str, body: bytes, kind: str, more: dict[str, str]) -> Any:
         headers = {"Content-Type": kind, "X-CSRFToken": self.token, **more}
         return self.opener.open(urllib.request.Request(self.url + path, body, headers), timeout=180)
 
-    def everything(self) -> dict:
-        return json.loads(self.read("/record/export.json"))
+    def everything(self) -> dict[str, Any]:
+        found: dict[str, Any] = json.loads(self.read("/record/export.json"))
+        return found

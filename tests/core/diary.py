@@ -2,7 +2,7 @@
 
 from datetime import UTC, date, datetime, timedelta
 
-from chirotend.core.judge.call import Call, todays_call
+from chirotend.core.judge.call import Call, compute_call
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.recovery import Recovery
 from chirotend.core.record import Block, Check, DayNote, Entry, Record, Session
@@ -56,7 +56,7 @@ class Diary:
         return Evidence(self.record.until_morning(day) if kw.pop("morning", False) else self.record, day, now, **kw)
 
     def call(self, back: int = 0, before: Recovery | None = None, **kw) -> Call:
-        return todays_call(self.evidence(back, **kw), before or Recovery())
+        return compute_call(self.evidence(back, **kw), before or Recovery())
 
 
 def mark(

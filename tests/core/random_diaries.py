@@ -9,7 +9,7 @@ import numpy as np
 
 from chirotend.core.body.redflags import red_flags
 from chirotend.core.body.zones import zones
-from chirotend.core.judge.call import overruled, seen_by_clinician, todays_call
+from chirotend.core.judge.call import compute_call, overruled, seen_by_clinician
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.recovery import Recovery
 from chirotend.core.record import Block, Check, DayNote, Entry, Record, Session
@@ -103,7 +103,7 @@ def said(number: int) -> tuple[str, Counter[str]]:
         today = FIRST + timedelta(days=n)
         now = datetime(today.year, today.month, today.day, 21, tzinfo=UTC)
         evidence = Evidence(_until(whole, today), today, now, recovery.settled_until, cleared, ())
-        call = todays_call(evidence, recovery)
+        call = compute_call(evidence, recovery)
         lines.append(repr(astuple(call)))  # the values alone: what they are called may change
         called[call.call] += 1
         recovery = call.recovery

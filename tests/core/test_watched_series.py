@@ -5,7 +5,7 @@ from datetime import UTC, date, datetime, timedelta
 
 import pytest
 
-from chirotend.core.judge.call import todays_call
+from chirotend.core.judge.call import compute_call
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.recovery import Recovery
 from chirotend.core.judge.series import Series
@@ -83,13 +83,13 @@ def test_what_stands_out_is_said_and_decides_nothing():
         Record(tuple(replace(s, blocks=(replace(s.blocks[0], effort=4.0),)) for s in played), asked), today, now
     )
     loud = Evidence(Record(played, asked), today, now)
-    calm, said = todays_call(plain, Recovery()), todays_call(loud, Recovery())
+    calm, said = compute_call(plain, Recovery()), compute_call(loud, Recovery())
     assert [f.values["series"] for f in said.findings if f.code == "beside"] == ["effort"]
     assert said.call == "open" and said.recovery == calm.recovery
     alone = replace(
         loud, record=Record((), asked), measured=(Series("m", tuple((on(n), float(n >= 30)) for n in range(46))),)
     )
-    assert todays_call(alone, Recovery()).dose == todays_call(replace(alone, measured=()), Recovery()).dose
+    assert compute_call(alone, Recovery()).dose == compute_call(replace(alone, measured=()), Recovery()).dose
 
 
 @pytest.mark.parametrize("mechanics", MECHANICS)

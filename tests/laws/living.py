@@ -10,8 +10,9 @@ from flask.testing import FlaskClient
 
 from chirotend.formats.kept_rows import dose_from, finding_from, recovery_from
 from chirotend.services.account import accounts
+from chirotend.services.call.issued import IssuedCall
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
-from chirotend.services.today.days_call import Said, issue, said
 
 Marks = Callable[[int], list[dict[str, Any]]]
 
@@ -39,7 +40,7 @@ class Morning:
     """What stood on a morning: the call as stored, and the page."""
 
     day: date
-    said: Said
+    issued: IssuedCall
     page: str
 
 
@@ -64,11 +65,11 @@ class Living:
         assert found is not None
         return found
 
-    def call(self) -> Said:
+    def call(self) -> IssuedCall:
         """The call that stands now."""
         context = self.context()
         try:
-            return said(issue(context)[0])
+            return todays_call(context).issued
         finally:
             context.db.rollback()
             context.db.close()
@@ -93,7 +94,7 @@ class Living:
         self.history.append(morning)
         self.looks(self, morning)
         self.clock.now = at.replace(hour=20)
-        minutes = self._plays(morning.said)
+        minutes = self._plays(morning.issued)
         if h.evenings(n):
             if minutes:
                 self.add_session(minutes, h.instruments[n % len(h.instruments)], felt)
@@ -101,7 +102,7 @@ class Living:
                 self.post("/day-off", {"off": "yes"})
         self.number += 1
 
-    def _plays(self, call: Said) -> float:
+    def _plays(self, call: IssuedCall) -> float:
         h = self.habits
         if h.off(self.number):
             return 0.0
@@ -126,7 +127,7 @@ class Living:
         assert answer.status_code in (302, 303), (path, answer.status_code, answer.text[-2000:])
 
     def levels(self) -> list[str]:
-        return [m.said.effective for m in self.history]
+        return [m.issued.effective for m in self.history]
 
 
 def mark(place: str, kind: str, strength: float, timing: str, lasting: str = "", flags: str = "") -> dict[str, Any]:

@@ -10,9 +10,9 @@ import pytest
 from chirotend.core.body.zones import zone
 from chirotend.library.loader import exercises
 from chirotend.services.body.condition import condition
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.kit import own_library
 from chirotend.services.today import matters, warmups
-from chirotend.services.today.days_call import issue, said
 from tests.laws.living import Habits, Living, Morning, mark, stored_calls
 
 THUMB, WRIST, SHOULDER = "thumb_base_joint.left", "wrist_back_mid.left", "shoulder_top.right"
@@ -69,7 +69,7 @@ def look(living: Living, morning: Morning) -> None:
     only_what_can_be_done(morning)
     reason_is_hers(morning)
     advice_stays(living, morning)
-    if morning.said.effective.startswith("muted"):
+    if morning.issued.effective.startswith("muted"):
         what_the_call_rests_on_is_spared(living)
     if len(living.history) % SAMPLED == 0 and len(living.history) > 18:
         what_the_call_rests_on_is_spared(living)
@@ -78,8 +78,8 @@ def look(living: Living, morning: Morning) -> None:
 
 def one_limit(living: Living, morning: Morning) -> None:
     """Law 1: a whole number, no block longer than it, and the page says it."""
-    dose = morning.said.dose
-    if dose.minutes is None or morning.said.effective == "tacet":
+    dose = morning.issued.dose
+    if dose.minutes is None or morning.issued.effective == "tacet":
         return
     assert dose.minutes == int(dose.minutes) and dose.block_min <= max(dose.minutes, 1), dose
     hours, minutes = divmod(int(dose.minutes), 60)
@@ -89,7 +89,7 @@ def one_limit(living: Living, morning: Morning) -> None:
 
 def only_what_can_be_done(morning: Morning) -> None:
     """Laws 2 and 7 on Today."""
-    if morning.said.effective == "tacet":
+    if morning.issued.effective == "tacet":
         assert not OFFERS.search(visible(morning.page)), OFFERS.search(visible(morning.page))
         assert "Play within" not in morning.page and 'href="/warm-up"' not in morning.page
     for path in re.findall(r'<a class="btn-ink" href="([^"]+)"', morning.page):
@@ -107,7 +107,7 @@ def advice_stays(living: Living, morning: Morning) -> None:
     context = living.context()
     try:
         open_now = {m.uid: m for m in matters.open_matters(context)}
-        books = [r for r in morning.said.reasons if r.book]
+        books = [r for r in morning.issued.reasons if r.book]
         assert not books or open_now, [r.code for r in books]
         seen = getattr(living, "matters", {})
         for uid, first in seen.items():
@@ -128,13 +128,13 @@ def what_the_call_rests_on_is_spared(living: Living) -> None:
     """Law 5: no step of the warm-up loads a place behind the call, or one marked in the last 48 hours."""
     context = living.context()
     try:
-        row, evidence = issue(context)
-        call = said(row)
+        today = todays_call(context)
+        call = today.issued
         if call.effective == "tacet":
             return
         page = warmups.warmup_page(context)
         instrument = own_library.instruments(context)["bassoon"]
-        spared = condition(context, evidence, call, instrument).marked
+        spared = condition(context, today, instrument).marked
         behind = set(call.recovery.places)
         assert behind <= {(zone(z).region, side) for z, side in spared}
         for step in page.steps:
@@ -151,7 +151,7 @@ def what_the_call_rests_on_is_spared(living: Living) -> None:
 
 def crawl(living: Living, morning: Morning) -> None:
     """Laws 1, 4, 7 and 10 on every page."""
-    tacet = morning.said.effective == "tacet"
+    tacet = morning.issued.effective == "tacet"
     for path in (*PLAYED_FROM, *CRAWLED):
         answer = living.client.get(path)
         assert answer.status_code in (200, 302), (path, answer.status_code)

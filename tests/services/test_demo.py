@@ -5,7 +5,7 @@ from chirotend.demo.schedule import STRAP_TORN
 from chirotend.services.account import accounts
 from chirotend.services.score import score_page
 from chirotend.services.server import database, health
-from chirotend.services.today import days_call
+from chirotend.services.today.today_page import todays_page
 
 
 def test_the_thumb_is_caught_within_its_nine_days_and_what_was_said_is_not_rewritten(tmp_path):
@@ -16,7 +16,7 @@ def test_the_thumb_is_caught_within_its_nine_days_and_what_was_said_is_not_rewri
         page = score_page.score_lines_page(context, 6, context.today)
         first = min(d.day for d in page.days if d.call == "muted_mp" and d.day >= STRAP_TORN)
         assert 0 < (first - STRAP_TORN).days <= 9
-        said = days_call.todays_page(context).said
+        said = todays_page(context).issued
         assert said.call == "muted_mp" and "left wrist and thumb" in said.reasons[0].sentence
         assert any(r.region == "wrist & thumb" and not r.settled for r in page.remarks)
     assert health.faults(tmp_path, DEMO_NOW) == []

@@ -10,7 +10,7 @@ import pytest
 from sqlalchemy.exc import IntegrityError
 
 from chirotend.services.account import accounts
-from chirotend.services.today import days_call
+from chirotend.services.call import todays_call
 from chirotend.web import create_app
 from tests.conftest import add_player, sign_in
 from tests.web.steps import TECHNIQUE, words_of, write_session
@@ -353,7 +353,7 @@ def test_the_demo_signs_in_by_itself_on_loopback_only(tmp_path, clock):
 
 def test_a_crash_shows_a_calm_page_and_changes_nothing(app, client, monkeypatch):
     app.config["PROPAGATE_EXCEPTIONS"] = False
-    monkeypatch.setattr("chirotend.services.body.checks.issue", lambda context: 1 / 0)
+    monkeypatch.setattr("chirotend.web.transaction.todays_call", lambda context: 1 / 0)
     answer = client.post("/morning/as-usual")
     assert answer.status_code == 500 and "reference" in answer.text and "ZeroDivision" not in answer.text
     monkeypatch.undo()
@@ -395,18 +395,17 @@ def test_many_pages_read_at_once_say_one_call(app, client):
 
 
 def test_answers_that_cross_are_read_again_or_said(app, client, monkeypatch):
-    real, failed = days_call.issue, []
+    real, failed = todays_call.computed_call, []
 
-    def once(context, **kw):
+    def once(context, morning=False):
         if not failed:
             failed.append(1)
             raise IntegrityError("insert", {}, Exception("unique"))
-        return real(context, **kw)
+        return real(context, morning)
 
-    monkeypatch.setattr("chirotend.services.today.days_call.issue", once)
+    monkeypatch.setattr(todays_call, "computed_call", once)
     assert client.get("/", follow_redirects=True).status_code == 200 and failed
     failed.clear()
-    monkeypatch.setattr("chirotend.services.body.checks.issue", once)
     answer = client.post("/morning/as-usual")
     assert answer.status_code == 409 and "Two answers crossed" in answer.text and counts(client)["checks"] == []
 

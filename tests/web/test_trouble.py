@@ -190,11 +190,11 @@ def test_start_touched_by_two_pages_at_once_is_one_sitting(app, client):
 
 
 def test_a_crossed_write_never_commits_a_broken_session(app, client, monkeypatch):
-    def crossing(context, **_):
+    def crossing(context):
         context.store.put_note(DayNote(context.today, note="half written"))
         context.db.execute(text("insert into account (id) values (null)"))
 
-    monkeypatch.setattr("chirotend.services.body.checks.issue", crossing)
+    monkeypatch.setattr("chirotend.web.transaction.todays_call", crossing)
     assert client.post("/morning/as-usual").status_code == 409
     monkeypatch.undo()
     assert client.get("/record/export.json").json["days"] == []

@@ -10,11 +10,12 @@ from chirotend.demo.kit_and_plan import set_up
 from chirotend.demo.technique import measure
 from chirotend.formats import csv_log
 from chirotend.services.account import accounts
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.record.bring.compare import Plan
 from chirotend.services.record.bring.save import save
 from chirotend.services.server import database
-from chirotend.services.today import days_call, matters
+from chirotend.services.today import matters
 from chirotend.store.models import ChangeRow
 
 #: Thursday 12 November 2026, 10:10 in Vienna
@@ -76,4 +77,4 @@ def say_calls(context: Context, weeks: int) -> None:
     for back in range(7 * weeks, -1, -1):
         day = context.today - timedelta(days=back)
         at = datetime.combine(day, time(7, 52), context.zone).astimezone(UTC)
-        days_call.issue(replace(context, now=at), morning=True)
+        todays_call(replace(context, now=at), morning=True)

@@ -15,6 +15,7 @@ from flask_login import current_user
 from sqlalchemy.exc import DatabaseError
 
 from chirotend.services.account.accounts import context_of, hold
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, NotThere
 from chirotend.services.server.database import holds_the_lock, wait_for_others
 from chirotend.web import assets
@@ -85,11 +86,21 @@ def _context(writes: bool) -> Context:
     return found
 
 
-def commit() -> None:
-    """Commit what this request has changed; from here on it only shows."""
-    db().commit()
+def commit(call_changes: bool = True) -> None:
+    """Commit what this request has changed, with the call that follows from it; from here on it only shows.
+
+    `call_changes=False`: nothing a call is computed from was changed, so none is computed.
+    """
+    _commit(call_changes)
     g.committed = True
     only_shows()
+
+
+def _commit(call_changes: bool = True) -> None:
+    """Issue today's call where the record was held: whatever she changed, the call is stored with it."""
+    if call_changes and g.get("held"):
+        todays_call(g.context)
+    g.db.commit()
 
 
 def let_go() -> None:
@@ -132,10 +143,11 @@ def _end(response: Response) -> Response:
         return response
     try:
         if response.status_code < 400:
-            g.db.commit()
+            _commit()
         else:
             g.db.rollback()
-    except DatabaseError as error:
+    except Exception as error:
+        # what fails here passes no error handler by itself
         changes = not reads_only()
         let_go()
         log.exception("not committed: %s", request.path)

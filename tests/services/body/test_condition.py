@@ -9,7 +9,7 @@ from chirotend.core.body.zones import zone
 from chirotend.core.record.words import KINDS
 from chirotend.services.body.checks import TypedMarks, as_usual, history, write_marks
 from chirotend.services.body.condition import condition, spared_hands
-from chirotend.services.today.days_call import issue, said
+from chirotend.services.call.todays_call import todays_call
 
 #: by hand, from docs/methods: pain 2, tightness and stiffness 3, the others however faint
 LEAST = {"pain": 2, "tension": 3, "stiffness": 3, "tingling": 1, "numbness": 1, "weakness": 1}
@@ -20,8 +20,7 @@ def marked(context, kind: str, strength: float, back: int = 0) -> frozenset:
     write_marks(
         context, TypedMarks(["thumb_ball.left"], kind, strength, ["playing"]), context.today - timedelta(days=back)
     )
-    row, evidence = issue(context)
-    return condition(context, evidence, said(row), None).marked
+    return condition(context, todays_call(context), None).marked
 
 
 @pytest.mark.parametrize("kind", KINDS)
@@ -42,10 +41,11 @@ def test_what_the_call_rests_on_is_spared_as_long_as_it_stands(context):
     """Pain 4 three days ago, and a call of that day: the level still stands, and so the thumb is still spared."""
     then = replace(context, now=context.now - timedelta(days=3), worked_out={})
     write_marks(then, TypedMarks(["thumb_ball.left"], "pain", 4, ["playing"]))
-    row, evidence = issue(context)
-    assert said(row).recovery.places == (("wrist & thumb", "left"),)
-    assert PLACE in condition(context, evidence, said(row), None).marked
-    assert spared_hands(said(row)) == {"left": "left wrist and thumb"}
+    todays_call(then)
+    today = todays_call(context)
+    assert today.issued.recovery.places == (("wrist & thumb", "left"),)
+    assert PLACE in condition(context, today, None).marked
+    assert spared_hands(today.issued) == {"left": "left wrist and thumb"}
 
 
 def test_the_history_of_a_place_goes_back_ninety_days(context):

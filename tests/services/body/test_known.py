@@ -8,9 +8,9 @@ import pytest
 from chirotend.core.judge.known import REVIEW_DAYS
 from chirotend.services.body import checks, known
 from chirotend.services.body.checks import TypedMarks
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import FieldError, NotThere
 from chirotend.services.record import corrections, exports
-from chirotend.services.today.days_call import issue
 
 
 @pytest.fixture
@@ -62,7 +62,7 @@ def test_it_is_written_once_reviewed_ended_undone_and_taken_along(tingling):
     (one,) = known.shown(tingling)
     assert "night" in one.known.timings and not one.known.lasts and not one.due
     assert "waking" not in one.known.timings and "waking" not in one.when  # she never woke with it
-    assert issue(tingling)[1].known == (one.known,)
+    assert todays_call(tingling).evidence.known == (one.known,)
     with pytest.raises(FieldError, match="written already"):
         known.write(tingling, typed(tingling))
     soon = (tingling.today + timedelta(days=3)).isoformat()

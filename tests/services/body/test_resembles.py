@@ -10,9 +10,9 @@ from chirotend.library.loader import self_checks as shipped_checks
 from chirotend.library.loader import symptom_patterns
 from chirotend.services.body import checks, resembles, self_checks
 from chirotend.services.body.checks import TypedMarks, write_marks
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit.profile import say
-from chirotend.services.today import days_call
 
 #: names of conditions and promises that no sentence may hold
 NEVER = (
@@ -53,7 +53,7 @@ def test_an_urgent_answer_makes_it_sooner_and_tacet_hides_what_to_do_meanwhile(c
     shown = resembles.resembling_page(context).patterns[0]
     assert shown.how_soon == "within a week"
     assert shown.ease_off == ()
-    assert days_call.issue(context)[0].call == "tacet"
+    assert todays_call(context).row.call == "tacet"
 
 
 def test_pain_while_playing_is_told_by_its_stage(context):
@@ -99,11 +99,11 @@ def test_what_eased_it_is_kept_and_a_strange_word_refused(context):
 
 def test_a_self_check_is_kept_and_a_clear_one_loosens_nothing(context):
     mark(context, ("thumb_ball.left",), "pain", 6, "waking")
-    before = days_call.issue(context)[0].call
+    before = todays_call(context).row.call
     assert len(self_checks.shown(context)) == 5 and all(c.picture.lines for c in self_checks.shown(context))
     self_checks.answer(context, "palm_flat", "same")
     assert self_checks.shown(context)[0].last == "as always"
-    assert days_call.issue(context)[0].call == before == "tacet"
+    assert todays_call(context).row.call == before == "tacet"
     self_checks.answer(context, "palm_flat", "differs")
     assert self_checks.shown(context)[0].last == "differs"
     say(context, recent_operation="yes")

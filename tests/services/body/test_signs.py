@@ -7,9 +7,10 @@ import pytest
 
 from chirotend.services.body import checks, signs
 from chirotend.services.body.checks import TypedMarks
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import FieldError, NotThere
 from chirotend.services.record import corrections
-from chirotend.services.today import days_call, missing
+from chirotend.services.today import missing
 
 
 def test_an_empty_record_says_what_cannot_be_told(context):
@@ -50,7 +51,7 @@ def risen(context):
 def test_an_answer_settles_the_sign_and_is_kept(risen):
     page = signs.place_page(risen, "fingers", "left")
     assert page.lead.startswith("Higher than your usual since") and page.answers == ()
-    assert "risen" in {f["code"] for f in days_call.issue(risen)[0].findings}
+    assert "risen" in {f["code"] for f in todays_call(risen).row.findings}
     assert [a.place for a in missing.missing_answers(risen)] == [("fingers", "left")]
     for field, typed in (("answer", ("perhaps", "")), ("note", ("not_so", "x" * 501))):
         with pytest.raises(FieldError) as refused:
@@ -59,7 +60,7 @@ def test_an_answer_settles_the_sign_and_is_kept(risen):
     signs.answer(risen, "fingers", "left", "not_so", "")
     page = signs.place_page(risen, "fingers", "left")
     assert page.lead.startswith("Settled by what you said on") and page.not_so_a_year == 1
-    assert "risen" not in {f["code"] for f in days_call.issue(risen)[0].findings}
+    assert "risen" not in {f["code"] for f in todays_call(risen).row.findings}
     assert missing.missing_answers(risen) == ()
     with pytest.raises(NotThere):
         signs.answer(risen, "fingers", "left", "not_so", "")
@@ -73,13 +74,13 @@ def test_a_cause_she_knows_is_watched_until_it_has_ended(risen):
     (said,) = page.answers
     assert (said.answer, said.note, said.lasts) == ("a cause I know", "The cold hall.", True)
     assert "it is watched until that has ended" in page.lead and page.not_so_a_year == 0
-    codes = {f["code"] for f in days_call.issue(risen)[0].findings}
+    codes = {f["code"] for f in todays_call(risen).row.findings}
     assert "watched" in codes and "risen" not in codes
     with pytest.raises(FieldError, match="when it has ended"):
         signs.answer(risen, "fingers", "left", "not_so", "")
     signs.end_cause(risen, said.uid)
     assert not signs.place_page(risen, "fingers", "left").answers[0].lasts
-    assert {"watched", "risen"} & {f["code"] for f in days_call.issue(risen)[0].findings} == set()
+    assert {"watched", "risen"} & {f["code"] for f in todays_call(risen).row.findings} == set()
     for unknown in (said.uid, "nothing"):
         with pytest.raises(NotThere):
             signs.end_cause(risen, unknown)
@@ -87,7 +88,7 @@ def test_a_cause_she_knows_is_watched_until_it_has_ended(risen):
 
 def test_what_she_changed_is_looked_at_again_after_two_weeks(risen):
     signs.answer(risen, "fingers", "left", "acted_on", "No barrés.")
-    codes = {f["code"] for f in days_call.issue(risen)[0].findings}
+    codes = {f["code"] for f in todays_call(risen).row.findings}
     assert "watched" in codes and "risen" not in codes
     assert signs.place_page(risen, "fingers", "left").answers[0].became.startswith("Looked at again on")
     later = replace(risen, now=risen.now + timedelta(days=14), worked_out={})

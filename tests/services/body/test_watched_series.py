@@ -11,7 +11,7 @@ from chirotend.services.context import NotThere
 from chirotend.services.record import log
 from chirotend.services.record.log import TypedSession
 from chirotend.services.record.measured import keep
-from chirotend.services.today import days_call
+from chirotend.services.today.today_page import todays_page
 
 
 def test_a_series_says_how_far_it_is_and_names_the_others(context):
@@ -28,7 +28,7 @@ def test_a_measure_that_falls_is_said_with_its_own_numbers(context):
         then = replace(context, now=context.now - timedelta(days=back))
         keep(then, "tempo.top_clean", (60 if back < 12 else 80) + back % 3, instrument="bassoon")
     as_usual(context)
-    said = next(r for r in days_call.todays_page(context).said.reasons if r.code == "beside")
+    said = next(r for r in todays_page(context).issued.reasons if r.code == "beside")
     assert said.sentence.startswith("Top clean tempo, bassoon: 61 bpm since ") and "against 81 before" in said.sentence
     page = watched_series.watched_series_page(context, said.series)
     assert page.lead.startswith("61 bpm since") and len(page.values) == 41
@@ -40,6 +40,6 @@ def test_the_page_of_a_measure_looks_as_far_back_as_the_call(context):
         then = replace(context, now=context.now - timedelta(days=back))
         keep(then, "tempo.top_clean", (60 if back < 60 else 80) + back % 3, instrument="bassoon")
     as_usual(context)
-    said = next(r for r in days_call.todays_page(context).said.reasons if r.code == "beside")
+    said = next(r for r in todays_page(context).issued.reasons if r.code == "beside")
     page = watched_series.watched_series_page(context, said.series)
     assert len(page.values) == 41 and page.lead[:6] in said.sentence and "since" in page.lead

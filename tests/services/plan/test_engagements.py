@@ -6,11 +6,11 @@ from datetime import time, timedelta
 import pytest
 
 from chirotend.formats import ical
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.plan import calendars, engagements
 from chirotend.services.plan.engagements import Typed
 from chirotend.services.record import uses
-from chirotend.services.today import days_call
 
 
 def _bring(context: Context, name: str, data: bytes) -> calendars.Imported:
@@ -80,7 +80,7 @@ def test_load_fills_itself_as_planned_once_it_is_over(context):
 
 def test_other_uses_count_in_the_load_and_not_as_playing(context):
     uses.write_use(context, "typing", 60)
-    _, evidence = days_call.issue(context)
+    evidence = todays_call(context).evidence
     assert evidence.load.on(context.today) == (0, 120)
     assert context.store.played_days_before(context.today + timedelta(days=1), 5) == ()
     with pytest.raises(FieldError):

@@ -10,6 +10,7 @@ from chirotend.core.plan.week_problem import monday
 from chirotend.core.record import Check
 from chirotend.formats.csv_log import check_uid
 from chirotend.services.body.checks import as_usual
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import FieldError, NotThere
 from chirotend.services.kit.profile import say
 from chirotend.services.plan import days_ahead, engagements, own_blocks, scheduling, week_aims
@@ -18,7 +19,7 @@ from chirotend.services.plan.programmes import begin, shown
 from chirotend.services.plan.week_aims import TypedAim
 from chirotend.services.record import corrections, log
 from chirotend.services.today import warmups
-from chirotend.services.today.days_call import issue, said, todays_page
+from chirotend.services.today.today_page import todays_page
 from chirotend.store.models import EngagementRow, ProgrammeRow
 from tests.services.conftest import NEXT
 
@@ -44,12 +45,12 @@ def played_quietly(context, minutes, instrument="bassoon"):
 
 def test_its_dose_is_the_ceiling_of_the_call_and_says_why(played):
     begin.begin(played, "return", RETURN)
-    today = todays_page(played).said
+    today = todays_page(played).issued
     assert (today.effective, today.dose.minutes) == ("open", 10)
     (why,) = [r for r in today.reasons if r.code == "programme"]
     assert why.sentence == "Back after time off: 10 minutes today. It begins with this dose."
     context = played_quietly(played_quietly(played, 10), 10)
-    assert todays_page(context).said.dose.minutes == 12
+    assert todays_page(context).issued.dose.minutes == 12
 
 
 def test_a_muted_day_never_allows_more_and_is_no_step(played):
@@ -61,7 +62,7 @@ def test_a_muted_day_never_allows_more_and_is_no_step(played):
     context.store.add_call(
         **{
             **{
-                name: getattr(issue(context)[0], name)
+                name: getattr(todays_call(context).row, name)
                 for name in ("day", "issued_utc", "version", "row", "findings", "dose", "standing")
             },
             "call": "muted_mp",
@@ -153,12 +154,12 @@ def test_a_month_of_nothing_else_takes_no_engagement(played):
     (clash,) = shown.programmes_page(played).conflicts
     assert clash.sentence.endswith("asks 5 minutes, easy music only, no engagements.")
     assert clash.left_min == 0
-    assert todays_page(played).said.dose.minutes == round(0.15 * (issue(played)[1].usual_minutes or 0))
+    assert todays_page(played).issued.dose.minutes == round(0.15 * (todays_call(played).evidence.usual_minutes or 0))
 
 
 def test_a_new_instrument_climbs_beside_the_others(played):
     begin.begin(played, "new_instrument", {"instrument": "contrabassoon", "start_min": "", "aim_min": "30"})
-    assert said(issue(played)[0]).dose.minutes is None or todays_page(played).said.dose.minutes > 60
+    assert todays_call(played).issued.dose.minutes is None or todays_page(played).issued.dose.minutes > 60
     week_aims.write_aim(played, NEXT, TypedAim("Low notes", 200, 4, "contrabassoon"))
     scheduling.schedule(played, NEXT)
     blocks = own_blocks.blocks_between(played, NEXT, NEXT + timedelta(days=6))
@@ -221,7 +222,7 @@ def test_the_half_hour_is_laid_on_the_days_that_have_less(played):
 def test_who_was_asked_names_the_dose(played):
     uid = begin.begin(played, "return", RETURN)
     begin.give(played, uid, {"dose": "7"})
-    assert todays_page(played).said.dose.minutes == 7
+    assert todays_page(played).issued.dose.minutes == 7
     with pytest.raises(FieldError):
         begin.give(played, uid, {"dose": "0"})
     begin.end(played, uid, "")

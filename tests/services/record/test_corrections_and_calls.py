@@ -8,13 +8,15 @@ import pytest
 from chirotend.core.record import Block, Check, Entry, Session
 from chirotend.demo.scenario import bring_diary
 from chirotend.services.body import checks
+from chirotend.services.call import clearances, overrules
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.play import sitting, wrapup
 from chirotend.services.play.stand import Stand, stand_now
 from chirotend.services.record import corrections, log
 from chirotend.services.record.log import TypedSession
-from chirotend.services.today import days_call
-from chirotend.store import jobs
+from chirotend.services.today.today_page import todays_page
+from chirotend.store import accounts, jobs
 from chirotend.store.models import CallRow, ChangeRow
 from chirotend.store.repository import as_document
 
@@ -33,11 +35,12 @@ def steady(context) -> Context:
 
 def mute(context: Context) -> None:
     checks.write_marks(context, checks.TypedMarks(["thumb_base_joint.left"], "pain", 4, ["after"]))
+    todays_call(context)
 
 
 def test_a_call_is_stored_once_and_a_new_one_stands_beside_it(steady):
-    first, _ = days_call.issue(steady)
-    assert (first.call, days_call.issue(steady)[0].number) == ("open", first.number)
+    first = todays_call(steady).row
+    assert (first.call, todays_call(steady).row.number) == ("open", first.number)
     mute(steady)
     row = steady.store.latest_call(steady.today)
     assert (row.call, row.number) == ("muted_mp", first.number + 1)
@@ -51,53 +54,53 @@ def test_a_clear_morning_after_playing_leads_back(steady):
         tomorrow = at(steady, days=day)
         log.write_session(tomorrow, TypedSession(tomorrow.today - timedelta(days=1), 40, time(18, 0), 3))
         checks.as_usual(tomorrow)
-        said.append(tomorrow.store.latest_call(tomorrow.today).call)
+        said.append(todays_call(tomorrow).row.call)
     assert said == ["muted_mp", "open", "open"]  # the first evening still held the mark
 
 
 def test_overruling_needs_rows_5_or_6_and_a_reason(steady):
     mute(steady)
     with pytest.raises(FieldError, match="reason"):
-        days_call.overrule(steady, "open", "  ")
-    days_call.overrule(steady, "open", "a bruise from the door")
-    assert days_call.todays_page(steady).said.effective == "open"
-    days_call.take_back_overrule(steady)
-    assert days_call.todays_page(steady).said.effective == "muted_mp"
+        overrules.overrule(steady, "open", "  ")
+    overrules.overrule(steady, "open", "a bruise from the door")
+    assert todays_page(steady).issued.effective == "open"
+    overrules.take_back(steady)
+    assert todays_page(steady).issued.effective == "muted_mp"
     checks.write_marks(steady, checks.TypedMarks(["thumb_ball.left"], "weakness", 2, ["after"]))
     with pytest.raises(FieldError, match="cannot be overruled"):
-        days_call.overrule(steady, "open", "no")
-    days_call.overrule(steady, "tacet", "")
+        overrules.overrule(steady, "open", "no")
+    overrules.overrule(steady, "tacet", "")
 
 
 def test_an_overrule_falls_when_the_call_becomes_stricter(steady):
     mute(steady)
-    days_call.overrule(steady, "open", "a bruise")
+    overrules.overrule(steady, "open", "a bruise")
     checks.write_marks(steady, checks.TypedMarks(["thumb_ball.left"], "pain", 7, ["daily"]))
-    assert days_call.todays_page(steady).said.effective == "tacet"
+    assert todays_page(steady).issued.effective == "tacet"
 
 
 def test_an_urgent_sign_holds_until_a_clinician_has_answered(steady):
-    days_call.clear_by_clinician(steady, 20)
+    clearances.clear_by_clinician(steady, 20)
     assert steady.store.latest_clearance() is None  # nothing waits for the answer: it changes nothing
     assert checks.morning(steady, None, None, ["sudden_weakness"]) == "emergency"
-    assert days_call.todays_page(steady).said.urgent
+    assert todays_page(steady).issued.urgent
     later = at(steady, days=3)
     checks.as_usual(later)
-    assert days_call.todays_page(later).said.call == "tacet"
+    assert todays_page(later).issued.call == "tacet"
     for wrong in (None, 0, 500):
         with pytest.raises(FieldError, match="minutes a day"):
-            days_call.clear_by_clinician(later, wrong)
-    days_call.clear_by_clinician(later, 20)
-    said = days_call.todays_page(at(later, minutes=5)).said
+            clearances.clear_by_clinician(later, wrong)
+    clearances.clear_by_clinician(later, 20)
+    said = todays_page(at(later, minutes=5)).issued
     assert (said.call, said.dose.minutes) == ("muted_pp", 20)
-    assert days_call.todays_page(at(later, days=1)).said.call == "muted_pp"
+    assert todays_page(at(later, days=1)).issued.call == "muted_pp"
 
 
 def test_a_slip_is_rubbed_out(steady):
     checks.morning(steady, "short", "cold", ["chest_pain", "fever"])
     checks.rub_out_flags(steady)
     assert steady.store.check(steady.today, "waking").red_flags == ("fever",)
-    assert not days_call.todays_page(steady).said.urgent
+    assert not todays_page(steady).issued.urgent
 
 
 @pytest.mark.parametrize(
@@ -373,20 +376,21 @@ def test_bars_follow_the_preset_and_a_switch_of_instrument_does_not_begin_a_new_
 
 def test_an_overrule_is_a_later_call_and_what_was_said_stays(steady):
     checks.write_marks(steady, checks.TypedMarks(["thumb_ball.left"], "pain", 3, ["playing"]), steady.today)
+    todays_call(steady)
     repository = steady.store.repository(CallRow)
     said = {row.number: as_document(row) for row in repository.all(CallRow.day == steady.today)}
-    days_call.overrule(at(steady, minutes=5), "open", "the strap is mended")
-    days_call.take_back_overrule(at(steady, minutes=9))
+    overrules.overrule(at(steady, minutes=5), "open", "the strap is mended")
+    overrules.take_back(at(steady, minutes=9))
     rows = {row.number: as_document(row) for row in repository.all(CallRow.day == steady.today)}
     assert {n: rows[n] for n in said} == said
     later = [rows[n] for n in sorted(set(rows) - set(said))]
     assert [(r["overrule"], r["reason"]) for r in later] == [("open", "the strap is mended"), (None, "")]
-    assert days_call.todays_page(at(steady, minutes=9)).said.effective == "muted_mp"
+    assert todays_page(at(steady, minutes=9)).issued.effective == "muted_mp"
 
 
 def test_a_call_is_stored_as_it_is_where_nobody_else_writes(played, monkeypatch):
     """What another writer commits while a call is worked out is in the call that is stored."""
-    hold = days_call.hold
+    hold = accounts.hold
 
     def while_another_writes(db, player_id):
         late = Check("late", played.today, "after", (Entry("thumb_ball", "left", "pain", 6.0),), at_utc=played.now)
@@ -396,7 +400,7 @@ def test_a_call_is_stored_as_it_is_where_nobody_else_writes(played, monkeypatch)
     log.write_day(played, played.today - timedelta(days=70), True)
     checks.write_marks(played, checks.TypedMarks(("thumb_ball.left",), "pain", 3, ("playing",)))
     corrections.put(played, replace(played.store.check(played.today, "playing"), entries=()))
-    monkeypatch.setattr(days_call, "hold", while_another_writes)
-    row, evidence = days_call.issue(played)
-    assert (row.call, row.row) == ("tacet", 3) and len(evidence.record.checks_on(played.today)) == 3
+    monkeypatch.setattr("chirotend.services.call.todays_call.hold", while_another_writes)
+    today = todays_call(played)
+    assert (today.row.call, today.row.row) == ("tacet", 3) and len(today.evidence.record.checks_on(played.today)) == 3
     assert played.store.latest_call(played.today).call == "tacet"

@@ -9,12 +9,14 @@ import pytest
 from chirotend.core.record import DayNote
 from chirotend.demo.scenario import bring_diary
 from chirotend.services.body import checks
+from chirotend.services.call import overrules
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.play import sitting
 from chirotend.services.record import corrections, exports, log
 from chirotend.services.record.bring import answers, jobs, save, uploads
 from chirotend.services.server.worker import Worker
-from chirotend.services.today import days_call
+from chirotend.services.today.week import week_of
 from chirotend.store import jobs as jobs_of
 from chirotend.store.models import JobRow, KitRow
 
@@ -143,8 +145,8 @@ def test_a_job_of_another_player_is_not_there(context, worker):
 
 def test_export_import_export_is_byte_identical(context, worker):
     bring_diary(context, "bassoonist")
-    days_call.issue(context)
-    days_call.overrule(context, "open", "=SUM(the strap is mended)")
+    todays_call(context)
+    overrules.overrule(context, "open", "=SUM(the strap is mended)")
     session = context.store.sessions(context.today - timedelta(days=1), context.today)[0]
     corrections.put(context, log.replace(session, question="@conductor: softer?"))
     corrections.delete(context, "session", context.store.sessions()[0].uid)
@@ -426,8 +428,8 @@ def test_deleting_everything_takes_what_was_not_confirmed(context, worker):
 
 def test_days_without_an_effort_are_written_but_have_no_load(context, worker):
     bring(context, worker, ("d.csv", b"Date;Min\n" + b"".join(b"%d.11.2026;30\n" % day for day in range(7, 13))))
-    _, evidence = days_call.issue(context)
-    week = days_call.week_of(evidence)
+    evidence = todays_call(context).evidence
+    week = week_of(evidence)
     assert (week.logged, week.rated, week.running_load) == (6, 0, None)
 
 

@@ -7,11 +7,13 @@ import pytest
 
 from chirotend.core.body.zones import regions
 from chirotend.services.body import checks
+from chirotend.services.call import overrules
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.record import log
 from chirotend.services.record.log import TypedSession
 from chirotend.services.score import score_page
-from chirotend.services.today import days_call
+from chirotend.services.today.today_page import todays_page
 
 
 def at(context: Context, days: int) -> Context:
@@ -29,6 +31,7 @@ def test_an_empty_record_is_all_dotted_lines_and_says_so(context):
 def test_a_day_is_told_in_one_sentence(context):
     log.write_session(context, TypedSession(context.today, 60, kind="performance", effort=5))
     checks.write_marks(context, checks.TypedMarks(["thumb_base_joint.left"], "tension", 4, ["waking"]))
+    todays_call(context)
     shown = next(d for d in score_page.score_lines_page(context, 2, context.today).days if d.today)
     call = "No call yet: it needs three days written, and today’s check"
     assert score_page.summary(shown) == f"Thursday 12 November, {call}, performance, left wrist tightness 4 waking"
@@ -46,12 +49,14 @@ def test_a_remark_stands_where_it_was_first_said_and_settles_when_it_is_open_aga
     for back in range(6, 0, -1):
         log.write_session(context, TypedSession(context.today - timedelta(days=back), 60, effort=4))
     checks.write_marks(context, checks.TypedMarks(["thumb_base_joint.left"], "pain", 4, ["after"]))
+    todays_call(context)
     (remark,) = score_page.score_lines_page(context, 2, context.today).remarks
     assert (remark.text, remark.settled, remark.region) == ("left thumb base joint: pain 4", False, "wrist & thumb")
     for n in (1, 2, 3):
         then = at(context, n)
         log.write_session(then, TypedSession(then.today - timedelta(days=1), 30, effort=3))
         checks.as_usual(then)
+        todays_call(then)
     page = score_page.score_lines_page(at(context, 3), 2, at(context, 3).today)
     (remark,) = page.remarks
     assert remark.settled and remark.day == context.today
@@ -63,6 +68,7 @@ def test_the_score_shows_what_was_said_then_even_when_the_mark_is_gone(context):
     for back in range(6, 0, -1):
         log.write_session(context, TypedSession(context.today - timedelta(days=back), 60, effort=4))
     checks.write_marks(context, checks.TypedMarks(["thumb_base_joint.left"], "pain", 4, ["after"]))
+    todays_call(context)
     tomorrow = at(context, 1)
     checks.rub_out(tomorrow, context.today, "after", "thumb_base_joint", "left", "pain")
     shown = {d.day: d.call for d in score_page.score_lines_page(tomorrow, 2, tomorrow.today).days}
@@ -73,20 +79,20 @@ def test_the_overrule_and_its_reason_stand_in_the_day(context):
     for back in range(6, 0, -1):
         log.write_session(context, TypedSession(context.today - timedelta(days=back), 60, effort=4))
     checks.write_marks(context, checks.TypedMarks(["thumb_base_joint.left"], "pain", 4, ["after"]))
-    days_call.overrule(context, "open", "a bruise from the door")
+    overrules.overrule(context, "open", "a bruise from the door")
     shown = score_page.day(context, context.today)
-    assert shown.said and (shown.said.call, shown.said.effective) == ("muted_mp", "open")
-    assert shown.said.overrule_reason == "a bruise from the door" and "Open" in score_page.summary(
+    assert shown.issued and (shown.issued.call, shown.issued.effective) == ("muted_mp", "open")
+    assert shown.issued.overrule_reason == "a bruise from the door" and "Open" in score_page.summary(
         score_page.score_lines_page(context, 2, context.today).days[-4]
     )
     empty = score_page.day(context, date(2026, 1, 1))
-    assert empty.said is None and empty.minutes is None and empty.load is None
+    assert empty.issued is None and empty.minutes is None and empty.load is None
 
 
 @pytest.mark.parametrize(("minutes", "effort", "rated"), [(30, 4, True), (30, None, False)])
 def test_the_week_knows_what_it_does_not_know(context, minutes, effort, rated):
     log.write_session(context, TypedSession(context.today, minutes, effort=effort))
-    week = days_call.todays_page(context).week
+    week = todays_page(context).week
     assert (week.minutes, week.logged, week.minutes_before) == (30, 1, None)
     assert (week.running_load is not None) == rated and week.usual_high is None and week.today_minutes == 30
 

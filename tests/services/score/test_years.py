@@ -8,6 +8,7 @@ import pytest
 from chirotend.drawing import score as drawn
 from chirotend.drawing.quarters import DAYS, quarter
 from chirotend.services.body import checks
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import FieldError
 from chirotend.services.record import log
 from chirotend.services.record.log import TypedSession
@@ -43,7 +44,9 @@ def test_a_long_rest_is_told_from_a_stretch_nobody_wrote(context):
 def test_the_strongest_sign_of_a_week_and_a_week_with_a_tacet(context):
     for strength, back in ((2, 3), (6, 2)):
         place = checks.TypedMarks(["thumb_base_joint.left"], "pain", strength, ["after"])
-        checks.write_marks(replace(context, now=context.now - timedelta(days=back)), place)
+        then = replace(context, now=context.now - timedelta(days=back))
+        checks.write_marks(then, place)
+        todays_call(then)
     last = shown(context).rows[-1].drawn
     assert [(kind, strength) for _, kind, strength in last.signs] == [("pain", 6.0)]
     assert [call for _, call in last.calls] == ["tacet"]

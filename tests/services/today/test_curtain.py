@@ -8,12 +8,13 @@ import pytest
 from chirotend.library.loader import curtain_problems, grips
 from chirotend.services.body import checks
 from chirotend.services.body.checks import TypedMarks, write_marks
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import own_library, things
 from chirotend.services.plan import engagements, week_aims
 from chirotend.services.plan.week_aims import TypedAim
 from chirotend.services.record import corrections, log
-from chirotend.services.today import curtain, days_call
+from chirotend.services.today import curtain
 from chirotend.services.today.stop import stopped
 
 
@@ -107,7 +108,7 @@ def test_the_card_writes_the_place_that_was_touched_changes_the_call_and_books_o
     note = context.store.note(context.today)
     assert note is not None and note.note.count("Handed the part over.") == 1
     assert "left ring finger tip" in note.note and "numb or tingling" in note.note
-    row = days_call.issue(context)[0]
+    row = todays_call(context).row
     assert (row.call, row.row) == ("muted_pp", 4)  # how long it lasted is not known: row 4, not to be overruled
     booked = engagements.between(context, context.today, context.today + timedelta(days=2))
     assert [e.title for e in booked] == ["Book someone: numb or tingling"]
@@ -116,7 +117,7 @@ def test_the_card_writes_the_place_that_was_touched_changes_the_call_and_books_o
 def test_still_numb_after_ten_minutes_is_handed_over_whatever_was_pressed(context):
     assert curtain.write(context, answered(problem="numb", place="index_tip_palm", still="yes"))
     assert "Told to hand it over." in context.store.note(context.today).note
-    assert days_call.issue(context)[0].row == 2
+    assert todays_call(context).row.row == 2
     assert curtain.write(
         context, answered(problem="shoulder", place="neck_back")
     )  # what stands open rules the next card

@@ -6,8 +6,8 @@ from datetime import timedelta
 from chirotend.services.body import checks
 from chirotend.services.context import Context
 from chirotend.services.record import log
-from chirotend.services.today.days_call import todays_page
 from chirotend.services.today.first_days import FirstDays, first_days
+from chirotend.services.today.today_page import todays_page
 
 
 def told(context: Context) -> FirstDays | None:

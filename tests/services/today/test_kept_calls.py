@@ -7,9 +7,10 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from chirotend.core.record import Block, Check, Entry, Session
+from chirotend.services.call.kept_calls import KEPT_CALLS
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
-from chirotend.services.today import days_call
-from chirotend.services.today.judged import KEPT_CALLS
+from chirotend.services.today.week import week_of
 from chirotend.store.models import SignAnswerRow
 
 HAND = ("thumb_base_joint", "left")
@@ -48,8 +49,8 @@ def after_step(context: Context, step: tuple, number: int) -> Context:
     return context
 
 
-def issued_call(context: Context) -> tuple[object, ...]:
-    row, evidence = days_call.issue(context)
+def said(context: Context) -> tuple[object, ...]:
+    row, evidence = (today := todays_call(context)).row, today.evidence
     return (
         row.call,
         row.row,
@@ -57,7 +58,7 @@ def issued_call(context: Context) -> tuple[object, ...]:
         row.dose,
         row.standing,
         evidence.now_utc,
-        asdict(days_call.week_of(evidence)),
+        asdict(week_of(evidence)),
     )
 
 
@@ -68,9 +69,9 @@ def test_a_kept_call_is_the_one_that_would_be_worked_out_now(context, run):
     now = context
     for number, step in enumerate(run):
         now = after_step(now, step, number)
-        kept = issued_call(now)
+        kept = said(now)
         KEPT_CALLS.forget()
-        assert issued_call(now) == kept
+        assert said(now) == kept
 
 
 def test_a_mark_grows_too_old_while_nothing_is_written(context):
@@ -78,5 +79,5 @@ def test_a_mark_grows_too_old_while_nothing_is_written(context):
         day = context.today - timedelta(days=back)
         context.store.put_check(Check(f"{day} waking", day, "waking"))
     mark(context, "pain", 3, 2)
-    assert days_call.issue(replace(context, now=context.now - timedelta(minutes=5)))[0].call == "muted_mp"
-    assert days_call.issue(replace(context, now=context.now + timedelta(minutes=5)))[0].row != 5
+    assert todays_call(replace(context, now=context.now - timedelta(minutes=5))).row.call == "muted_mp"
+    assert todays_call(replace(context, now=context.now + timedelta(minutes=5))).row.row != 5

@@ -12,7 +12,8 @@ from chirotend.services.plan.week_aims import TypedAim
 from chirotend.services.play import bars
 from chirotend.services.record import log
 from chirotend.services.record.log import TypedSession
-from chirotend.services.today import days_call, suited
+from chirotend.services.today import suited
+from chirotend.services.today.today_page import todays_page
 from chirotend.store.models import PlannedRow
 
 
@@ -51,7 +52,7 @@ def test_aims_that_wait_are_named_and_are_no_bars_of_the_stand(muted):
     said = sentences(muted)
     assert "Leave out today: “Premiere” (new and hard)." in said
     assert "Today, softly and slowly: “Long tones”." in said
-    today = days_call.todays_page(muted).said
+    today = todays_page(muted).issued
     scheduled = bars.laid_out(muted, "bassoon", bars.PLAN, today)
     assert {b.planned for b in scheduled if b.kind == "play"} == {soft}
     assert own_blocks.block_of(muted, new).minutes == 30  # it stays laid for another day

@@ -8,12 +8,12 @@ import pytest
 
 from chirotend.core.record import Check, Entry
 from chirotend.formats.csv_log import check_uid
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import FieldError, NotThere
 from chirotend.services.kit import things
 from chirotend.services.plan.programmes import begin as programmes
 from chirotend.services.record import corrections, log
 from chirotend.services.record import measured as values
-from chirotend.services.today.days_call import issue
 from chirotend.services.trial import measures, shown, trials
 from chirotend.store.models import KitRow, TrialRow
 
@@ -110,7 +110,7 @@ def test_what_else_changes_ends_the_comparison_and_says_so(marked, how):
     if how == "programme":
         programmes.begin(tenth, "half_hour", {})
     else:
-        row, _ = issue(tenth)
+        row = todays_call(tenth).row
         kept = ("day", "issued_utc", "version", "row", "findings", "dose", "standing")
         tenth.store.add_call(**{name: getattr(row, name) for name in kept}, call="muted_mp")
     context = gone_through(marked, uid, 4, 1)

@@ -43,7 +43,7 @@ class Call:
         return bool(self.findings) and self.findings[0].row == 1
 
 
-def todays_call(evidence: Evidence, before: Recovery, last_day: date | None = None) -> Call:
+def compute_call(evidence: Evidence, before: Recovery, last_day: date | None = None) -> Call:
     """Return the call for `evidence.today`, given the recovery carried over from the last call, of `last_day`.
 
     First match decides, all matches are listed. A level that the way back still holds counts like a matching row

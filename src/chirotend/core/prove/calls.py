@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 import numpy as np
 
 from chirotend.core.body.zones import zone
-from chirotend.core.judge.call import Call, todays_call
+from chirotend.core.judge.call import Call, compute_call
 from chirotend.core.judge.evidence import USUAL_WATCH, Evidence
 from chirotend.core.judge.recovery import Recovery
 from chirotend.core.judge.rules import rules, rules_of_version
@@ -80,7 +80,7 @@ def _lived(kind: Kind, mechanics: str, players: int, days: int, seed: int, keeps
 def _call(diary: Diary, number: int, recovery: Recovery) -> Call:
     day = day_of(number)
     now = datetime(day.year, day.month, day.day, 8, tzinfo=UTC)
-    return todays_call(Evidence(diary.morning(day), day, now, recovery.settled_until, watch=USUAL_WATCH), recovery)
+    return compute_call(Evidence(diary.morning(day), day, now, recovery.settled_until, watch=USUAL_WATCH), recovery)
 
 
 def _place(number: int) -> Place:

@@ -10,9 +10,9 @@ from chirotend.core.errors import MethodError
 from chirotend.core.record import Check, Entry
 from chirotend.core.record.words import TIMINGS
 from chirotend.formats.csv_log import check_uid
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.record import corrections, log
-from chirotend.services.today.days_call import issue
 from chirotend.store.models import EntryRow
 
 URGENT_TIERS = ("emergency", "same_day")
@@ -65,13 +65,12 @@ def write_flags(context: Context, timing: str, flags: Sequence[str], day: date |
 
 def rub_out_flags(context: Context) -> None:
     """ "I ticked this by mistake": take back the open signs that brought the urgent page, of any day."""
-    open_checks = list(issue(context)[1].uncleared_checks)
+    open_checks = list(todays_call(context).evidence.uncleared_checks)
     seen = {code for check in open_checks for code in check.red_flags}
     wrong = {code for code in seen if tier_beside(code, seen) in URGENT_TIERS}
     for check in open_checks:
         if wrong & set(check.red_flags):
             corrections.put(context, replace(check, red_flags=tuple(f for f in check.red_flags if f not in wrong)))
-    issue(context)
 
 
 @dataclass(frozen=True)
@@ -149,7 +148,6 @@ def rub_out(context: Context, day: date, timing: str, zone_id: str, side: str, k
     if check is None or len(kept) == len(check.entries):
         raise NotThere(zone_id)
     corrections.put(context, replace(check, entries=kept))
-    issue(context)
 
 
 @dataclass(frozen=True)
@@ -189,4 +187,3 @@ def _put(context: Context, check: Check, at: datetime | None = None) -> None:
     now = at or (context.now if check.day == context.today else None)
     latest = max((when for when in (now, check.at_utc) if when is not None), default=None)
     corrections.put(context, replace(check, at_utc=latest))
-    issue(context)

@@ -7,8 +7,9 @@ from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.rules import OPEN
 from chirotend.core.plan.suits import HAND, Condition, Terms
 from chirotend.library.schema import CurtainOption, ExerciseEntry, Instrument, RestGuide
+from chirotend.services.call.issued import IssuedCall
+from chirotend.services.call.todays_call import TodaysCall
 from chirotend.services.context import Context
-from chirotend.services.today.days_call import Said
 from chirotend.services.today.happened import states_of
 from chirotend.services.words import place_name
 
@@ -21,10 +22,11 @@ SORE_FROM = {"pain": 2.0, "tension": 3.0, "stiffness": 3.0}
 SORE_FROM_ANY = 0.5  # every other kind: however faint
 
 
-def condition(context: Context, evidence: Evidence, call: Said, played: Instrument | None) -> Condition:
-    """Return her condition: what `call` rests on and what was marked of late, her states, whether `played` turns the
-    neck. A place is its whole region on that side: what loads a neighbour loads it too."""
-    spared = {*marked_of_late(evidence), *call.recovery.causes_by_kind} | _behind_a_level(evidence, call)
+def condition(context: Context, today: TodaysCall, played: Instrument | None) -> Condition:
+    """Return her condition: what today's call rests on and what was marked of late, her states, whether `played` turns
+    the neck. A place is its whole region on that side: what loads a neighbour loads it too."""
+    causes = today.issued.recovery.causes_by_kind
+    spared = {*marked_of_late(today.evidence), *causes} | _behind_a_level(today.evidence, today.issued)
     return Condition(
         frozenset(zone for region, side, _ in spared for zone in _zones_of(region, side)),
         frozenset(z for region, side, kind in spared if kind in NUMB for z in _zones_of(region, side)),
@@ -43,7 +45,7 @@ def marked_of_late(evidence: Evidence) -> frozenset[Cause]:
     )
 
 
-def _behind_a_level(evidence: Evidence, call: Said) -> frozenset[Cause]:
+def _behind_a_level(evidence: Evidence, call: IssuedCall) -> frozenset[Cause]:
     """What a level without a place of its own may rest on: every place marked within the week."""
     if call.recovery.level == OPEN or call.recovery.causes:
         return frozenset()
@@ -56,7 +58,7 @@ def _zones_of(region: str, side: str) -> tuple[tuple[str, str], ...]:
     return tuple((z.id, side if z.sided else "none") for z in zones().values() if z.region == region)
 
 
-def spared_hands(call: Said) -> dict[str, str]:
+def spared_hands(call: IssuedCall) -> dict[str, str]:
     """Return the hands that a Muted day spares, each with the place it is for: no measure asks anything of them."""
     if not call.effective.startswith("muted"):
         return {}

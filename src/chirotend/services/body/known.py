@@ -7,9 +7,9 @@ from uuid import uuid4
 
 from chirotend.core.judge.known import DAY_TIMINGS, KINDS, LEVEL_MAX, REVIEW_DAYS, Known
 from chirotend.core.record import Place
+from chirotend.services.call.inputs import known_of
 from chirotend.services.context import Context, FieldError
 from chirotend.services.record import corrections
-from chirotend.services.today.days_call import issue, known_of
 from chirotend.services.units import decimal, typed_day
 from chirotend.services.words import KIND_WORDS, listed, place_name
 from chirotend.store.models import KnownRow
@@ -100,20 +100,17 @@ def write(context: Context, typed: Mapping[str, str]) -> None:
     if any((s.known.place, s.known.kind) == (chosen.place, chosen.kind) for s in shown(context)):
         raise FieldError("what", "That is written already: review it or end it below.")
     corrections.put_row(context, "known", values)
-    issue(context)
 
 
 def review(context: Context, uid: str, typed: Mapping[str, str]) -> None:
     """Go on with a known complaint after a clinician has seen it again; `NotThere` if she has none of that id."""
     row = context.row(KnownRow, uid)
     corrections.change_row(context, "known", row, level=_level(typed.get("level", "")), **_days(context, typed))
-    issue(context)
 
 
 def end(context: Context, uid: str) -> None:
     """Take a known complaint back: all of it speaks again. `NotThere` if she has none of that id."""
     corrections.delete(context, "known", uid)
-    issue(context)
 
 
 def _timings_had(context: Context, chosen: Choice) -> str:

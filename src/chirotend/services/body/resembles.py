@@ -14,8 +14,8 @@ from chirotend.core.judge.evidence import Evidence
 from chirotend.core.record import Mark, Record
 from chirotend.library.loader import symptom_patterns
 from chirotend.library.schema import SymptomPattern
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
-from chirotend.services.today.days_call import issue, said
 
 DAYS = 14
 CLOSE_OVERLAP = 0.5
@@ -100,10 +100,10 @@ def _patterns() -> tuple[Pattern, ...]:
 
 def resembling_page(context: Context) -> Likenesses:
     """Return what the marks of the last fourteen days resemble; nothing when there are few."""
-    row, evidence = issue(context)
+    today = todays_call(context)
+    call, evidence = today.issued, today.evidence
     first = context.today - timedelta(days=DAYS - 1)
     marks = [m for m in evidence.marks if m.day >= first]
-    call = said(row)
     found = resemblances(
         (Felt(m.entry.zone, m.entry.side, m.entry.kind, m.timing, m.entry.flags) for m in marks), _patterns()
     )

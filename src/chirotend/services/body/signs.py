@@ -12,9 +12,10 @@ from chirotend.core.record import Place
 from chirotend.core.record.words import SIDES, SIGN_ANSWERS, SignAnswer
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.sign_days import sign_days
+from chirotend.services.call.inputs import LOOK_AGAIN_DAYS
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.record import corrections
-from chirotend.services.today.days_call import LOOK_AGAIN_DAYS, issue
 from chirotend.services.words import (
     ANSWER_WORDS,
     TIMING_WORDS,
@@ -123,7 +124,7 @@ def place_page(context: Context, region: str, side: str) -> PlacePage:
 def _opened(context: Context, region: str, side: str) -> Opened:
     if region not in regions() or side not in SIDES:
         raise NotThere(f"{region} {side}")
-    return opened(issue(context)[1], (region, side))
+    return opened(todays_call(context).evidence, (region, side))
 
 
 def _weeks(found: Opened) -> tuple[WeekTold, ...]:
@@ -152,7 +153,6 @@ def answer(context: Context, region: str, side: str, answer: str, note: str) -> 
         raise FieldError("answer", "You said that you know the cause. Say below when it has ended.")
     values = {"uid": uuid4().hex, "region": region, "side": side, "day": context.today, "ended": None}
     corrections.put_row(context, "sign_answer", {**values, "answer": answer, "note": note.strip()})
-    issue(context)
 
 
 def answers(context: Context, place: Place) -> tuple[Answered, ...]:
@@ -178,7 +178,6 @@ def end_cause(context: Context, uid: str) -> None:
     if row.answer != SignAnswer.KNOWN_CAUSE or row.ended is not None:
         raise NotThere(uid)
     corrections.change_row(context, "sign_answer", row, ended=context.today)
-    issue(context)
 
 
 def _became(context: Context, place: Place, since: date) -> str:

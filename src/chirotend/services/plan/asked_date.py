@@ -10,6 +10,7 @@ from chirotend.core.plan.asked_date import Answer, asked
 from chirotend.core.plan.week import Engagement, PlannedBlock
 from chirotend.core.plan.week_problem import monday
 from chirotend.services import words
+from chirotend.services.call.todays_call import TodaysCall
 from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.plan import days_ahead, engagements
@@ -39,7 +40,7 @@ class Asked:
     changes: tuple[str, ...]
     against: tuple[str, ...]
     sums: str
-    judged: days_ahead.Judged
+    judged: TodaysCall
 
 
 def read_line(context: Context, line: str) -> Typed:

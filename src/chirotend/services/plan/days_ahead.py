@@ -9,16 +9,15 @@ from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.usual import usual_week
 from chirotend.core.plan.jumps import Jump, jumps
 from chirotend.core.plan.week import PLAYED_KINDS, Engagement, PlannedBlock, plan_rules
+from chirotend.services.call.issued import IssuedCall
+from chirotend.services.call.todays_call import TodaysCall, todays_call
 from chirotend.services.context import Context
 from chirotend.services.kit import own_library
 from chirotend.services.plan import credit, engagements
 from chirotend.services.plan.own_blocks import blocks_between
 from chirotend.services.plan.programmes import running
 from chirotend.services.plan.week_aims import as_aim
-from chirotend.services.today.days_call import Said, issue, said
-from chirotend.store.models import AimRow, CallRow
-
-Judged = tuple[CallRow, Evidence]
+from chirotend.store.models import AimRow
 
 
 @dataclass(frozen=True)
@@ -44,7 +43,7 @@ class Ahead:
     call: str
     played_days: Mapping[str, int]
     evidence: Evidence
-    judged: Judged
+    judged: TodaysCall
 
     def fixed_minutes(self, day: date) -> float:
         """Return the minutes of the hands on a day: played, asked by engagements not written in, own blocks waiting."""
@@ -55,10 +54,10 @@ class Ahead:
         return (played if played == played else 0.0) + asked + waiting
 
 
-def ahead(context: Context, first: date, last: date, judged: Judged | None = None) -> Ahead:
+def ahead(context: Context, first: date, last: date, judged: TodaysCall | None = None) -> Ahead:
     """Return what stands from `first` to `last` and what it adds up to; `judged` spares working the call out again."""
-    row, evidence = judged or issue(context)
-    today = context.today
+    call, today = judged or todays_call(context), context.today
+    evidence = call.evidence
     fixed = tuple(engagements.between(context, first, last))
     blocks = tuple(blocks_between(context, first, last))
     left = credit.still_to_play(context, blocks)
@@ -84,15 +83,15 @@ def ahead(context: Context, first: date, last: date, judged: Judged | None = Non
         usual.low if usual else None,
         usual.high if usual else None,
         week.high if week else None,
-        _ceilings(context, said(row), evidence, last),
-        said(row).effective,
+        _ceilings(context, call.issued, evidence, last),
+        call.issued.effective,
         _played_days(evidence),
         evidence,
-        (row, evidence),
+        call,
     )
 
 
-def _ceilings(context: Context, today: Said, evidence: Evidence, last: date) -> dict[date, float]:
+def _ceilings(context: Context, today: IssuedCall, evidence: Evidence, last: date) -> dict[date, float]:
     """Minutes a day the call and her programmes allow; a level counts until its clear wakings could be over."""
     found = running.doses_ahead(context, evidence, context.today + timedelta(days=1), last)
     days, dose = 1, today.dose.minutes

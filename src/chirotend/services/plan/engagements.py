@@ -13,7 +13,6 @@ from chirotend.library.loader import diary_words, kind_words
 from chirotend.library.schema import KindWords
 from chirotend.services.context import Context, FieldError
 from chirotend.services.record import corrections
-from chirotend.services.today.days_call import issue
 from chirotend.store.models import EngagementRow
 
 TITLE_MAX = 200
@@ -169,5 +168,4 @@ def as_planned(context: Context, uid: str, effort: float | None = None) -> Sessi
     with corrections.as_one(context):
         corrections.put(context, session)
         corrections.change_row(context, "engagement", row, session_uid=session.uid)
-    issue(context)
     return session

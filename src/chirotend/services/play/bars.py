@@ -7,12 +7,13 @@ from chirotend.core.plan.rests import bar_and_rest
 from chirotend.core.plan.week import PlannedBlock
 from chirotend.core.plan.week_problem import monday
 from chirotend.core.session.fold import Running
+from chirotend.services.call.issued import IssuedCall
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile
 from chirotend.services.plan import credit, own_blocks, week_aims
 from chirotend.services.today import suited, warmups
-from chirotend.services.today.days_call import Said, minutes_left
 from chirotend.store.models import AimRow
 
 #: the preset of a sitting that runs through today's warm-up first, bar by bar without rests
@@ -53,7 +54,7 @@ def laid_bars(state: Running) -> tuple[StandBar, ...]:
         return ()
 
 
-def bars_of(state: Running, today: Said) -> tuple[StandBar, ...]:
+def bars_of(state: Running, today: IssuedCall) -> tuple[StandBar, ...]:
     """Return the session as it was laid out when it began: what is marked since moves her to no other bar.
 
     Under Muted a bar is cut to the call's length and a rest takes at least the call's.
@@ -71,7 +72,7 @@ def bars_of(state: Running, today: Said) -> tuple[StandBar, ...]:
     )
 
 
-def laid_out(context: Context, instrument: str, preset: str, today: Said) -> tuple[StandBar, ...]:
+def laid_out(context: Context, instrument: str, preset: str, today: IssuedCall) -> tuple[StandBar, ...]:
     """Return a session as bars and rests: the warm-up's steps, then today's own blocks cut by her rest preset.
 
     Under Muted the blocks of aims that wait today are not among them: they stay laid.
@@ -80,7 +81,7 @@ def laid_out(context: Context, instrument: str, preset: str, today: Said) -> tup
     if preset == WARMUP:
         for s in warmups.kept_steps(context, context.today):
             bars.append(StandBar("play", s.name, s.minutes, s.how, instrument, "warm-up", 2.0, "", s.grip, s.posture))
-    left_today = minutes_left(context)
+    left_today = todays_call(context).minutes_left
     played = sum(b.minutes for b in bars)
     aims = {a.uid: a for a in week_aims.aims(context, monday(context.today))}
     muted = today.effective.startswith("muted")

@@ -10,13 +10,13 @@ from chirotend.core.record.words import BLOCK_KINDS, SESSION_MAX_MIN
 from chirotend.core.session.events import EVENT_KINDS, Event, LadderSet, Start, Stretch, carried
 from chirotend.core.session.fold import Running, state_at
 from chirotend.core.texts import can_be_kept, clean
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit.profile import profile
 from chirotend.services.play.bars import PLAN, WARMUP, laid_out, todays_blocks
 from chirotend.services.record import measured
 from chirotend.services.record.from_device import KEPT_FOR
 from chirotend.services.today import warmups
-from chirotend.services.today.days_call import issue, said
 from chirotend.services.today.happened import ruled_out
 from chirotend.services.today.stop import stopped
 
@@ -77,7 +77,7 @@ def start(context: Context, instrument: str, block_kind: str, uid: str | None = 
         raise FieldError("instrument", "This page was changed on its way. Reload it and start again.")
     session_uid = uuid4().hex
     planned = preset in (WARMUP, PLAN)
-    bars = laid_out(context, instrument, preset, said(issue(context)[0])) if planned else ()
+    bars = laid_out(context, instrument, preset, todays_call(context).issued) if planned else ()
     first = Start(
         instrument[:80],
         block_kind,
@@ -143,7 +143,7 @@ def _under_the_call(context: Context, event: Event) -> Event:
     ladder = event.what
     if not isinstance(ladder, LadderSet):
         return event
-    today, ceiling = said(issue(context)[0]), 0.0
+    today, ceiling = todays_call(context).issued, 0.0
     if today.effective.startswith("muted"):
         top = _top_tempo(context, sitting(context).state)
         ceiling = ladder.tempo if top is None else float(round(top * today.dose.tempo_pct / 100))

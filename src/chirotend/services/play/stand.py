@@ -13,13 +13,14 @@ from chirotend.core.session.prompts import due
 from chirotend.library.loader import prompts, rest_guides
 from chirotend.library.schema import PromptEntry, RestGuide
 from chirotend.services.body.condition import condition, terms_of
+from chirotend.services.call.issued import IssuedCall
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.kit import own_library
 from chirotend.services.kit.holds import Turn, Usual, alternation, turn_now, usual
 from chirotend.services.kit.profile import profile
 from chirotend.services.play.bars import StandBar, bars_of, rest_factor
 from chirotend.services.play.sitting import sitting
-from chirotend.services.today.days_call import Said, issue, said
 from chirotend.services.today.stop import Stop, stop_of
 
 #: what can be marked with one touch while playing, and the zone a settled mark is written to
@@ -79,8 +80,8 @@ def stand_now(context: Context) -> Stand:
     open_sitting = sitting(context)
     uid, state = open_sitting.uid, open_sitting.state
     resting = state.phase == "resting" or (state.phase == "paused" and state.resume_to == "resting")
-    row, evidence = issue(context)
-    today = said(row)
+    call = todays_call(context)
+    today, evidence = call.issued, call.evidence
     played = sum(s.playing_minutes for s in evidence.record.sessions if s.day == context.today) + state.played_minutes
     # a switch of instrument does not begin a new bar: what was played since the last rest counts
     same = takewhile(lambda s: s.kind == state.spans[-1].kind, reversed(state.spans))
@@ -102,8 +103,7 @@ def stand_now(context: Context) -> Stand:
         return replace(found, stop=stop)
     now = condition(
         context,
-        evidence,
-        today,
+        call,
         own_library.instruments(context).get(state.spans[-1].instrument if state.spans else ""),
     )
     found = replace(found, prompt=_prompt(evidence, state), guide=_guide(found, now) if resting else None)
@@ -115,7 +115,7 @@ def stand_now(context: Context) -> Stand:
     return replace(found, left_s=max(0.0, found.bar_min * 60 - span_s))
 
 
-def _stretched(found: Stand, today: Said, resting: bool, played: float, span_s: float) -> Stand:
+def _stretched(found: Stand, today: IssuedCall, resting: bool, played: float, span_s: float) -> Stand:
     """Make the bar as long as she stretched it, within the block of a Muted day and what the day's limit leaves."""
     minutes = max(0.5, found.bar_min + found.state.spans[-1].extra_min)
     if resting:
@@ -129,7 +129,7 @@ def _stretched(found: Stand, today: Said, resting: bool, played: float, span_s: 
     return replace(found, bar_min=max(0.0, min(minutes, left)), limit_played=played >= today.dose.minutes)
 
 
-def _with_plan(context: Context, found: Stand, today: Said) -> Stand:
+def _with_plan(context: Context, found: Stand, today: IssuedCall) -> Stand:
     """Put the planned bar in the place of the preset's, as long as the session runs by its plan."""
     bars = bars_of(found.state, today)
     here = found.state.spans[-1].bar
@@ -187,7 +187,9 @@ def _guide(found: Stand, now: Condition) -> RestGuide:
     return longest[0] if found.bar_min >= LONG_REST_MIN else fit[(number - 1) % len(fit)]
 
 
-def _bars(context: Context, state: Running, today: Said, resting: bool, played: float) -> tuple[float, str, float]:
+def _bars(
+    context: Context, state: Running, today: IssuedCall, resting: bool, played: float
+) -> tuple[float, str, float]:
     """Return the minutes of this bar, the kind of the next and its minutes: the call's dose, else her preset."""
     rests_so_far = sum(1 for s in state.spans if s.kind == "rest")
     number = max(0, rests_so_far - (1 if resting else 0))

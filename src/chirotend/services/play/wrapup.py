@@ -17,7 +17,6 @@ from chirotend.services.play.bars import laid_bars
 from chirotend.services.play.sitting import LAST_SEQ, TOP_TEMPO, own_event, state_now
 from chirotend.services.play.stand import MORE_PLACES, PLACES
 from chirotend.services.record import corrections, measured
-from chirotend.services.today.days_call import issue
 
 NOTHING = "nothing"
 
@@ -72,7 +71,6 @@ def _written_in(context: Context, uid: str, wrap: WrapUp) -> Session:
     _write_marks(context, session, state, wrap)
     _keep_tempo(context, state)
     own_event(context, uid, "close", LAST_SEQ + 1)
-    issue(context)
     return session
 
 

@@ -12,12 +12,12 @@ from chirotend.core.record.words import TIMINGS
 from chirotend.formats import documents, kept_rows
 from chirotend.formats.cells import UnreadableFile
 from chirotend.library.probes import pressure_tasks, templates
+from chirotend.services.call.issued import issued_call
 from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import own_library, profile
 from chirotend.services.record.bring import answers
 from chirotend.services.record.corrections import DOCUMENTS
 from chirotend.services.record.row_shapes import shape_of
-from chirotend.services.today.days_call import said
 from chirotend.services.words import reason
 from chirotend.store import blobs
 from chirotend.store.models import CallRow
@@ -72,7 +72,7 @@ def _change(context: Context, document: Mapping[str, Any]) -> None:
 
 
 def _call(context: Context, document: Mapping[str, Any]) -> None:
-    said(CallRow(player_id=context.player.id, **as_values(CallRow, document)))  # fails where it cannot be said again
+    issued_call(CallRow(player_id=context.player.id, **as_values(CallRow, document)))  # fails where it cannot be said
     for each in document["findings"]:
         finding = kept_rows.finding_from(each)
         if finding.code != "faint":

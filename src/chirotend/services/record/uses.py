@@ -6,7 +6,6 @@ from chirotend.core.record import Block, Session
 from chirotend.library.loader import other_uses
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.record import corrections
-from chirotend.services.today.days_call import issue
 
 
 def write_use(context: Context, use: str, minutes: float | None) -> Session:
@@ -18,5 +17,4 @@ def write_use(context: Context, use: str, minutes: float | None) -> Session:
         raise FieldError("use_minutes", "Choose how long, from 1 minute to 12 hours.")
     session = Session(uuid4().hex, context.today, (Block(minutes, use, "other"),), known.effort)
     corrections.put(context, session)
-    issue(context)
     return session

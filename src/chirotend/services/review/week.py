@@ -12,10 +12,10 @@ from chirotend.drawing.measured import Picture
 from chirotend.drawing.week_snippet import week_snippet
 from chirotend.formats.kept_rows import finding_from
 from chirotend.library.loader import review_wordings
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.plan import credit, own_blocks, week_aims
 from chirotend.services.score import score_page
-from chirotend.services.today.days_call import issue
 from chirotend.services.words import day_words, place_words
 
 #: on the last day of a week it is offered from this hour on, local time
@@ -95,7 +95,7 @@ def due(context: Context) -> bool:
 
 def _risen(context: Context, last: date) -> tuple[Place, ...]:
     """The places whose sign spoke in the last call of the week, as it was said then."""
-    issue(context)
+    todays_call(context)
     calls = context.store.calls(last - timedelta(days=WEEK - 1), last)
     if not calls:
         return ()

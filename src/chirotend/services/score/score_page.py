@@ -14,11 +14,11 @@ from chirotend.drawing.score import Line, Remark, ScoreDay, ScoreMark
 from chirotend.drawing.strip import Bar, Strip, strip
 from chirotend.library.loader import instrument_name
 from chirotend.services import words
+from chirotend.services.call.issued import IssuedCall, issued_call
 from chirotend.services.context import Context
 from chirotend.services.play.stand import Stand
 from chirotend.services.score.only import EVERYTHING, Only, measured_between
 from chirotend.services.score.remarks import remarks_of
-from chirotend.services.today.days_call import Said, said
 from chirotend.store.models import CallRow
 
 TABLET_WEEKS = 6  # longer pages are drawn once and scaled, to stay quick
@@ -46,7 +46,7 @@ class DayShown:
     sessions: tuple[Session, ...]
     checks: tuple[Check, ...]
     note: DayNote | None
-    said: Said | None
+    issued: IssuedCall | None
     load: float | None
     minutes: float | None
 
@@ -184,7 +184,7 @@ def day(context: Context, wanted: date) -> DayShown:
         record.sessions,
         tuple(sorted(record.checks, key=lambda c: TIMINGS.index(c.timing))),
         record.note(wanted),
-        said(row) if row else None,
+        issued_call(row) if row else None,
         None if load != load else load,
         None if minutes != minutes else minutes,
     )

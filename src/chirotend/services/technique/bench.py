@@ -6,11 +6,11 @@ from datetime import date, timedelta
 
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.search import wasted_picture
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.kit.profile import profile, say
 from chirotend.services.technique import awareness_line, evenness, least_pressure, posture, probes, strokes, traces
 from chirotend.services.technique.lines import Line
-from chirotend.services.today.days_call import issue, said
 from chirotend.services.words import listed, place_name
 
 #: each probe's own line, in the order of the bench
@@ -107,7 +107,7 @@ def _looking(context: Context, posture_line: Line, spared: str) -> Today:
 
 def _tight_hand(context: Context) -> tuple[str, str, int] | None:
     """The side and region of a hand that was marked tight on two of the last three days or more, and how often."""
-    _, evidence = issue(context)
+    evidence = todays_call(context).evidence
     first = context.today - WATCHED + timedelta(days=1)
     days: dict[tuple[str, str], set[date]] = {}
     for mark in evidence.marks:
@@ -157,8 +157,7 @@ def _tightness(tight: tuple[str, str, int]) -> str:
 
 
 def _needs(context: Context) -> str:
-    row, _ = issue(context)
-    muted = said(row).effective.startswith("muted")
+    muted = todays_call(context).issued.effective.startswith("muted")
     return (
         "Played at p" + (", so it fits a Muted day" if muted else "") + ". You need your instrument and nothing else."
     )

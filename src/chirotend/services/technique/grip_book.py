@@ -14,10 +14,10 @@ from chirotend.formats.probe_data import Faults
 from chirotend.library.probes import FaultLook, fault_looks
 from chirotend.library.schema import USES, Grip
 from chirotend.services.body.condition import condition
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import asks, holds, own_library
 from chirotend.services.technique import probes
-from chirotend.services.today.days_call import issue, said
 from chirotend.services.words import listed, place_name
 
 KIND = "faults"
@@ -115,8 +115,7 @@ def _played(context: Context, instrument: str, first: date) -> frozenset[date]:
 
 def _next(context: Context, minutes: Mapping[tuple[str, date], float], usual: holds.Usual) -> str:
     """One hold to try: one that relieves what is marked now, else the usual one that was held least this week."""
-    row, evidence = issue(context)
-    marked = {(zone(z).region, side) for z, side in condition(context, evidence, said(row), None).marked}
+    marked = {(zone(z).region, side) for z, side in condition(context, todays_call(context), None).marked}
     total = {g.id: sum(v for (h, _), v in minutes.items() if h == g.id) for g in usual.grips}
     relief = [g for g in usual.grips if marked & asks.relieved_by(g) and not marked & asks.of_grip(g)]
     if relief:

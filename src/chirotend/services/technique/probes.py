@@ -13,11 +13,11 @@ from chirotend.core.errors import MethodError
 from chirotend.core.record.shape import NAME_MAX
 from chirotend.formats.probe_data import Data, probe_data
 from chirotend.services.body.condition import spared_hands
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import own_library
 from chirotend.services.play.takes import check_room
 from chirotend.services.record import corrections, measured
-from chirotend.services.today.days_call import issue, said
 from chirotend.store import blobs
 from chirotend.store.models import MeasurementRow, ProbeRow
 
@@ -102,7 +102,7 @@ WORKS_THE_HAND = ("evenness", "trace", "strokes", "awareness")
 
 def spared_today(context: Context) -> dict[str, str]:
     """Return the hands that today spares, each with the place it is for."""
-    return spared_hands(said(issue(context)[0]))
+    return spared_hands(todays_call(context).issued)
 
 
 def check_spared(context: Context, field: str, hand: str) -> None:

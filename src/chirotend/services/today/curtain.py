@@ -15,12 +15,12 @@ from chirotend.library.schema import CurtainProblem, Grip
 from chirotend.services.body import checks
 from chirotend.services.body.checks import TypedMarks
 from chirotend.services.body.condition import condition, terms_of
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.plan import engagements, week_aims
 from chirotend.services.record import corrections, log
 from chirotend.services.record.from_device import answered_at
-from chirotend.services.today.days_call import issue, said
 from chirotend.services.today.stop import stopped
 from chirotend.store.models import KitRow
 
@@ -85,8 +85,7 @@ def cards(context: Context, instrument: str = "") -> tuple[Card, ...]:
     known = own_library.instruments(context)
     families = {i.family for k, i in known.items() if k in played}
     grips = [g for g in used_grips(context) if families & set(g.families)]
-    row, evidence = issue(context)
-    now = condition(context, evidence, said(row), known.get(instrument))
+    now = condition(context, todays_call(context), known.get(instrument))
     return tuple(_card(p, kit, grips, now) for p in curtain_problems().values())
 
 

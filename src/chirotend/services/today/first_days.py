@@ -7,7 +7,7 @@ from chirotend.core.judge.rules import rules
 from chirotend.core.judge.signs.chain import sign_rules
 from chirotend.library.loader import first_days_steps
 from chirotend.services.context import Context
-from chirotend.services.today.days_call import Today
+from chirotend.services.today.today_page import Today
 
 
 @dataclass(frozen=True)

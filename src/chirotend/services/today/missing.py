@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from chirotend.core.record import Place, Record
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
-from chirotend.services.today import days_call
 from chirotend.services.words import amount, capital, day_words, listed, place_name
 
 #: findings of a raised sign to which she has not said anything yet
@@ -23,10 +23,10 @@ class MissingAnswer:
 
 def missing_answers(context: Context) -> tuple[MissingAnswer, ...]:
     """Return what waits for an answer of hers: yesterday's playing first, then each early sign."""
-    row, evidence = days_call.issue(context)
-    played = unasked_after_playing(evidence.record, context.today)
+    today = todays_call(context)
+    played = unasked_after_playing(today.evidence.record, context.today)
     found = [] if played is None else [_after_playing(played)]
-    signs = (r.opens for r in days_call.said(row).reasons if r.code in UNANSWERED_SIGNS)
+    signs = (r.opens for r in today.issued.reasons if r.code in UNANSWERED_SIGNS)
     return (*found, *(_of_sign(place) for place in signs if place is not None))
 
 

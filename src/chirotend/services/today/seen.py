@@ -3,9 +3,10 @@
 from collections.abc import Mapping
 
 from chirotend.core.judge.happened import LIMIT
+from chirotend.services.call import clearances
 from chirotend.services.context import Context
 from chirotend.services.record import corrections
-from chirotend.services.today import days_call, matters, told_limit
+from chirotend.services.today import matters, told_limit
 from chirotend.services.today.tell_happened import LastingHappening, lasting
 from chirotend.services.today.told_limit import ToldLimit
 from chirotend.services.units import maybe
@@ -18,18 +19,17 @@ def was_seen(context: Context, uid: str, typed: Mapping[str, str]) -> None:
     if context.row(MatterRow, uid).settled_on is not None:  # sent twice
         return
     words = typed.get("words", "")
-    held = days_call.waits_for_clinician(context)
-    text, most = typed.get("start_dose_min", ""), days_call.MOST_START_MIN
+    held = clearances.waits_for_clinician(context)
+    text, most = typed.get("start_dose_min", ""), clearances.MOST_START_MIN
     minutes = maybe("start_dose_min", "Minutes a day", text, 1, most, "minutes")
     if held:
-        days_call.check_start_dose(minutes)
+        clearances.check_start_dose(minutes)
     with corrections.as_one(context):
         matters.seen(context, uid, words)
         if minutes is not None and not held:
             told_limit.keep_limit(context, ToldLimit(words, minutes))
     if held:
-        days_call.clear_by_clinician(context, minutes)
-    days_call.issue(context)
+        clearances.clear_by_clinician(context, minutes)
 
 
 def open_limits(context: Context) -> tuple[LastingHappening, ...]:

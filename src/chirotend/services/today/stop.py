@@ -4,9 +4,10 @@ from dataclasses import dataclass
 from datetime import timedelta
 
 from chirotend.core.plan.week import PLAYED_KINDS, Engagement
+from chirotend.services.call.issued import IssuedCall
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.plan import engagements
-from chirotend.services.today.days_call import Said, issue, said
 from chirotend.services.words import Reason
 
 URGENT_ROW, HAND_OVER_ROW = 1, 2
@@ -34,11 +35,10 @@ class Stop:
 
 def stopped(context: Context) -> Stop | None:
     """Return why nothing to play may be offered today; None = it is not Tacet."""
-    row, _ = issue(context)
-    return stop_of(said(row))
+    return stop_of(todays_call(context).issued)
 
 
-def stop_of(call: Said) -> Stop | None:
+def stop_of(call: IssuedCall) -> Stop | None:
     """Return the stop that a call brings: its findings of rows 1 and 2, else what made the day Tacet."""
     found = tuple(r for r in call.reasons if r.row in (URGENT_ROW, HAND_OVER_ROW))
     if found:

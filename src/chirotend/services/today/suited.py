@@ -12,11 +12,11 @@ from chirotend.core.record import Place
 from chirotend.library.loader import instrument_name
 from chirotend.library.schema import Grip
 from chirotend.services.body.condition import MARKED_DAYS
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.kit import asks, own_library
 from chirotend.services.plan import week_aims
 from chirotend.services.today.curtain import used_grips
-from chirotend.services.today.days_call import issue, played_today, said
 from chirotend.services.words import amount, listed, long_time, place_name
 from chirotend.store.models import AimRow
 
@@ -37,15 +37,15 @@ WARM_UP = Line(
 
 def _suited(context: Context) -> tuple[Suited, Sequence[AimRow], Sequence[Grip]] | None:
     """What suits her today, of her open aims and the grips she uses, with both; None unless today is Muted."""
-    row, evidence = issue(context)
-    today = said(row)
+    call = todays_call(context)
+    today = call.issued
     if not today.effective.startswith("muted"):
         return None
     known, aims, grips = own_library.instruments(context), _open_aims(context), used_grips(context)
     what = suited(
         today.dose,
-        played_today(evidence),
-        _marked(evidence, today.recovery),
+        call.played_min,
+        _marked(call.evidence, today.recovery),
         [Way(i, asks.of_instrument(context, known[i])) for i in context.player.instruments if i in known],
         [Way(g.id, asks.of_grip(g), asks.relieved_by(g)) for g in grips],
         [week_aims.as_aim(a) for a in aims],

@@ -15,7 +15,6 @@ from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import own_library
 from chirotend.services.record import corrections, log
 from chirotend.services.today import matters
-from chirotend.services.today.days_call import issue
 from chirotend.services.today.happened import happening_of, new_row, rows
 from chirotend.services.today.told_limit import ToldLimit
 from chirotend.services.units import decimal, typed_day
@@ -125,7 +124,6 @@ def write(context: Context, kind: str, typed: Mapping[str, str]) -> None:
     if (soon := door.matter.get(values["answer"])) is not None:
         place = (zone(values["zone"]).region, values["side"]) if values["zone"] else ("", "")
         matters.raise_for(context, kind, place, soon)
-    issue(context)
 
 
 def _checked(context: Context, door: Door, typed: Mapping[str, str]) -> dict[str, Any]:
@@ -203,7 +201,6 @@ def end(context: Context, uid: str, how: str = "") -> None:
         changes["answer"] = NO_LIMIT
         changes |= {"allowed_min": None, "allowed_from": None, "allowed_until": None, "not_on": []}
     corrections.change_row(context, "happening", row, **changes)
-    issue(context)
 
 
 def change_allowed(context: Context, uid: str, typed: Mapping[str, str]) -> None:
@@ -211,4 +208,3 @@ def change_allowed(context: Context, uid: str, typed: Mapping[str, str]) -> None
     row = context.row(HappeningRow, uid)
     allowed = _allowed(context, typed) | {"not_on": row.not_on}
     corrections.change_row(context, "happening", row, answer=MINUTES, **allowed)
-    issue(context)

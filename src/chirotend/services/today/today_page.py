@@ -5,25 +5,54 @@ from dataclasses import dataclass
 from datetime import date
 
 from chirotend.core.body.zones import zone
-from chirotend.core.record import Entry
+from chirotend.core.record import Entry, Record, Session
 from chirotend.drawing.limit_bar import limit_bar
 from chirotend.drawing.measured import Picture
 from chirotend.library.loader import doors
 from chirotend.services.body import checks
+from chirotend.services.call.issued import IssuedCall
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.plan import plan_page
 from chirotend.services.plan.plan_page import StillToday
 from chirotend.services.play.sitting import Sitting
 from chirotend.services.today import matters
-from chirotend.services.today.days_call import Said, Today
 from chirotend.services.today.happened import states_of
 from chirotend.services.today.matters import Matter
 from chirotend.services.today.missing import unasked_after_playing
+from chirotend.services.today.week import Week, week_of
 from chirotend.services.words import KIND_WORDS, RULED_WORDS, listed, long_time
 
 PHONE_WIDTH = 350.0
 #: reasons under which a child's parent or teacher is told today
 TELL_SOMEONE = ("loss", "prompt_sign", "numb_unknown", "night_sign", "woken", "tingling_nights")
+
+
+@dataclass(frozen=True)
+class Today:
+    """Today's call, the seven days that end today, and what was written of today."""
+
+    issued: IssuedCall
+    week: Week
+    record: Record
+    sessions: tuple[Session, ...]
+    asked: tuple[str, ...]
+    day_off: bool
+
+
+def todays_page(context: Context) -> Today:
+    """Return what A Today shows."""
+    call, today = todays_call(context), context.today
+    record = call.evidence.record
+    note = record.note(today)
+    return Today(
+        call.issued,
+        week_of(call.evidence),
+        record,
+        tuple(s for s in record.sessions if s.day == today),
+        tuple(c.timing for c in record.checks_on(today)),
+        bool(note and note.off),
+    )
 
 
 @dataclass(frozen=True)
@@ -66,44 +95,44 @@ class BesideCall:
 
 def beside_call(context: Context, page: Today, stand: Sitting, waiting: Sequence[object]) -> BesideCall:
     """Return what Today shows beside the call."""
-    said, played = page.said, page.week.today_minutes or 0.0
-    tonight = plan_page.still_today(context) if said.effective != "tacet" else None
+    call, played = page.issued, page.week.today_minutes or 0.0
+    tonight = plan_page.still_today(context) if call.effective != "tacet" else None
     asked = tonight.minutes if tonight else 0.0
-    limit = _limit(said, played, asked, page.week.usual_minutes)
+    limit = _limit(call, played, asked, page.week.usual_minutes)
     open_matters = matters.asked_today(context)
     return BesideCall(
         limit,
-        _ruled_out(said),
+        _ruled_out(call),
         tonight,
-        bool(tonight and not said.overrule and limit.left is not None and asked > limit.left),
-        _next(said, stand, waiting, limit),
+        bool(tonight and not call.overrule and limit.left is not None and asked > limit.left),
+        _next(call, stand, waiting, limit),
         "" if "waking" in page.asked else _marks(checks.yesterdays_marks(context)),
         _marks(_woke_with(page)),
         open_matters[0] if open_matters else None,
         max(0, len(open_matters) - 1),
         "under_16" in states_of(context)
-        and (said.effective == "tacet" or any(r.code in TELL_SOMEONE for r in said.reasons)),
-        unasked_after_playing(page.record, said.day),
+        and (call.effective == "tacet" or any(r.code in TELL_SOMEONE for r in call.reasons)),
+        unasked_after_playing(page.record, call.day),
     )
 
 
 def _woke_with(page: Today) -> list[Entry]:
     """Return what this morning's waking check holds, strongest first."""
-    entries = (e for c in page.record.checks_on(page.said.day) if c.timing == "waking" for e in c.entries)
+    entries = (e for c in page.record.checks_on(page.issued.day) if c.timing == "waking" for e in c.entries)
     return sorted(entries, key=lambda e: -e.intensity)
 
 
-def _ruled_out(said: Said) -> str:
-    if said.effective == "tacet":
+def _ruled_out(call: IssuedCall) -> str:
+    if call.effective == "tacet":
         return ""
-    return next((r.sentence for r in said.reasons if r.code == "told_without"), "")
+    return next((r.sentence for r in call.reasons if r.code == "told_without"), "")
 
 
-def _limit(said: Said, played: float, asked: float, usual: float | None) -> Limit:
-    minutes, muted = said.dose.minutes, said.effective.startswith("muted")
-    if said.effective == "tacet" or said.overrule:
+def _limit(call: IssuedCall, played: float, asked: float, usual: float | None) -> Limit:
+    minutes, muted = call.dose.minutes, call.effective.startswith("muted")
+    if call.effective == "tacet" or call.overrule:
         return Limit("", "", None, None, None)
-    blocks = f"in blocks of {said.dose.block_min:g}; soft" if muted else ""
+    blocks = f"in blocks of {call.dose.block_min:g}; soft" if muted else ""
     if minutes is not None:
         parts = (f"At most {long_time(minutes)} today", blocks)
         sentence = f"{', '.join(p for p in parts if p)}."
@@ -111,15 +140,15 @@ def _limit(said: Said, played: float, asked: float, usual: float | None) -> Limi
         sentence = f"Shorter than you meant to, {blocks}. Your usual is not known yet, so no minutes are named."
     else:
         sentence = ""
-    block = said.dose.block_min if muted else 0.0
+    block = call.dose.block_min if muted else 0.0
     wide, phone = (limit_bar(played, minutes, block, asked, usual, width) for width in (640.0, PHONE_WIDTH))
-    ruled_by = RULED_WORDS.get(said.dose.ruled_by, "") if minutes is not None else ""
-    return Limit(sentence, ruled_by, wide, phone, said.dose.left(played))
+    ruled_by = RULED_WORDS.get(call.dose.ruled_by, "") if minutes is not None else ""
+    return Limit(sentence, ruled_by, wide, phone, call.dose.left(played))
 
 
-def _next(said: Said, stand: Sitting, waiting: Sequence[object], limit: Limit) -> NextStep:
-    if said.effective == "tacet":
-        lead = said.reasons[0].code if said.reasons and not said.overrule else ""
+def _next(call: IssuedCall, stand: Sitting, waiting: Sequence[object], limit: Limit) -> NextStep:
+    if call.effective == "tacet":
+        lead = call.reasons[0].code if call.reasons and not call.overrule else ""
         door = doors().get(lead.removesuffix("_stops")) if lead.endswith("_stops") else None
         if door is not None:
             return NextStep(door.tacet_button, "happened.index")
@@ -130,8 +159,8 @@ def _next(said: Said, stand: Sitting, waiting: Sequence[object], limit: Limit) -
         return NextStep("", "")
     if limit.left is not None and limit.left < 1:
         return NextStep("", "")
-    if said.effective.startswith("muted"):
-        block = said.dose.block_min if limit.left is None else min(said.dose.block_min, limit.left)
+    if call.effective.startswith("muted"):
+        block = call.dose.block_min if limit.left is None else min(call.dose.block_min, limit.left)
         return NextStep(f"Play the next {block:.0f} minutes", "play.index")
     return NextStep("Start playing", "play.index")
 

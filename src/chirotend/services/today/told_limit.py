@@ -13,7 +13,6 @@ from chirotend.formats.spelled.plain import plain
 from chirotend.library.loader import instrument_name
 from chirotend.services.context import Context, FieldError
 from chirotend.services.record import corrections
-from chirotend.services.today.days_call import issue
 from chirotend.services.today.happened import new_row
 from chirotend.services.words import capital, no_instrument, short_day_words
 
@@ -84,7 +83,6 @@ def keep_confirmed(context: Context, typed: Mapping[str, str]) -> None:
     if told.minutes is None and not told.not_on:
         raise FieldError("told", HOW_TO_WRITE)
     keep_limit(context, told, typed.get("said_by", "").strip()[:NAME_MAX])
-    issue(context)
 
 
 def keep_limit(context: Context, told: ToldLimit, said_by: str = "") -> None:

@@ -24,6 +24,7 @@ from chirotend.core.plan.warmup import (
 from chirotend.library.loader import exercises, families, instruments
 from chirotend.library.schema import ExerciseEntry, Instrument
 from chirotend.services.body.condition import condition, hand_marked, terms_of
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import holds, own_library
 from chirotend.services.kit.holds import Usual
@@ -31,7 +32,6 @@ from chirotend.services.kit.profile import profile, say
 from chirotend.services.plan.programmes import running
 from chirotend.services.technique import least_pressure
 from chirotend.services.technique.least_pressure import HIGH_PCT
-from chirotend.services.today.days_call import issue, minutes_left, said
 from chirotend.services.units import whole
 from chirotend.services.words import listed, place_name
 from chirotend.store.models import WarmupRow
@@ -161,7 +161,7 @@ def warmup_page(context: Context) -> ShownWarmup:
 
 def _composed(context: Context, wish: Wish, offered: Sequence[Exercise]) -> Warmup:
     """Return the warm-up; none where the limit leaves less than the shortest one takes."""
-    left = minutes_left(context)
+    left = todays_call(context).minutes_left
     return Warmup((), ()) if left is not None and left < MIN_MINUTES else compose(wish, offered)
 
 
@@ -194,11 +194,11 @@ def _offered(context: Context, instrument: str) -> list[Exercise]:
 
 def _wish(context: Context, asked: _Asked) -> Wish:
     me = profile(context)
-    row, evidence = issue(context)
+    today = todays_call(context)
     played = own_library.instruments(context).get(asked.instrument)
-    now = condition(context, evidence, said(row), played)
-    note = evidence.record.note(context.today)
-    call = said(row).effective
+    now = condition(context, today, played)
+    note = today.evidence.record.note(context.today)
+    call = today.issued.effective
     weaker = running.weaker_hand(context) or me.weak_hand
     return Wish(
         _minutes_of(context, asked),
@@ -222,7 +222,7 @@ def _wish(context: Context, asked: _Asked) -> Wish:
 
 def _minutes_of(context: Context, asked: _Asked) -> float:
     """What she asked for; where the day has a limit, half of what is left of it at most, and never more than that."""
-    left = minutes_left(context)
+    left = todays_call(context).minutes_left
     if left is None:
         return asked.minutes
     return min(asked.minutes, max(MIN_MINUTES, left // 2))

@@ -9,8 +9,8 @@ from chirotend.core.judge.usual import median
 from chirotend.core.trial.answer import BETTER, RANDOMISATION_LEAST, WORSE, Answer
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.trial import TrialDay, all_pairs, trial_days
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
-from chirotend.services.today.days_call import issue
 from chirotend.services.trial.measures import name_of, scale_of
 from chirotend.services.trial.trials import Preview, Trial, all_trials, answer_of, can_grow, runs, trial
 from chirotend.services.words import amount
@@ -57,7 +57,7 @@ def trials_page(context: Context, uid: str) -> TrialPage:
     """Return the page of a trial; `NotThere` when she has none of that id."""
     t = trial(context, uid)
     found, answer = answer_of(context, t)
-    _, evidence = issue(context)
+    evidence = todays_call(context).evidence
     padded = [*found, *[None] * (len(t.data.letters) - len(found))]
     days = [
         TrialDay(t.first + timedelta(days=n), t.data.letters[n], value, _load(evidence, t, n))

@@ -13,11 +13,11 @@ from chirotend.core.record.words import TRIAL_CHANGES
 from chirotend.core.trial.answer import Answer, answered, detectable
 from chirotend.core.trial.order import DAYS_MAX, DAYS_MIN, LEAST, STRETCHES, check_order, drawn
 from chirotend.formats.kept_rows import TrialData
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import holds, own_library, things
 from chirotend.services.plan.programmes.running import OPEN_CALLS, all_of
 from chirotend.services.record import corrections
-from chirotend.services.today.days_call import issue, said
 from chirotend.services.trial.measures import better_of, measure_from, noise_before, values
 from chirotend.services.units import whole
 from chirotend.services.words import call_words
@@ -142,7 +142,7 @@ def _gains(data: TrialData, noise: tuple[float, ...]) -> tuple[float, ...]:
 
 def begin(context: Context, typed: Mapping[str, str]) -> str:
     """Begin a trial tomorrow with its order drawn; returns its id. `FieldError` names the field."""
-    if said(issue(context)[0]).effective not in OPEN_CALLS:
+    if todays_call(context).issued.effective not in OPEN_CALLS:
         raise FieldError("what", "Begin it on a day that is Open: while Muted something else changes too.")
     if (
         other := next((t for t in all_trials(context) if t.ended is None and t.last >= context.today), None)

@@ -14,11 +14,11 @@ from chirotend.core.plan.programmes.weeks import season
 from chirotend.formats.kept_rows import ProgrammeData
 from chirotend.library.loader import programmes
 from chirotend.library.schema import ProgrammeEntry
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import own_library
 from chirotend.services.plan.programmes.running import Programme, all_of, programme_of
 from chirotend.services.record import corrections
-from chirotend.services.today.days_call import issue
 from chirotend.services.units import decimal, maybe, typed_day
 from chirotend.store.models import ProgrammeRow
 
@@ -42,7 +42,6 @@ def begin(context: Context, key: str, typed: Mapping[str, str]) -> str:
     uid = uuid4().hex
     row = {"uid": uid, "programme": key, "first": first, "ended": None, "note": ""}
     corrections.put_row(context, "programme", {**row, "data": data.model_dump(mode="json")})
-    issue(context)
     return uid
 
 
@@ -58,7 +57,7 @@ def _nothing_in_the_way(context: Context, entry: ProgrammeEntry) -> None:
 
 def _data(context: Context, entry: ProgrammeEntry, typed: Mapping[str, str], first: date) -> ProgrammeData:
     """Put together what the programme asks for."""
-    _, evidence = issue(context)
+    evidence = todays_call(context).evidence
     week_min = _usual_week(evidence)
     values: dict[str, object] = {"usual_min": evidence.usual_minutes, "usual_week_min": week_min}
     if typed.get("start_min", "").strip() in ("0", "0.0", "0,0"):
@@ -167,7 +166,6 @@ def give(context: Context, uid: str, typed: Mapping[str, str]) -> None:
     dose = decimal("dose", "Minutes you were told", typed.get("dose", ""), 1, 240, "minutes")
     data = programme.data.model_copy(update={"given": {**programme.data.given, context.today: dose}})
     corrections.change_row(context, "programme", row, data=data.model_dump(mode="json"))
-    issue(context)
 
 
 def end(context: Context, uid: str, note: str) -> None:
@@ -177,7 +175,6 @@ def end(context: Context, uid: str, note: str) -> None:
         corrections.delete(context, "programme", uid)
     else:
         corrections.change_row(context, "programme", row, ended=context.today, note=note.strip()[:NOTE_MAX])
-    issue(context)
 
 
 def _own(context: Context, uid: str) -> tuple[ProgrammeRow, Programme]:

@@ -14,6 +14,7 @@ from chirotend.drawing import programme as drawn
 from chirotend.drawing.measured import Picture
 from chirotend.library.loader import programmes
 from chirotend.library.schema import ProgrammeEntry
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import own_library
 from chirotend.services.plan import engagements
@@ -27,7 +28,6 @@ from chirotend.services.plan.programmes.running import (
     walk_of,
 )
 from chirotend.services.record import corrections
-from chirotend.services.today.days_call import issue, said
 from chirotend.services.words import amount, dose_reason
 from chirotend.store.models import EngagementRow, ProgrammeRow
 
@@ -90,7 +90,7 @@ class ProgrammesPage:
 
 def programmes_page(context: Context) -> ProgrammesPage:
     """Return her programmes, what they clash with, and those that can be begun."""
-    _, evidence = issue(context)
+    evidence = todays_call(context).evidence
     mine = all_of(context)
     return ProgrammesPage(
         tuple(_shown(context, p, evidence) for p in mine if p.ended is None),
@@ -104,7 +104,7 @@ def programmes_page(context: Context) -> ProgrammesPage:
 def one(context: Context, uid: str) -> Shown:
     """Return one of her programmes; `NotThere` when she has none of that id."""
     context.row(ProgrammeRow, uid)
-    _, evidence = issue(context)
+    evidence = todays_call(context).evidence
     return next(_shown(context, p, evidence) for p in all_of(context) if p.uid == uid)
 
 
@@ -112,7 +112,7 @@ def todays_lines(context: Context) -> tuple[str, ...]:
     """Return a line for Today of each programme that runs and whose dose is not among the reasons of the call."""
     if not running(context):
         return ()
-    _, evidence = issue(context)
+    evidence = todays_call(context).evidence
     said_already = {c.programme for c in evidence.ceilings}
     shown = (_shown(context, p, evidence) for p in running(context) if p.entry.id not in said_already)
     return tuple(f"{s.programme.entry.name}. {s.headline} {s.why}" for s in shown)
@@ -124,7 +124,7 @@ def _shown(context: Context, p: Programme, e: Evidence) -> Shown:
     if p.entry.rule == "steps":
         return _steps(context, p, e)
     if p.entry.rule == "weeks":
-        return _weeks(context, p, said(issue(context)[0]).dose.minutes)
+        return _weeks(context, p, todays_call(context).issued.dose.minutes)
     return _season(context, p, e) if p.entry.rule == "season" else _days(context, p, e)
 
 
@@ -303,7 +303,7 @@ def conflicts(context: Context, e: Evidence) -> tuple[Conflict, ...]:
     rows = engagements.rows_between(context, context.today, last)
     open_rows = [r for r in rows if r.kind in PLAYED_KINDS and not r.session_uid and not r.reason and r.minutes > 0]
     doses = doses_ahead(context, e, context.today, last)
-    dose_today = said(issue(context)[0]).dose.minutes
+    dose_today = todays_call(context).issued.dose.minutes
     if e.ceilings and dose_today is not None:
         doses[context.today] = dose_today
     own = instrument_doses(context, e, context.today, last)
@@ -332,7 +332,7 @@ def settle(context: Context, uid: str, how: str, reason: str) -> None:
 
     `FieldError` names the field; `NotThere` when nothing clashes with it.
     """
-    _, evidence = issue(context)
+    evidence = todays_call(context).evidence
     conflict = next((c for c in conflicts(context, evidence) if c.row.uid == uid), None)
     if conflict is None:
         raise NotThere(uid)

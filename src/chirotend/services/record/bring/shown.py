@@ -6,7 +6,7 @@ from dataclasses import asdict
 from datetime import date, timedelta
 from typing import Any
 
-from chirotend.core.judge.call import todays_call
+from chirotend.core.judge.call import compute_call
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.recovery import Recovery
 from chirotend.core.judge.rules import rules
@@ -211,7 +211,7 @@ def _gives(context: Context, record: Record, days: Sequence[date]) -> dict[str, 
         tuple(c for c in record.checks if c.day >= judged),
         tuple(n for n in record.notes if n.day >= judged),
     )
-    call = todays_call(Evidence(seen, last, context.now), Recovery())
+    call = compute_call(Evidence(seen, last, context.now), Recovery())
     return {
         "rated": sum(s.effort is not None for s in record.sessions),
         "usual": [round(usual.low), round(usual.high)] if usual else None,

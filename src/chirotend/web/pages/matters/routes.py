@@ -5,9 +5,10 @@ from flask.typing import ResponseReturnValue
 
 from chirotend.drawing.matter_line import matter_line
 from chirotend.services.body import known
+from chirotend.services.call import clearances
 from chirotend.services.context import FieldError
 from chirotend.services.record import corrections
-from chirotend.services.today import days_call, matters, missing, seen, tell_happened, told_limit
+from chirotend.services.today import matters, missing, seen, tell_happened, told_limit
 from chirotend.web import fields
 from chirotend.web.field_errors import refusing
 from chirotend.web.transaction import context
@@ -30,7 +31,7 @@ def _page(problem: FieldError | None = None, code: int = 200, uid: str = "") -> 
         line=matter_line(d.today, matters.dates(found), [(s.row.allowed_from, s.row.allowed_until) for s in limits]),
         told=told_limit.read_limit(d, told[: told_limit.WORDS_MAX]) if told else None,
         known=known.shown(d),
-        held=days_call.waits_for_clinician(d),
+        held=clearances.waits_for_clinician(d),
         problem=problem,
         at=uid,
         undo=corrections.offered(d),

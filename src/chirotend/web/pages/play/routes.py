@@ -96,7 +96,7 @@ def events() -> ResponseReturnValue:
     if not isinstance(sent, list) or len(sent) > EVENTS_AT_ONCE:
         return {"problem": f"A list of at most {EVENTS_AT_ONCE} events."}, 422
     taken = sitting.append(context(), sent)
-    commit()
+    commit(call_changes=False)  # what is played counts once it is written in
     return {
         "stored": taken.stored,
         "refused": [{"uid": uid, "problem": sentence} for uid, sentence in taken.refused],

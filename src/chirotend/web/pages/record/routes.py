@@ -18,7 +18,6 @@ from chirotend.services.kit import own_library
 from chirotend.services.play import takes
 from chirotend.services.record import add_session, corrections, entries, exports, lists, log
 from chirotend.services.record.bring import answers, jobs, menus, preview, save, uploads
-from chirotend.services.today.days_call import issue
 from chirotend.web import fields
 from chirotend.web.answers import download
 from chirotend.web.background import run_jobs
@@ -113,7 +112,6 @@ def new_session(problem: FieldError | None = None, code: int = 200) -> ResponseR
 @refusing(new_session)
 def write_new_session() -> ResponseReturnValue:
     day, after = add_session.add(context(), request.form)
-    issue(context())
     if after == add_session.SHOW:
         return redirect(url_for("body.index", timing="after", day=day.isoformat()))
     return redirect(url_for("today.index") if day == context().today else url_for("record.index"))
@@ -145,7 +143,6 @@ def _save_session(form: SessionForm, uid: str) -> ResponseReturnValue:
     if form.validate():
         with sentences_at(form):
             session = log.write_session(context(), form.typed(), uid)
-            issue(context())
             return redirect(url_for("score.detail", day=session.day.isoformat()))
     let_go()
     return _form(form, uid, 422)
@@ -154,7 +151,6 @@ def _save_session(form: SessionForm, uid: str) -> ResponseReturnValue:
 @bp.post("/session/<uid>/delete")
 def delete_session(uid: str) -> ResponseReturnValue:
     corrections.delete(context(), "session", uid)
-    issue(context())
     return redirect(url_for(".index"))
 
 
@@ -162,7 +158,6 @@ def delete_session(uid: str) -> ResponseReturnValue:
 def delete_check(day: str, timing: str) -> ResponseReturnValue:
     key = f"{fields.written_day(day).isoformat()} {timing}"
     corrections.delete(context(), "check", key)
-    issue(context())
     return redirect(url_for("score.detail", day=day))
 
 
@@ -176,7 +171,6 @@ def edit_day() -> ResponseReturnValue:
     if form.validate():
         with sentences_at(form):
             log.write_day(context(), form.day.data, form.off.data == "yes", form.note.data or "")
-            issue(context())
             return redirect(url_for("score.detail", day=form.day.data.isoformat()))
     return render_template("record/day.html", form=form), 422
 
@@ -259,7 +253,6 @@ def import_rows(uid: str) -> ResponseReturnValue:
 @bp.post("/import/<uid>/take-back")
 def take_back_import(uid: str) -> ResponseReturnValue:
     stay = save.take_back(context(), uid)
-    issue(context())
     return redirect(url_for(".index", stay=stay or None))
 
 

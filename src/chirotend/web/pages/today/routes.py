@@ -12,6 +12,7 @@ from chirotend.core.plan.suits import STATES
 from chirotend.core.record.words import HANDS, SLEEP
 from chirotend.library.loader import other_uses
 from chirotend.services.body import checks, known
+from chirotend.services.call import overrules
 from chirotend.services.context import FieldError
 from chirotend.services.kit import things
 from chirotend.services.kit.profile import ANSWERS, profile, say
@@ -21,8 +22,10 @@ from chirotend.services.play import sitting
 from chirotend.services.record import corrections, log, uses
 from chirotend.services.review import week as review
 from chirotend.services.score import score_page
-from chirotend.services.today import days_call, first_days, suited, today_page, warmups
+from chirotend.services.today import first_days, suited, today_page, warmups
 from chirotend.services.today.happened import states_of
+from chirotend.services.today.today_page import todays_page
+from chirotend.services.today.what_if import asked_what_if
 from chirotend.services.trial import shown as trials
 from chirotend.web import fields
 from chirotend.web.field_errors import refusing
@@ -36,12 +39,12 @@ CYCLE_USUAL = {"cycle": "i m a m", "octaves": "3", "notes": "", "group": "3"}
 
 def _page(problem: FieldError | None = None, code: int = 200, what_if: WhatIf | None = None) -> ResponseReturnValue:
     d = context()
-    shown = days_call.todays_page(d)
+    shown = todays_page(d)
     stand, waiting = sitting.sitting(d), engagements.waiting(d)
     return render_template(
         "today/index.html",
         today=shown,
-        said=shown.said,
+        issued=shown.issued,
         stand=stand,
         flags=flags_for(states_of(d)),
         sleep=SLEEP,
@@ -57,7 +60,7 @@ def _page(problem: FieldError | None = None, code: int = 200, what_if: WhatIf | 
         beside_call=today_page.beside_call(d, shown, stand, waiting),
         ahead=plan_page.ahead_lines(d),
         suits=suited.lines(d),
-        programmes=programmes.todays_lines(d) if shown.said.effective != "tacet" else (),
+        programmes=programmes.todays_lines(d) if shown.issued.effective != "tacet" else (),
         due=[t for t in things.kit(d) if t.due],
         known=known.shown(d),
         trial=trials.todays_line(d),
@@ -93,7 +96,7 @@ def what_if() -> ResponseReturnValue:
     if not request.args:
         return redirect(url_for(".index"))
     typed = (request.args.get(name, "") for name in ("if_minutes", "if_effort"))
-    return _page(what_if=days_call.asked_what_if(context(), *typed))
+    return _page(what_if=asked_what_if(context(), *typed))
 
 
 @bp.post("/warm-up")
@@ -212,13 +215,13 @@ def ticked_by_mistake() -> ResponseReturnValue:
 @bp.post("/call")
 @refusing(_page)
 def overrule() -> ResponseReturnValue:
-    days_call.overrule(context(), request.form.get("to", ""), request.form.get("reason", ""))
+    overrules.overrule(context(), request.form.get("to", ""), request.form.get("reason", ""))
     return redirect(url_for(".index"))
 
 
 @bp.post("/call/back")
 def back() -> ResponseReturnValue:
-    days_call.take_back_overrule(context())
+    overrules.take_back(context())
     return redirect(url_for(".index"))
 
 
@@ -233,5 +236,4 @@ def day_off() -> ResponseReturnValue:
 @bp.post("/undo/<int(max=2147483647):number>")
 def undo(number: int) -> ResponseReturnValue:
     corrections.undo(context(), number)
-    days_call.issue(context())
     return redirect(fields.local_path(request.form.get("back", "")) or url_for(".index"))
