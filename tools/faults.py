@@ -269,7 +269,7 @@ def every_kind(folder: Path, kills: int) -> Iterator[Row]:
         yield of_kind(server, max(1, kills // 3))
     for of_disk in (full_disk, locked, clocks):
         yield of_disk(server)
-    for of_change in faults_of_changes.KINDS:
+    for of_change in faults_of_changes.CHANGES:
         yield of_change(server, max(1, kills // 20))
     server.kill()
     yield faults_of_disks.read_only(server.folder)
@@ -289,7 +289,7 @@ def main() -> None:
         for row in every_kind(Path(name), kills):
             print(row, flush=True)
             failed |= bool(row.lost or row.doubled or row.not_starting)
-    of_server = 3 * max(1, kills // 3) + len(faults_of_changes.KINDS) * max(1, kills // 20)
+    of_server = 3 * max(1, kills // 3) + len(faults_of_changes.CHANGES) * max(1, kills // 20)
     took = time.monotonic() - began
     print(f"{of_server} kills of a server and {3 * max(1, kills // 9)} of the database, {took:.0f} s")
     sys.exit(failed)

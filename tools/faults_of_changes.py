@@ -187,4 +187,4 @@ def _reached(server: Server, job: str, words: str) -> None:
     raise TimeoutError(words)
 
 
-KINDS = (pictures, sounds, parts, programmes, trials, diaries, records)
+CHANGES = (pictures, sounds, parts, programmes, trials, diaries, records)

@@ -13,10 +13,10 @@ from chirotend.core.judge.call import compute_call, overruled, seen_by_clinician
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.recovery import Recovery
 from chirotend.core.record import Block, Check, DayNote, Entry, Record, Session
-from chirotend.core.record.words import FLAGS, HANDS, KINDS, LASTING, OTHER_USES, SLEEP, TIMINGS
+from chirotend.core.record.words import FLAGS, HANDS, LASTING, OTHER_USES, SLEEP, SYMPTOM_KINDS, TIMINGS
 
 FIRST, DAYS, CALLED = date(2026, 3, 2), 150, 60
-#: how often each kind is marked (as in `KINDS`), by how her nerves are: quiet, now and then, often
+#: how often each kind is marked (as in `SYMPTOM_KINDS`), by how her nerves are: quiet, now and then, often
 KIND_SHARES = ((0.15, 0.6, 0, 0, 0, 0.25), (0.15, 0.55, 0.05, 0.005, 0.005, 0.24), (0.2, 0.3, 0.3, 0.1, 0.02, 0.08))
 
 
@@ -79,7 +79,7 @@ def _check(rng: np.random.Generator, h: Habits, number: int, day: date, timing: 
     entries = {}
     for zone, side in h.places:
         if rng.random() < h.marks:
-            kind = str(rng.choice(KINDS, p=h.kinds))
+            kind = str(rng.choice(SYMPTOM_KINDS, p=h.kinds))
             strength = float(np.clip(round(rng.normal(h.strength, 1)), 0, 10))
             flags = (str(rng.choice(FLAGS)),) if rng.random() < 0.002 else ()
             entries[zone, side, kind] = Entry(zone, side, kind, strength, _or_none(rng, LASTING, 0.3), flags)

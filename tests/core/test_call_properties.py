@@ -8,14 +8,14 @@ from chirotend.core.body.redflags import red_flags
 from chirotend.core.judge.call import Call
 from chirotend.core.judge.recovery import Recovery
 from chirotend.core.judge.rules import LEVELS
-from chirotend.core.record.words import FLAGS, KINDS, LASTING, TIMINGS
+from chirotend.core.record.words import FLAGS, LASTING, SYMPTOM_KINDS, TIMINGS
 from tests.core.diary import TODAY, Diary, mark
 
 places = st.sampled_from([("thumb_base_joint", "left"), ("forearm_outer_high", "right"), ("lower_lip", "none")])
 marks = st.builds(
     lambda place, kind, intensity, lasting, flags: mark(kind, intensity, *place, lasting, sorted(flags)),
     places,
-    st.sampled_from(KINDS),
+    st.sampled_from(SYMPTOM_KINDS),
     st.integers(0, 10),
     st.none() | st.sampled_from(LASTING),
     st.sets(st.sampled_from(FLAGS), max_size=1),

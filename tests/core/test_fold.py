@@ -79,7 +79,7 @@ happenings = st.one_of(
 
 @given(happenings)
 def test_what_happened_is_carried_as_texts_and_read_back(what):
-    kind = next(k for k, made in events.KINDS.items() if made is type(what))
+    kind = next(k for k, made in events.EVENT_CLASSES.items() if made is type(what))
     texts = events.carried(what)
     assert all(isinstance(t, str) for t in texts.values()) and set(texts) <= set(events.CARRIED)
     assert events.read_event(kind, texts) == what
@@ -90,8 +90,8 @@ def test_what_happened_is_carried_as_texts_and_read_back(what):
     st.dictionaries(st.sampled_from(events.CARRIED), st.text(max_size=8) | st.none()),
 )
 def test_no_text_keeps_an_event_from_being_read(kind, texts):
-    assert isinstance(events.read_event(kind, texts), events.KINDS[kind])
-    assert events.read_event(kind, "no object") == events.KINDS[kind]()
+    assert isinstance(events.read_event(kind, texts), events.EVENT_CLASSES[kind])
+    assert events.read_event(kind, "no object") == events.EVENT_CLASSES[kind]()
 
 
 def test_a_bar_has_at_most_four_digits_and_a_number_is_finite_or_not_said():

@@ -9,7 +9,7 @@ from chirotend.core.record.measures import measure_of, measures
 from chirotend.library.loader import self_checks
 
 #: method: version, unit, lowest, highest, whose, which way is better (ours; common practice, no source)
-KINDS = {
+MEASURES = {
     "hand.span": (1, "mm", 80, 320, "hand", ""),
     "hand.length": (1, "mm", 80, 320, "hand", ""),
     "hand.gap.*": (1, "mm", 5, 320, "hand", ""),
@@ -36,7 +36,7 @@ KINDS = {
 
 
 def test_the_registry_holds_what_it_should():
-    assert {m.method: (m.version, m.unit, m.low, m.high, m.of, m.better) for m in measures()} == KINDS
+    assert {m.method: (m.version, m.unit, m.low, m.high, m.of, m.better) for m in measures()} == MEASURES
     assert all(measure_of(f"selfcheck.{key}").method == "selfcheck.*" for key in self_checks())
     assert measure_of("hand.gap.1-4.most").method == "hand.gap.*"
 

@@ -25,7 +25,7 @@ marks = st.builds(
     ScoreMark,
     st.sampled_from(REGIONS),
     st.sampled_from(words.SIDES),
-    st.sampled_from(words.KINDS),
+    st.sampled_from(words.SYMPTOM_KINDS),
     st.integers(1, 10).map(float),
     st.sampled_from(words.TIMINGS),
 )
@@ -99,11 +99,11 @@ def test_marks_stand_in_their_zone_and_a_zero_leaves_no_mark():
     assert shown["hand-left-back"].marks and not shown["hand-left-palm"].marks and not shown["body-back"].marks
 
 
-@pytest.mark.parametrize("kind", words.KINDS)
+@pytest.mark.parametrize("kind", words.SYMPTOM_KINDS)
 def test_each_kind_has_its_own_sign_and_grows_with_intensity(kind):
     assert "nan" not in svg(symptom(kind, 10, 10, sign_radius(0))) and sign_radius(10) > sign_radius(1)
-    others = {str(svg(symptom(k, 0, 0, 6))) for k in words.KINDS}
-    assert len(others) == len(words.KINDS)
+    others = {str(svg(symptom(k, 0, 0, 6))) for k in words.SYMPTOM_KINDS}
+    assert len(others) == len(words.SYMPTOM_KINDS)
     with pytest.raises(KeyError):
         symptom("ache", 0, 0, 6)
 

@@ -60,7 +60,7 @@ def records(draw):
             Entry(
                 z.id,
                 draw(st.sampled_from(("left", "right"))) if z.sided else "none",
-                draw(st.sampled_from(words.KINDS)),
+                draw(st.sampled_from(words.SYMPTOM_KINDS)),
                 float(draw(st.integers(0, 10))),
                 draw(st.none() | st.sampled_from(words.LASTING)),
                 tuple(draw(st.sets(st.sampled_from(words.FLAGS)))),

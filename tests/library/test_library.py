@@ -15,7 +15,7 @@ from chirotend.core.judge.findings import Finding
 from chirotend.core.judge.happened import Happening
 from chirotend.core.judge.recovery import Recovery
 from chirotend.core.judge.rules import MUTED_MP, MUTED_PP
-from chirotend.core.record.words import FLAGS, KINDS, LASTING, TIMINGS
+from chirotend.core.record.words import FLAGS, LASTING, SYMPTOM_KINDS, TIMINGS
 from chirotend.core.tables import numbers
 from chirotend.library import loader
 from chirotend.services import words
@@ -192,7 +192,7 @@ def test_each_urgent_sign_says_what_she_wrote_and_how_soon(code):
 
 
 def test_every_word_of_the_record_has_a_word_on_the_screen():
-    assert set(words.KIND_WORDS) == set(KINDS) and set(words.TIMING_WORDS) == set(TIMINGS)
+    assert set(words.KIND_WORDS) == set(SYMPTOM_KINDS) and set(words.TIMING_WORDS) == set(TIMINGS)
     assert set(words.LASTING_WORDS) == set(LASTING) and set(words.FLAG_WORDS) == set(FLAGS)
     assert set(words.SHORT_REGIONS) == set(regions()) and len(words.INTENSITY_WORDS) == 11
     assert set(words.EFFORT_WORDS) == set(range(11))

@@ -9,11 +9,11 @@ from chirotend.core.body.redflags import red_flags
 from chirotend.core.judge.call_table import loss, urgent_signs
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.record import Check, Entry, Record
-from chirotend.core.record.words import FLAGS, KINDS, LASTING
+from chirotend.core.record.words import FLAGS, LASTING, SYMPTOM_KINDS
 
 entries = st.builds(
     lambda kind, strength, lasting, flags: Entry("thumb_ball", "left", kind, strength, lasting, tuple(sorted(flags))),
-    st.sampled_from(KINDS),
+    st.sampled_from(SYMPTOM_KINDS),
     st.integers(0, 10),
     st.none() | st.sampled_from(LASTING),
     st.sets(st.sampled_from(FLAGS), max_size=2),

@@ -5,7 +5,6 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 RATE_HZ = 44_100
-KINDS = ("struck", "plucked", "blown", "bowed")
 PITCHES_HZ = (98, 110, 123.5, 131, 147, 165, 175, 196, 220, 247, 294, 330)
 
 

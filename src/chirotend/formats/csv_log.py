@@ -258,7 +258,7 @@ class _Symptoms(_Taker):
         if place and zone(place).sided and side not in ("left", "right"):
             cells.refuse("side", "left or right")
         if not kind and not cells.raw.get("kind", "").strip():
-            cells.refuse("kind", f"one of {', '.join(words.KINDS)}; it is missing")
+            cells.refuse("kind", f"one of {', '.join(words.SYMPTOM_KINDS)}; it is missing")
         if intensity is None and not cells.raw.get("intensity", "").strip():
             cells.refuse("intensity", "a number from 0 to 10; it is missing")
         if cells.bad or not (day and timing and place and kind) or intensity is None:

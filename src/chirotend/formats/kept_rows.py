@@ -15,8 +15,7 @@ from chirotend.core.body.zones import regions, zones
 from chirotend.core.days import FIRST_DAY, LAST_DAY, is_sensible
 from chirotend.core.judge import happened
 from chirotend.core.judge.findings import Finding
-from chirotend.core.judge.known import DAY_TIMINGS, LEVEL_MAX, REVIEW_DAYS
-from chirotend.core.judge.known import KINDS as KNOWN_KINDS
+from chirotend.core.judge.known import DAY_TIMINGS, KNOWN_KINDS, LEVEL_MAX, REVIEW_DAYS
 from chirotend.core.judge.recovery import Cause, Recovery
 from chirotend.core.judge.rules import LEVELS, NOT_ENOUGH, Dose
 from chirotend.core.plan.warmup import MAX_MINUTES, MIN_MINUTES
@@ -301,7 +300,7 @@ class SignAnswerEntry(Row):
 
 class HappeningEntry(Row):
     uid: Id
-    kind: Literal[happened.KINDS]  # type: ignore[valid-type]
+    kind: Literal[happened.HAPPENING_KINDS]  # type: ignore[valid-type]
     day: Day
     until: Day | None
     answer: Literal[happened.ANSWERS]  # type: ignore[valid-type]

@@ -16,7 +16,7 @@ from chirotend.formats.cells import UnreadableFile
 
 PIXELS_MAX, SIDE_MAX, SIDE_MIN, QUALITY = 60_000_000, 1600, 200, 86
 BYTES_MAX = 25 * 1024 * 1024
-KINDS = ("JPEG", "PNG", "WEBP")
+PICTURE_FORMATS = ("JPEG", "PNG", "WEBP")
 #: the size is looked at here before anything is decoded, with a sentence; Pillow would only warn
 Image.MAX_IMAGE_PIXELS = None
 _HEIC = (b"heic", b"heix", b"hevc", b"mif1", b"msf1", b"avif")
@@ -54,7 +54,7 @@ def made_again(data: bytes) -> Picture:
             "This is a HEIC picture, which cannot be read here. Share it as JPEG, or set the camera to “compatible”."
         )
     try:
-        with Image.open(BytesIO(data), formats=KINDS) as found:
+        with Image.open(BytesIO(data), formats=PICTURE_FORMATS) as found:
             if found.width * found.height > PIXELS_MAX:
                 raise UnreadableFile(f"This picture has {found.width} × {found.height} points; 60 million at most.")
             found.draft("RGB", (SIDE_MAX * 2, SIDE_MAX * 2))

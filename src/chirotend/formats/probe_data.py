@@ -9,7 +9,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
 
-from chirotend.core.measure.traces import KINDS as TRACE_KINDS
+from chirotend.core.measure.traces import CHANNEL_KINDS
 from chirotend.core.texts import can_be_kept
 
 
@@ -121,7 +121,7 @@ class Channel(Data):
     """A channel of a trace: what it is, its unit, her strongest effort and her rest in that unit; None = not given."""
 
     name: Name
-    kind: Literal[TRACE_KINDS]  # type: ignore[valid-type]
+    kind: Literal[CHANNEL_KINDS]  # type: ignore[valid-type]
     unit: Annotated[str, Field(max_length=12), AfterValidator(_text)]
     side: Side = ""
     maximum: Annotated[float, Field(ge=0, le=1e9)] | None = None
@@ -191,7 +191,7 @@ class Faults(Data):
     answers: Annotated[dict[Name, Literal["yes", "no", "unsure"]], Field(max_length=60)]
 
 
-KINDS: dict[str, type[Data]] = {
+DATA_OF_KIND: dict[str, type[Data]] = {
     "pressure": Pressure,
     "posture": Posture,
     "evenness": Evenness,
@@ -204,4 +204,4 @@ KINDS: dict[str, type[Data]] = {
 
 def probe_data(kind: str, data: Mapping[str, Any]) -> Any:
     """Return what a probe of `kind` is made of; pydantic's ValidationError (a ValueError) where it cannot be."""
-    return KINDS[kind].model_validate(dict(data))
+    return DATA_OF_KIND[kind].model_validate(dict(data))

@@ -9,7 +9,7 @@ from typing import Any, TypeVar
 from chirotend.core.body.redflags import red_flags
 from chirotend.core.body.zones import zones
 from chirotend.core.load.part import WEIGHTS
-from chirotend.core.record.words import BLOCK_KINDS, KINDS, SLEEP, TIMINGS
+from chirotend.core.record.words import BLOCK_KINDS, SLEEP, SYMPTOM_KINDS, TIMINGS
 from chirotend.library.schema import (
     BackgroundMethod,
     CarryLayout,
@@ -199,7 +199,7 @@ def diary_words(of: str) -> dict[str, str]:
     """Return what each word of a list in diaries means here: a listed word, zone, instrument or number."""
     known: dict[str, Collection[str]] = {
         "kind": BLOCK_KINDS,
-        "symptom": KINDS,
+        "symptom": SYMPTOM_KINDS,
         "timing": TIMINGS,
         "sleep": SLEEP,
         "zone": zones(),

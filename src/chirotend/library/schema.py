@@ -510,7 +510,7 @@ class CurtainProblem(Strict):
 class Door(Strict):
     """A thing that can have happened: its questions, its answers, what follows of each ("" = of any)."""
 
-    id: Literal[tuple(k for k in happened.KINDS if k != happened.LIMIT)]  # type: ignore[valid-type]
+    id: Literal[tuple(k for k in happened.HAPPENING_KINDS if k != happened.LIMIT)]  # type: ignore[valid-type]
     name: Name
     when: Short
     ends: Short = ""

@@ -6,7 +6,7 @@ from datetime import timedelta
 import pytest
 
 from chirotend.core.body.zones import zone
-from chirotend.core.record.words import KINDS
+from chirotend.core.record.words import SYMPTOM_KINDS
 from chirotend.services.body.checks import TypedMarks, as_usual, history, write_marks
 from chirotend.services.body.condition import condition, spared_hands
 from chirotend.services.call.todays_call import todays_call
@@ -23,7 +23,7 @@ def marked(context, kind: str, strength: float, back: int = 0) -> frozenset:
     return condition(context, todays_call(context), None).marked
 
 
-@pytest.mark.parametrize("kind", KINDS)
+@pytest.mark.parametrize("kind", SYMPTOM_KINDS)
 def test_a_mark_counts_from_its_strength_on(context, kind):
     as_usual(context)
     spared = marked(context, kind, LEAST[kind])

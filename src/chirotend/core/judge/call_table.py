@@ -17,7 +17,7 @@ from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, OPEN, TACET, rules
 from chirotend.core.judge.signs import signs
 from chirotend.core.judge.watched_series import beside
 from chirotend.core.record import Mark
-from chirotend.core.record.words import KINDS, TIGHTNESS
+from chirotend.core.record.words import SYMPTOM_KINDS, TIGHTNESS
 
 Findings = Iterator[Finding]
 FAINT_ROW = 10  # a faint mark in the score: it is kept, never spoken, and decides nothing
@@ -274,7 +274,7 @@ def _early_signs(e: Evidence) -> Findings:
 def _quiet(e: Evidence, place: tuple[str, str]) -> bool:
     """True when the place has been quiet on the last asked days: the filter forgets a long trouble slowly."""
     r = rules()
-    by_day = e.daily_worst(KINDS).get(place, {})
+    by_day = e.daily_worst(SYMPTOM_KINDS).get(place, {})
     last = e.asked[-r.sign_quiet_days :] if r.sign_quiet_days else []
     return len(last) == r.sign_quiet_days > 0 and all(by_day.get(day, 0.0) <= r.sign_quiet_mark for day in last)
 

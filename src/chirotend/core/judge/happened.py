@@ -20,7 +20,7 @@ OPERATION, CAST, FALL, FEVER, PREGNANT, AWAY, INSTRUMENT, MEDICINE, LIMIT = (
     "medicine",
     "limit",
 )
-KINDS = (OPERATION, CAST, FALL, FEVER, PREGNANT, AWAY, INSTRUMENT, "tour", MEDICINE, LIMIT)
+HAPPENING_KINDS = (OPERATION, CAST, FALL, FEVER, PREGNANT, AWAY, INSTRUMENT, "tour", MEDICINE, LIMIT)
 #: what someone licensed said of playing: so many minutes a day, no limit, nothing yet
 MINUTES, NO_LIMIT, NOT_YET = ALLOWED = ("minutes", "no_limit", "not_yet")
 #: how a hand that was hit moves and feels

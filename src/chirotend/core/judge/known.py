@@ -10,7 +10,7 @@ from datetime import date
 
 from chirotend.core.record import Entry, Mark, Place, Record
 
-KINDS = ("pain", "tension", "tingling", "numbness", "stiffness")
+KNOWN_KINDS = ("pain", "tension", "tingling", "numbness", "stiffness")
 REVIEW_DAYS = 84
 #: every timing but the night
 DAY_TIMINGS = ("playing", "after", "waking", "daily")

@@ -13,7 +13,7 @@ from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.known import Known
 from chirotend.core.judge.rules import MUTED_MP, OPEN, TACET, muted_dose, rules
 from chirotend.core.record import Place
-from chirotend.core.record.words import KINDS, NERVE_KINDS, TIGHTNESS
+from chirotend.core.record.words import NERVE_KINDS, SYMPTOM_KINDS, TIGHTNESS
 
 CLOSE = 1e-9  # intensities are compared as "below", strictly
 #: mornings before a gap in the calls that are still counted
@@ -73,7 +73,7 @@ class Recovery:
 
 def _belongs(cause: Cause, known: Known) -> bool:
     region, side, kind, strength = cause
-    alike = kind == known.kind or (not kind and (known.kind in TIGHTNESS or known.kind in KINDS))
+    alike = kind == known.kind or (not kind and (known.kind in TIGHTNESS or known.kind in SYMPTOM_KINDS))
     return (region, side) == known.place and alike and strength <= known.level
 
 
@@ -140,7 +140,7 @@ def clear_waking(evidence: Evidence, places: tuple[Place, ...] = ()) -> bool:
     tingling, numbness and weakness anything above usual counts, wherever it is.
     """
     yesterday = evidence.today - timedelta(days=1)
-    for kind in KINDS:
+    for kind in SYMPTOM_KINDS:
         nerve = kind in NERVE_KINDS
         room = 0.0 if nerve else rules().clear_below_rise - CLOSE
         for timing, day in (("waking", evidence.today), (None, yesterday)):

@@ -22,7 +22,7 @@ RATES_HZ = (5.0, 50_000.0)
 REST_PCT, REST_S = 0.5, 0.2
 #: a burst begins above the first share of the loud part (95th percentile) and ends below the second; at least so long
 BURST_UP, BURST_DOWN, BURST_S = 0.3, 0.2, 0.1
-KINDS = ("emg", "force", "acceleration", "scale")
+CHANNEL_KINDS = ("emg", "force", "acceleration", "scale")
 
 
 def band_pass(samples: np.ndarray, rate_hz: float, low_hz: float, high_hz: float) -> np.ndarray:

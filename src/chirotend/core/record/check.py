@@ -22,7 +22,7 @@ class Entry:
 
     zone: str
     side: Annotated[str, word(words.SIDES, column="side")]
-    kind: Annotated[str, word(words.KINDS, column="kind")]
+    kind: Annotated[str, word(words.SYMPTOM_KINDS, column="kind")]
     intensity: Annotated[float, number(0, words.INTENSITY_MAX, column="intensity")]
     lasting: Annotated[str | None, word(words.LASTING, missing="not said", column="lasting")] = None
     flags: Annotated[tuple[str, ...], word(words.FLAGS, missing="none of them", column="flags", several=True)] = ()

@@ -130,7 +130,7 @@ class MatterState(Word):
 
 MATTER_KINDS, MATTER_STATES = ("see", "errand"), tuple(MatterState)
 SIGN_ANSWERS = tuple(SignAnswer)
-SIDES, KINDS, TIMINGS, LASTING, FLAGS = (tuple(w) for w in (Side, Kind, Timing, Lasting, Flag))
+SIDES, SYMPTOM_KINDS, TIMINGS, LASTING, FLAGS = (tuple(w) for w in (Side, Kind, Timing, Lasting, Flag))
 EASED, OTHER_USES, SLEEP, HANDS = (tuple(w) for w in (Eased, OtherUses, Sleep, Hands))
 BLOCK_KINDS, DYNAMICS = tuple(BlockKind), tuple(Dynamic)
 

@@ -142,7 +142,7 @@ What = (
     | Stop
     | Close
 )
-KINDS: dict[str, type[What]] = {
+EVENT_CLASSES: dict[str, type[What]] = {
     "start": Start,
     "block": NextBar,
     "rest": Rest,
@@ -159,9 +159,9 @@ KINDS: dict[str, type[What]] = {
     "stop": Stop,
     "close": Close,
 }
-EVENT_KINDS = tuple(KINDS)
+EVENT_KINDS = tuple(EVENT_CLASSES)
 #: every text an event may carry
-CARRIED = (*dict.fromkeys(f.name for kind in KINDS.values() for f in fields(kind)), "by")
+CARRIED = (*dict.fromkeys(f.name for kind in EVENT_CLASSES.values() for f in fields(kind)), "by")
 
 
 @dataclass(frozen=True)
@@ -192,7 +192,7 @@ class Event:
 
 def read_event(kind: str, payload: object) -> What:
     """Return what happened; what cannot be read of `payload` counts as not said. KeyError for an unknown kind."""
-    made = KINDS[kind]
+    made = EVENT_CLASSES[kind]
     texts = payload if isinstance(payload, dict) else {}
     said = {f.name: texts[f.name] for f in fields(made) if isinstance(texts.get(f.name), str)}
     return made(**{f.name: _value(f.type, said[f.name], f.default) for f in fields(made) if f.name in said})

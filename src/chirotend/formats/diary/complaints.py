@@ -3,7 +3,7 @@
 import re
 from dataclasses import dataclass
 
-from chirotend.core.record.words import KINDS
+from chirotend.core.record.words import SYMPTOM_KINDS
 from chirotend.formats.diary.words import NOTE, NOTHING, Words
 from chirotend.formats.spelled import SpelledNumber, number_of, plain, runs_of
 from chirotend.library.loader import diary_words
@@ -116,10 +116,10 @@ def is_nothing(cell: str, words: Words) -> bool:
 def kind_said(name: str) -> str:
     """Return the kind that the name of a column or sheet says ("Pain level", "Schmerzen"), "" for none."""
     known = diary_words("symptom")
-    return next((known[run] for run in runs_of(plain(name).split(), LONGEST) if known.get(run) in KINDS), "")
+    return next((known[run] for run in runs_of(plain(name).split(), LONGEST) if known.get(run) in SYMPTOM_KINDS), "")
 
 
 def kind_in(cell: str, words: Words) -> str:
     """Return the kind that a cell of a place names, "" for none."""
     found = words.known("symptom", cell)
-    return words.look("symptom", cell, NOTE) if found in KINDS else ""
+    return words.look("symptom", cell, NOTE) if found in SYMPTOM_KINDS else ""

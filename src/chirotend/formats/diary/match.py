@@ -11,7 +11,7 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from chirotend.core.body.zones import zones
 from chirotend.core.days import zone_named
-from chirotend.core.record.words import KINDS, TIMINGS
+from chirotend.core.record.words import SYMPTOM_KINDS, TIMINGS
 from chirotend.formats.spelled import plain
 
 #: what a column can mean, as it is said on screen
@@ -70,7 +70,7 @@ class Column(Answered):
     meaning: Literal[tuple(MEANINGS)]  # type: ignore[valid-type]
     zone: Annotated[str, AfterValidator(_known_zone)] = ""
     side: Literal["", "left", "right", "both"] = ""
-    kind: Literal[("", *KINDS)] = ""  # type: ignore[valid-type]
+    kind: Literal[("", *SYMPTOM_KINDS)] = ""  # type: ignore[valid-type]
     timing: Literal[("", *TIMINGS)] = ""  # type: ignore[valid-type]
 
 

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from functools import cache
 
 from chirotend.core.body.zones import zones
-from chirotend.core.record.words import BLOCK_KINDS, KINDS, SIDES, SLEEP, TIMINGS
+from chirotend.core.record.words import BLOCK_KINDS, SIDES, SLEEP, SYMPTOM_KINDS, TIMINGS
 from chirotend.formats.diary.questions import AskedWord
 from chirotend.formats.spelled import plain
 from chirotend.library.loader import diary_words, instruments
@@ -16,7 +16,7 @@ LISTS: dict[str, tuple[str, ...]] = {
     "kind": (*BLOCK_KINDS, OFF, NOTE),
     "instrument": (AS_IT_IS,),
     "side": (*SIDES[:2], "both", NOTE),
-    "symptom": (*KINDS, NOTHING, NOTE),
+    "symptom": (*SYMPTOM_KINDS, NOTHING, NOTE),
     "timing": (*TIMINGS, NOTE),
     "sleep": (*SLEEP, NOTE),
     "effort": (*(str(n) for n in range(11)), NOTE),

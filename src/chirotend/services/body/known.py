@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from uuid import uuid4
 
-from chirotend.core.judge.known import DAY_TIMINGS, KINDS, LEVEL_MAX, REVIEW_DAYS, Known
+from chirotend.core.judge.known import DAY_TIMINGS, KNOWN_KINDS, LEVEL_MAX, REVIEW_DAYS, Known
 from chirotend.core.record import Place
 from chirotend.services.call.inputs import known_of
 from chirotend.services.context import Context, FieldError
@@ -76,7 +76,7 @@ def shown(context: Context) -> tuple[Shown, ...]:
 def choices(context: Context) -> tuple[Choice, ...]:
     """Return what she marked in the last eight weeks and could be known, by place."""
     checks = context.store.record(context.today - timedelta(days=MARKED_DAYS), context.today).checks
-    found = {Choice(m.place, m.entry.kind) for c in checks for m in c.marks if m.entry.kind in KINDS}
+    found = {Choice(m.place, m.entry.kind) for c in checks for m in c.marks if m.entry.kind in KNOWN_KINDS}
     return tuple(sorted(found, key=lambda c: c.key))
 
 

@@ -19,7 +19,7 @@ from chirotend.services.context import Context
 
 DAYS = 14
 CLOSE_OVERLAP = 0.5
-KINDS = {"tightness": "tension"}
+KIND_OF_MARK = {"tightness": "tension"}
 FLAGS = {
     "loss of control": ("loss_of_control",),
     "catching or locking": ("catching", "locked"),
@@ -88,7 +88,7 @@ def _patterns() -> tuple[Pattern, ...]:
         Pattern(
             p.id,
             frozenset(p.looks_like.zones),
-            frozenset(KINDS.get(k, k) for k in p.looks_like.kinds),
+            frozenset(KIND_OF_MARK.get(k, k) for k in p.looks_like.kinds),
             frozenset(f for words in p.looks_like.flags for f in FLAGS[words]),
             frozenset(TIMINGS.get(t, t) for t in p.looks_like.timings),
             p.looks_like.sides,

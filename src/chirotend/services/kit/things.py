@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 from uuid import uuid4
 
-from chirotend.core.record.words import KIT_KINDS as KINDS
+from chirotend.core.record.words import KIT_KINDS
 from chirotend.services import units
 from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import own_library
@@ -30,7 +30,7 @@ def kit(context: Context) -> tuple[Thing, ...]:
     rows = context.store.repository(KitRow).all()
     return tuple(
         Thing(row, _line(context, row), due(row, context.today))
-        for row in sorted(rows, key=lambda r: (KINDS.index(r.kind), r.name.lower()))
+        for row in sorted(rows, key=lambda r: (KIT_KINDS.index(r.kind), r.name.lower()))
     )
 
 
@@ -73,8 +73,8 @@ def write(context: Context, uid: str | None, typed: Mapping[str, str]) -> str:
     if uid is not None:
         thing(context, uid)
     kind, name = typed.get("kind", ""), typed.get("name", "").strip()
-    if kind not in KINDS:
-        raise FieldError("kind", f"Choose one of {', '.join(KINDS)}.")
+    if kind not in KIT_KINDS:
+        raise FieldError("kind", f"Choose one of {', '.join(KIT_KINDS)}.")
     if not 1 <= len(name) <= NAME_MAX:
         raise FieldError("name", f"Give it a name, up to {NAME_MAX} characters.")
     instrument = typed.get("instrument", "").strip()

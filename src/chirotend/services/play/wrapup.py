@@ -7,7 +7,7 @@ from datetime import timedelta
 from chirotend.core.days import practice_day
 from chirotend.core.record import Block, Session
 from chirotend.core.record.shape import TEXT_MAX
-from chirotend.core.record.words import EFFORT_MAX, KINDS
+from chirotend.core.record.words import EFFORT_MAX, SYMPTOM_KINDS
 from chirotend.core.session.fold import Running
 from chirotend.services.body import checks
 from chirotend.services.context import Context, FieldError, NotThere
@@ -45,7 +45,7 @@ def write_in(context: Context, wrap: WrapUp) -> Session:
         raise NotThere("session")
     if wrap.effort is None or not 0 <= wrap.effort <= EFFORT_MAX:
         raise FieldError("effort", "Say how hard it was, from 0 (nothing) to 10 (all you have).")
-    if wrap.anything not in (NOTHING, *KINDS):
+    if wrap.anything not in (NOTHING, *SYMPTOM_KINDS):
         raise FieldError("anything", "Say whether anything is there: nothing, or what kind.")
     for field, hold in (("grip", wrap.grip), ("posture", wrap.posture)):
         if hold and hold not in own_library.grips(context):

@@ -5,7 +5,7 @@ from datetime import date
 
 from chirotend.services.context import Context, FieldError
 
-KINDS = {"question": "Questions", "went_well": "Went well", "was_hard": "Was hard"}
+LIST_TITLES = {"question": "Questions", "went_well": "Went well", "was_hard": "Was hard"}
 MOST = 300
 
 
@@ -21,9 +21,9 @@ class Written:
 
 def written(context: Context, kind: str = "", search: str = "") -> list[Written]:
     """Return the lines of one list (or all), newest first, that hold the words of `search`; at most 300."""
-    if kind and kind not in KINDS:
-        raise FieldError("kind", f"Choose one of {', '.join(KINDS.values())}.")
-    kinds = (kind,) if kind else tuple(KINDS)
+    if kind and kind not in LIST_TITLES:
+        raise FieldError("kind", f"Choose one of {', '.join(LIST_TITLES.values())}.")
+    kinds = (kind,) if kind else tuple(LIST_TITLES)
     words = search.lower().split()
     found = [
         Written(day, uid, k, text)

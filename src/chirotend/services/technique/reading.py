@@ -28,7 +28,7 @@ class Kind:
     keep: Callable[[Context, str, Any], None]
 
 
-KINDS = {
+READERS = {
     evenness.KIND: Kind("sound", evenness.bring, evenness.listen, evenness.keep_heard),
     traces.KIND: Kind("trace", traces.bring, traces.read_trace, traces.keep_samples),
 }
@@ -50,7 +50,7 @@ def bring(
 
     `FieldError` when it cannot be read: then nothing of it stays.
     """
-    how = KINDS[kind]
+    how = READERS[kind]
     brought = how.bring(context, folder, typed, stream, file_name)
     if brought.file.size > AT_ONCE_BYTES:
         return ReadFile(kind, brought, None)
@@ -66,7 +66,7 @@ def keep(context: Context, read: ReadFile) -> tuple[str, str]:
     uid = probes.begin_with_file(context, read.kind, read.brought.about, read.brought.data, read.brought.file)
     if read.found is None:
         return uid, jobs.queue(context.db, context.player.id, read.kind, {"probe": uid}, context.now)
-    KINDS[read.kind].keep(context, uid, read.found)
+    READERS[read.kind].keep(context, uid, read.found)
     return uid, ""
 
 
@@ -76,8 +76,8 @@ def run_job(context: Context, folder: Path, kind: str, uid: str, step: Callable[
         plugged.read_device(context, folder, uid, step)
         return
     row = context.row(ProbeRow, uid)
-    found = KINDS[kind].read(context, folder, File(row.blob, row.bytes, row.media), AS_A_JOB_S, step)
-    KINDS[kind].keep(context, uid, found)
+    found = READERS[kind].read(context, folder, File(row.blob, row.bytes, row.media), AS_A_JOB_S, step)
+    READERS[kind].keep(context, uid, found)
 
 
 def take_back(context: Context, folder: Path, uid: str) -> None:
@@ -92,7 +92,7 @@ def take_back(context: Context, folder: Path, uid: str) -> None:
 def job_of(context: Context, uid: str) -> JobRow:
     """Return a job of hers that reads a probe's file; `NotThere` for any other."""
     row = jobs.job(context.db, context.player.id, uid)
-    if row is None or row.kind not in {*KINDS, plugged.KIND}:
+    if row is None or row.kind not in {*READERS, plugged.KIND}:
         raise NotThere(uid)
     return row
 

@@ -13,7 +13,7 @@ from chirotend.core.errors import MethodError
 from chirotend.core.fit.sticks import N_PER_LBF
 from chirotend.core.load.industrial.amplitude import Amplitudes, apdf
 from chirotend.core.measure.traces import (
-    KINDS,
+    CHANNEL_KINDS,
     REST_PCT,
     bursts,
     envelope,
@@ -195,7 +195,7 @@ def describe(context: Context, uid: str, data: Data) -> None:
 
 def _said(n: int, channel: Channel, typed: Mapping[str, str]) -> Channel:
     kind, unit, side = (typed.get(f"{name}-{n}", getattr(channel, name)) for name in ("kind", "unit", "side"))
-    if kind not in KINDS:
+    if kind not in CHANNEL_KINDS:
         raise FieldError(f"kind-{n}", f"{channel.name}: say what it is: {', '.join(NAMES.values())}.")
     if unit not in UNITS[kind]:
         raise FieldError(f"unit-{n}", f"{channel.name}: a {NAMES[kind]} is told in {', '.join(UNITS[kind])}.")

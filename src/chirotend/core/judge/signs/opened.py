@@ -13,7 +13,7 @@ from chirotend.core.judge.signs.raised import WEIGHTY, Sign, signs
 from chirotend.core.judge.trend import MannKendall, Slope, mann_kendall, theil_sen
 from chirotend.core.judge.usual import median, passed_usual
 from chirotend.core.record import Place
-from chirotend.core.record.words import KINDS
+from chirotend.core.record.words import SYMPTOM_KINDS
 
 #: the days shown, and looked through for what went before
 DAYS = 84
@@ -69,7 +69,7 @@ def opened(evidence: Evidence, place: Place) -> Opened:
 
 def _strengths(evidence: Evidence, place: Place, first: date) -> tuple[float | None, ...]:
     asked = set(evidence.asked[bisect_left(evidence.asked, first) :])
-    worst = evidence.daily_worst(KINDS).get(place, {})
+    worst = evidence.daily_worst(SYMPTOM_KINDS).get(place, {})
     days = (first + timedelta(days=n) for n in range(DAYS))
     return tuple(worst.get(day, 0.0) if day in asked else None for day in days)
 

@@ -4,7 +4,7 @@ from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from chirotend.core.body.zones import regions, zones
-from chirotend.core.record.words import HANDS, KINDS, LASTING, SIDES, SLEEP, TIMINGS
+from chirotend.core.record.words import HANDS, LASTING, SIDES, SLEEP, SYMPTOM_KINDS, TIMINGS
 from chirotend.services.body import away
 from chirotend.services.body.checks import TypedMarks
 from chirotend.services.context import FieldError
@@ -21,7 +21,7 @@ def index(problem: FieldError | None = None, code: int = 200) -> ResponseReturnV
         "away/index.html",
         regions=regions(),
         zones=zones().values(),
-        kinds=KINDS,
+        kinds=SYMPTOM_KINDS,
         sides=SIDES,
         timings=TIMINGS,
         lasting=LASTING,

@@ -8,7 +8,7 @@ from flask.typing import ResponseReturnValue
 from chirotend.core.body.zones import zone, zones
 from chirotend.core.judge.known import LEVEL_MAX
 from chirotend.core.judge.watched_series import DIARY
-from chirotend.core.record.words import FLAGS, KINDS, LASTING, OTHER_USES, TIMINGS
+from chirotend.core.record.words import FLAGS, LASTING, OTHER_USES, SYMPTOM_KINDS, TIMINGS
 from chirotend.drawing import bodymap
 from chirotend.services.body import checks, known, resembles, self_checks, signs, watched_series
 from chirotend.services.context import FieldError, NotThere
@@ -48,7 +48,7 @@ def _page(problem: FieldError | None = None, code: int = 200) -> ResponseReturnV
         marked=marked,
         never_marked=not marked and not checks.ever_marked(d),
         chosen=chosen,
-        kinds=KINDS,
+        kinds=SYMPTOM_KINDS,
         timings=TIMINGS,
         lasting=LASTING,
         flags=FLAGS,

@@ -274,7 +274,7 @@ def _lists(
     problem: FieldError | None = None, code: int = 200, found: Sequence[lists.Written] = ()
 ) -> ResponseReturnValue:
     asked = {"kind": request.args.get("kind", ""), "search": request.args.get("search", "").strip()}
-    return render_template("record/lists.html", found=found, kinds=lists.KINDS, problem=problem, **asked), code
+    return render_template("record/lists.html", found=found, kinds=lists.LIST_TITLES, problem=problem, **asked), code
 
 
 @bp.get("/lists")

@@ -38,7 +38,7 @@ def brought_file(field: str) -> tuple[IO[bytes] | None, str]:
 
 def bring_to_read(kind: str, endpoint: str) -> ResponseReturnValue:
     """Read what was brought, before the record is held or in the background; a script is told where to go."""
-    field = reading.KINDS[kind].field
+    field = reading.READERS[kind].field
     found = reading.bring(unlocked_context(), files_folder(), kind, request.form, *brought_file(field))
     uid, job = reading.keep(context(), found)
     where = url_for(endpoint, uid=uid)

@@ -3,7 +3,7 @@
 from flask import redirect, request, url_for
 from flask.typing import ResponseReturnValue
 
-from chirotend.core.measure.traces import KINDS as TRACE_KINDS
+from chirotend.core.measure.traces import CHANNEL_KINDS
 from chirotend.services.context import FieldError
 from chirotend.services.record import corrections
 from chirotend.services.technique import plugged, probes, traces
@@ -44,7 +44,7 @@ def trace_result(problem: FieldError | None = None, code: int = 200, uid: str = 
     return probe_page(
         "traced",
         page=traces.trace_page(context(), files_folder(), uid, start, end),
-        kinds=[(k, traces.NAMES[k]) for k in TRACE_KINDS],
+        kinds=[(k, traces.NAMES[k]) for k in CHANNEL_KINDS],
         units=traces.UNITS,
         problem=problem,
         undo=corrections.offered(context()),
