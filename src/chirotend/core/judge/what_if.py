@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from chirotend.core.errors import check_range
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.usual import Range
+from chirotend.core.load.session import srpe_load
 from chirotend.core.record import words
 
 
@@ -43,6 +44,6 @@ def what_if(evidence: Evidence, dose_min: float | None, minutes: float, effort: 
     written_min, written = evidence.load.on(evidence.today)
     played = 0.0 if written_min != written_min else written_min
     unknown = written != written and written_min == written_min
-    load = minutes * effort
+    load = srpe_load(effort, minutes)
     day_load = None if unknown else load + (0.0 if written != written else written)
     return WhatIf(minutes, effort, load, day_load, played + minutes, evidence.usual_load, dose_min)

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from chirotend.core.load.series import NOT_KNOWN
+from chirotend.core.load.session import srpe_load
 from chirotend.core.record import Block, Place, Record
 
 #: the places a block asks something of; None when nobody has said what its instrument or use loads
@@ -48,7 +49,7 @@ def place_loads(record: Record, first: date, last: date, asks: Asks) -> PlaceLoa
             if places is None:
                 untold += block.minutes
             effort = session.effort_of(block)
-            load = NOT_KNOWN if effort is None else effort * block.minutes
+            load = NOT_KNOWN if effort is None else srpe_load(effort, block.minutes)
             for place in places or ():
                 days.setdefault(place, [0.0 if k else NOT_KNOWN for k in known])[i] += load if block.minutes else 0.0
     return PlaceLoads(first, {place: tuple(values) for place, values in days.items()}, untold)

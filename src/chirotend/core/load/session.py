@@ -42,5 +42,5 @@ def session_load(session: Session, instrument: str = "") -> float | None:
             if block.minutes:
                 return None
             continue
-        total += effort * block.minutes  # both were checked when they were written
+        total += srpe_load(effort, block.minutes)
     return total

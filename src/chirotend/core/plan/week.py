@@ -7,6 +7,7 @@ from functools import cache
 from zoneinfo import ZoneInfo
 
 from chirotend.core.errors import Inconsistent, check_range, check_word
+from chirotend.core.load.session import srpe_load
 from chirotend.core.record import words
 from chirotend.core.tables import typed
 
@@ -89,7 +90,7 @@ class Engagement:
     @property
     def load(self) -> float:
         """Expected load in AU: minutes of the hands times expected effort."""
-        return self.minutes * self.effort
+        return srpe_load(self.effort, self.minutes)
 
 
 @dataclass(frozen=True)
@@ -135,7 +136,7 @@ class PlannedBlock:
 
     @property
     def load(self) -> float:
-        return self.minutes * self.effort
+        return srpe_load(self.effort, self.minutes)
 
 
 @dataclass(frozen=True)

@@ -49,7 +49,7 @@ def days_marked_score(cohort: Cohort) -> Floats:
 
 def load_ratio_score(cohort: Cohort) -> Floats:
     """The load of 7 days against that of 28, by week (methods 1: shown here to be compared, never scored)."""
-    load = cohort.minutes * cohort.effort
+    load = cohort.minutes * cohort.effort  # `srpe_load` of every day and player at once
     total = np.cumsum(np.vstack([np.zeros(load.shape[1]), load]), axis=0)
     ratio = np.zeros_like(load)
     now = np.arange(RATIO_DAYS, len(load) + 1)

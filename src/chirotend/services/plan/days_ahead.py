@@ -7,6 +7,7 @@ from datetime import date, timedelta
 
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.usual import usual_week
+from chirotend.core.load.session import srpe_load
 from chirotend.core.plan.jumps import Jump, jumps
 from chirotend.core.plan.week import PLAYED_KINDS, Engagement, PlannedBlock, plan_rules
 from chirotend.services.call.issued import IssuedCall
@@ -69,7 +70,7 @@ def ahead(context: Context, first: date, last: date, judged: TodaysCall | None =
         load = logged if logged == logged else 0.0
         if day >= today:
             load += sum(e.load for e in fixed if e.day == day and e.uid in unwritten)
-            load += sum(left[b.uid] * b.effort for b in blocks if b.day == day)
+            load += sum(srpe_load(b.effort, left[b.uid]) for b in blocks if b.day == day)
         loads[day] = load
     usual, week = evidence.usual_load, usual_week(evidence.load.load, evidence.load.index(today))
     return Ahead(

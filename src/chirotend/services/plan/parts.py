@@ -7,6 +7,7 @@ from uuid import uuid4
 
 from chirotend.core.judge.usual import median
 from chirotend.core.load.part import BarAsk, WrittenBar, WrittenNote, bar_asks, heaviest, let_gos, passages, through
+from chirotend.core.load.session import srpe_load
 from chirotend.core.plan.week_problem import monday
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.part_ribbon import part_ribbon
@@ -51,7 +52,7 @@ class Forecast:
 
     @property
     def load(self) -> float:
-        return self.minutes * self.effort
+        return srpe_load(self.effort, self.minutes)
 
 
 @dataclass(frozen=True)
