@@ -2,6 +2,7 @@
 
 import shutil
 from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
@@ -11,7 +12,7 @@ from flask.testing import FlaskClient
 from hypothesis import settings
 
 from chirotend.services.account import accounts
-from chirotend.web import create_app
+from chirotend.web.app import create_app, open_record
 
 # how fast a busy machine is says nothing about a rule
 settings.register_profile("untimed", parent=settings.default, deadline=None)
@@ -47,13 +48,33 @@ def empty_record(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return folder
 
 
-@pytest.fixture
-def app(tmp_path: Path, clock: Clock, empty_record: Path) -> Iterator[Flask]:
-    shutil.copytree(empty_record, tmp_path / "data")
-    app = create_app(tmp_path / "data", clock=clock, testing=True, limit_tries=False)
-    app.config["WTF_CSRF_ENABLED"] = False
+@pytest.fixture(scope="session")
+def one_app(tmp_path_factory: pytest.TempPathFactory, empty_record: Path) -> Flask:
+    """One application for all tests of a worker: putting it together and its templates cost more than most tests."""
+    folder = tmp_path_factory.mktemp("one") / "data"
+    shutil.copytree(empty_record, folder)
+    app = create_app(folder, clock=Clock(), testing=True, limit_tries=False)
+    app.extensions["database"].engine.dispose()
+    return app
+
+
+@contextmanager
+def over_record(app: Flask, folder: Path, clock: Clock, **config: object) -> Iterator[Flask]:
+    """The application over another record; what a test sets of it is put back."""
+    before = dict(app.config)
+    open_record(app, folder, clock)
+    app.config.update(config)
     yield app
     app.extensions["database"].engine.dispose()
+    app.config.clear()
+    app.config.update(before)
+
+
+@pytest.fixture
+def app(tmp_path: Path, clock: Clock, empty_record: Path, one_app: Flask) -> Iterator[Flask]:
+    shutil.copytree(empty_record, tmp_path / "data")
+    with over_record(one_app, tmp_path / "data", clock, WTF_CSRF_ENABLED=False) as app:
+        yield app
 
 
 def add_player(app: Flask, name: str = "ilse", instruments: tuple[str, ...] = ("bassoon", "contrabassoon")) -> None:

@@ -3,6 +3,7 @@
 import shutil
 import threading
 from collections.abc import Callable, Iterator
+from contextlib import ExitStack
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -14,7 +15,7 @@ from waitress.server import create_server
 
 from chirotend.demo.scenario import make_demo
 from chirotend.web import create_app
-from tests.conftest import Clock
+from tests.conftest import Clock, over_record
 
 PATIENCE_MS = 30_000  # a busy machine is no fault of the page
 expect.set_options(timeout=PATIENCE_MS)
@@ -66,31 +67,42 @@ def demo_record(tmp_path_factory: pytest.TempPathFactory) -> Callable[[str], Pat
     return of
 
 
+@pytest.fixture(scope="session")
+def one_served_app(tmp_path_factory: pytest.TempPathFactory, empty_record: Path) -> Flask:
+    """One application for all journeys of a worker, as it is served."""
+    folder = tmp_path_factory.mktemp("served") / "data"
+    shutil.copytree(empty_record, folder)
+    app = create_app(folder, clock=Clock())
+    app.extensions["database"].engine.dispose()
+    return app
+
+
 @pytest.fixture
 def serve(
-    tmp_path: Path, clock: Clock, empty_record: Path, demo_record: Callable[[str], Path]
+    tmp_path: Path, clock: Clock, empty_record: Path, demo_record: Callable[[str], Path], one_served_app: Flask
 ) -> Iterator[Callable[..., Server]]:
     """Start a server over an empty folder, or over the record of a demo player."""
     running = []
+    over = ExitStack()
 
     def start(player: str | None = None) -> Server:
         shutil.copytree(demo_record(player) if player else empty_record, tmp_path / "data")
-        app = create_app(tmp_path / "data", clock=clock, demo=player is not None)
+        app = over.enter_context(over_record(one_served_app, tmp_path / "data", clock, DEMO=player is not None))
         server = create_server(app, host="127.0.0.1", port=0, threads=4)
         closing = threading.Event()
         loop = threading.Thread(target=_run, args=(server, closing), daemon=True)
         loop.start()
-        running.append((server, app, closing, loop))
+        running.append((server, closing, loop))
         return Server(f"http://127.0.0.1:{server.effective_port}", app, clock)
 
     yield start
-    for server, app, closing, loop in running:
+    for server, closing, loop in running:
         closing.set()
         # an answer still being written would go into whatever file is opened next under its socket's number
         server.task_dispatcher.shutdown()
         server.close()
         loop.join(timeout=5)
-        app.extensions["database"].engine.dispose()
+    over.close()
 
 
 @pytest.fixture

@@ -116,13 +116,8 @@ def create_app(
         TRUSTED_HOSTS=trusted_hosts,
         TEMPLATES_AUTO_RELOAD=False,
     )
-    database = open_database(folder, clock())
-    app.config["SECRET_KEY"] = secret_key(folder)
-    app.extensions["database"], app.extensions["clock"] = database, clock
-    app.extensions["passwords"] = Passwords(cheap=testing)
-    worker = app.extensions["worker"] = Worker(database.open_db, clock, database.uploads, database.blobs)
+    open_record(app, folder, clock)
     if not testing:
-        worker.start()
         load_in_background()
     app.before_request(_allow_uploads)  # before the token is looked for in the body
     CSRFProtect(app)
@@ -143,6 +138,20 @@ def create_app(
             page_function: Any = app.view_functions[guessed]
             app.view_functions[guessed] = limit(page_function)
     return app
+
+
+def open_record(app: Flask, folder: Path, clock: Callable[[], datetime]) -> None:
+    """Let `app` serve the database in `folder` by `clock` from now on.
+
+    Tests do so again and again with one application, which keeps its templates.
+    """
+    database = open_database(folder, clock())
+    app.config["SECRET_KEY"] = secret_key(folder)
+    app.extensions["database"], app.extensions["clock"] = database, clock
+    app.extensions["passwords"] = Passwords(cheap=app.testing)
+    worker = app.extensions["worker"] = Worker(database.open_db, clock, database.uploads, database.blobs)
+    if not app.testing:
+        worker.start()
 
 
 def _was_wrong(response: Response) -> bool:
