@@ -1,13 +1,16 @@
 """Every row of the call table, each with a case that matches and its nearest neighbour that does not (clinical.md)."""
 
 from datetime import UTC, datetime, timedelta
+from itertools import product
 
 import pytest
 
 from chirotend.core.judge.call import overruled, seen_by_clinician
+from chirotend.core.judge.call_table import HEARD_IN_ROWS
 from chirotend.core.judge.recovery import Recovery
 from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, OPEN, TACET
 from chirotend.core.record import DayNote
+from chirotend.core.record.words import SYMPTOM_KINDS, TIMINGS
 from tests.core.diary import TODAY, Diary, mark
 
 
@@ -301,3 +304,18 @@ def test_use_lost_through_pain_is_for_someone_within_a_week():
     assert (stage.values["stage"], stage.book) == (5, "week")
     seen = steady().checks_in(0, "playing", mark("pain", 2)).checks_in(0, "daily", other_uses="all")
     assert [f.book for f in seen.call().findings if f.code == "stage"] == ["two_weeks"]
+
+
+@pytest.mark.parametrize("kind", SYMPTOM_KINDS)
+def test_every_kind_of_symptom_is_heard_in_the_rows_that_are_named(kind):
+    """However strong, often, long and at whatever time it is marked at one place, and for a week or two."""
+    marks = product((1, 2, 4, 5, 8), TIMINGS, (None, "brief", "longer"), (1, 4, 8))
+    rows = {finding.row for each in marks for finding in _marked_alone(kind, *each).call(0).findings}
+    assert rows == set(HEARD_IN_ROWS[kind])
+
+
+def _marked_alone(kind: str, strength: float, timing: str, lasting: str | None, days: int) -> Diary:
+    diary = Diary().steady().checks_in(0, "waking").plays(0)
+    for back in range(days):
+        diary.checks_in(back, timing, mark(kind, strength, lasting=lasting))
+    return diary

@@ -9,6 +9,7 @@ from chirotend.core.body.zones import zones
 from chirotend.core.judge import happened
 from chirotend.core.plan.suits import NEEDS, STATES
 from chirotend.core.plan.warmup import OPENING, STAGES
+from chirotend.core.record.words import FLAGS, SYMPTOM_KINDS, Kind, Timing
 
 #: stages of exercises; only those of the composer become steps of a warm-up
 EXERCISE_STAGES = (*STAGES, OPENING, "relaxation", "body awareness")
@@ -431,11 +432,11 @@ class DiaryWord(Strict):
 
 class LooksLike(Strict):
     words: Long
-    kinds: tuple[Literal["pain", "tightness", "tingling", "numbness", "weakness", "stiffness"], ...]
+    kinds: tuple[Literal[tuple(kind.said for kind in Kind)], ...]  # type: ignore[valid-type]
     flags: tuple[Literal["swelling", "catching or locking", "loss of control", "colour or cold"], ...] = ()
     zones: tuple[ZoneId, ...]
     sides: Literal["one", "both", "one or both"]
-    timings: tuple[Literal["waking", "playing", "after", "night", "daily life"], ...]
+    timings: tuple[Literal[tuple(timing.said for timing in Timing)], ...]  # type: ignore[valid-type]
 
 
 Tier = Literal["routine", "prompt", "same_day", "emergency"]
@@ -480,7 +481,7 @@ class SelfCheck(Strict):
     differs: Long
     stop: Long
     not_with: tuple[State, ...] = ()
-    flag: Literal["", "swelling", "catching", "locked", "loss_of_control", "colour"] = ""
+    flag: Literal[("", *FLAGS)] = ""  # type: ignore[valid-type]
     source: Short
 
 
@@ -499,7 +500,7 @@ class CurtainProblem(Strict):
 
     id: Id
     name: Name
-    kind: Literal["pain", "tension", "tingling", "numbness", "weakness", "stiffness"]
+    kind: Literal[SYMPTOM_KINDS]  # type: ignore[valid-type]
     places: Annotated[tuple[ZoneId, ...], Field(min_length=2)]
     hand_over: Long
     supports: bool

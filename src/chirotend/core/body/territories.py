@@ -9,12 +9,12 @@ from dataclasses import dataclass
 from functools import cache
 
 from chirotend.core.errors import OutOfRange, check_word
+from chirotend.core.record.words import SENSORY_KINDS
 from chirotend.core.tables import rows
 
 FACES = ("palmar", "dorsal_distal", "dorsal_proximal")
 HALVES = ("radial", "ulnar")
 PALMS = ("none", "radial", "ulnar_only", "whole")
-SENSORY = ("tingling", "numbness")
 TERRITORIES = ("median", "ulnar", "superficial radial", "palmar branch of the median", "dorsal branch of the ulnar")
 
 
@@ -90,11 +90,11 @@ def drawn_class(marks: Iterable[tuple[str, str]]) -> str:
         place = places().get(zone)
         if place is None:
             continue
-        if place.part == "digit" and kind in SENSORY:
+        if place.part == "digit" and kind in SENSORY_KINDS:
             sensory.add(place.digit)
         elif place.part == "digit" and kind == "pain":
             pain.add(place.digit)
-        elif kind in (*SENSORY, "pain"):
+        elif kind in (*SENSORY_KINDS, "pain"):
             dorsum = dorsum or place.part == "dorsum"
             if place.part.startswith("palm"):
                 palm.add(place.part)
@@ -118,7 +118,7 @@ def territory(marks: Iterable[tuple[str, str]]) -> Territory | None:
     """
     by_nerve: dict[str, list[str]] = {}
     count = 0
-    for zone in dict.fromkeys(z for z, kind in marks if kind in SENSORY):
+    for zone in dict.fromkeys(z for z, kind in marks if kind in SENSORY_KINDS):
         place = places().get(zone)
         if place is not None:
             count += 1

@@ -17,7 +17,7 @@ from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, OPEN, TACET, rules
 from chirotend.core.judge.signs import signs
 from chirotend.core.judge.watched_series import beside
 from chirotend.core.record import Mark
-from chirotend.core.record.words import SYMPTOM_KINDS, TIGHTNESS
+from chirotend.core.record.words import SENSORY_KINDS, SYMPTOM_KINDS, TIGHTNESS, Kind
 
 Findings = Iterator[Finding]
 FAINT_ROW = 10  # a faint mark in the score: it is kept, never spoken, and decides nothing
@@ -156,7 +156,7 @@ def nights_and_nerves(e: Evidence) -> Findings:
             _where(mark),
             (mark.day,),
             "two_weeks",
-            nerve=mark.entry.kind in ("tingling", "numbness"),
+            nerve=mark.entry.kind in SENSORY_KINDS,
         )
     if playing_stage(e) == r.pp_stage:
         yield Finding("stage", 4, MUTED_PP, {"stage": 3}, (), "two_weeks")
@@ -411,6 +411,15 @@ ROWS: tuple[Callable[[Evidence], Findings], ...] = (
     often_marked,
     beside_the_places,
 )
+#: the rows that can hear a kind of symptom marked by itself (10 = it is only named); a new kind has its line here
+HEARD_IN_ROWS = {
+    Kind.PAIN: (3, 4, 5, 6, 9, 10),
+    Kind.TENSION: (3, 4, 6, 9, 10),
+    Kind.TINGLING: (4, 5, 6, 9, 10),
+    Kind.NUMBNESS: (2, 4, 5, 6, 9, 10),
+    Kind.WEAKNESS: (2, 4, 6, 9, 10),
+    Kind.STIFFNESS: (3, 4, 6, 9, 10),
+}
 #: they speak of what is above a complaint that a clinician has seen and that is stable; rows 1-3 never change for it
 ROWS_ABOVE_KNOWN = frozenset({nights_and_nerves, moderate, rising_tightness, often_marked})
 

@@ -9,8 +9,9 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 from chirotend.core.record import Entry, Mark, Place, Record
+from chirotend.core.record.words import Kind
 
-KNOWN_KINDS = ("pain", "tension", "tingling", "numbness", "stiffness")
+KNOWN_KINDS = tuple(kind for kind in Kind if kind != Kind.WEAKNESS)
 REVIEW_DAYS = 84
 #: every timing but the night
 DAY_TIMINGS = ("playing", "after", "waking", "daily")

@@ -6,6 +6,7 @@ from chirotend.core.body.zones import zone, zones
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.rules import OPEN
 from chirotend.core.plan.suits import HAND, Condition, Terms
+from chirotend.core.record.words import SENSORY_KINDS
 from chirotend.library.schema import CurtainOption, ExerciseEntry, Instrument, RestGuide
 from chirotend.services.call.issued import IssuedCall
 from chirotend.services.call.todays_call import TodaysCall
@@ -14,7 +15,6 @@ from chirotend.services.today.happened import states_of
 from chirotend.services.words import place_name
 
 Cause = tuple[str, str, str]  # region, side, kind
-NUMB = ("tingling", "numbness")
 SIDED = ("left", "right")
 MARKED_DAYS, WEEK_DAYS = 2, 7
 #: a mark of this strength or more keeps what loads its place out (ours, common practice)
@@ -29,7 +29,7 @@ def condition(context: Context, today: TodaysCall, played: Instrument | None) ->
     spared = {*marked_of_late(today.evidence), *causes} | _behind_a_level(today.evidence, today.issued)
     return Condition(
         frozenset(zone for region, side, _ in spared for zone in _zones_of(region, side)),
-        frozenset(z for region, side, kind in spared if kind in NUMB for z in _zones_of(region, side)),
+        frozenset(z for region, side, kind in spared if kind in SENSORY_KINDS for z in _zones_of(region, side)),
         states_of(context),
         played.posture.turns_neck if played else False,
     )

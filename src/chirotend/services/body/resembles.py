@@ -7,11 +7,12 @@ from functools import cache
 
 from chirotend.core.body.patterns import TIERS, Felt, Pattern, resemblances, soonest
 from chirotend.core.body.redflags import red_flag
-from chirotend.core.body.territories import SENSORY, drawn_class, territory
+from chirotend.core.body.territories import drawn_class, territory
 from chirotend.core.body.zones import zone
 from chirotend.core.judge.call_table import playing_stage
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.record import Mark, Record
+from chirotend.core.record.words import SENSORY_KINDS, Kind, Timing
 from chirotend.library.loader import symptom_patterns
 from chirotend.library.schema import SymptomPattern
 from chirotend.services.call.todays_call import todays_call
@@ -19,14 +20,14 @@ from chirotend.services.context import Context
 
 DAYS = 14
 CLOSE_OVERLAP = 0.5
-KIND_OF_MARK = {"tightness": "tension"}
+KIND_OF_WORD = {kind.said: kind.value for kind in Kind}
 FLAGS = {
     "loss of control": ("loss_of_control",),
     "catching or locking": ("catching", "locked"),
     "colour or cold": ("colour",),
     "swelling": ("swelling",),
 }
-TIMINGS = {"daily life": "daily"}
+TIMING_OF_WORD = {timing.said: timing.value for timing in Timing}
 SOON_WORDS = {
     "emergency": "now: ring for help",
     "same_day": "today",
@@ -88,9 +89,9 @@ def _patterns() -> tuple[Pattern, ...]:
         Pattern(
             p.id,
             frozenset(p.looks_like.zones),
-            frozenset(KIND_OF_MARK.get(k, k) for k in p.looks_like.kinds),
+            frozenset(KIND_OF_WORD[k] for k in p.looks_like.kinds),
             frozenset(f for words in p.looks_like.flags for f in FLAGS[words]),
-            frozenset(TIMINGS.get(t, t) for t in p.looks_like.timings),
+            frozenset(TIMING_OF_WORD[t] for t in p.looks_like.timings),
             p.looks_like.sides,
             p.how_soon,
         )
@@ -175,7 +176,7 @@ def _lines(evidence: Evidence, marks: Sequence[Mark]) -> list[Line]:
                 )
             )
         drawn = drawn_class(here)
-        if drawn in MEDIAN_WORDS and any(kind in SENSORY for _, kind in here):
+        if drawn in MEDIAN_WORDS and any(kind in SENSORY_KINDS for _, kind in here):
             found.append(
                 Line(
                     f"{side.capitalize()} hand as drawn: {MEDIAN_WORDS[drawn]}. A drawing often seen when the median"

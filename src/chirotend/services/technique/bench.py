@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from chirotend.core.record.words import TIGHTNESS
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.search import wasted_picture
 from chirotend.services.call.todays_call import todays_call
@@ -23,7 +24,6 @@ LINES: tuple[Callable[[Context], Line], ...] = (
 )
 #: a measure is asked for again after so many days (ours, common practice)
 AGAIN_AFTER, WATCHED = timedelta(days=14), timedelta(days=3)
-TIGHT = ("tension", "stiffness")
 THUMB_OR_HAND = ("wrist & thumb", "fingers", "forearm")
 
 
@@ -112,7 +112,7 @@ def _tight_hand(context: Context) -> tuple[str, str, int] | None:
     days: dict[tuple[str, str], set[date]] = {}
     for mark in evidence.marks:
         region, side = mark.place
-        if mark.day >= first and mark.entry.kind in TIGHT and region in THUMB_OR_HAND and side in ("left", "right"):
+        if mark.day >= first and mark.entry.kind in TIGHTNESS and region in THUMB_OR_HAND and side in ("left", "right"):
             days.setdefault((side, region), set()).add(mark.day)
     often = [(side, region, len(found)) for (side, region), found in sorted(days.items()) if len(found) >= 2]
     return max(often, key=lambda each: each[2], default=None)
