@@ -11,8 +11,8 @@ ROOT = Path(__file__).resolve().parents[1]
 PAGE = ROOT / "docs/promises.md"
 HEAD = """# What is promised, and the test that holds it
 
-Made by `make promises` from the names of the tests, so that it says no more than they do. "Since" is the day on which the
-test was first written; most were made stricter since.
+Made by `make promises` from the names of the tests, so that it says no more than they do. "Since" is the day on which
+the test was first written; most were made stricter since.
 """
 SECTIONS = {
     "laws": "Laws, on every page and every day of a life lived through the pages",
@@ -72,7 +72,8 @@ def first_days() -> dict[str, str]:
         encoding="utf-8",
         errors="replace",  # some tests hold bytes of other encodings
     ).stdout
-    day, found = "", {}
+    day = ""
+    found: dict[str, str] = {}
     for line in log.splitlines():
         if line.startswith("@2"):
             day = line[1:]
