@@ -74,3 +74,27 @@ def test_every_page_says_its_subject(client):
         ("/shown", "report"),
     ):
         assert f'data-subject="{subject}"' in client.get(path).text
+
+
+#: classes that are put together: how such a one looks, the file that makes it, and what stands there
+PUT_TOGETHER = (
+    (r"of-\d", "web/templates/happened/index.html", "of-{{ number }}"),
+    (r"map-hand-(left|right)-(palm|back)", "web/templates/body/_map.html", "map-{{ m.id }}"),
+    (r"s\d", "drawing/bench.py", "string s{i}"),
+    (r"(force|force-was|weight)-head", "drawing/marks.py", "{cls}-head"),
+    (r"bench-grid-carry", "web/templates/kit/index.html", "bench-grid-{{ bench.tab }}"),
+    (r"(own|asked|travel|other|gone)-name", "drawing/plan.py", "{item.kind}-name"),
+)
+
+
+def test_no_rule_is_for_a_class_that_nothing_gives():
+    """A class must be named by a template, a script, a drawing or a service, or be put together as said above."""
+    source = TEMPLATES.parents[1]
+    for _, file, there in PUT_TOGETHER:
+        assert there in (source / file).read_text(encoding="utf-8"), (file, there)
+    given = [*source.rglob("*.py"), *source.rglob("*.html"), *source.rglob("*.svg")]
+    given += assets.STATIC.joinpath("js").rglob("*.js")
+    named = {word for path in given for word in re.findall(r"[A-Za-z][\w-]*", path.read_text(encoding="utf-8"))}
+    own = classes_of(sheet for sheet in styles.sheets() if not sheet.startswith("vendor/"))
+    made = re.compile("|".join(pattern for pattern, _, _ in PUT_TOGETHER))
+    assert sorted(c for c in own if c not in named and not made.fullmatch(c)) == []
