@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 PORT ?= 8731
 
-.PHONY: pango camera demo serve test bench faults fuzz crowd mutants validate laws promises screenshots lint lock clean
+.PHONY: pango camera demo serve test tests bench faults fuzz crowd mutants validate laws promises screenshots lint lock clean
 
 # packages are compiled when they are first used: most never are
 PIP := $(BIN)/pip install --quiet --disable-pip-version-check --no-compile
@@ -52,9 +52,13 @@ lint: $(CHECKED)
 	$(BIN)/vulture
 	$(BIN)/djlint --lint --quiet src/chirotend/web/templates
 
-test: $(CHECKED) lint pango
+# the linters beside the tests: one waits for little where the other works
+test: $(CHECKED) pango
 	@command -v chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium)
-	$(BIN)/python -m pytest -n auto
+	$(MAKE) --jobs=2 lint tests
+
+tests: $(CHECKED)
+	$(BIN)/python -m pytest -n auto --dist worksteal --durations 20 --durations-min 1
 
 bench: $(CHECKED)
 	$(BIN)/python tools/bench.py

@@ -1,5 +1,7 @@
 """A real server on loopback with a clock the test moves, and Debian's chromium. Any policy violation fails the test."""
 
+import fcntl
+import os
 import shutil
 import threading
 from collections.abc import Callable, Iterator
@@ -55,14 +57,18 @@ def _run(server, closing: threading.Event) -> None:  # type: ignore[no-untyped-d
 
 @pytest.fixture(scope="session")
 def demo_record(tmp_path_factory: pytest.TempPathFactory) -> Callable[[str], Path]:
-    """The record of a demo player, made once and copied for each test."""
-    made: dict[str, Path] = {}
+    """The record of a demo player, made once for all workers and copied for each test."""
+    base = tmp_path_factory.getbasetemp()
+    shared = base.parent if "PYTEST_XDIST_WORKER" in os.environ else base
 
     def of(player: str) -> Path:
-        if player not in made:
-            made[player] = tmp_path_factory.mktemp(player) / "data"
-            make_demo(made[player], player)
-        return made[player]
+        made = shared / f"demo {player}"
+        with (shared / f"demo {player}.lock").open("w") as lock:
+            fcntl.flock(lock, fcntl.LOCK_EX)
+            if not (made / "whole").exists():
+                make_demo(made / "data", player)
+                (made / "whole").touch()
+        return made / "data"
 
     return of
 
