@@ -88,7 +88,7 @@ def main() -> None:
     for section, title in SECTIONS.items():
         lines += [f"## {title}", "", "| promise | test | since |", "|---|---|---|"]
         lines += [
-            f"| {p.sentence} | `{p.file.removeprefix('tests/')}` | {since.get(p.name, 'not yet committed')} |"
+            f"| {p.sentence} | `{p.file}` | {since.get(p.name, 'not yet committed')} |"
             for p in known
             if p.section == section
         ]

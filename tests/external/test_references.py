@@ -14,14 +14,16 @@ from ruptures import Binseg
 from scipy.integrate import solve_ivp
 from scipy.stats import rankdata
 
-from chirotend.core.days import practice_day, practice_day_bounds
-from chirotend.core.judge.cusum import arl_cusum, rank_cusum
+from chirotend.core.days import practice_day
+from chirotend.core.judge.cusum import rank_cusum
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.signs import signs
 from chirotend.core.judge.trend import mann_kendall, theil_sen
 from chirotend.core.load.averages import ewma, week_summary
 from chirotend.core.load.industrial.holding import fatigue_pattern, joints
 from chirotend.core.record import Check, Entry, Record
+from tests.reference.days import practice_day_bounds
+from tests.reference.run_length import arl_cusum
 
 loads = st.lists(st.floats(0, 2000), min_size=1, max_size=60)
 

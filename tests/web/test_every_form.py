@@ -39,6 +39,7 @@ from chirotend.store.models import (
 )
 from tests.conftest import add_player, sign_in
 from tests.parts import score, simple
+from tests.reference.landmarks import landmarks_of
 from tests.web.files import silence
 from tests.web.steps import another_can_write, probes
 
@@ -304,7 +305,7 @@ def technique(walk: Walk) -> None:
         points |= {f"{name}.x": f"{100 * x:.2f}", f"{name}.y": f"{100 * y:.2f}"}
     walk.post(f"/technique/posture/{uids['posture']}/look", **points)
     devices = plugged.folder_of(walk.app.extensions["database"].blobs)
-    eye = Worker(devices, lambda picture: camera.landmarks_of(camera.Pose())).in_background()
+    eye = Worker(devices, lambda picture: landmarks_of(camera.Pose())).in_background()
     walk.post(f"/technique/posture/{uids['posture']}/suggest", **points)
     eye.stop()
     walk.post(f"/technique/posture/{uids['posture']}", **points)

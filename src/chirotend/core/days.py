@@ -4,7 +4,7 @@ Instants are timezone-aware datetimes (UTC inside); days are dates. On the two d
 day lasts 23 or 25 hours. Common practice, no source: 04:00 is ours.
 """
 
-from datetime import UTC, date, datetime, time, timedelta
+from datetime import date, datetime, time, timedelta
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from chirotend.core.errors import NotANumber, OutOfRange
@@ -46,13 +46,6 @@ def practice_day(instant: datetime, zone: ZoneInfo) -> date:
         raise NotANumber("instant", "an instant needs its time zone")
     local = instant.astimezone(zone)
     return local.date() if local.time() >= DAY_STARTS else local.date() - timedelta(days=1)
-
-
-def practice_day_bounds(day: date, zone: ZoneInfo) -> tuple[datetime, datetime]:
-    """Return the first instant of practice day `day` and the first instant after it, both in UTC."""
-    first = datetime.combine(day, DAY_STARTS, zone).astimezone(UTC)
-    after = datetime.combine(day + timedelta(days=1), DAY_STARTS, zone).astimezone(UTC)
-    return first, after
 
 
 def instant_of(day: date, clock: time, zone: ZoneInfo) -> datetime:

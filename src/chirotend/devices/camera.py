@@ -10,7 +10,6 @@ from PIL import Image, ImageDraw
 
 from chirotend.core.late import late
 from chirotend.core.measure.angles import Point
-from chirotend.core.measure.landmarks import SIDES, Landmark
 
 av = late("av")
 
@@ -64,16 +63,6 @@ def _on(start: Point, far: float, deg: float) -> Point:
 def shares_of(pose: Pose) -> dict[str, Point]:
     """Return the true points as shares of the picture, as they are kept."""
     return {name: (x / WIDTH, y / HEIGHT) for name, (x, y) in points_of(pose).items()}
-
-
-def landmarks_of(pose: Pose, near: str = "right") -> list[Landmark]:
-    """Return what a model without fault would see of a pose whose `near` side is towards the camera: no base of the
-    neck, and of the hand its joints."""
-    at, far = shares_of(pose), SIDES[1 - SIDES.index(near)]
-    names = {f"{near}_{n}": n for n in ("ear", "elbow", "hip")} | {f"{near}_shoulder": "near", f"{far}_shoulder": "far"}
-    hand = {"wrist": "wrist", "middle_finger_mcp": "knuckle", "thumb_mcp": "palm"}
-    names |= {f"{near}_hand.{joint}": n for joint, n in hand.items()}
-    return [Landmark(name, at[n], 0.9) for name, n in names.items()]
 
 
 def picture(pose: Pose) -> bytes:

@@ -12,7 +12,6 @@ from chirotend.core.measure.angles import (
     angle3,
     arm_elevation,
     camera_turn,
-    foreshortened,
     level,
     off_square,
     time_at_angle,
@@ -20,8 +19,10 @@ from chirotend.core.measure.angles import (
     wrist_deviation,
     wrist_flexion,
 )
-from chirotend.core.measure.limits import beside, is_tracking_error, iso11226, range_of, wrist_keir
+from chirotend.core.measure.limits import beside, is_tracking_error, iso11226, range_of
 from chirotend.core.measure.rula import Asked, rula, scored
+from tests.reference.turned_camera import foreshortened
+from tests.reference.wrists import wrist_keir
 
 
 def near(value):

@@ -6,8 +6,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from chirotend.core.errors import Degenerate, Inconsistent, OutOfRange, TooFew
-from chirotend.core.measure.loudness import as_db, played, rms_dbfs, weighting_db
-from chirotend.core.measure.timing import cycle, ioi_evenness, onset_f
+from chirotend.core.measure.loudness import as_db, played
+from chirotend.core.measure.timing import cycle, ioi_evenness
+from tests.reference.levels import rms_dbfs, weighting_db
+from tests.reference.onsets import onset_f
 
 
 def near(value):

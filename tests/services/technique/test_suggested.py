@@ -13,6 +13,7 @@ from chirotend.devices import camera
 from chirotend.services.context import Context, FieldError
 from chirotend.services.technique import posture, probes, suggested
 from chirotend.services.technique.plugged import folder_of
+from tests.reference.landmarks import landmarks_of
 
 POSE = camera.Pose(trunk=12, head=30, arm=25, elbow=80, wrist_back=41)
 FORM = {"template": "side", "hand": "right", "instrument": "bassoon"}
@@ -27,7 +28,7 @@ def worker(folder: Path, near: str = "right") -> Worker:
 
     def find(picture: np.ndarray) -> list[Landmark]:
         assert picture.shape == (camera.HEIGHT, camera.WIDTH, 3)
-        return camera.landmarks_of(POSE, near)
+        return landmarks_of(POSE, near)
 
     return Worker(folder_of(folder), find).in_background()
 

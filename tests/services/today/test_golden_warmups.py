@@ -13,7 +13,7 @@ import pytest
 from chirotend.core.plan.suits import Condition
 from chirotend.core.plan.warmup import Wish, compose
 from chirotend.library.loader import instruments
-from chirotend.services.today.warmups import shipped_exercises
+from tests.shipped import shipped_exercises
 
 FOLDER = Path(__file__).parents[2] / "data/warmups"
 FIRST, DAYS = date(2026, 11, 12), 10

@@ -18,26 +18,6 @@ PALMS = ("none", "radial", "ulnar_only", "whole")
 TERRITORIES = ("median", "ulnar", "superficial radial", "palmar branch of the median", "dorsal branch of the ulnar")
 
 
-def nerve_zone(digit: int, face: str, half: str | None = None) -> str:
-    """Return the nerve that usually feels a part of a finger: digit 1 (thumb) to 5, its face, for digit 4 its half.
-
-    `dorsal_distal` lies beyond the middle joint (thumb: the nail bed). `OutOfRange` for anything else, or digit 4
-    without its half.
-    """
-    if digit not in (1, 2, 3, 4, 5) or isinstance(digit, bool):
-        raise OutOfRange("digit", digit, 1, 5)
-    check_word("face", face, FACES)
-    if digit == 4:
-        if half not in HALVES:
-            raise OutOfRange("half", half, words=HALVES)
-        ulnar = half == "ulnar"
-    else:
-        ulnar = digit == 5
-    if ulnar:
-        return "ulnar"
-    return "superficial radial" if face == "dorsal_proximal" else "median"
-
-
 def katz_class(sensory_digits: Collection[int], pain_digits: Collection[int], palm: str, dorsum: bool) -> str:
     """Return the class of a hand drawing: classic, probable, possible or unlikely for irritation of the median nerve.
 

@@ -38,34 +38,6 @@ def rod_about_fulcrum(m_kg: float, L_m: float, a_m: float, balance_m: float | No
 
 
 @dataclass(frozen=True)
-class Impact:
-    """Impulse (N·s), peak and mean force (N) of a half-sine contact, share of the energy that comes back."""
-
-    J_Ns: float
-    F_peak_N: float
-    F_mean_N: float
-    energy_back: float
-
-
-def impact(m_eff_kg: float, v_ms: float, e: float, tau_ms: float) -> Impact:
-    """Return the blow of a tip mass at `v_ms` with restitution `e` (0-1) and contact time `tau_ms`."""
-    check_range("m_eff_kg", m_eff_kg, TINY, 5, "kg")
-    check_range("v_ms", v_ms, 0, 60, "m/s")
-    check_range("e", e, 0, 1)
-    check_range("tau_ms", tau_ms, TINY, 100, "ms")
-    impulse = m_eff_kg * v_ms * (1 + e)
-    tau = tau_ms / 1000
-    return Impact(impulse, math.pi * impulse / (2 * tau), impulse / tau, e * e)
-
-
-def fulcrum_impulse(m_kg: float, L_m: float, a_m: float, J_Ns: float, balance_m: float | None = None) -> float:
-    """Return the impulse at the fulcrum (N·s): + the hand must push up, − the stick kicks up into the hand."""
-    rod = rod_about_fulcrum(m_kg, L_m, a_m, balance_m)
-    centre = L_m / 2 if balance_m is None else balance_m
-    return J_Ns * (m_kg * (centre - a_m) * (L_m - a_m) / rod.I - 1)
-
-
-@dataclass(frozen=True)
 class HandCycle:
     """Angular impulse the hand supplies for one stroke (N·m·s), rebounding freely or choked, and the stop (N·s)."""
 
@@ -87,11 +59,6 @@ def hand_cycle(
     check_range("r_m", r_m, TINY, 0.5, "m")
     turn = rod.I * v_tip / (L_m - a_m)
     return HandCycle(turn * (1 - e), turn * (1 + e), turn * e / r_m)
-
-
-def lbf_to_N(lbf: float) -> float:
-    """Return pounds-force as newtons (exact factor)."""
-    return lbf * N_PER_LBF
 
 
 def _check(m_kg: float, L_m: float, a_m: float) -> None:

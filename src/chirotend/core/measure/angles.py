@@ -6,7 +6,7 @@ One camera sees neither the turn of a forearm, nor that of a thumb or a neck: th
 import math
 from dataclasses import dataclass
 
-from chirotend.core.errors import Degenerate, OutOfRange, check_number, check_range, check_word
+from chirotend.core.errors import Degenerate, OutOfRange, check_number, check_word
 
 Point = tuple[float, float]
 SIDES, FACING = ("left", "right"), ("left", "right")
@@ -95,13 +95,6 @@ def off_square(a: Point, b: Point, c: Point, d: Point) -> float:
     """Return how far the line `c` to `d` is from square to the line `a` to `b`, 0-90: a bow on its string."""
     between = _between(_vector(a, b, "b"), _vector(c, d, "d"))
     return abs(90.0 - between)
-
-
-def foreshortened(true_deg: float, yaw_deg: float) -> float:
-    """Return what a lean of `true_deg` from upright looks like to a camera turned by `yaw_deg` from the side."""
-    lean = check_range("true_deg", true_deg, 0, math.nextafter(90, 0), "degrees")
-    turn = check_range("yaw_deg", yaw_deg, 0, math.nextafter(90, 0), "degrees")
-    return math.degrees(math.atan(math.tan(math.radians(lean)) * math.cos(math.radians(turn))))
 
 
 def camera_turn(near: Point, far: Point, hip: Point) -> float:

@@ -57,13 +57,6 @@ def rhythm_variants() -> tuple[RhythmVariant, ...]:
     )
 
 
-def accented_notes(notes: int, group: int, shift: int = 0) -> tuple[int, ...]:
-    """Return which of `notes` notes carry the accent when every `group`-th does, the first one moved by `shift`."""
-    check_range("notes", notes, 1, NOTES_MAX, "notes")
-    check_range("group", group, 1, 16, "notes")
-    return tuple(n for n in range(1, notes + 1) if (n - 1 - shift) % group == 0)
-
-
 def accented_fingers(cycle: Sequence[str], group: int) -> tuple[str, ...]:
     """Return the fingers that carry the accents, in order, until they repeat: an accent shift works all of these."""
     if not cycle:

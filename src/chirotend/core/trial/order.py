@@ -1,7 +1,6 @@
 """In which order the days without (A) and with (B) a change come: phases, phases again, pairs by lot, days in turn."""
 
 import itertools
-import math
 import random
 from functools import cache
 
@@ -35,16 +34,6 @@ def check_order(order: str, days: int, least: int = LEAST) -> None:
 def least_days(order: str, least: int) -> int:
     """Return the fewest days an order fits into, with `least` in each stretch (or of each kind)."""
     return STRETCHES.get(order, 2) * least
-
-
-def lot_size(order: str, days: int, least: int = LEAST) -> int:
-    """Return among how many orders the lot chooses; 1 = there is none."""
-    check_order(order, days, least)
-    if order == "phases":
-        return days - 2 * least + 1
-    if order == "again":
-        return abab_arrangements(days, least)
-    return int(2 ** (days // 2)) if order == "pairs" else 1
 
 
 def drawn(order: str, days: int, least: int, chance: random.Random) -> str:
@@ -121,14 +110,3 @@ def pair_choices(pairs: int) -> NDArray[np.bool_]:
     if 2**pairs <= LISTED:
         return np.array(list(itertools.product((False, True), repeat=pairs)))
     return np.random.default_rng(SEED).random((LISTED, pairs)) < 0.5
-
-
-def abab_arrangements(N: int, min_len: int) -> int:
-    """Return in how many ways N days split into A, B, A, B of at least `min_len` each: C(N - 4m + 3, 3).
-
-    Onghena 1992, Behav Assess 14:153-171, from memory. `TooFew` below 4 m.
-    """
-    days, least = int(check_range("N", N, 1)), int(check_range("min_len", min_len, 1))
-    if days < 4 * least:
-        raise TooFew("N", f"{days} days, {4 * least} are needed")
-    return math.comb(days - 4 * least + 3, 3)

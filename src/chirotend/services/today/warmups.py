@@ -21,7 +21,7 @@ from chirotend.core.plan.warmup import (
     compose,
     offered_today,
 )
-from chirotend.library.loader import exercises, families, instruments
+from chirotend.library.loader import families
 from chirotend.library.schema import ExerciseEntry, Instrument
 from chirotend.services.body.condition import condition, hand_marked, terms_of
 from chirotend.services.call.todays_call import todays_call
@@ -42,12 +42,6 @@ MUSIC_STAGES = ("easy and soft", "one hand alone", DRILLS, "variants", "today's 
 LIGHT = frozenset({"least_pressure", "low_free_strokes"})
 
 Hand = Literal["left", "right", "both"]
-
-
-def shipped_exercises(instrument: str) -> list[Exercise]:
-    """Return the library's exercises as the composer reads them, for a player of `instrument`."""
-    played = instruments().get(instrument)
-    return [as_exercise(entry, played) for entry in exercises().values()]
 
 
 def as_exercise(entry: ExerciseEntry, played: Instrument | None, mirrored: bool = False) -> Exercise:

@@ -39,19 +39,11 @@ def hal_tlv_2018(hal: float, npf: float) -> Threshold:
     16:628-633, from memory.
     """
     level = check_range("hal", hal, 0, 10)
-    return _threshold(max(0.0, 3.6 - 0.56 * level), max(0.0, 5.6 - 0.56 * level), npf)
+    return threshold_at(max(0.0, 3.6 - 0.56 * level), max(0.0, 5.6 - 0.56 * level), npf)
 
 
-def hal_tlv_2001(hal: float, npf: float) -> Threshold:
-    """Return the limits of 2001 for an activity `hal` 1-10 and a normalised peak force `npf` 0-10.
-
-    TLV = 7 (10 - HAL)/9, AL = 5 (10 - HAL)/9. ACGIH 2001; Latko et al. 1997, AIHAJ 58:278-285, from memory.
-    """
-    level = check_range("hal", hal, 1, 10)
-    return _threshold(5 * (10 - level) / 9, 7 * (10 - level) / 9, npf)
-
-
-def _threshold(al: float, tlv: float, npf: float) -> Threshold:
+def threshold_at(al: float, tlv: float, npf: float) -> Threshold:
+    """Return where a normalised peak force `npf` (0-10) lies between an action limit and a threshold."""
     force = check_range("npf", npf, 0, 10)
     zone = "above TLV" if force > tlv else "between" if force > al else "below AL"
     return Threshold(al, tlv, zone, force / tlv if tlv else None)

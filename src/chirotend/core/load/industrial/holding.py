@@ -69,22 +69,13 @@ def rohmert_rest_pct(f: float, t_min: float) -> float:
     return 1800 * float((held / most) ** 1.4) * math.sqrt(f - 0.15)
 
 
-def joint_endurance_s(joint: str, f: float) -> float:
-    """Return the seconds a hold of a joint at the share `f` (.1-1) lasted: b0 f^b1.
-
-    Frey-Law & Avin 2010, Ergonomics 53:109-129, from memory.
-    """
-    known = _joint(joint)
-    return known.b0 * float(check_range("f", f, 0.1, 1) ** known.b1)
-
-
 def hold_endurance_s(joint: str, TL: float) -> Endurance:
     """Return when a hold at the target load `TL` (0-1, both excluded) fails in the three-compartment model.
 
     Xia & Frey-Law 2008, J Biomech 41:3046-3052; Frey-Law, Looft & Heitsman 2012, J Biomech 45:1803-1808, from memory.
     Above .7 it is far too short; nothing above that is shown.
     """
-    known = _joint(joint)
+    known = joint_of(joint)
     load = check_range("TL", TL, math.nextafter(0, 1), math.nextafter(1, 0))
     return Endurance(known.R / (known.F + known.R), _fails_after(known, load, 0.0))
 
@@ -97,7 +88,7 @@ def fatigue_pattern(
     The model of `hold_endurance_s`, its recovery `r` times as fast in a rest (r >= 1; Looft, Herkert & Frey-Law 2018,
     J Biomech 77:16-25, from memory). `r` was fitted to rests of several seconds: for one second it is extrapolation.
     """
-    known = _joint(joint)
+    known = joint_of(joint)
     if not pattern:
         raise TooFew("pattern", "no hold at all")
     total = check_range("total_s", total_s, low=math.nextafter(0, 1), unit="s")
@@ -138,6 +129,7 @@ def _fails_after(joint: Joint, load: float, tired: float) -> float | None:
     return -math.log((1 - load - level) / (tired - level)) / joint.R
 
 
-def _joint(name: str) -> Joint:
+def joint_of(name: str) -> Joint:
+    """Return a joint of the models; `OutOfRange` for one that is not in the table."""
     check_word("joint", name, tuple(joints()))
     return joints()[name]

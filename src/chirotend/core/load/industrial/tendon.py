@@ -4,9 +4,8 @@ Living tendon heals, and the stress of a note is not known: no absolute number o
 """
 
 import math
-from collections.abc import Sequence
 
-from chirotend.core.errors import TooFew, check_range
+from chirotend.core.errors import check_range
 
 _SLOPE, _AT_ONE = 14.83, 101.25
 
@@ -18,16 +17,6 @@ def tendon_cycles(S_pct: float) -> float:
     """
     stress = check_range("S_pct", S_pct, math.nextafter(0, 1), 100, "%")
     return float(10 ** ((_AT_ONE - stress) / _SLOPE))
-
-
-def miner_sum(blocks: Sequence[tuple[float, float]]) -> float:
-    """Return the sum of n/N over blocks of (stress in %, cycles n >= 0). Miner 1945, J Appl Mech 12:A159 (from memory).
-
-    Never shown: it has a meaning only beside another sum.
-    """
-    if not blocks:
-        raise TooFew("blocks", "no cycle at all")
-    return sum(check_range("n", n, low=0) / tendon_cycles(stress) for stress, n in blocks)
 
 
 def wear_ratio(S_loud: float, S_soft: float, n_loud: float = 1.0, n_soft: float = 1.0) -> float:
