@@ -13,6 +13,7 @@ from hypothesis import settings
 
 from chirotend.services.account import accounts
 from chirotend.web.app import create_app, open_record
+from tests.strict_templates import strict
 
 # how fast a busy machine is says nothing about a rule
 settings.register_profile("untimed", parent=settings.default, deadline=None)
@@ -53,7 +54,7 @@ def one_app(tmp_path_factory: pytest.TempPathFactory, empty_record: Path) -> Fla
     """One application for all tests of a worker: putting it together and its templates cost more than most tests."""
     folder = tmp_path_factory.mktemp("one") / "data"
     shutil.copytree(empty_record, folder)
-    app = create_app(folder, clock=Clock(), testing=True, limit_tries=False)
+    app = strict(create_app(folder, clock=Clock(), testing=True, limit_tries=False))
     app.extensions["database"].engine.dispose()
     return app
 

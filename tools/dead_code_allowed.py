@@ -75,3 +75,6 @@ fields.LOAD_TRUNCATED_IMAGES
 (fields.session_interface,)
 # how many may wait to be read apart, asked by the standard library
 (fields.request_queue_size,)
+
+# what templates of tests are made with
+(fields.undefined,)

@@ -18,6 +18,7 @@ from waitress.server import create_server
 from chirotend.demo.scenario import make_demo
 from chirotend.web import create_app
 from tests.conftest import Clock, over_record
+from tests.strict_templates import strict
 
 PATIENCE_MS = 30_000  # a busy machine is no fault of the page
 expect.set_options(timeout=PATIENCE_MS)
@@ -78,7 +79,7 @@ def one_served_app(tmp_path_factory: pytest.TempPathFactory, empty_record: Path)
     """One application for all journeys of a worker, as it is served."""
     folder = tmp_path_factory.mktemp("served") / "data"
     shutil.copytree(empty_record, folder)
-    app = create_app(folder, clock=Clock())
+    app = strict(create_app(folder, clock=Clock()))
     app.extensions["database"].engine.dispose()
     return app
 

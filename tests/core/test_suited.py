@@ -22,7 +22,7 @@ def test_what_is_left_is_whole_blocks_and_the_rest():
 
 def test_what_asks_something_of_the_marked_place_and_the_grip_that_eases_it():
     found = suited(DOSE, 0, [THUMB], [BASSOON, CONTRA], [OPEN_HAND, HOOKED], (), {})
-    assert (found.instruments, found.asks) == (2, (("bassoon", (THUMB,)),))
+    assert (found.instruments, found.demands) == (2, (("bassoon", (THUMB,)),))
     assert (found.grips, found.not_grips) == (("open_hand",), ("hooked",))
 
 
@@ -58,5 +58,5 @@ def test_every_aim_is_said_once_and_nothing_that_costs_a_marked_place_is_offered
     found = suited(DOSE, 10, marked, instruments, grips, aims, {})
     assert sorted((*found.go, *(w.aim for w in found.wait))) == sorted(a.uid for a in aims)
     by_id = {g.id: g for g in grips}
-    assert not any(by_id[g].asks & marked for g in found.grips)
+    assert not any(by_id[g].demands & marked for g in found.grips)
     assert not any(a.new_hard for a in aims if a.uid in found.go)

@@ -3,10 +3,12 @@
 import ast
 from pathlib import Path
 
+import pytest
 from flask import Flask
-from jinja2 import meta, nodes
+from jinja2 import UndefinedError, meta, nodes
 
 from chirotend import web
+from chirotend.services.today.first_days import Step
 
 PAGES = Path(web.__file__).parent
 #: what Flask gives to every template (its documentation, "Standard Context")
@@ -51,3 +53,9 @@ def test_every_name_that_a_template_asks_for_is_given_by_a_page(app: Flask):
     known |= {name for template in templates.values() for name in _set_by(template)}
     asked = {(p.name, name) for p, t in templates.items() for name in meta.find_undeclared_variables(t)}
     assert sorted((page, name) for page, name in asked if name not in known) == []
+
+
+def test_a_template_that_asks_a_value_for_what_it_lacks_fails_in_tests(app: Flask):
+    template = app.jinja_env.from_string("{{ thing.length_min }}")
+    with app.test_request_context("/"), pytest.raises(UndefinedError, match="Step has no “length_min”"):
+        template.render(thing=Step("after a week", "the first call", reached=False))

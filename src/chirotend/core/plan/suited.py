@@ -16,7 +16,7 @@ class Way:
     """An instrument or a grip: the places it asks something of, and those it relieves."""
 
     id: str
-    asks: frozenset[Place]
+    demands: frozenset[Place]
     relieves: frozenset[Place] = frozenset()
 
 
@@ -33,16 +33,17 @@ class LeftOutAim:
 class Suited:
     """What of a Muted day is hers.
 
-    `left_min` minutes the dose leaves, in `blocks` of at most `block_min`; None = no such limit. `asks` the instruments
-    that are known to ask something of the marked places: of any other nothing is known. `grips` that relieve one and
-    cost none, `not_grips` that cost one. `wait` aims to leave out, `go` those that may be played, softer.
+    `left_min` minutes the dose leaves, in `blocks` of at most `block_min`; None = no such limit. `demands` the
+    instruments that are known to ask something of the marked places: of any other nothing is known. `grips` that
+    relieve one and cost none, `not_grips` that cost one. `wait` aims to leave out, `go` those that may be played,
+    softer.
     """
 
     left_min: float | None
     blocks: int
     block_min: float
     marked: tuple[Place, ...]
-    asks: tuple[tuple[str, tuple[Place, ...]], ...]
+    demands: tuple[tuple[str, tuple[Place, ...]], ...]
     grips: tuple[str, ...]
     not_grips: tuple[str, ...]
     wait: tuple[LeftOutAim, ...]
@@ -68,7 +69,7 @@ def suited(
     places = tuple(sorted(set(marked)))
     here = frozenset(places)
     hers, held = list(instruments), {g.id: g for g in grips}
-    asks = tuple((i.id, tuple(sorted(i.asks & here))) for i in hers if i.asks & here)
+    demands = tuple((i.id, tuple(sorted(i.demands & here))) for i in hers if i.demands & here)
     left = dose.left(played_min)
     waits = [_waits(a, held.get(grip_of_aim.get(a.uid, "")), here) for a in aims]
     return Suited(
@@ -76,9 +77,9 @@ def suited(
         0 if left is None or not dose.block_min else int(left // dose.block_min) + (left % dose.block_min >= 1),
         dose.block_min,
         places,
-        asks,
-        tuple(g.id for g in held.values() if g.relieves & here and not g.asks & here),
-        tuple(g.id for g in held.values() if g.asks & here),
+        demands,
+        tuple(g.id for g in held.values() if g.relieves & here and not g.demands & here),
+        tuple(g.id for g in held.values() if g.demands & here),
         tuple(w for w in waits if w.why),
         tuple(w.aim for w in waits if not w.why),
         len(hers),
@@ -88,6 +89,6 @@ def suited(
 def _waits(aim: Aim, grip: Way | None, marked: frozenset[Place]) -> LeftOutAim:
     if aim.new_hard:
         return LeftOutAim(aim.uid, "new_hard")
-    if grip is not None and grip.asks & marked:
+    if grip is not None and grip.demands & marked:
         return LeftOutAim(aim.uid, "grip", grip.id)
     return LeftOutAim(aim.uid, "")

@@ -13,7 +13,7 @@ from chirotend.drawing.hands_load import PlaceBar, Row, hands_load
 from chirotend.drawing.measured import Picture
 from chirotend.library.loader import load_wordings, other_uses
 from chirotend.services.context import Context
-from chirotend.services.kit import asks, own_library
+from chirotend.services.kit import demands, own_library
 from chirotend.services.words import SHORT_REGIONS, amount, day_words, long_time, place_name
 from chirotend.store.models import AimRow, PlannedRow
 
@@ -69,9 +69,9 @@ def _rows(bars: dict[Place, PlaceBar], names: dict[str, str]) -> list[Row]:
 
 def _asks(context: Context, aim_by_block: dict[str, AimRow]) -> Asks:
     """What a block asks of which places: its instrument with the grip of its aim, or another use of the hands."""
-    by_instrument = {k: asks.of_instrument(context, i) for k, i in own_library.instruments(context).items()}
-    by_grip = {k: asks.of_grip(g) for k, g in own_library.grips(context).items()}
-    by_use = {k: asks.of_use(u) for k, u in other_uses().items()}
+    by_instrument = {k: demands.of_instrument(context, i) for k, i in own_library.instruments(context).items()}
+    by_grip = {k: demands.of_grip(g) for k, g in own_library.grips(context).items()}
+    by_use = {k: demands.of_use(u) for k, u in other_uses().items()}
 
     def asked(block: Block) -> frozenset[Place] | None:
         if block.kind == "other":

@@ -16,7 +16,7 @@ from chirotend.library.schema import USES, Grip
 from chirotend.services.body.condition import condition
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
-from chirotend.services.kit import asks, holds, own_library
+from chirotend.services.kit import demands, holds, own_library
 from chirotend.services.technique import probes
 from chirotend.services.words import listed, place_name
 
@@ -117,9 +117,9 @@ def _next(context: Context, minutes: Mapping[tuple[str, date], float], usual: ho
     """One hold to try: one that relieves what is marked now, else the usual one that was held least this week."""
     marked = {(zone(z).region, side) for z, side in condition(context, todays_call(context), None).marked}
     total = {g.id: sum(v for (h, _), v in minutes.items() if h == g.id) for g in usual.grips}
-    relief = [g for g in usual.grips if marked & asks.relieved_by(g) and not marked & asks.of_grip(g)]
+    relief = [g for g in usual.grips if marked & demands.relieved_by(g) and not marked & demands.of_grip(g)]
     if relief:
-        spared = listed(sorted(map(place_name, marked & asks.relieved_by(relief[0]))))
+        spared = listed(sorted(map(place_name, marked & demands.relieved_by(relief[0]))))
         return f"{relief[0].name} for the soft pages: it eases the {spared}. Change holds before it hurts, not after."
     if len(usual.grips) > 1:
         least = min(usual.grips, key=lambda g: total[g.id])

@@ -14,7 +14,7 @@ from chirotend.library.schema import Grip
 from chirotend.services.body.condition import MARKED_DAYS
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
-from chirotend.services.kit import asks, own_library
+from chirotend.services.kit import demands, own_library
 from chirotend.services.plan import week_aims
 from chirotend.services.today.curtain import used_grips
 from chirotend.services.words import amount, listed, long_time, place_name
@@ -46,8 +46,8 @@ def _suited(context: Context) -> tuple[Suited, Sequence[AimRow], Sequence[Grip]]
         today.dose,
         call.played_min,
         _marked(call.evidence, today.recovery),
-        [Way(i, asks.of_instrument(context, known[i])) for i in context.player.instruments if i in known],
-        [Way(g.id, asks.of_grip(g), asks.relieved_by(g)) for g in grips],
+        [Way(i, demands.of_instrument(context, known[i])) for i in context.player.instruments if i in known],
+        [Way(g.id, demands.of_grip(g), demands.relieved_by(g)) for g in grips],
         [week_aims.as_aim(a) for a in aims],
         {a.uid: a.grip for a in aims if a.grip},
     )
@@ -91,16 +91,18 @@ def _blocks(what: Suited) -> list[Line]:
 
 
 def _instruments(what: Suited) -> list[Line]:
-    if not what.asks:
+    if not what.demands:
         return []
     rule = "The places each of your instruments loads in the usual way of playing, as the library says."
-    if len(what.asks) < what.instruments:
+    if len(what.demands) < what.instruments:
         return []  # of the others the library says nothing: that is not known, not safe
-    places = {place for _, found in what.asks for place in found}
-    if all(set(found) == places for _, found in what.asks):
+    places = {place for _, found in what.demands for place in found}
+    if all(set(found) == places for _, found in what.demands):
         used = listed(map(place_name, sorted(places)))
         every = (
-            "All your instruments use" if len(what.asks) > 1 else f"The {instrument_name(what.asks[0][0]).lower()} uses"
+            "All your instruments use"
+            if len(what.demands) > 1
+            else f"The {instrument_name(what.demands[0][0]).lower()} uses"
         )
         return [Line(f"{every} the {used}. Play less today.", rule)]
     return [Line("All your instruments use something that is marked. Play less today.", rule)]

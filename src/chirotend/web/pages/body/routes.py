@@ -12,7 +12,7 @@ from chirotend.core.record.words import FLAGS, LASTING, OTHER_USES, SYMPTOM_KIND
 from chirotend.drawing import bodymap
 from chirotend.services.body import checks, known, resembles, self_checks, signs, watched_series
 from chirotend.services.context import FieldError, NotThere
-from chirotend.services.kit import asks
+from chirotend.services.kit import demands
 from chirotend.services.record import corrections
 from chirotend.web import fields
 from chirotend.web.field_errors import refusing
@@ -34,7 +34,7 @@ def _page(problem: FieldError | None = None, code: int = 200) -> ResponseReturnV
     side = request.values.get("view", "palm")
     timing = request.values.get("timing", "")
     chosen = frozenset(request.form.getlist("places"))
-    asked = asks.zones_of_first(d)
+    asked = demands.zones_of_first(d)
     maps = bodymap.maps([(m.entry.zone, m.entry.side, m.entry.kind, m.entry.intensity) for m in marked])
     return render_template(
         "body/index.html",

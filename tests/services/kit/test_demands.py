@@ -5,13 +5,13 @@ from dataclasses import replace
 from chirotend.drawing import bodymap
 from chirotend.library.loader import instruments
 from chirotend.services.context import Context
-from chirotend.services.kit import asks
+from chirotend.services.kit import demands
 from chirotend.services.kit.profile import say
 
 
 def test_the_body_opens_on_what_the_main_instrument_asks_of_each_side(context: Context):
     context.player.instruments = ["violin", "bassoon"]
-    asked = asks.zones_of_first(context)
+    asked = demands.zones_of_first(context)
     entry = instruments()["violin"]
     assert {z.zone for z in entry.left_load} == {key.split(".")[0] for key in asked if key.endswith(".left")} - {
         z.zone for z in entry.centre_load
@@ -22,6 +22,6 @@ def test_the_body_opens_on_what_the_main_instrument_asks_of_each_side(context: C
     other = {"left": "right", "right": "left", "none": "none"}
     middle = {z.zone for z in entry.centre_load}
     turned = {f"{zone}.{side if zone in middle else other[side]}" for zone, side in (k.split(".") for k in asked)}
-    assert asks.zones_of_first(replace(context)) == turned
+    assert demands.zones_of_first(replace(context)) == turned
     context.player.instruments = []
-    assert asks.zones_of_first(context) == frozenset()
+    assert demands.zones_of_first(context) == frozenset()
