@@ -21,6 +21,7 @@ from flask.testing import FlaskClient
 
 from chirotend.devices import camera, microphone
 from chirotend.devices.listener import answers
+from chirotend.formats.probe_data import Evenness, Posture
 from chirotend.services.context import Context
 from chirotend.services.technique import awareness, evenness, least_pressure, posture, probes, reading
 from chirotend.services.technique.hearing import hear
@@ -124,7 +125,7 @@ def five_years(context: Context, folder: Path) -> None:
             with sound.open("rb") as stream:
                 typed = {"figure": "rising_six", "instrument": "bassoon"}
                 brought = evenness.bring(then, folder, typed, stream, "here")
-            reading.keep(then, reading.ReadFile(evenness.KIND, brought, heard))
+            reading.keep(then, reading.ReadFile(Evenness.kind, brought, heard))
 
 
 def served(
@@ -138,6 +139,6 @@ def served(
     context.db.commit()
     p50, p95 = times(lambda: client.get("/technique/"), 60)
     print(f"F, first page, {YEARS} years of measures: p50 {p50:.0f} ms, p95 {p95:.0f} ms")
-    uid = probes.of_kind(context, posture.KIND)[-1].uid
+    uid = probes.of_kind(context, Posture)[-1].uid
     p50, p95 = times(lambda: client.post(f"/technique/posture/{uid}/look", data={"ear.x": "50", "ear.y": "20"}), 60)
     print(f"an angle while a point moves: p50 {p50:.0f} ms, p95 {p95:.0f} ms")

@@ -13,6 +13,7 @@ from chirotend.core.late import late
 from chirotend.core.record import Block, Session
 from chirotend.devices import camera, microphone, muscle
 from chirotend.devices.listener import answers
+from chirotend.formats.probe_data import Evenness, Trace
 from chirotend.services.context import Context
 from chirotend.services.kit import holds
 from chirotend.services.technique import (
@@ -124,7 +125,7 @@ def _recording(context: Context, blobs: Path, early: float, jitter: float) -> No
     soundfile.write(out, sound, microphone.RATE_HZ, format="FLAC")
     out.seek(0)
     typed = {"figure": "rising_six", "instrument": "bassoon", "kit": "this telephone, one metre"}
-    uid, _ = reading.keep(context, reading.bring(context, blobs, evenness.KIND, typed, out, "recorded here"))
+    uid, _ = reading.keep(context, reading.bring(context, blobs, Evenness.kind, typed, out, "recorded here"))
     if context.today == RECORDINGS[0][0]:
         evenness.set_my_p(context, uid)
 
@@ -137,7 +138,7 @@ def _trace(context: Context, blobs: Path, let_gos: int) -> None:
     table = "\n".join(f"{n / muscle.RATE_HZ:.3f},{value:.4f}" for n, value in enumerate(samples))
     file = BytesIO(f"time (s),left forearm (mV)\n{table}\n".encode())
     typed = {"instrument": "bassoon", "hand": "left", "what": "one minute of Act III"}
-    uid, _ = reading.keep(context, reading.bring(context, blobs, traces.KIND, typed, file, "band.csv"))
+    uid, _ = reading.keep(context, reading.bring(context, blobs, Trace.kind, typed, file, "band.csv"))
     said = {"kind-0": "emg", "side-0": "left", "maximum-0": "0.6", "rest-0": "0.001"}
     traces.describe(context, uid, traces.worked_out(context, blobs, uid, said))
 

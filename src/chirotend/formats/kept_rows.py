@@ -26,7 +26,6 @@ from chirotend.core.record.words import (
     MATTER_KINDS,
     MATTER_STATES,
     MEDIA,
-    PROBE_KINDS,
     PROBE_MEDIA,
     SIDES,
     SIGN_ANSWERS,
@@ -38,7 +37,7 @@ from chirotend.core.texts import can_be_kept
 from chirotend.core.trial.effect import BETTER
 from chirotend.core.trial.order import DAYS_MAX, DAYS_MIN, LEAST, ORDERS, STRETCHES, check_order
 from chirotend.formats.cells import UnreadableFile
-from chirotend.formats.probe_data import probe_data
+from chirotend.formats.probe_data import DATA_OF_KIND, probe_data
 from chirotend.library.loader import programmes, wordings
 
 WHOLE_MAX = 2**31 - 1
@@ -345,7 +344,7 @@ class ProbeEntry(Row):
     uid: Id
     day: Day
     at_utc: Instant
-    kind: Literal[PROBE_KINDS]  # type: ignore[valid-type]
+    kind: Literal[tuple(DATA_OF_KIND)]  # type: ignore[valid-type]
     instrument: Name
     hand: Literal["", "left", "right"]
     what: Name

@@ -5,7 +5,7 @@ seconds, loudness in dB of full scale.
 """
 
 from collections.abc import Mapping, Sized
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
 
@@ -34,6 +34,13 @@ class Data(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
+class ProbeData(Data):
+    """What a probe of one kind is made of. `works_the_hand`: it asks force or speed of it; looking asks nothing."""
+
+    kind: ClassVar[str]
+    works_the_hand: ClassVar[bool] = False
+
+
 def _alike(name: str, these: Sized, those: Sized, none: bool = False) -> None:
     """Refuse lists that belong together and differ in length; with `none` there may be none of these at all."""
     if len(these) != len(those) and not (none and not len(these)):
@@ -48,11 +55,13 @@ class Tried(Data):
     newton: Force | None = None
 
 
-class Pressure(Data):
+class Pressure(ProbeData):
     """A search for the least pressure: its task and every answer, in order.
 
     `usual_N` = her usual press on a pad; `pad` = one that is plugged in and read at every answer ("" = none).
     """
+
+    kind: ClassVar[str] = "pressure"
 
     task: Name
     answers: Annotated[list[Tried], Field(max_length=60)] = []
@@ -61,8 +70,10 @@ class Pressure(Data):
     grip: Name = ""
 
 
-class Posture(Data):
+class Posture(ProbeData):
     """Points on a picture of so many pixels, by a template; `clip` joins the frames of one clip."""
+
+    kind: ClassVar[str] = "posture"
 
     template: Name
     width: Annotated[int, Field(ge=1, le=8000)]
@@ -87,8 +98,11 @@ class StepFound(Data):
     rounds: Annotated[int, Field(ge=0)]
 
 
-class Evenness(Data):
+class Evenness(ProbeData):
     """What was heard: onsets with their loudness (none for MIDI without it), and the figure they belong to."""
+
+    kind: ClassVar[str] = "evenness"
+    works_the_hand: ClassVar[bool] = True
 
     figure: Name
     lengths: Annotated[list[Annotated[float, Field(gt=0, le=100)]], Field(min_length=2, max_length=16)]
@@ -143,8 +157,11 @@ class Summary(Data):
     high: Annotated[list[float], Field(max_length=2000)]
 
 
-class Trace(Data):
+class Trace(ProbeData):
     """A trace: its channels, samples a second (0 = not said yet) and length, what each channel showed."""
+
+    kind: ClassVar[str] = "trace"
+    works_the_hand: ClassVar[bool] = True
 
     channels: Annotated[list[Channel], Field(max_length=16)] = []
     rate_hz: Annotated[float, Field(ge=0, le=50_000)] = 0.0
@@ -162,8 +179,11 @@ class Trace(Data):
         return self
 
 
-class Strokes(Data):
+class Strokes(ProbeData):
     """Strokes of one stick struck one way: peak force of each, and how loud it was where that was heard."""
+
+    kind: ClassVar[str] = "strokes"
+    works_the_hand: ClassVar[bool] = True
 
     stick: Name
     way: Way
@@ -177,28 +197,27 @@ class Strokes(Data):
         return self
 
 
-class Awareness(Data):
+class Awareness(ProbeData):
     """One look at herself: which one, what she answered, and how long it took where that counts."""
+
+    kind: ClassVar[str] = "awareness"
+    works_the_hand: ClassVar[bool] = True
 
     asked: Name
     answer: Name
     seconds: Second | None = None
 
 
-class Faults(Data):
+class Faults(ProbeData):
     """A round of the fault check: yes, no or not sure by the key of each look."""
+
+    kind: ClassVar[str] = "faults"
 
     answers: Annotated[dict[Name, Literal["yes", "no", "unsure"]], Field(max_length=60)]
 
 
-DATA_OF_KIND: dict[str, type[Data]] = {
-    "pressure": Pressure,
-    "posture": Posture,
-    "evenness": Evenness,
-    "trace": Trace,
-    "strokes": Strokes,
-    "awareness": Awareness,
-    "faults": Faults,
+DATA_OF_KIND: dict[str, type[ProbeData]] = {
+    data.kind: data for data in (Pressure, Posture, Evenness, Trace, Strokes, Awareness, Faults)
 }
 
 

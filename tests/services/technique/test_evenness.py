@@ -9,6 +9,7 @@ import pytest
 import soundfile
 
 from chirotend.devices import microphone
+from chirotend.formats.probe_data import Evenness
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.record import measured
 from chirotend.services.technique import evenness, probes, reading
@@ -31,7 +32,7 @@ def heard(context: Context, folder: Path, file: BytesIO, **typed: str) -> str:
 
 
 def _brought(context: Context, folder: Path, file: BytesIO, **typed: str) -> tuple[str, str]:
-    return reading.keep(context, reading.bring(context, folder, evenness.KIND, {**FORM, **typed}, file, "here"))
+    return reading.keep(context, reading.bring(context, folder, Evenness.kind, {**FORM, **typed}, file, "here"))
 
 
 @pytest.mark.parametrize("kind", ["FLAC", "WAV", "OGG", "MP3"])
@@ -153,7 +154,7 @@ def test_a_cut_off_file_a_lone_note_and_five_channels_are_heard_as_far_as_they_g
     assert "Too little" in evenness.evenness_page(context, one).sentence
     five = np.repeat(NOISY[:, None], 5, axis=1)
     uid = heard(context, folder, BytesIO(_wav(five, 96_000)))
-    assert len(probes.probe(context, uid, "evenness").data.onsets) >= 20
+    assert len(probes.probe(context, uid, Evenness).data.onsets) >= 20
 
 
 def test_too_large_is_refused_before_it_is_heard(context: Context, folder: Path, monkeypatch):
@@ -181,7 +182,7 @@ def test_a_long_one_waits_for_the_worker(context: Context, folder: Path, monkeyp
 
 def test_what_is_refused_to_one_does_not_go_from_under_another(context: Context, folder: Path):
     """Two bring the same recording at one time: one reads it still while it is thrown away for the other."""
-    read = reading.bring(context, folder, evenness.KIND, FORM, sound_file(NOISY), "here")
+    read = reading.bring(context, folder, Evenness.kind, FORM, sound_file(NOISY), "here")
     same, _, _ = probes.store(context, folder, "sound", sound_file(NOISY), evenness.BYTES_MAX)
     probes.drop_file(context, folder, same)
     uid, _ = reading.keep(context, read)

@@ -6,6 +6,7 @@ from datetime import timedelta
 import pytest
 
 from chirotend.devices.listener import answers
+from chirotend.formats.probe_data import Pressure
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.record import corrections, measured
 from chirotend.services.technique import least_pressure, probes
@@ -36,7 +37,7 @@ def test_an_answer_counts_once_and_can_be_taken_back(context: Context):
     for _ in range(3):
         least_pressure.answer(context, uid, 0, True)
     least_pressure.answer(context, uid, 5, False)
-    assert [(t.level, t.spoke) for t in probes.probe(context, uid, "pressure").data.answers] == [(100, True)]
+    assert [(t.level, t.spoke) for t in probes.probe(context, uid, Pressure).data.answers] == [(100, True)]
     assert least_pressure.least_pressure_page(context, uid).search.asked == 90
     least_pressure.back(context, uid)
     assert least_pressure.least_pressure_page(context, uid).search.asked == 100

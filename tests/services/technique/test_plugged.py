@@ -12,9 +12,11 @@ from chirotend.devices.muscle import press, readings
 from chirotend.devices.plug import Plug
 from chirotend.devices.stand_ins import SHOWN
 from chirotend.formats.cells import UnreadableFile
+from chirotend.formats.probe_data import Trace
 from chirotend.services.context import Context, FieldError
 from chirotend.services.record import measured
 from chirotend.services.technique import least_pressure, plugged, probes, reading, traces
+from chirotend.store import jobs
 from chirotend.store.models import JobRow
 
 FORM = {"device": "pad", "seconds": "4", "instrument": "bassoon"}
@@ -33,8 +35,8 @@ def test_a_pad_is_read_for_its_seconds(context: Context, folder):
     assert plugged.names(folder) == ("pad",)
     uid = begun(context, folder)
     shares: list[float] = []
-    reading.run_job(context, folder, plugged.KIND, uid, shares.append)
-    data = probes.probe(context, uid, traces.KIND).data
+    reading.run_job(context, folder, jobs.DEVICE, uid, shares.append)
+    data = probes.probe(context, uid, Trace).data
     assert data.rate_hz == pytest.approx(1000, rel=0.01) and data.seconds == pytest.approx(4, abs=0.01)
     assert (data.channels[0].kind, data.channels[0].unit) == ("force", "N")
     traces.describe(context, uid, traces.worked_out(context, folder, uid, {"maximum-0": "10"}))

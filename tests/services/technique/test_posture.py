@@ -7,6 +7,7 @@ import pytest
 from PIL import Image
 
 from chirotend.devices import camera
+from chirotend.formats.probe_data import Posture
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.record import measured
 from chirotend.services.technique import posture, probes
@@ -66,7 +67,7 @@ def test_a_camera_turned_too_far_is_refused_and_nothing_is_kept(context: Context
     uid = posture.begin(context, folder, FORM, posture.read_picture(camera.picture(pose)))
     with pytest.raises(FieldError, match="40° turned"):
         posture.set_points(context, uid, typed_points(pose))
-    assert measured.kept(context, "angle.*") == [] and not probes.probe(context, uid, "posture").done
+    assert measured.kept(context, "angle.*") == [] and not probes.probe(context, uid, Posture).done
     assert posture.posture_page(context, uid, typed_points(pose)).refused
 
 
@@ -74,7 +75,7 @@ def test_points_move_without_being_kept_and_odd_ones_are_refused(context: Contex
     uid = posture.begin(context, folder, FORM, posture.read_picture(camera.picture(camera.Pose())))
     moved = posture.posture_page(context, uid, typed_points(camera.Pose(wrist_back=50)))
     assert next(a for a in moved.angles if a.id == "wrist_extension").value == pytest.approx(50, abs=0.05)
-    assert not probes.probe(context, uid, "posture").done
+    assert not probes.probe(context, uid, Posture).done
     with pytest.raises(FieldError, match="number from -50 to 150 %"):
         posture.posture_page(context, uid, {"ear.x": "far", "ear.y": "3"})
     behind = typed_points(camera.Pose(wrist_back=120))

@@ -10,6 +10,7 @@ import pytest
 from chirotend.camera.worker import NAME, Worker
 from chirotend.core.measure.landmarks import Landmark
 from chirotend.devices import camera
+from chirotend.formats.probe_data import Posture
 from chirotend.services.context import Context, FieldError
 from chirotend.services.technique import posture, probes, suggested
 from chirotend.services.technique.plugged import folder_of
@@ -43,7 +44,7 @@ def test_points_are_drawn_where_they_are_seen_and_not_kept(context: Context, fol
     angles = {a.id: a.value for a in posture.posture_page(context, uid, found.typed).angles}
     for name, true in (("trunk_forward", 12), ("arm_raised", 25), ("elbow_bend", 80), ("wrist_extension", 41)):
         assert angles[name] == pytest.approx(true, abs=0.1)
-    kept = probes.probe(context, uid, posture.KIND)
+    kept = probes.probe(context, uid, Posture)
     assert not kept.done and kept.data.points["elbow"] == (0.46, 0.58)
     eye.stop()
     assert not suggested.plugged_in(folder)

@@ -12,6 +12,7 @@ import pytest
 import soundfile
 
 from chirotend.devices import microphone, muscle
+from chirotend.formats.probe_data import Strokes, Trace
 from chirotend.services.context import Context, FieldError
 from chirotend.services.play import takes
 from chirotend.services.technique import probes, reading, strokes, traces
@@ -40,7 +41,7 @@ def table(head: str, *columns: np.ndarray, rate: float | None = 1000.0) -> Bytes
 
 
 def brought(context: Context, folder: Path, file: BytesIO) -> str:
-    uid, job = reading.keep(context, reading.bring(context, folder, traces.KIND, FORM, file, "band.csv"))
+    uid, job = reading.keep(context, reading.bring(context, folder, Trace.kind, FORM, file, "band.csv"))
     assert job == ""
     return uid
 
@@ -71,7 +72,7 @@ def test_a_muscle_is_told_in_shares_of_her_strongest(context: Context, folder: P
     closer = traces.trace_page(context, folder, uid, 4.0, 6.0)
     assert (closer.from_s, closer.to_s) == (4.0, 6.0) and closer.picture != page.picture
     traces.mark(context, uid, {"at_s": "9.5", "word": "the hard bar"})
-    assert probes.probe(context, uid, "trace").data.marks == [(9.5, "the hard bar")]
+    assert probes.probe(context, uid, Trace).data.marks == [(9.5, "the hard bar")]
 
 
 def test_without_her_strongest_nothing_is_said_of_amplitude(context: Context, folder: Path):
@@ -102,7 +103,7 @@ def test_an_edf_is_read(context: Context, folder: Path):
         out.setSignalHeader(0, pyedflib.highlevel.make_signal_header("left arm", "mV", 1000, -1, 1))
         out.writeSamples([samples])
     uid = brought(context, folder / "blobs", BytesIO(path.read_bytes()))
-    data = probes.probe(context, uid, "trace").data
+    data = probes.probe(context, uid, Trace).data
     assert (data.rate_hz, data.channels[0].name, data.channels[0].unit, data.seconds) == (1000, "left arm", "mV", 20)
 
 
@@ -137,7 +138,7 @@ def test_strokes_typed_and_from_a_pad(context: Context, folder: Path):
     peaks = [10.0, 12.0, 11.0, 9.0]
     file = table("time (s),force (N)", muscle.struck(peaks), rate=2000.0)
     uid = _strike(context, folder, {**said, "stick": "heavy", "way": "free"}, file, "pad.csv")
-    assert probes.probe(context, uid, "strokes").data.peaks_N == pytest.approx(peaks, rel=0.03)
+    assert probes.probe(context, uid, Strokes).data.peaks_N == pytest.approx(peaks, rel=0.03)
     assert strokes.strokes_page(context).sentence == "Choked, heavy sends 25.0 N into the hand, free 10.5 N."
     assert list(folder.iterdir()) == [], "the trace of a pad is not kept"
     levels = "-20 -18 -19"

@@ -137,7 +137,6 @@ BLOCK_KINDS, DYNAMICS = tuple(BlockKind), tuple(Dynamic)
 #: kinds of sound that are served
 MEDIA = ("audio/webm", "audio/ogg", "audio/wav", "audio/mp4")
 #: deliberate measurements
-PROBE_KINDS = ("pressure", "posture", "evenness", "trace", "strokes", "awareness", "faults")
 #: what a probe keeps besides the sounds of takes: pictures made again, traces in numpy's own file
 PROBE_MEDIA = (
     "image/jpeg",

@@ -13,7 +13,7 @@ from chirotend.services.technique import probes
 from chirotend.services.technique.probes import Probe
 from chirotend.services.units import maybe
 
-KIND, SET, MINUTES = "awareness", "aware.", "aware_minutes."
+SET, MINUTES = "aware.", "aware_minutes."
 WEEKS, MINUTES_MAX = 4, 240.0
 
 
@@ -26,14 +26,14 @@ class Shown:
     asked: int
     minutes: float
     picture: Picture | None
-    last: Probe | None
+    last: Probe[Awareness] | None
 
 
 def shown(context: Context) -> list[Shown]:
     """Return every look with its last four weeks, in the order of the library."""
     first = context.today - timedelta(days=7 * WEEKS - 1)
-    by_look: dict[str, list[Probe]] = {key: [] for key in looks()}
-    for each in probes.of_kind(context, KIND, first):
+    by_look: dict[str, list[Probe[Awareness]]] = {key: [] for key in looks()}
+    for each in probes.of_kind(context, Awareness, first):
         by_look.get(each.data.asked, []).append(each)
     week = context.today - timedelta(days=6)
     found = []
@@ -79,7 +79,7 @@ def answer(context: Context, key: str, typed: Mapping[str, str]) -> None:
     minutes = maybe("minutes", "Minutes", typed.get("minutes", ""), 0, MINUTES_MAX) if look.minutes else None
     about = probes.about_of(context, {"instrument": typed.get("instrument", "") if look.when == "playing" else ""})
     data = Awareness(asked=key, answer=said, seconds=60 * minutes if minutes else None)
-    uid = probes.begin(context, KIND, about, data)
+    uid = probes.begin(context, about, data)
     values = {}
     if (held := counts(look, said)) is not None:
         values[SET + key] = float(held)

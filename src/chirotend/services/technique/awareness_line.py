@@ -1,5 +1,6 @@
 """The line of looks at herself on the bench."""
 
+from chirotend.formats.probe_data import Awareness
 from chirotend.services.context import Context
 from chirotend.services.technique import awareness
 from chirotend.services.technique.lines import Line
@@ -11,7 +12,7 @@ def line(context: Context) -> Line:
     answered = [s for s in shown if s.last is not None]
     if not answered:
         return Line(
-            awareness.KIND,
+            Awareness.kind,
             "Body awareness",
             None,
             "",
@@ -27,7 +28,7 @@ def line(context: Context) -> Line:
         (f"{most.set} of {most.asked}", f"set, {most.look.name.lower()}") if most.asked else ("–", "this week")
     )
     return Line(
-        awareness.KIND,
+        Awareness.kind,
         "Body awareness",
         last,
         value,

@@ -1,6 +1,5 @@
 """The bench, F's first page: one measure today with its reason, then a line a probe."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -10,18 +9,11 @@ from chirotend.drawing.search import wasted_picture
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.kit.profile import profile, say
-from chirotend.services.technique import awareness_line, evenness, least_pressure, posture, probes, strokes, traces
+from chirotend.services.technique import least_pressure, probes
 from chirotend.services.technique.lines import Line
+from chirotend.services.technique.registry import LINES
 from chirotend.services.words import listed, place_name
 
-#: each probe's own line, in the order of the bench
-LINES: tuple[Callable[[Context], Line], ...] = (
-    posture.line,
-    evenness.line,
-    strokes.line,
-    traces.line,
-    awareness_line.line,
-)
 #: a measure is asked for again after so many days (ours, common practice)
 AGAIN_AFTER, WATCHED = timedelta(days=14), timedelta(days=3)
 THUMB_OR_HAND = ("wrist & thumb", "fingers", "forearm")

@@ -10,13 +10,13 @@ import numpy as np
 from chirotend.core.errors import MethodError
 from chirotend.core.measure.loudness import SILENT_BELOW_DB, Played, played
 from chirotend.core.measure.stretch import Stretch
-from chirotend.core.measure.timing import Cycle, Evenness, Step, cycle, ioi_evenness
+from chirotend.core.measure.timing import Cycle, Step, cycle, ioi_evenness
+from chirotend.core.measure.timing import Evenness as IoiEvenness
 from chirotend.drawing.evenness import finger_lines, rounds_picture, small_rounds, whole_picture
 from chirotend.drawing.measured import Picture
 from chirotend.formats import sound
 from chirotend.formats.cells import UnreadableFile
-from chirotend.formats.probe_data import Evenness as Data
-from chirotend.formats.probe_data import StepFound
+from chirotend.formats.probe_data import Evenness, StepFound
 from chirotend.library.probes import Figure, figures
 from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import own_library
@@ -28,7 +28,6 @@ from chirotend.services.technique.lines import Line
 from chirotend.services.technique.probes import BYTES_MAX, About, Brought, File, Probe
 from chirotend.services.units import decimals
 
-KIND = "evenness"
 SPREAD, PAIRS, WORST, NOTES = "even.spread", "even.pairs", "even.worst", "even.notes"
 ABOVE_P, LONGEST, MY_P = "sound.above_p", "sound.longest", "sound.my_p"
 STEPS_MAX, LENGTHS = 16, (0.01, 100.0)
@@ -49,7 +48,7 @@ class Choice:
 
     figures: tuple[Figure, ...]
     takes: tuple[tuple[str, str], ...]
-    last: Probe | None
+    last: Probe[Evenness] | None
     instrument: str
 
 
@@ -57,7 +56,7 @@ class Choice:
 class EvennessPage:
     """A recording heard: pictures, numbers, one sentence and one thing to try; `problem` where it tells too little."""
 
-    probe: Probe
+    probe: Probe[Evenness]
     sentence: str
     next: str
     problem: str
@@ -75,7 +74,7 @@ class EvennessPage:
 
 def choice(context: Context, instrument: str = "") -> Choice:
     """Return what can be measured on an instrument of hers (her first without one)."""
-    chosen, fit, last = probes.offered(context, KIND, instrument, figures())
+    chosen, fit, last = probes.offered(context, Evenness, instrument, figures())
     return Choice(fit, takes.named(context), last, chosen)
 
 
@@ -129,7 +128,7 @@ def bring(
     except UnreadableFile as error:
         probes.drop_file(context, folder, name)
         raise FieldError("sound", str(error)) from error
-    data = Data(
+    data = Evenness(
         figure=figure.id,
         lengths=list(figure.parts),
         steps=list(figure.steps),
@@ -151,7 +150,7 @@ def listen(
 
 def keep_heard(context: Context, uid: str, heard: Heard) -> None:
     """Keep what was heard in the recording of a probe, with the values it gives."""
-    found = probes.probe(context, uid, KIND)
+    found = probes.probe(context, uid, Evenness)
     my_p = my_p_db(context, found.about)
     update = {
         "seconds": heard.seconds,
@@ -178,7 +177,7 @@ def my_p_db(context: Context, about: About) -> float | None:
 
 def set_my_p(context: Context, uid: str) -> None:
     """Take the middle loudness of a recording as her p on this instrument, with this microphone at its place."""
-    found = probes.probe(context, uid, KIND)
+    found = probes.probe(context, uid, Evenness)
     level = _middle_level(found.data)
     if level is None:
         raise FieldError("my_p", "Nothing is heard in it that could be your p.")
@@ -193,15 +192,15 @@ class Told:
 
     rounds: Cycle | None
     problem: str
-    even: Evenness | None
+    even: IoiEvenness | None
     playing: Played | None
 
 
-def _told(data: Data) -> Told:
+def _told(data: Evenness) -> Told:
     return Told(*_cycle(data), _even(data), _playing(data))
 
 
-def _playing(data: Data) -> Played | None:
+def _playing(data: Evenness) -> Played | None:
     if not data.envelope:
         return None
     rms = 10 ** (np.array(data.envelope) / 20)
@@ -211,17 +210,17 @@ def _playing(data: Data) -> Played | None:
         return None
 
 
-def _sounding(data: Data) -> np.ndarray:
+def _sounding(data: Evenness) -> np.ndarray:
     level = np.array(data.envelope)
     return level[level > np.percentile(level, 95) - SILENT_BELOW_DB] if len(level) else level
 
 
-def _middle_level(data: Data) -> float | None:
+def _middle_level(data: Evenness) -> float | None:
     heard = _sounding(data)
     return float(np.median(heard)) if len(heard) else None
 
 
-def _above_p(data: Data) -> float | None:
+def _above_p(data: Evenness) -> float | None:
     """How much of the playing is more than 3 dB louder than her p (%); None = her p is not set."""
     heard = _sounding(data)
     if data.my_p_db is None or not len(heard):
@@ -229,14 +228,14 @@ def _above_p(data: Data) -> float | None:
     return float(100 * (heard > data.my_p_db + 3).mean())
 
 
-def _cycle(data: Data) -> tuple[Cycle | None, str]:
+def _cycle(data: Evenness) -> tuple[Cycle | None, str]:
     try:
         return cycle(data.onsets, data.lengths, data.levels), ""
     except MethodError as error:
         return None, str(error).partition(": ")[2]
 
 
-def _even(data: Data) -> Evenness | None:
+def _even(data: Evenness) -> IoiEvenness | None:
     """The spread of the whole run; only notes that are meant equal compare so."""
     if len(set(data.lengths)) > 1:
         return None
@@ -252,7 +251,7 @@ def _off(steps: Sequence[Step | StepFound]) -> tuple[int, float]:
     return worst, steps[worst].middle_ms
 
 
-def _values(data: Data, told: Told) -> dict[str, float]:
+def _values(data: Evenness, told: Told) -> dict[str, float]:
     values: dict[str, float] = {}
     if told.rounds is not None:
         values[WORST] = abs(_off(told.rounds.steps)[1])
@@ -270,7 +269,7 @@ def _values(data: Data, told: Told) -> dict[str, float]:
 
 def evenness_page(context: Context, uid: str, round_from: int | None = None) -> EvennessPage:
     """Return a recording as it was heard; `round_from` = the first of the rounds drawn large (None = the worst)."""
-    found = probes.probe(context, uid, KIND)
+    found = probes.probe(context, uid, Evenness)
     data, told = found.data, _told(found.data)
     rounds = told.rounds
     first = _first_round(rounds, round_from) if rounds else 0
@@ -321,7 +320,7 @@ def _named(found: Cycle | None) -> int | None:
     return worst if abs(off) >= OFF_MS else None
 
 
-def _said(data: Data, steps: Sequence[Step | StepFound], problem: str) -> tuple[str, str]:
+def _said(data: Evenness, steps: Sequence[Step | StepFound], problem: str) -> tuple[str, str]:
     if not steps:
         return (
             f"Too little to tell the fingers apart: {problem}.",
@@ -345,7 +344,7 @@ def _said(data: Data, steps: Sequence[Step | StepFound], problem: str) -> tuple[
     return sentence, f"Start the round on the {name}, five times, at p. Then record again."
 
 
-def _numbers(data: Data, told: Told) -> tuple[tuple[str, str], ...]:
+def _numbers(data: Evenness, told: Told) -> tuple[tuple[str, str], ...]:
     values = _values(data, told)
     rows = []
     if NOTES in values:
@@ -383,7 +382,7 @@ def _two_strokes(one: Step, other: Step) -> str:
     return f"{said}, {abs(louder):.1f} dB {'louder' if louder > 0 else 'softer'}"
 
 
-def _notes(data: Data, rounds: Cycle | None) -> tuple[str, ...]:
+def _notes(data: Evenness, rounds: Cycle | None) -> tuple[str, ...]:
     notes = []
     if data.breaks_off:
         notes.append(
@@ -403,7 +402,7 @@ def _notes(data: Data, rounds: Cycle | None) -> tuple[str, ...]:
     return tuple(notes)
 
 
-def _fine(context: Context, found: Probe) -> str:
+def _fine(context: Context, found: Probe[Evenness]) -> str:
     if found.data.midi:
         return "Times come from the MIDI file, exactly; loudness is its velocity."
     known = own_library.instruments(context).get(found.about.instrument)
@@ -416,10 +415,10 @@ def _fine(context: Context, found: Probe) -> str:
 
 def line(context: Context) -> Line:
     """Return the evenness line of the bench."""
-    heard = [p for p in probes.of_kind(context, KIND, most=SHOWN) if p.data.found]
+    heard = [p for p in probes.of_kind(context, Evenness, most=SHOWN) if p.data.found]
     if not heard:
         return Line(
-            KIND,
+            Evenness.kind,
             "Evenness",
             None,
             "",
@@ -434,7 +433,7 @@ def line(context: Context) -> Line:
     alike = [p for p in heard if p.about == last.about]
     trend = _trend(alike)
     return Line(
-        KIND,
+        Evenness.kind,
         "Evenness",
         last.day,
         f"{abs(off):.0f} ms",
@@ -446,7 +445,7 @@ def line(context: Context) -> Line:
     )
 
 
-def _trend(alike: list[Probe]) -> str:
+def _trend(alike: list[Probe[Evenness]]) -> str:
     spreads = [p.data.spread for p in alike if p.data.spread is not None]
     if len(spreads) < 2 or abs(spreads[-1] - spreads[0]) < 0.01:
         return ""

@@ -20,7 +20,6 @@ from chirotend.services.kit import demands, holds, own_library
 from chirotend.services.technique import probes
 from chirotend.services.words import listed, place_name
 
-KIND = "faults"
 DAYS = 7
 LOOKS = 6
 ANSWERS = ("yes", "no", "unsure")
@@ -131,7 +130,7 @@ def _asked(context: Context, instrument: str) -> list[Asked]:
     known = own_library.instruments(context).get(instrument)
     fit = [f for f in fault_looks().values() if known and f.fits(known.family)]
     own = [f for f in fit if "all" not in f.families] + [f for f in fit if "all" in f.families]
-    rounds = [p for p in probes.of_kind(context, KIND) if p.about.instrument == instrument]
+    rounds = [p for p in probes.of_kind(context, Faults) if p.about.instrument == instrument]
     found = []
     for look in own:
         said = [(p.day, p.data.answers[look.id]) for p in rounds if look.id in p.data.answers]
@@ -151,8 +150,8 @@ def answer(context: Context, instrument: str, typed: Mapping[str, str]) -> None:
             raise FieldError(key, "Say yes, no, or not sure.")
     if not said:
         raise FieldError("faults", "Look at one thing at least: yes, no, or not sure.")
-    today = [p for p in probes.of_kind(context, KIND, context.today) if p.about.instrument == instrument]
+    today = [p for p in probes.of_kind(context, Faults, context.today) if p.about.instrument == instrument]
     before = today[-1].data.answers if today else {}
     data = Faults.model_validate({"answers": {**before, **said}})
-    uid = today[-1].uid if today else probes.begin(context, KIND, probes.About(instrument), data)
+    uid = today[-1].uid if today else probes.begin(context, probes.About(instrument), data)
     probes.finish(context, uid, data, {})

@@ -18,7 +18,7 @@ from chirotend.services.technique.probes import About, Probe
 from chirotend.services.units import maybe
 from chirotend.services.words import day_words
 
-KIND, WASTED, LEAST_N = "pressure", "pressure.wasted.", "pressure.least."
+WASTED, LEAST_N = "pressure.wasted.", "pressure.least."
 #: from so much that is not needed on, light notes go into the warm-up (ours, common practice)
 HIGH_PCT = 20.0
 #: how long a search counts for that
@@ -34,7 +34,7 @@ class Choice:
     """What the form offers: the tasks of her instruments, and what was searched for last."""
 
     tasks: tuple[PressureTask, ...]
-    last: Probe | None
+    last: Probe[Pressure] | None
     task: PressureTask
     instrument: str
     #: what is chosen until she chooses: the last part, or one of a hand that is not spared today
@@ -45,7 +45,7 @@ class Choice:
 class LeastPressurePage:
     """A search on the screen: the level asked for, the sentence, the runs as a picture, or the result."""
 
-    probe: Probe
+    probe: Probe[Pressure]
     task: PressureTask
     ask: tuple[str, ...]
     how: str
@@ -65,7 +65,7 @@ class LeastPressurePage:
 
 def choice(context: Context, instrument: str = "", task: str = "") -> Choice:
     """Return what can be searched for on an instrument of hers (her first without one)."""
-    chosen, tasks, last = probes.offered(context, KIND, instrument, pressure_tasks())
+    chosen, tasks, last = probes.offered(context, Pressure, instrument, pressure_tasks())
     wanted = task or (last.data.task if last else "")
     found = next((t for t in tasks if t.id == wanted), tasks[0])
     before = last.about.what.rpartition(", ")[2] if last and last.data.task == found.id else ""
@@ -94,7 +94,7 @@ def begin(context: Context, typed: Mapping[str, str], pads: Sequence[str] = ()) 
     pad = typed.get("pad", "")
     if pad and pad not in pads:
         raise FieldError("pad", "This pad is not plugged in. Plug it in and reload the page, or go on without.")
-    return probes.begin(context, KIND, about, Pressure(task=task.id, usual_N=usual, pad=pad))
+    return probes.begin(context, about, Pressure(task=task.id, usual_N=usual, pad=pad))
 
 
 def hand_of(part: str) -> str:
@@ -109,7 +109,7 @@ def _newtons(field: str, text: str) -> float | None:
 
 def least_pressure_page(context: Context, uid: str) -> LeastPressurePage:
     """Return a search as it stands, or its result when it is done."""
-    found = probes.probe(context, uid, KIND)
+    found = probes.probe(context, uid, Pressure)
     task, answers = pressure_tasks()[found.data.task], _answers(found.data)
     here = search(answers)
     what, part = _named(found)
@@ -148,7 +148,7 @@ def _pad(data: Pressure) -> str:
     return f"{newton:.1f} N just now."
 
 
-def _named(found: Probe) -> tuple[str, str]:
+def _named(found: Probe[Pressure]) -> tuple[str, str]:
     what, _, part = found.about.what.rpartition(", ")
     return what, part
 
@@ -180,7 +180,7 @@ def answer(context: Context, uid: str, number: int, spoke: bool, newton: str = "
 
     The last one ends the search and keeps its values.
     """
-    found = probes.probe(context, uid, KIND)
+    found = probes.probe(context, uid, Pressure)
     here = search(_answers(found.data))
     if found.done or here.asked is None or number != len(found.data.answers):
         return
@@ -194,14 +194,14 @@ def answer(context: Context, uid: str, number: int, spoke: bool, newton: str = "
 
 def back(context: Context, uid: str) -> None:
     """Take the last answer back."""
-    found = probes.probe(context, uid, KIND)
+    found = probes.probe(context, uid, Pressure)
     if not found.done and found.data.answers:
         probes.change(context, uid, found.data.model_copy(update={"answers": found.data.answers[:-1]}))
 
 
 def stop(context: Context, uid: str) -> bool:
     """End a search with what it has; returns False when nothing was answered: then it goes."""
-    found = probes.probe(context, uid, KIND)
+    found = probes.probe(context, uid, Pressure)
     if not found.done and not found.data.answers:
         probes.delete(context, uid)
         return False
@@ -228,7 +228,7 @@ def _least_newtons(data: Pressure, result: LeastPressure) -> float | None:
     return data.usual_N * result.least / 100 if data.usual_N is not None else None
 
 
-def _said(context: Context, found: Probe, result: LeastPressure | None, too_few: str) -> tuple[str, str]:
+def _said(context: Context, found: Probe[Pressure], result: LeastPressure | None, too_few: str) -> tuple[str, str]:
     """The result in one sentence, and how it lies to the last one that compares."""
     if result is None:
         return f"Nothing can be told yet: {too_few}.", ""
@@ -250,25 +250,25 @@ def _said(context: Context, found: Probe, result: LeastPressure | None, too_few:
     return sentence, f"{abs(change):.0f} of 100 {way} than on {day_words(day)}, more than chance ({least_told:.0f})."
 
 
-def latest(context: Context) -> list[tuple[Probe, LeastPressure]]:
+def latest(context: Context) -> list[tuple[Probe[Pressure], LeastPressure]]:
     """Return the newest result of each thing searched for, newest first."""
     return context.once("searches", lambda: _latest(context))
 
 
-def _latest(context: Context) -> list[tuple[Probe, LeastPressure]]:
-    newest: dict[tuple[str, About], tuple[Probe, LeastPressure]] = {}
-    for each in probes.of_kind(context, KIND, most=LATEST):
+def _latest(context: Context) -> list[tuple[Probe[Pressure], LeastPressure]]:
+    newest: dict[tuple[str, About], tuple[Probe[Pressure], LeastPressure]] = {}
+    for each in probes.of_kind(context, Pressure, most=LATEST):
         if result := _result(_answers(each.data))[0]:
             newest[each.data.task, each.about] = (each, result)
     return sorted(newest.values(), key=lambda found: found[0].day, reverse=True)
 
 
-def history(context: Context, wanted: Probe) -> list[tuple[date, float]]:
+def history(context: Context, wanted: Probe[Pressure]) -> list[tuple[date, float]]:
     """Return what was not needed (%) in the latest searches that compare with `wanted`, oldest first."""
     return [(p.day, r.wasted) for p, r in _alike(context, wanted)]
 
 
-def _alike(context: Context, wanted: Probe) -> list[tuple[Probe, LeastPressure]]:
+def _alike(context: Context, wanted: Probe[Pressure]) -> list[tuple[Probe[Pressure], LeastPressure]]:
     return [(p, r) for p in probes.alike(context, wanted, SHOWN) if (r := _result(_answers(p.data))[0])]
 
 

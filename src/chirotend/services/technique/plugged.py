@@ -11,14 +11,14 @@ import numpy as np
 from chirotend.core.errors import MethodError
 from chirotend.core.measure.readings import Reading, reading_of, sorted_out
 from chirotend.formats.cells import UnreadableFile
-from chirotend.formats.probe_data import Trace as Data
+from chirotend.formats.probe_data import Pressure, Trace
 from chirotend.formats.trace import TraceFile, written_to
 from chirotend.services.context import Context, FieldError
-from chirotend.services.technique import least_pressure, probes, traces
+from chirotend.services.technique import probes, traces
 from chirotend.services.units import decimal
 from chirotend.store import jobs
 
-KIND, END, FOLDER = jobs.DEVICE, ".sock", "devices"
+END, FOLDER = ".sock", "devices"
 SECONDS_LOW, SECONDS_HIGH, USUAL_S = 2.0, 600.0, 30.0
 #: a device that says nothing for so long has been pulled out
 SILENT_S = 5.0
@@ -46,13 +46,13 @@ def begin(context: Context, blobs: Path, typed: Mapping[str, str]) -> str:
     seconds = decimal("seconds", "Seconds to read", typed.get("seconds", ""), SECONDS_LOW, SECONDS_HIGH)
     about = probes.about_of(context, typed)
     about = replace(about, what=about.what or name[:80])
-    uid = probes.begin(context, traces.KIND, about, Data(source=name[:80], seconds=seconds))
-    return jobs.queue(context.db, context.player.id, KIND, {"probe": uid}, context.now)
+    uid = probes.begin(context, about, Trace(source=name[:80], seconds=seconds))
+    return jobs.queue(context.db, context.player.id, jobs.DEVICE, {"probe": uid}, context.now)
 
 
 def read_device(context: Context, blobs: Path, uid: str, step: Callable[[float], None]) -> None:
     """Read the device of a probe for its seconds and keep the trace; `UnreadableFile` says what went wrong."""
-    data = probes.probe(context, uid, traces.KIND).data
+    data = probes.probe(context, uid, Trace).data
     path = folder_of(blobs) / (data.source + END)
     try:
         found = sorted_out(_readings(path, data.seconds, SILENT_S, step))
@@ -70,7 +70,7 @@ def pressed(context: Context, blobs: Path, uid: str) -> str:
 
     "" = it has none, or it did not answer: then the search goes on without, as a hand on the instrument mends no plug.
     """
-    pad = probes.probe(context, uid, least_pressure.KIND).data.pad
+    pad = probes.probe(context, uid, Pressure).data.pad
     if not pad:
         return ""
     try:

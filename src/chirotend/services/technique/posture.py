@@ -25,7 +25,7 @@ from chirotend.drawing.series_days import small_series
 from chirotend.drawing.shapes import Shape
 from chirotend.formats import picture
 from chirotend.formats.cells import UnreadableFile
-from chirotend.formats.probe_data import Posture as Data
+from chirotend.formats.probe_data import Posture
 from chirotend.library.probes import Template, TemplateAngle, templates
 from chirotend.services.context import Context, FieldError
 from chirotend.services.technique import probes
@@ -35,7 +35,7 @@ from chirotend.services.units import decimal, maybe
 from chirotend.services.words import day_words
 from chirotend.store.models import MeasurementRow
 
-KIND, METHOD = "posture", "angle."
+METHOD = "angle."
 FRAMES_MAX = 40
 #: what one picture cannot show, as it is asked for a grade; the names are those of `rula.Asked`
 QUESTIONS = {
@@ -65,7 +65,7 @@ class Choice:
     """What the form offers: templates of an instrument of hers, and what was looked at last."""
 
     templates: tuple[Template, ...]
-    last: Probe | None
+    last: Probe[Posture] | None
     instrument: str
 
 
@@ -86,7 +86,7 @@ class Angle:
 class PosturePage:
     """A picture with its points: what is drawn over it, the angles, the grade, the clip it belongs to."""
 
-    probe: Probe
+    probe: Probe[Posture]
     template: Template
     handles: tuple[tuple[str, str, float, float], ...]
     shapes: tuple[Shape, ...]
@@ -97,14 +97,14 @@ class PosturePage:
     clip: tuple[tuple[str, float, bool], ...]
     times: tuple[tuple[str, TimeAtAngle, float], ...]
     earlier: tuple[tuple[str, str], ...]
-    ghost: Probe | None
+    ghost: Probe[Posture] | None
     sentence: str
     next: str
 
 
 def choice(context: Context, instrument: str = "") -> Choice:
     """Return what can be looked at on an instrument of hers (her first without one)."""
-    chosen, fit, last = probes.offered(context, KIND, instrument, templates())
+    chosen, fit, last = probes.offered(context, Posture, instrument, templates())
     return Choice(fit, last, chosen)
 
 
@@ -132,7 +132,7 @@ def begin(context: Context, folder: Path, typed: Mapping[str, str], made: pictur
     at_s = maybe("at_s", "The second of a frame", typed.get("at_s", ""), 0, 86_400, "seconds")
     if clip and len(_frames(context, clip, context.today)) >= FRAMES_MAX:
         raise FieldError("picture", f"A clip has up to {FRAMES_MAX} frames.")
-    data = Data(
+    data = Posture(
         template=template.id,
         width=made.width,
         height=made.height,
@@ -143,7 +143,7 @@ def begin(context: Context, folder: Path, typed: Mapping[str, str], made: pictur
         at_s=at_s,
     )
     name, size, _ = probes.store(context, folder, "picture", BytesIO(made.jpeg), picture.BYTES_MAX)
-    return probes.begin_with_file(context, KIND, about, data, File(name, size, "image/jpeg"))
+    return probes.begin_with_file(context, about, data, File(name, size, "image/jpeg"))
 
 
 def _first_points(context: Context, template: Template, about: About, clip: str, facing: str) -> dict[str, Point]:
@@ -151,7 +151,7 @@ def _first_points(context: Context, template: Template, about: About, clip: str,
     before = (
         _frames(context, clip, context.today)
         if clip
-        else [p for p in probes.of_kind(context, KIND) if p.about == about]
+        else [p for p in probes.of_kind(context, Posture) if p.about == about]
     )
     same = [p for p in before if p.data.template == template.id and p.data.facing == facing]
     if same:
@@ -160,15 +160,15 @@ def _first_points(context: Context, template: Template, about: About, clip: str,
     return {p.id: (1 - p.at[0] if turned else p.at[0], p.at[1]) for p in template.points}
 
 
-def _frames(context: Context, clip: str, day: date) -> list[Probe]:
+def _frames(context: Context, clip: str, day: date) -> list[Probe[Posture]]:
     """The frames of a clip that was taken on a day, in their order."""
-    found = [p for p in probes.every(context, KIND, day) if p.data.clip == clip]
+    found = [p for p in probes.every(context, Posture, day) if p.data.clip == clip]
     return sorted(found, key=lambda p: p.data.at_s or 0.0)
 
 
 def posture_page(context: Context, uid: str, typed: Mapping[str, str] | None = None, ghost: str = "") -> PosturePage:
     """Return a picture with its points; `typed` = points and answers as they are on the screen now."""
-    found = probes.probe(context, uid, KIND)
+    found = probes.probe(context, uid, Posture)
     template = templates()[found.data.template]
     data = _with(found.data, template, typed) if typed else found.data
     values, problems = _angles(template, data, found.about.hand)
@@ -196,7 +196,7 @@ def posture_page(context: Context, uid: str, typed: Mapping[str, str] | None = N
     )
 
 
-def _with(data: Data, template: Template, typed: Mapping[str, str]) -> Data:
+def _with(data: Posture, template: Template, typed: Mapping[str, str]) -> Posture:
     points = dict(data.points)
     for point in template.points:
         x, y = typed.get(f"{point.id}.x", ""), typed.get(f"{point.id}.y", "")
@@ -212,11 +212,11 @@ def _shares(name: str, across: str, down: str) -> Point:
     return decimal("points", said, across, -50, 150, "%") / 100, decimal("points", said, down, -50, 150, "%") / 100
 
 
-def _pixels(data: Data) -> dict[str, Point]:
+def _pixels(data: Posture) -> dict[str, Point]:
     return {name: (x * data.width, y * data.height) for name, (x, y) in data.points.items()}
 
 
-def _angles(template: Template, data: Data, hand: str) -> tuple[dict[str, float], dict[str, str]]:
+def _angles(template: Template, data: Posture, hand: str) -> tuple[dict[str, float], dict[str, str]]:
     at, view = _pixels(data), View(data.facing, hand, data.mirrored)
     values, problems = {}, {}
     for angle in template.angle:
@@ -231,7 +231,7 @@ def _angles(template: Template, data: Data, hand: str) -> tuple[dict[str, float]
     return values, problems
 
 
-def _turned(template: Template, data: Data) -> str:
+def _turned(template: Template, data: Posture) -> str:
     """Why this picture is not graded: the camera was turned too far; "" = it was not."""
     if not template.turn:
         return ""
@@ -248,7 +248,7 @@ def _turned(template: Template, data: Data) -> str:
     )
 
 
-def _shown(found: Probe, angle: TemplateAngle, value: float | None, problem: str, before: list[Any]) -> Angle:
+def _shown(found: Probe[Posture], angle: TemplateAngle, value: float | None, problem: str, before: list[Any]) -> Angle:
     if value is None:
         return Angle(angle.id, angle.name, None, "", "", problem, "")
     way = angle.plus if value >= 0 or not angle.minus else angle.minus
@@ -266,7 +266,7 @@ def _beside(angle: TemplateAngle, value: float) -> str:
     return words
 
 
-def _earlier(found: Probe, angle: TemplateAngle, value: float, before: list[Any]) -> str:
+def _earlier(found: Probe[Posture], angle: TemplateAngle, value: float, before: list[Any]) -> str:
     """How it lies to the last picture that compares; one picture can be 5° out, so less than that is no change."""
     rows = [r for r in before if r.method == METHOD + angle.id and r.probe != found.uid]
     if not rows:
@@ -287,7 +287,7 @@ def _history(context: Context, pictures: Collection[str], angles: Sequence[Templ
     )
 
 
-def _drawn(template: Template, data: Data, values: Mapping[str, float]) -> list[Shape]:
+def _drawn(template: Template, data: Posture, values: Mapping[str, float]) -> list[Shape]:
     at, size = _pixels(data), float(max(data.width, data.height))
     shapes = figure(at, template.lines)
     for angle in template.angle:
@@ -303,7 +303,7 @@ def _drawn(template: Template, data: Data, values: Mapping[str, float]) -> list[
     return shapes
 
 
-def _ghost(template: Template, data: Data, earlier: Probe | None) -> list[Shape]:
+def _ghost(template: Template, data: Posture, earlier: Probe[Posture] | None) -> list[Shape]:
     """An earlier figure laid over this one: same size and place, by the two points that lie furthest apart now."""
     if earlier is None:
         return []
@@ -319,7 +319,7 @@ def _ghost(template: Template, data: Data, earlier: Probe | None) -> list[Shape]
     return figure(moved, template.lines, ghost=True)
 
 
-def _grade(template: Template, data: Data, values: Mapping[str, float]) -> str:
+def _grade(template: Template, data: Posture, values: Mapping[str, float]) -> str:
     needed = ("arm_raised", "elbow_bend", "wrist_extension", "head_forward", "trunk_forward")
     if not template.grade or any(n not in values for n in needed):
         return ""
@@ -329,7 +329,7 @@ def _grade(template: Template, data: Data, values: Mapping[str, float]) -> str:
     return f"{found.grand} of 7 (RULA, {VERSION}): {LEVELS[found.action_level]}."
 
 
-def _times(template: Template, clip: list[Probe], hand: str) -> tuple[tuple[str, TimeAtAngle, float], ...]:
+def _times(template: Template, clip: list[Probe[Posture]], hand: str) -> tuple[tuple[str, TimeAtAngle, float], ...]:
     """How much of a clip lies past each limit, over the frames whose points were set."""
     found = []
     for angle in template.angle:
@@ -358,7 +358,7 @@ def _said(shown: tuple[Angle, ...], refused: str) -> tuple[str, str]:
 
 def set_points(context: Context, uid: str, typed: Mapping[str, str]) -> None:
     """Keep the points with the angles they make; `FieldError` while the camera was turned too far."""
-    found = probes.probe(context, uid, KIND)
+    found = probes.probe(context, uid, Posture)
     template = templates()[found.data.template]
     data = _with(found.data, template, typed)
     if refused := _turned(template, data):
@@ -371,17 +371,17 @@ def set_points(context: Context, uid: str, typed: Mapping[str, str]) -> None:
 
 def next_frame(context: Context, uid: str) -> str:
     """Return the next frame of the clip that waits for its points; this one again when none does."""
-    found = probes.probe(context, uid, KIND)
+    found = probes.probe(context, uid, Posture)
     waiting = [p.uid for p in (_frames(context, found.data.clip, found.day) if found.data.clip else []) if not p.done]
     return waiting[0] if waiting else uid
 
 
 def line(context: Context) -> Line:
     """Return the posture line of the bench: the wrist of the newest picture, else its first angle."""
-    done = probes.of_kind(context, KIND, most=1)
+    done = probes.of_kind(context, Posture, most=1)
     if not done:
         return Line(
-            KIND,
+            Posture.kind,
             "Posture from a picture",
             None,
             "",
@@ -403,7 +403,7 @@ def line(context: Context) -> Line:
     side = f"{last.about.hand} " if wanted.of_hand and last.about.hand else ""
     trend = _trend([r.value for r in rows])
     return Line(
-        KIND,
+        Posture.kind,
         "Posture from a picture",
         last.day,
         f"{abs(value):.0f}°",

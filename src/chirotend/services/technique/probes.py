@@ -4,14 +4,14 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
 from pathlib import Path
-from typing import IO, Any, Protocol, TypeVar
+from typing import IO, Any, Generic, Protocol, TypeVar
 from uuid import uuid4
 
 from pydantic import ValidationError
 
 from chirotend.core.errors import MethodError
 from chirotend.core.record.shape import NAME_MAX
-from chirotend.formats.probe_data import Data, probe_data
+from chirotend.formats.probe_data import ProbeData
 from chirotend.services.body.condition import spared_hands
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
@@ -25,6 +25,7 @@ HANDS = ("", "left", "right")
 #: the most a recording or trace that is brought may have
 BYTES_MAX = 200 * 1024 * 1024
 OPEN, DONE = "open", "done"
+D = TypeVar("D", bound=ProbeData)
 
 
 @dataclass(frozen=True)
@@ -38,16 +39,15 @@ class About:
 
 
 @dataclass(frozen=True)
-class Probe:
+class Probe(Generic[D]):
     """A probe, read back: its row's words, and its data as its kind has it."""
 
     uid: str
     day: date
     at_utc: datetime
-    kind: str
     about: About
     state: str
-    data: Any
+    data: D
     blob: str
     media: str
 
@@ -72,13 +72,13 @@ Entry = TypeVar("Entry", bound=Fits)
 
 
 def offered(
-    context: Context, kind: str, instrument: str, entries: Mapping[str, Entry]
-) -> tuple[str, tuple[Entry, ...], Probe | None]:
+    context: Context, made_of: type[D], instrument: str, entries: Mapping[str, Entry]
+) -> tuple[str, tuple[Entry, ...], Probe[D] | None]:
     """Return the instrument a form is about, the entries that fit it, and her last probe of the kind on it."""
     chosen = instrument_of(context, instrument)
     known = own_library.instruments(context).get(chosen)
     fit = tuple(e for e in entries.values() if known is None or e.fits(known.family))
-    before = [p for p in of_kind(context, kind) if p.about.instrument == chosen]
+    before = [p for p in of_kind(context, made_of) if p.about.instrument == chosen]
     return chosen, fit, before[-1] if before else None
 
 
@@ -96,10 +96,6 @@ def about_of(context: Context, typed: Mapping[str, str]) -> About:
     return found
 
 
-#: measures that ask force or speed of the hand; looking at it asks nothing
-WORKS_THE_HAND = ("evenness", "trace", "strokes", "awareness")
-
-
 def spared_today(context: Context) -> dict[str, str]:
     """Return the hands that today spares, each with the place it is for."""
     return spared_hands(todays_call(context).issued)
@@ -114,11 +110,11 @@ def check_spared(context: Context, field: str, hand: str) -> None:
         )
 
 
-def begin(context: Context, kind: str, about: About, data: Data) -> str:
+def begin(context: Context, about: About, data: ProbeData) -> str:
     """Begin a probe; returns its id. `FieldError` when today spares its hand."""
-    if kind in WORKS_THE_HAND:
+    if data.works_the_hand:
         check_spared(context, "hand", about.hand)
-    return _put(context, uuid4().hex, kind, about, OPEN, data)
+    return _put(context, uuid4().hex, about, OPEN, data)
 
 
 @dataclass(frozen=True)
@@ -135,13 +131,13 @@ class Brought:
     """A file that lies in the folder, and what the probe of it will be; nothing of it is kept yet."""
 
     about: About
-    data: Data
+    data: ProbeData
     file: File
 
 
-def begin_with_file(context: Context, kind: str, about: About, data: Data, file: File) -> str:
+def begin_with_file(context: Context, about: About, data: ProbeData, file: File) -> str:
     """Begin a probe that keeps a picture, a sound or a trace: it was played already, so it is kept."""
-    return _put(context, uuid4().hex, kind, about, OPEN, data, blob=file.name, media=file.media, bytes=file.size)
+    return _put(context, uuid4().hex, about, OPEN, data, blob=file.name, media=file.media, bytes=file.size)
 
 
 def store(context: Context, folder: Path, field: str, stream: IO[bytes], most: int) -> tuple[str, int, bytes]:
@@ -177,7 +173,7 @@ def change_file(context: Context, uid: str, file: File) -> None:
     context.db.flush()
 
 
-def _put(context: Context, uid: str, kind: str, about: About, state: str, data: Data, **file: Any) -> str:
+def _put(context: Context, uid: str, about: About, state: str, data: ProbeData, **file: Any) -> str:
     corrections.put_row(
         context,
         "probe",
@@ -185,7 +181,7 @@ def _put(context: Context, uid: str, kind: str, about: About, state: str, data: 
             "uid": uid,
             "day": context.today,
             "at_utc": context.now,
-            "kind": kind,
+            "kind": data.kind,
             "instrument": about.instrument,
             "hand": about.hand,
             "what": about.what,
@@ -201,12 +197,12 @@ def _put(context: Context, uid: str, kind: str, about: About, state: str, data: 
     return uid
 
 
-def change(context: Context, uid: str, data: Data, state: str = OPEN) -> None:
+def change(context: Context, uid: str, data: ProbeData, state: str = OPEN) -> None:
     """Put new data in the place of a probe's; what was worked out of it before is for the caller to keep again."""
     corrections.change_row(context, "probe", context.row(ProbeRow, uid), data=data.model_dump(mode="json"), state=state)
 
 
-def finish(context: Context, uid: str, data: Data, values: Mapping[str, float]) -> None:
+def finish(context: Context, uid: str, data: ProbeData, values: Mapping[str, float]) -> None:
     """End a probe and keep what was measured, by method; a method it had before and has no more goes."""
     row = context.row(ProbeRow, uid)
     with corrections.as_one(context):
@@ -223,65 +219,67 @@ def finish(context: Context, uid: str, data: Data, values: Mapping[str, float]) 
                 raise FieldError("value", f"{error}. Nothing of it was kept.") from error
 
 
-def probe(context: Context, uid: str, kind: str) -> Probe:
-    """Return a probe of hers of that kind; `NotThere` when there is none."""
-    found = _read(context.row(ProbeRow, uid))
-    if found.kind != kind:
+def probe(context: Context, uid: str, made_of: type[D]) -> Probe[D]:
+    """Return a probe of hers that is made of such data; `NotThere` when there is none."""
+    row = context.row(ProbeRow, uid)
+    if row.kind != made_of.kind:
         raise NotThere(uid)
-    return found
+    return _read(row, made_of)
 
 
-def _read(row: ProbeRow) -> Probe:
+def _read(row: ProbeRow, made_of: type[D]) -> Probe[D]:
     try:
-        data = probe_data(row.kind, row.data)
+        data = made_of.model_validate(dict(row.data))
     except ValidationError as error:
         raise NotThere(row.uid) from error
     about = About(row.instrument, row.hand, row.what, row.kit)
-    return Probe(row.uid, row.day, row.at_utc, row.kind, about, row.state, data, row.blob, row.media)
+    return Probe(row.uid, row.day, row.at_utc, about, row.state, data, row.blob, row.media)
 
 
 #: how many of a kind are looked at where years of them would say no more
 LATEST = 24
 
 
-def of_kind(context: Context, kind: str, first: date | None = None, most: int = LATEST) -> list[Probe]:
-    """Return her finished probes of a kind from `first` on, oldest first; without it the latest `most`."""
-    wanted: list[Any] = [ProbeRow.kind == kind, ProbeRow.state == DONE]
+def of_kind(context: Context, made_of: type[D], first: date | None = None, most: int = LATEST) -> list[Probe[D]]:
+    """Return her finished probes made of such data, from `first` on, oldest first; without it the latest `most`."""
+    wanted: list[Any] = [ProbeRow.kind == made_of.kind, ProbeRow.state == DONE]
     if first is not None:
         wanted.append(ProbeRow.day >= first)
-    return _newest(context, wanted, None if first is not None else most)
+    return _newest(context, made_of, wanted, None if first is not None else most)
 
 
-def _newest(context: Context, wanted: list[Any], most: int | None) -> list[Probe]:
+def _newest(context: Context, made_of: type[D], wanted: list[Any], most: int | None) -> list[Probe[D]]:
     rows = context.store.repository(ProbeRow).all(*wanted, order=(ProbeRow.at_utc.desc(),), most=most)
-    return [_read(row) for row in reversed(rows)]
+    return [_read(row, made_of) for row in reversed(rows)]
 
 
-def every(context: Context, kind: str, day: date) -> list[Probe]:
-    """Return the probes of a kind that were begun on a day, done or not, oldest first."""
-    rows = context.store.repository(ProbeRow).all(ProbeRow.kind == kind, ProbeRow.day == day, order=(ProbeRow.at_utc,))
-    return [_read(row) for row in rows]
+def every(context: Context, made_of: type[D], day: date) -> list[Probe[D]]:
+    """Return the probes made of such data that were begun on a day, done or not, oldest first."""
+    rows = context.store.repository(ProbeRow).all(
+        ProbeRow.kind == made_of.kind, ProbeRow.day == day, order=(ProbeRow.at_utc,)
+    )
+    return [_read(row, made_of) for row in rows]
 
 
-def alike(context: Context, wanted: Probe, most: int = LATEST) -> list[Probe]:
+def alike(context: Context, wanted: Probe[D], most: int = LATEST) -> list[Probe[D]]:
     """Return the finished probes that compare with `wanted` (same kind, instrument, hand, what and kit), oldest first.
 
     A value with another reed, stick or kit is joined to none with this one. The latest `most` of them.
     """
-    return _newest(context, _same(wanted), most)
+    return _newest(context, type(wanted.data), _same(wanted), most)
 
 
-def ids_alike(context: Context, wanted: Probe) -> list[str]:
+def ids_alike(context: Context, wanted: Probe[Any]) -> list[str]:
     """Return the ids of the finished probes that compare with `wanted` and were begun no later, `wanted` among them."""
     until = [*_same(wanted), ProbeRow.at_utc <= wanted.at_utc]
     rows = context.store.repository(ProbeRow).some(("uid",), *until, order=(ProbeRow.at_utc.desc(),), most=LATEST)
     return [wanted.uid, *(row.uid for row in rows if row.uid != wanted.uid)]
 
 
-def _same(wanted: Probe) -> list[Any]:
+def _same(wanted: Probe[Any]) -> list[Any]:
     about = wanted.about
     return [
-        ProbeRow.kind == wanted.kind,
+        ProbeRow.kind == wanted.data.kind,
         ProbeRow.state == DONE,
         ProbeRow.instrument == about.instrument,
         ProbeRow.hand == about.hand,

@@ -7,8 +7,9 @@ from typing import IO, Any
 
 from chirotend.formats.cells import UnreadableFile
 from chirotend.services.context import Context, FieldError, NotThere
-from chirotend.services.technique import evenness, plugged, probes, traces
+from chirotend.services.technique import plugged, probes
 from chirotend.services.technique.probes import Brought, File
+from chirotend.services.technique.registry import READERS
 from chirotend.store import jobs
 from chirotend.store.models import JobRow, ProbeRow
 
@@ -16,22 +17,6 @@ from chirotend.store.models import JobRow, ProbeRow
 AT_ONCE_BYTES = 12 * 1024 * 1024
 #: CPU time a file may take: while she waits, and as a job
 AT_ONCE_S, AS_A_JOB_S = 30, 900
-
-
-@dataclass(frozen=True)
-class Kind:
-    """How the files of a kind of probe are brought, read and kept, and the field of the form they come by."""
-
-    field: str
-    bring: Callable[[Context, Path, Mapping[str, str], IO[bytes] | None, str], Brought]
-    read: Callable[[Context, Path, File, int, Callable[[float], None] | None], Any]
-    keep: Callable[[Context, str, Any], None]
-
-
-READERS = {
-    evenness.KIND: Kind("sound", evenness.bring, evenness.listen, evenness.keep_heard),
-    traces.KIND: Kind("trace", traces.bring, traces.read_trace, traces.keep_samples),
-}
 
 
 @dataclass(frozen=True)
@@ -63,7 +48,7 @@ def bring(
 
 def keep(context: Context, read: ReadFile) -> tuple[str, str]:
     """Keep a file with what was found in it, or queue a job that reads it; returns the ids of probe and job ("")."""
-    uid = probes.begin_with_file(context, read.kind, read.brought.about, read.brought.data, read.brought.file)
+    uid = probes.begin_with_file(context, read.brought.about, read.brought.data, read.brought.file)
     if read.found is None:
         return uid, jobs.queue(context.db, context.player.id, read.kind, {"probe": uid}, context.now)
     READERS[read.kind].keep(context, uid, read.found)
@@ -72,7 +57,7 @@ def keep(context: Context, read: ReadFile) -> tuple[str, str]:
 
 def run_job(context: Context, folder: Path, kind: str, uid: str, step: Callable[[float], None]) -> None:
     """Read the file or the device of a probe and keep what is found; `UnreadableFile` says what is wrong with it."""
-    if kind == plugged.KIND:
+    if kind == jobs.DEVICE:
         plugged.read_device(context, folder, uid, step)
         return
     row = context.row(ProbeRow, uid)
@@ -92,7 +77,7 @@ def take_back(context: Context, folder: Path, uid: str) -> None:
 def job_of(context: Context, uid: str) -> JobRow:
     """Return a job of hers that reads a probe's file; `NotThere` for any other."""
     row = jobs.job(context.db, context.player.id, uid)
-    if row is None or row.kind not in {*READERS, plugged.KIND}:
+    if row is None or row.kind not in {*READERS, jobs.DEVICE}:
         raise NotThere(uid)
     return row
 

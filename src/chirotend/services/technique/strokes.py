@@ -13,7 +13,7 @@ from chirotend.drawing.measured import Picture
 from chirotend.drawing.strokes import small_strokes, strokes_picture
 from chirotend.formats import sandbox, sound, trace
 from chirotend.formats.cells import UnreadableFile
-from chirotend.formats.probe_data import Strokes as Data
+from chirotend.formats.probe_data import Strokes
 from chirotend.services.context import Context, FieldError
 from chirotend.services.technique import probes
 from chirotend.services.technique.hearing import struck_sandboxed
@@ -21,7 +21,7 @@ from chirotend.services.technique.lines import Line
 from chirotend.services.technique.probes import BYTES_MAX, About, Probe
 from chirotend.services.units import decimals
 
-KIND, MIDDLE = "strokes", "stroke.middle"
+MIDDLE = "stroke.middle"
 PEAK_MAX_N = 2_000.0
 LEVELS_DB = (-200.0, 60.0)
 UNITS = {"N": 1.0, "lbf": N_PER_LBF, "kg": 9.80665}
@@ -32,7 +32,7 @@ WAYS = ("free", "choked")
 class Row:
     """One set of strokes as the page shows it."""
 
-    probe: Probe
+    probe: Probe[Strokes]
     set: StrokeSet
     name: str
 
@@ -55,7 +55,7 @@ def read_strokes(
     stream: IO[bytes] | None,
     file_name: str,
     heard: IO[bytes] | None = None,
-) -> tuple[About, Data]:
+) -> tuple[About, Strokes]:
     """Return a set of strokes: typed peaks, or found in a force trace (`stream`); how loud each was, typed or `heard`.
 
     `FieldError` at the field that cannot be; neither file is kept, and nothing is changed.
@@ -69,7 +69,7 @@ def read_strokes(
     about = replace(probes.about_of(context, typed), what=stick)
     peaks = _from_file(context, folder, stream) if stream is not None else _typed(typed)
     levels = _heard(context, folder, heard, len(peaks)) if heard is not None else _levels(typed, len(peaks))
-    data = Data(stick=stick, way=way, peaks_N=peaks, levels=levels, source=file_name[:80])
+    data = Strokes(stick=stick, way=way, peaks_N=peaks, levels=levels, source=file_name[:80])
     try:
         stroke_set(peaks)
     except MethodError as error:
@@ -77,9 +77,9 @@ def read_strokes(
     return about, data
 
 
-def keep(context: Context, about: About, data: Data) -> str:
+def keep(context: Context, about: About, data: Strokes) -> str:
     """Keep a set of strokes; returns its id. `FieldError` when today spares its hand."""
-    uid = probes.begin(context, KIND, about, data)
+    uid = probes.begin(context, about, data)
     probes.finish(context, uid, data, {MIDDLE: stroke_set(data.peaks_N).middle_N})
     return uid
 
@@ -147,7 +147,7 @@ def _from_file(context: Context, folder: Path, stream: IO[bytes]) -> list[float]
 
 def strokes_page(context: Context) -> StrokesPage:
     """Return her sets of strokes with what they say together."""
-    done = list(reversed(probes.of_kind(context, KIND)))[:24]
+    done = list(reversed(probes.of_kind(context, Strokes)))[:24]
     rows = tuple(Row(p, stroke_set(p.data.peaks_N), _name(p)) for p in done)
     newest: dict[str, Row] = {}
     for row in rows:
@@ -165,7 +165,7 @@ def strokes_page(context: Context) -> StrokesPage:
     )
 
 
-def _name(found: Probe) -> str:
+def _name(found: Probe[Strokes]) -> str:
     return f"{found.data.stick}, {found.data.way}" if found.data.way else found.data.stick
 
 
@@ -212,7 +212,7 @@ def line(context: Context) -> Line:
     shown = strokes_page(context)
     if not shown.rows:
         return Line(
-            KIND,
+            Strokes.kind,
             "Strokes",
             None,
             "",
@@ -224,7 +224,7 @@ def line(context: Context) -> Line:
         )
     last = shown.rows[0]
     return Line(
-        KIND,
+        Strokes.kind,
         "Strokes",
         last.probe.day,
         f"{last.set.middle_N:.1f} N",

@@ -7,9 +7,10 @@ from pathlib import Path
 from chirotend.camera.worker import NAME
 from chirotend.core.errors import MethodError
 from chirotend.core.measure.landmarks import Landmark, landmark_of, suggested
+from chirotend.formats.probe_data import Posture
 from chirotend.library.probes import templates
 from chirotend.services.context import Context, FieldError
-from chirotend.services.technique import posture, probes
+from chirotend.services.technique import probes
 from chirotend.services.technique.plugged import folder_of
 
 ANSWER_MAX = 1 << 16
@@ -32,7 +33,7 @@ def plugged_in(blobs: Path) -> bool:
 
 def suggest(context: Context, blobs: Path, uid: str) -> Suggestion:
     """Return where the points of a picture may lie; `FieldError` when nobody answers, or nothing it knows is seen."""
-    found = probes.probe(context, uid, posture.KIND)
+    found = probes.probe(context, uid, Posture)
     template, data = templates()[found.data.template], found.data
     picture, _ = probes.file_of(context, blobs, uid)
     near = found.about.hand or ("right" if data.facing == "right" else "left")

@@ -25,8 +25,7 @@ from chirotend.core.measure.traces import (
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.trace import let_gos, trace_picture
 from chirotend.formats import trace
-from chirotend.formats.probe_data import Channel, Summary
-from chirotend.formats.probe_data import Trace as Data
+from chirotend.formats.probe_data import Channel, Summary, Trace
 from chirotend.services.context import Context, FieldError
 from chirotend.services.play import takes
 from chirotend.services.technique import probes
@@ -34,7 +33,6 @@ from chirotend.services.technique.lines import Line
 from chirotend.services.technique.probes import BYTES_MAX, Brought, File, Probe
 from chirotend.services.units import decimal, maybe
 
-KIND = "trace"
 STATIC, MIDDLE, PEAK, LONGEST = "muscle.static.", "muscle.middle.", "muscle.peak.", "trace.longest."
 NPY = "application/x-npy"
 OVERVIEW = 600
@@ -72,7 +70,7 @@ class Row:
 class TracePage:
     """A trace: its channels with what they showed, a picture of a part of it, one sentence and one thing to try."""
 
-    probe: Probe
+    probe: Probe[Trace]
     rows: tuple[Row, ...]
     picture: Picture | None
     from_s: float
@@ -104,7 +102,7 @@ def bring(
     if stream is None:
         raise FieldError("trace", "Bring a table (CSV) or an EDF file first.")
     name, size, _ = probes.store(context, folder, "trace", stream, BYTES_MAX)
-    return Brought(about, Data(source=file_name[:80]), File(name, size, "text/csv"))
+    return Brought(about, Trace(source=file_name[:80]), File(name, size, "text/csv"))
 
 
 def read_trace(
@@ -134,7 +132,7 @@ def keep_samples(context: Context, uid: str, samples: Samples) -> None:
     found = samples.written
     seconds = found.count / found.rate_hz if found.rate_hz else 0.0
     channels = [_guessed(n, u) for n, u in zip(found.names, found.units, strict=True)]
-    old = probes.probe(context, uid, KIND).data
+    old = probes.probe(context, uid, Trace).data
     probes.change(
         context, uid, old.model_copy(update={"channels": channels, "rate_hz": found.rate_hz or 0.0, "seconds": seconds})
     )
@@ -156,9 +154,9 @@ def _guessed(name: str, unit: str) -> Channel:
     return Channel(name=name[:80], kind=kind, unit=known, side=side)
 
 
-def worked_out(context: Context, folder: Path, uid: str, typed: Mapping[str, str]) -> Data:
+def worked_out(context: Context, folder: Path, uid: str, typed: Mapping[str, str]) -> Trace:
     """Work a trace out by what she says of each channel; nothing is kept. `FieldError` at the field that cannot be."""
-    found = probes.probe(context, uid, KIND)
+    found = probes.probe(context, uid, Trace)
     samples = trace.kept(probes.file_of(context, folder, uid)[0])
     rate = found.data.rate_hz or maybe("rate_hz", "Samples a second", typed.get("rate_hz", ""), 5, 50_000)
     if not rate:
@@ -177,7 +175,7 @@ def worked_out(context: Context, folder: Path, uid: str, typed: Mapping[str, str
             summaries.append(summary_of(values, rate, channel))
         except MethodError as error:
             raise FieldError(f"kind-{n}", f"{channel.name}: {str(error).partition(': ')[2]}.") from error
-    data: Data = found.data
+    data: Trace = found.data
     return data.model_copy(
         update={
             "channels": channels,
@@ -188,9 +186,9 @@ def worked_out(context: Context, folder: Path, uid: str, typed: Mapping[str, str
     )
 
 
-def describe(context: Context, uid: str, data: Data) -> None:
+def describe(context: Context, uid: str, data: Trace) -> None:
     """Keep what she said of each channel, and what was worked out by it."""
-    probes.finish(context, uid, data, _values(data, probes.probe(context, uid, KIND).about.hand))
+    probes.finish(context, uid, data, _values(data, probes.probe(context, uid, Trace).about.hand))
 
 
 def _said(n: int, channel: Channel, typed: Mapping[str, str]) -> Channel:
@@ -241,7 +239,7 @@ def summary_of(values: np.ndarray, rate: float, channel: Channel) -> Summary:
     )
 
 
-def _values(data: Data, hand: str) -> dict[str, float]:
+def _values(data: Trace, hand: str) -> dict[str, float]:
     """What is kept of a trace: a muscle's amplitudes only against her strongest effort; by the channel's side."""
     values: dict[str, float] = {}
     for channel, found in zip(data.channels, data.summaries, strict=True):
@@ -260,9 +258,10 @@ def trace_page(
     context: Context, folder: Path, uid: str, from_s: float | None = None, to_s: float | None = None
 ) -> TracePage:
     """Return a trace; `from_s` and `to_s` = the part that is drawn (None = all of it)."""
-    found = probes.probe(context, uid, KIND)
+    found = probes.probe(context, uid, Trace)
     data = found.data
-    rows = tuple(_row(c, s) for c, s in zip(data.channels, data.summaries or [None] * len(data.channels), strict=True))
+    summaries: list[Summary | None] = [*data.summaries] or [None] * len(data.channels)
+    rows = tuple(_row(c, s) for c, s in zip(data.channels, summaries, strict=True))
     heard = takes.named(context)
     sound = data.take if data.take in dict(heard) else ""
     start = max(0.0, min(data.seconds, from_s or 0.0))
@@ -289,7 +288,7 @@ def _row(channel: Channel, found: Summary | None) -> Row:
 
 
 def _closer(
-    context: Context, folder: Path, found: Probe, start: float, end: float
+    context: Context, folder: Path, found: Probe[Trace], start: float, end: float
 ) -> list[tuple[str, list[float], list[float]]]:
     """The envelope of a part, worked out again with a second before and after it."""
     data = found.data
@@ -310,7 +309,7 @@ def _closer(
     return lines
 
 
-def _sentence(data: Data) -> tuple[str, str]:
+def _sentence(data: Trace) -> tuple[str, str]:
     if not data.summaries:
         return "Say what each channel is, then it is worked out.", ""
     pairs = list(zip(data.channels, data.summaries, strict=True))
@@ -322,7 +321,7 @@ def _sentence(data: Data) -> tuple[str, str]:
     return sentence, "Put one second of real let-go into every nine or ten, then bring the same passage again."
 
 
-def _uneven(data: Data) -> str:
+def _uneven(data: Trace) -> str:
     sides = {c.side: s for c, s in zip(data.channels, data.summaries, strict=False) if c.side}
     if len(sides) < 2 or any(c.maximum is None for c in data.channels if c.side):
         return ""
@@ -337,7 +336,7 @@ def _uneven(data: Data) -> str:
     )
 
 
-def _notes(data: Data) -> tuple[str, ...]:
+def _notes(data: Trace) -> tuple[str, ...]:
     notes = []
     if any(c.kind == "emg" and c.maximum is None for c in data.channels) and data.summaries:
         notes.append(
@@ -348,7 +347,7 @@ def _notes(data: Data) -> tuple[str, ...]:
 
 def mark(context: Context, uid: str, typed: Mapping[str, str]) -> None:
     """Write a word beside a second of the trace."""
-    found = probes.probe(context, uid, KIND)
+    found = probes.probe(context, uid, Trace)
     at = decimal("at_s", "A second of this trace", typed.get("at_s", ""), 0, max(1.0, found.data.seconds), "s")
     word = typed.get("word", "").strip()
     if not word or len(word) > 80:
@@ -359,7 +358,7 @@ def mark(context: Context, uid: str, typed: Mapping[str, str]) -> None:
 
 def hear_beside(context: Context, uid: str, typed: Mapping[str, str]) -> None:
     """Lay a take beside the trace that was recorded with it; none chosen = none lies beside it any more."""
-    found = probes.probe(context, uid, KIND)
+    found = probes.probe(context, uid, Trace)
     take = typed.get("take", "")
     if take and take not in dict(takes.named(context)):
         raise FieldError("take", "This take is not there any more. Choose another one.")
@@ -369,10 +368,10 @@ def hear_beside(context: Context, uid: str, typed: Mapping[str, str]) -> None:
 
 def line(context: Context) -> Line:
     """Return the line of traces of the bench."""
-    done = [p for p in probes.of_kind(context, KIND, most=3) if p.data.summaries]
+    done = [p for p in probes.of_kind(context, Trace, most=3) if p.data.summaries]
     if not done:
         return Line(
-            KIND,
+            Trace.kind,
             "Traces",
             None,
             "",
@@ -385,7 +384,7 @@ def line(context: Context) -> Line:
     last = done[-1]
     longest = [(p.day, max(s.longest_s for s in p.data.summaries), p.data.summaries[0].gaps_a_minute) for p in done]
     return Line(
-        KIND,
+        Trace.kind,
         "Traces",
         last.day,
         f"{longest[-1][1]:.0f} s",

@@ -6,7 +6,7 @@ from typing import IO, Any
 from flask import Blueprint, current_app, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from chirotend.services.technique import reading
+from chirotend.services.technique import reading, registry
 from chirotend.web import fields
 from chirotend.web.background import run_jobs
 from chirotend.web.guard import rules_all_of
@@ -38,7 +38,7 @@ def brought_file(field: str) -> tuple[IO[bytes] | None, str]:
 
 def bring_to_read(kind: str, endpoint: str) -> ResponseReturnValue:
     """Read what was brought, before the record is held or in the background; a script is told where to go."""
-    field = reading.READERS[kind].field
+    field = registry.READERS[kind].field
     found = reading.bring(unlocked_context(), files_folder(), kind, request.form, *brought_file(field))
     uid, job = reading.keep(context(), found)
     where = url_for(endpoint, uid=uid)

@@ -3,6 +3,7 @@
 from flask import redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
+from chirotend.formats.probe_data import Evenness
 from chirotend.services.context import FieldError
 from chirotend.services.record import corrections
 from chirotend.services.technique import evenness
@@ -23,7 +24,7 @@ def evenness_form(problem: FieldError | None = None, code: int = 200) -> Respons
 @bp.post("/evenness")
 @refusing(evenness_form, in_script=True)
 def bring_sound() -> ResponseReturnValue:
-    return bring_to_read(evenness.KIND, ".evenness_result")
+    return bring_to_read(Evenness.kind, ".evenness_result")
 
 
 @bp.get("/evenness/<uid>")

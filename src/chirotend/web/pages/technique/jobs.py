@@ -3,7 +3,8 @@
 from flask import current_app, redirect, render_template, url_for
 from flask.typing import ResponseReturnValue
 
-from chirotend.services.technique import evenness, reading
+from chirotend.formats.probe_data import Evenness
+from chirotend.services.technique import reading
 from chirotend.web import fields
 from chirotend.web.pages.technique.blueprint import bp
 from chirotend.web.transaction import context
@@ -13,7 +14,7 @@ from chirotend.web.transaction import context
 def job(uid: str) -> ResponseReturnValue:
     row = reading.job_of(context(), uid)
     done, total = current_app.extensions["worker"].progress.get(uid, (0, 100))
-    where = url_for(".evenness_result" if row.kind == evenness.KIND else ".trace_result", uid=str(row.result["probe"]))
+    where = url_for(".evenness_result" if row.kind == Evenness.kind else ".trace_result", uid=str(row.result["probe"]))
     if row.state == "done":
         return ("", 200, {"HX-Redirect": where}) if fields.is_part() else redirect(where)
     template = "technique/_job.html" if fields.is_part() else "technique/job.html"

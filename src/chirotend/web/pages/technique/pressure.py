@@ -3,6 +3,7 @@
 from flask import redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
+from chirotend.formats.probe_data import Pressure
 from chirotend.services.context import FieldError
 from chirotend.services.technique import (
     least_pressure,
@@ -65,7 +66,7 @@ def _after_answer(uid: str) -> ResponseReturnValue:
     where = url_for(".pressure_search", uid=uid)
     if not fields.is_part():
         return redirect(where)
-    if probes.probe(context(), uid, least_pressure.KIND).done:
+    if probes.probe(context(), uid, Pressure).done:
         return "", 200, {"HX-Redirect": where}
     return pressure_search(uid=uid)
 

@@ -4,6 +4,7 @@ from flask import redirect, request, url_for
 from flask.typing import ResponseReturnValue
 
 from chirotend.core.measure.traces import CHANNEL_KINDS
+from chirotend.formats.probe_data import Trace
 from chirotend.services.context import FieldError
 from chirotend.services.record import corrections
 from chirotend.services.technique import plugged, probes, traces
@@ -19,7 +20,7 @@ def trace_form(problem: FieldError | None = None, code: int = 200) -> ResponseRe
         "trace",
         devices=plugged.names(files_folder()),
         usual_s=plugged.USUAL_S,
-        done=list(reversed(probes.of_kind(context(), traces.KIND)))[:12],
+        done=list(reversed(probes.of_kind(context(), Trace)))[:12],
         problem=problem,
     ), code
 
@@ -27,7 +28,7 @@ def trace_form(problem: FieldError | None = None, code: int = 200) -> ResponseRe
 @bp.post("/trace")
 @refusing(trace_form)
 def bring_trace() -> ResponseReturnValue:
-    return bring_to_read(traces.KIND, ".trace_result")
+    return bring_to_read(Trace.kind, ".trace_result")
 
 
 @bp.post("/trace/device")

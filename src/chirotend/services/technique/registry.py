@@ -1,0 +1,45 @@
+"""All probes: what each is made of, its line on the bench, and how a file of it is read."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from pathlib import Path
+from typing import IO, Any
+
+from chirotend.formats.probe_data import Awareness, Evenness, Faults, Posture, Pressure, ProbeData, Strokes, Trace
+from chirotend.services.context import Context
+from chirotend.services.technique import awareness_line, evenness, posture, strokes, traces
+from chirotend.services.technique.lines import Line
+from chirotend.services.technique.probes import Brought, File
+
+
+@dataclass(frozen=True)
+class Reader:
+    """How the files of a probe are brought, read and kept, and the field of the form they come by."""
+
+    field: str
+    bring: Callable[[Context, Path, Mapping[str, str], IO[bytes] | None, str], Brought]
+    read: Callable[[Context, Path, File, int, Callable[[float], None] | None], Any]
+    keep: Callable[[Context, str, Any], None]
+
+
+@dataclass(frozen=True)
+class RegisteredProbe:
+    """One probe. `line` None = it has none on the bench; `reader` None = it brings no file that is read first."""
+
+    data: type[ProbeData]
+    line: Callable[[Context], Line] | None = None
+    reader: Reader | None = None
+
+
+#: in the order of the bench; the page of the least pressure is the measure of today, and the faults have the grip book
+PROBES = (
+    RegisteredProbe(Posture, posture.line),
+    RegisteredProbe(Evenness, evenness.line, Reader("sound", evenness.bring, evenness.listen, evenness.keep_heard)),
+    RegisteredProbe(Strokes, strokes.line),
+    RegisteredProbe(Trace, traces.line, Reader("trace", traces.bring, traces.read_trace, traces.keep_samples)),
+    RegisteredProbe(Awareness, awareness_line.line),
+    RegisteredProbe(Pressure),
+    RegisteredProbe(Faults),
+)
+LINES = tuple(probe.line for probe in PROBES if probe.line is not None)
+READERS = {probe.data.kind: probe.reader for probe in PROBES if probe.reader is not None}
