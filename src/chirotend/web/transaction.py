@@ -1,9 +1,11 @@
 """One transaction a request: committed before anything is shown, rolled back on any refusal or error.
 
 A request that changes something takes the player's write lock first, so that two of them never interleave. It commits
-or lets go before it shows a page, and from then on only reads: nobody waits while a page is rendered. A page that is
-only read waits for nobody, and stands also when what it would have noted cannot be written. What has to be known
-before a file is read is looked up at a context that holds nothing (`unlocked_context`).
+or lets go before it shows a page, and from then on only reads: nobody waits while a page is rendered. Today's call is
+issued with the commit, so that it never lags behind what was written.
+
+A page that is only read waits for nobody, and stands also when what it would have noted cannot be written. What has to
+be known before a file is read is looked up at a context that holds nothing (`unlocked_context`).
 """
 
 import logging
@@ -100,7 +102,7 @@ def _commit(call_changes: bool = True) -> None:
     """Issue today's call where the record was held: whatever she changed, the call is stored with it."""
     if call_changes and g.get("held"):
         todays_call(g.context)
-    g.db.commit()
+    db().commit()
 
 
 def let_go() -> None:

@@ -1,4 +1,4 @@
-"""What A Today shows beside the call: the limit drawn, the next step, the question, the open matter."""
+"""What A Today shows: the call, and beside it the limit drawn, the next step, the question, the open matter."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
