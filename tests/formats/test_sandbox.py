@@ -1,11 +1,13 @@
 """Files are read in processes with limits: of CPU time, not of the clock; of memory; few at once, few more in line."""
 
+import socket
+import socketserver
 import threading
 import time
 
 import pytest
 
-from chirotend.formats import sandbox
+from chirotend.formats import sandbox, sandbox_server
 from chirotend.formats.cells import UnreadableFile
 
 GREEDY = "tests.formats.greedy"
@@ -63,6 +65,22 @@ def test_who_is_told_how_far_it_is_can_stop_it():
     with pytest.raises(KeyboardInterrupt):
         sandbox.read_file(GREEDY, "It", {"works_s": 20}, seconds=30, step=stop_soon)
     assert shares == sorted(shares) and read()["length"] == 70_000
+
+
+def test_whoever_finds_the_socket_is_not_refused(tmp_path, monkeypatch):
+    """It once stood there a moment before anybody listened: the first file after a start could be refused."""
+    there, found = tmp_path / "readers", []
+
+    def slowly(server):
+        found.append(there.exists())
+        socketserver.UnixStreamServer.server_activate(server)
+        found.append(there.exists())
+
+    monkeypatch.setattr(socketserver.ForkingMixIn, "server_activate", slowly, raising=False)
+    with sandbox_server._Waiting(f"{there}.part", sandbox_server._Reading) as waiting:
+        assert found == [False, False] and there.exists() and waiting.server_address == str(there)
+        with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as line:
+            line.connect(str(there))
 
 
 def test_a_process_that_died_is_started_again():

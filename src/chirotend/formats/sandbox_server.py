@@ -72,6 +72,13 @@ class _Waiting(socketserver.ForkingMixIn, socketserver.UnixStreamServer):
     request_queue_size = 64
     started_by = 0
 
+    def server_activate(self) -> None:
+        """Listen, and only then let the socket stand under its name: who finds it there is not refused."""
+        super().server_activate()
+        there = Path(str(self.server_address))
+        self.server_address = str(there.with_suffix(""))
+        there.rename(self.server_address)
+
     def process_request(self, request: Any, client_address: Any) -> None:
         name = request.recv(NAME_BYTES, socket.MSG_WAITALL).decode().strip()
         if name:
@@ -91,7 +98,7 @@ class _Waiting(socketserver.ForkingMixIn, socketserver.UnixStreamServer):
 def main() -> None:
     os.nice(NICE)
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl-C ends the server, and that ends this one
-    with _Waiting(sys.argv[1], _Reading) as waiting:
+    with _Waiting(f"{sys.argv[1]}.part", _Reading) as waiting:
         waiting.started_by = int(sys.argv[2])
         waiting.serve_forever()
 
