@@ -51,11 +51,11 @@ ALONE = {
     "bare": "import pandas as pd; began = now(); pd.read_csv(path)",
     "read": (
         "from chirotend.formats import trace; from chirotend.core.measure.traces import overview; import pandas\n"
-        "began = now(); found = trace.read(path); drawn = [overview(c, 600) for c in found.samples]"
+        "began = now(); found = trace.read_trace_file(path); drawn = [overview(c, 600) for c in found.samples]"
     ),
     "worked out": (
         "from chirotend.formats import trace; from chirotend.services.technique import traces; import pandas\n"
-        "from chirotend.formats.probe_data import Channel; began = now(); found = trace.read(path)\n"
+        "from chirotend.formats.probe_data import Channel; began = now(); found = trace.read_trace_file(path)\n"
         "[traces.summary_of(c.astype(float), found.rate_hz, Channel(name='a', kind='emg', unit='mV', maximum=1.0)) "
         "for c in found.samples]"
     ),
