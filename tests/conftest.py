@@ -61,7 +61,7 @@ def one_app(tmp_path_factory: pytest.TempPathFactory, empty_record: Path) -> Fla
 
 @contextmanager
 def over_record(app: Flask, folder: Path, clock: Clock, **config: object) -> Iterator[Flask]:
-    """The application over another record; what a test sets of it is put back."""
+    """Let the application serve another record; its configuration is restored afterwards."""
     before = dict(app.config)
     open_record(app, folder, clock)
     app.config.update(config)

@@ -9,7 +9,7 @@ from jinja2.utils import missing
 
 
 class Lacking(Undefined):
-    """What a template asked for and did not get."""
+    """An undefined value of a template; raises `UndefinedError` where an object of ours lacks the attribute."""
 
     def __init__(
         self, hint: str | None = None, obj: Any = missing, name: str | None = None, exc: type = UndefinedError
@@ -21,6 +21,6 @@ class Lacking(Undefined):
 
 
 def strict(app: Flask) -> Flask:
-    """The application with such templates; none of them may have been read yet."""
+    """Return the application with strict templates. Call it before a template is compiled."""
     app.jinja_env.undefined = Lacking
     return app

@@ -10,7 +10,7 @@ from flask.testing import FlaskClient
 
 from chirotend.formats.kept_rows import dose_from, finding_from, recovery_from
 from chirotend.services.account import accounts
-from chirotend.services.call.issued import IssuedCall
+from chirotend.services.call.issued_call import IssuedCall
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 

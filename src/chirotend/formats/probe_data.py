@@ -216,9 +216,7 @@ class Faults(ProbeData):
     answers: Annotated[dict[Name, Literal["yes", "no", "unsure"]], Field(max_length=60)]
 
 
-DATA_OF_KIND: dict[str, type[ProbeData]] = {
-    data.kind: data for data in (Pressure, Posture, Evenness, Trace, Strokes, Awareness, Faults)
-}
+DATA_OF_KIND: dict[str, type[ProbeData]] = {data.kind: data for data in ProbeData.__subclasses__()}
 
 
 def probe_data(kind: str, data: Mapping[str, Any]) -> Any:

@@ -73,7 +73,7 @@ class _Waiting(socketserver.ForkingMixIn, socketserver.UnixStreamServer):
     started_by = 0
 
     def server_activate(self) -> None:
-        """Listen, and only then let the socket stand under its name: who finds it there is not refused."""
+        """Listen first, then rename the socket to its name, so that nobody connects before it listens."""
         super().server_activate()
         there = Path(str(self.server_address))
         self.server_address = str(there.with_suffix(""))

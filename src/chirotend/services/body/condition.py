@@ -8,7 +8,7 @@ from chirotend.core.judge.rules import OPEN
 from chirotend.core.plan.suits import HAND, Condition, Terms
 from chirotend.core.record.words import SENSORY_KINDS
 from chirotend.library.schema import CurtainOption, ExerciseEntry, Instrument, RestGuide
-from chirotend.services.call.issued import IssuedCall
+from chirotend.services.call.issued_call import IssuedCall
 from chirotend.services.call.todays_call import TodaysCall
 from chirotend.services.context import Context
 from chirotend.services.today.happened import states_of

@@ -3,7 +3,7 @@
 from typing import Any
 
 from chirotend.core.judge.call import overruled
-from chirotend.services.call.issued import stored_recovery
+from chirotend.services.call.issued_call import stored_recovery
 from chirotend.services.call.todays_call import computed_call, todays_call
 from chirotend.services.context import Context, FieldError
 from chirotend.store.models import CallRow

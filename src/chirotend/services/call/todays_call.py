@@ -15,7 +15,7 @@ from sqlalchemy.exc import OperationalError
 from chirotend.core.judge.call import Call, overruled
 from chirotend.core.judge.evidence import Evidence
 from chirotend.services.call.inputs import load_inputs
-from chirotend.services.call.issued import IssuedCall, issued_call, stored_recovery, stored_values
+from chirotend.services.call.issued_call import IssuedCall, issued_call, stored_recovery, stored_values
 from chirotend.services.call.kept_calls import KEPT_CALLS
 from chirotend.services.context import Context
 from chirotend.services.today import matters

@@ -10,7 +10,7 @@ from chirotend.core.judge.usual import usual_week
 from chirotend.core.load.session import srpe_load
 from chirotend.core.plan.jumps import Jump, jumps
 from chirotend.core.plan.week import PLAYED_KINDS, Engagement, PlannedBlock, plan_rules
-from chirotend.services.call.issued import IssuedCall
+from chirotend.services.call.issued_call import IssuedCall
 from chirotend.services.call.todays_call import TodaysCall, todays_call
 from chirotend.services.context import Context
 from chirotend.services.kit import own_library

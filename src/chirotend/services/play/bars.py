@@ -7,7 +7,7 @@ from chirotend.core.plan.rests import bar_and_rest
 from chirotend.core.plan.week import PlannedBlock
 from chirotend.core.plan.week_problem import monday
 from chirotend.core.session.fold import Running
-from chirotend.services.call.issued import IssuedCall
+from chirotend.services.call.issued_call import IssuedCall
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.kit import own_library

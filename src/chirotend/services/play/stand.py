@@ -13,7 +13,7 @@ from chirotend.core.session.prompts import due
 from chirotend.library.loader import prompts, rest_guides
 from chirotend.library.schema import PromptEntry, RestGuide
 from chirotend.services.body.condition import condition, terms_of
-from chirotend.services.call.issued import IssuedCall
+from chirotend.services.call.issued_call import IssuedCall
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.kit import own_library

@@ -12,7 +12,7 @@ from chirotend.core.record.words import TIMINGS
 from chirotend.formats import documents, kept_rows
 from chirotend.formats.cells import UnreadableFile
 from chirotend.library.probes import pressure_tasks, templates
-from chirotend.services.call.issued import issued_call
+from chirotend.services.call.issued_call import issued_call
 from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import own_library, profile
 from chirotend.services.record.bring import answers

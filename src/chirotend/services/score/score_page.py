@@ -14,7 +14,7 @@ from chirotend.drawing.score import Line, Remark, ScoreDay, ScoreMark
 from chirotend.drawing.strip import Bar, Strip, strip
 from chirotend.library.loader import instrument_name
 from chirotend.services import words
-from chirotend.services.call.issued import IssuedCall, issued_call
+from chirotend.services.call.issued_call import IssuedCall, issued_call
 from chirotend.services.context import Context
 from chirotend.services.play.stand import Stand
 from chirotend.services.score.only import EVERYTHING, Only, measured_between

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import timedelta
 
 from chirotend.core.plan.week import PLAYED_KINDS, Engagement
-from chirotend.services.call.issued import IssuedCall
+from chirotend.services.call.issued_call import IssuedCall
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.plan import engagements

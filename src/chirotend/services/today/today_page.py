@@ -10,7 +10,7 @@ from chirotend.drawing.limit_bar import limit_bar
 from chirotend.drawing.measured import Picture
 from chirotend.library.loader import doors
 from chirotend.services.body import checks
-from chirotend.services.call.issued import IssuedCall
+from chirotend.services.call.issued_call import IssuedCall
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.plan import plan_page
