@@ -76,8 +76,8 @@ LIVES ?= 200
 laws: $(CHECKED)
 	LAWS_LIVES=$(LIVES) $(BIN)/python -m pytest tests/laws -n auto -q
 
-# a sample of all small changes to the code, and the tests that should notice: minutes to hours, MUTANTS= a group
-MUTANTS ?= 60
+# a sample of all small changes to the code, and the tests that should notice: hours, MUTANTS= a folder
+MUTANTS ?= 20
 mutants: $(CHECKED)
 	$(PYTHON) -m venv build/mutants && build/mutants/bin/pip install --quiet cosmic-ray==8.7.0
 	$(BIN)/python tools/mutants.py $(MUTANTS)

@@ -31,15 +31,40 @@ class Group:
 
 GROUPS = (
     Group(
-        "the judgement",
-        ("core/judge", "core/load", "core/body", "core/record"),
+        "judge, load, record",
+        ("core/judge", "core/load", "core/record"),
         ("tests/core/test_call.py", "tests/core", "tests/library", "tests/formats", "tests/external"),
     ),
-    Group("plan, session, fit", ("core/plan", "core/session", "core/fit"), ("tests/core", "tests/external")),
     Group(
-        "services of today, play and bringing",
-        ("services/today", "services/play", "services/record", "services/body"),
-        ("tests/services", "tests/web/test_pages.py"),
+        "body",
+        ("core/body",),
+        ("tests/core/test_body.py", "tests/core/test_territories.py", "tests/core", "tests/drawing"),
+    ),
+    Group("plan, session, fit", ("core/plan", "core/session", "core/fit"), ("tests/core", "tests/external")),
+    Group("trial", ("core/trial",), ("tests/core/test_trial.py", "tests/services/trial", "tests/external")),
+    Group(
+        "measure",
+        ("core/measure",),
+        ("tests/core/measure", "tests/core/test_measures.py", "tests/services/technique", "tests/external"),
+    ),
+    Group(
+        "review",
+        ("core/review",),
+        ("tests/core/test_week_review.py", "tests/core/test_spans.py", "tests/services/review"),
+    ),
+    *(
+        Group(f"services: {name}", (f"services/{name}",), (f"tests/services/{name}", *more, "tests/web/test_pages.py"))
+        for name, more in {
+            "today": ("tests/library",),
+            "play": (),
+            "plan": (),
+            "record": ("tests/formats",),
+            "body": (),
+            "kit": (),
+            "technique": (),
+            "score": (),
+            "trial": (),
+        }.items()
     ),
 )
 CONFIG = """
@@ -107,7 +132,8 @@ def _changed(diff: str | None) -> str:
 
 
 def main() -> None:
-    count = int(sys.argv[1]) if len(sys.argv) > 1 else 60
+    """Try COUNT mutants a group, chosen by SEED: `tools/mutants.py COUNT SEED`."""
+    count = int(sys.argv[1]) if len(sys.argv) > 1 else 20
     seed = int(sys.argv[2]) if len(sys.argv) > 2 else 1
     ray = os.environ.get("COSMIC_RAY") or shutil.which("cosmic-ray") or "build/mutants/bin/cosmic-ray"
     with ThreadPoolExecutor(2) as pool:

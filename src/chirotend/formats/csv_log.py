@@ -153,14 +153,9 @@ class _Sessions(_Taker):
             return
         first, line, file = self.sittings[key]
         try:
-            joined = replace(
-                first,
-                blocks=(*first.blocks, *session.blocks),
-                effort=session.effort if first.effort is None else first.effort,
-                went_well=_both(first.went_well, session.went_well),
-                was_hard=_both(first.was_hard, session.was_hard),
-                question=_both(first.question, session.question),
-            )
+            texts: dict[str, Any] = {name: _both(text, session.texts()[name]) for name, text in first.texts().items()}
+            effort = session.effort if first.effort is None else first.effort
+            joined = replace(first, blocks=(*first.blocks, *session.blocks), effort=effort, **texts)
         except MethodError as error:
             cells.refuse("minutes", f"what one session holds: {str(error).partition(': ')[2]}")
             self.draft.bad.extend(cells.bad)

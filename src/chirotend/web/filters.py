@@ -9,6 +9,7 @@ from flask import Flask
 from flask_login import current_user
 
 from chirotend.core.judge.rules import rules as call_rules
+from chirotend.core.record.session import SESSION_TEXTS
 from chirotend.core.record.shape import TEXT_MAX
 from chirotend.drawing import signs
 from chirotend.library.loader import cautions_for
@@ -52,6 +53,7 @@ def init_app(app: Flask) -> None:
         sign_radius=signs.sign_radius,
         cautions_for=_cautions_for,
         text_max=TEXT_MAX,
+        session_texts=SESSION_TEXTS,
         rules_version=call_rules().version,
     )
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True

@@ -233,7 +233,7 @@ def test_a_sitting_from_start_to_wrap_up(steady):
         wrapup.write_in(later, wrapup.WrapUp(None, "nothing", []))
     with pytest.raises(FieldError, match="left or right"):
         wrapup.write_in(later, wrapup.WrapUp(4, "nothing", [("m1", "", 3)]))
-    written = wrapup.write_in(later, wrapup.WrapUp(4, "nothing", [("m1", "left", 3)], "low F", "", ""))
+    written = wrapup.write_in(later, wrapup.WrapUp(4, "nothing", [("m1", "left", 3)], {"went_well": "low F"}))
     assert [(b.instrument, b.minutes) for b in written.blocks] == [("bassoon", 30), ("contrabassoon", 15)]
     assert steady.store.session(session).effort == 4
     assert steady.store.check(steady.today, "playing").entries[0].intensity == 3

@@ -13,7 +13,7 @@ def lived(context: Context, days: int) -> None:
     for back in range(days):
         day = context.today - timedelta(days=back)
         word = "thirds" if back % 50 == 49 else ""
-        log.write_session(context, log.TypedSession(day, 30, effort=4, instrument="bassoon", question=word))
+        log.write_session(context, log.TypedSession(day, 30, effort=4, instrument="bassoon", texts={"question": word}))
         checks.nothing(context, "waking", day)
 
 
@@ -39,7 +39,7 @@ def test_words_instrument_and_kind_narrow_it_together(context: Context):
     lived(context, 150)
     day = context.today - timedelta(days=160)
     log.write_session(
-        context, log.TypedSession(day, 20, instrument="contrabassoon", kind="technique", was_hard="Thirds.")
+        context, log.TypedSession(day, 20, instrument="contrabassoon", kind="technique", texts={"was_hard": "Thirds."})
     )
     log.write_day(context, day - timedelta(days=1), True, "Snow.")
     assert len(pages(context, words="THIRDS")) == 4 and len(pages(context, words="thirds bassoon repertoire")) == 3

@@ -262,9 +262,7 @@ def test_the_same_diary_longer_sorted_otherwise_and_mended_brings_only_what_is_n
 
 
 def test_rows_that_look_like_what_is_there_are_a_question(context, worker):
-    log.write_session(
-        context, log.TypedSession(date(2026, 10, 12), 60.0, None, None, "", "repertoire", "", "", ""), None
-    )
+    log.write_session(context, log.TypedSession(date(2026, 10, 12), 60.0, None, None, "", "repertoire"), None)
     job = read(context, worker, ("d.csv", DIARY))
     assert (job.result["alike"], job.result["sessions"]) == (1, 2)
     assert confirm(context, worker, job, alike="new").result["sessions"] == 3

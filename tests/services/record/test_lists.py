@@ -14,7 +14,9 @@ def test_lists_are_newest_first_and_can_be_searched(context):
         (2, "", "Thirds were even"),
         (3, "How high the chair?", "Slow and even"),
     ):
-        typed = log.TypedSession(date(2026, 11, day), 30, time(10), 4, "bassoon", question=question, went_well=well)
+        typed = log.TypedSession(
+            date(2026, 11, day), 30, time(10), 4, "bassoon", texts={"question": question, "went_well": well}
+        )
         log.write_session(context, typed)
     assert [w.text for w in lists.written(context, "question")] == ["How high the chair?", "Why does low F crack?"]
     assert [w.text for w in lists.written(context, search="EVEN")] == ["Slow and even", "Thirds were even"]

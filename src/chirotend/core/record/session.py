@@ -1,14 +1,14 @@
 """A sitting and its parts. `None` means "not said". Minutes; effort 0-10; tempo in beats per minute."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime
 from functools import cached_property
 from typing import Annotated
 
 from chirotend.core.errors import OutOfRange, check_range
 from chirotend.core.record import words
-from chirotend.core.record.shape import ID_MAX, NAME_MAX, check_fields, number, text, word
+from chirotend.core.record.shape import ID_MAX, NAME_MAX, check_fields, number, shapes, text, word
 
 
 @dataclass(frozen=True)
@@ -47,9 +47,9 @@ class Session:
     effort: Annotated[float | None, number(0, words.EFFORT_MAX, missing="not rated", column="effort")] = None
     start_utc: datetime | None = None
     end_utc: datetime | None = None
-    went_well: Annotated[str, text(column="went_well")] = ""
-    was_hard: Annotated[str, text(column="was_hard")] = ""
-    question: Annotated[str, text(column="question")] = ""
+    went_well: Annotated[str, text(column="went_well", label="Went well")] = ""
+    was_hard: Annotated[str, text(column="was_hard", label="Was hard")] = ""
+    question: Annotated[str, text(column="question", label="Question for your teacher")] = ""
 
     def __post_init__(self) -> None:
         if not self.blocks:
@@ -70,9 +70,24 @@ class Session:
         """Return the effort of one of its blocks: its own rating, else that of the whole sitting; None = not rated."""
         return block.effort if block.effort is not None else self.effort
 
+    def texts(self) -> dict[str, str]:
+        """Return what was written of it in words, by field; "" = nothing."""
+        return {name: getattr(self, name) for name in SESSION_TEXTS}
+
     def minutes_on(self, instrument: str) -> float:
         """Minutes played on one instrument."""
         return sum(block.minutes for block in self.blocks if block.instrument == instrument and block.kind != "other")
+
+
+#: what is written of a session in words: the field, and what the screen calls it
+SESSION_TEXTS = {name: shape.label for name, shape in shapes(Session).items() if shape.label}
+
+
+def filled(first: Session, second: Session) -> Session:
+    """Return `first` with what only `second` says: its effort, times and texts; id, day and blocks are those of
+    `first`."""
+    names = ("effort", "start_utc", "end_utc", *SESSION_TEXTS)
+    return replace(first, **{name: getattr(second, name) for name in names if getattr(first, name) in (None, "")})
 
 
 def overlap(a: Session, others: Iterable[Session]) -> Session | None:

@@ -14,7 +14,7 @@ ID_MAX, NAME_MAX, TEXT_MAX = 64, 80, 20_000
 class Shape:
     """A field: its unit and range, or its words, or its longest text; what "missing" means; its column in the diary.
 
-    `column` "" = it has none of its own there.
+    `column` "" = it has none of its own there; `label` what the screen calls it, "" = it is not typed as it is.
     """
 
     missing: str
@@ -25,6 +25,7 @@ class Shape:
     words: tuple[str, ...] = ()
     several: bool = False
     longest: int = 0
+    label: str = ""
 
     def check(self, name: str, value: Any) -> None:
         """Raise `OutOfRange` or `NotANumber` when `value` is none that this field holds."""
@@ -47,9 +48,9 @@ def word(words: tuple[str, ...], *, missing: str = "", column: str = "", several
     return Shape(missing, column, words=words, several=several)
 
 
-def text(longest: int = TEXT_MAX, *, missing: str = "nothing written", column: str = "") -> Shape:
+def text(longest: int = TEXT_MAX, *, missing: str = "nothing written", column: str = "", label: str = "") -> Shape:
     """A field that holds words of hers, or an id."""
-    return Shape(missing, column, longest=longest)
+    return Shape(missing, column, longest=longest, label=label)
 
 
 @cache

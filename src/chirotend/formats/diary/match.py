@@ -11,6 +11,7 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from chirotend.core.body.zones import zones
 from chirotend.core.days import zone_named
+from chirotend.core.record.session import SESSION_TEXTS
 from chirotend.core.record.words import SYMPTOM_KINDS, TIMINGS
 from chirotend.formats.spelled import plain
 
@@ -24,9 +25,7 @@ MEANINGS = {
     "instrument": "the instrument",
     "kind": "the kind of playing",
     "effort": "the effort",
-    "went_well": "what went well",
-    "was_hard": "what was hard",
-    "question": "a question",
+    **{name: label.lower() for name, label in SESSION_TEXTS.items()},
     "note": "the day’s note",
     "sleep": "the night’s sleep",
     "off": "a day off",

@@ -9,6 +9,7 @@ from zoneinfo import ZoneInfo
 from chirotend.core.days import instant_of, practice_day
 from chirotend.core.errors import MethodError
 from chirotend.core.record import Block, Session
+from chirotend.core.record.session import SESSION_TEXTS
 from chirotend.core.record.shape import NAME_MAX, TEXT_MAX
 from chirotend.formats.cells import plain_text
 from chirotend.formats.diary.scales import likely_unit, unit_question
@@ -18,7 +19,6 @@ from chirotend.formats.spelled import clocks_of, length_of, number_of, plain
 from chirotend.formats.spelled.lengths import Length
 from chirotend.library.loader import diary_words
 
-TEXTS = ("went_well", "was_hard", "question")
 EFFORT_ENDS = (5, 6, 10, 20, 100)
 #: a row of fewer cells than these is no double: two half hours on one day are two half hours
 DOUBLE_CELLS = 3
@@ -58,7 +58,7 @@ class Played:
         self.unit = self._unit()
         at = [table.at["effort"]] if "effort" in table.at else []
         self.effort = table.scale("effort_of", at, EFFORT_ENDS, "How hard the sitting was, out of")
-        self.has_texts = any(name in table.at for name in TEXTS)
+        self.has_texts = any(name in table.at for name in SESSION_TEXTS)
         self.off: dict[date, int] = {}
         self.nothing_played = 0
         self._alike: Counter[str] = Counter()
@@ -91,9 +91,9 @@ class Played:
             return True
         try:
             block = self._block(when.minutes, self._instrument(row), kind if kind != OFF else "repertoire")
-            texts = (plain_text(row.cell(name))[:TEXT_MAX] for name in TEXTS) if self.has_texts else ()
+            texts = {n: plain_text(row.cell(n))[:TEXT_MAX] for n in SESSION_TEXTS} if self.has_texts else {}
             uid = self._uid(day, when.start, block)
-            session = Session(uid, day, (block,), self._effort(row), when.start, when.end, *texts)
+            session = Session(uid, day, (block,), self._effort(row), when.start, when.end, **texts)
         except MethodError:
             row.refuse(self._length_name(), row.length, "how long, up to 1440 minutes")
             return False

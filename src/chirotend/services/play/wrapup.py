@@ -1,12 +1,11 @@
 """The wrap-up: a stopped sitting is written into the record, its marks settled."""
 
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from datetime import timedelta
 
 from chirotend.core.days import practice_day
 from chirotend.core.record import Block, Session
-from chirotend.core.record.shape import TEXT_MAX
 from chirotend.core.record.words import EFFORT_MAX, SYMPTOM_KINDS
 from chirotend.core.session.fold import Running
 from chirotend.services.body import checks
@@ -23,15 +22,13 @@ NOTHING = "nothing"
 
 @dataclass(frozen=True)
 class WrapUp:
-    """The answers after playing: effort 0-10, whether anything is there, settled marks, and words for later."""
+    """The answers after playing: effort 0-10, whether anything is there, settled marks, and texts for later."""
 
     effort: float | None
     #: "nothing", or the kind of what is there
     anything: str
     settled: Sequence[tuple[str, str, float]]  # mark uid, side, strength 0-10
-    went_well: str = ""
-    was_hard: str = ""
-    question: str = ""
+    texts: Mapping[str, str] = field(default_factory=dict)
     aims_done: Sequence[str] = ()
     #: how it was mostly held, where nothing was said while playing; "" = not said
     grip: str = ""
@@ -47,12 +44,9 @@ def write_in(context: Context, wrap: WrapUp) -> Session:
         raise FieldError("effort", "Say how hard it was, from 0 (nothing) to 10 (all you have).")
     if wrap.anything not in (NOTHING, *SYMPTOM_KINDS):
         raise FieldError("anything", "Say whether anything is there: nothing, or what kind.")
-    for field, hold in (("grip", wrap.grip), ("posture", wrap.posture)):
+    for name, hold in (("grip", wrap.grip), ("posture", wrap.posture)):
         if hold and hold not in own_library.grips(context):
-            raise FieldError(field, "Choose one of the holds shown, or leave it open.")
-    for name in ("went_well", "was_hard", "question"):
-        if len(getattr(wrap, name)) > TEXT_MAX:
-            raise FieldError(name, f"At most {TEXT_MAX} characters.")
+            raise FieldError(name, "Choose one of the holds shown, or leave it open.")
     with corrections.as_one(context):
         return _written_in(context, uid, wrap)
 
@@ -92,17 +86,8 @@ def _as_written(context: Context, uid: str, state: Running, wrap: WrapUp) -> Ses
     if state.began_utc is None or state.ended_utc is None:
         raise NotThere(uid)
     end = max(state.ended_utc, state.began_utc + timedelta(seconds=1))
-    return Session(
-        uid,
-        practice_day(state.began_utc, context.zone),
-        tuple(blocks),
-        wrap.effort,
-        state.began_utc,
-        end,
-        wrap.went_well.strip(),
-        wrap.was_hard.strip(),
-        wrap.question.strip(),
-    )
+    day = practice_day(state.began_utc, context.zone)
+    return Session(uid, day, tuple(blocks), wrap.effort, state.began_utc, end, **wrap.texts)
 
 
 def _played(state: Running, wrap: WrapUp) -> Iterator[Block]:

@@ -20,7 +20,6 @@ QUICK_MIN = (20, 30, 45, 60, 90)
 AS_LAST = "last"
 NOTHING, SHOW = "nothing", "show"
 LAST_DAYS = 90
-WORDS = ("went_well", "was_hard", "question")
 
 
 @dataclass(frozen=True)
@@ -70,16 +69,13 @@ def add(context: Context, typed: Mapping[str, str]) -> tuple[date, str]:
     effort = maybe_number("effort", "Effort", typed.get("effort", ""), 0, 10, "")
     if effort is None:
         raise FieldError("effort", "Say how hard it was: touch a number from 0 to 10.")
-    for name in WORDS:
-        if len(typed.get(name, "")) > TEXT_MAX:
-            raise FieldError(name, f"At most {TEXT_MAX} characters.")
+    texts = log.typed_texts(typed)
     after = typed.get("after", "")
     if after not in ("", NOTHING, SHOW):
         raise FieldError("after", "Say whether there was anything after: nothing, or show where.")
     with corrections.as_one(context):
-        words = (typed.get(name, "") for name in WORDS)
         kind = typed.get("kind") or "repertoire"
-        session = log.write_session(context, log.TypedSession(day, minutes, start, effort, instrument, kind, *words))
+        session = log.write_session(context, log.TypedSession(day, minutes, start, effort, instrument, kind, texts))
         grip, posture = _holds(context, instrument, typed)
         if grip or posture:
             held = tuple(_held(b, grip, posture) for b in session.blocks)

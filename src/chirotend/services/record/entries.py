@@ -95,9 +95,7 @@ def _of_day(context: Context, day: date, held: Day, names: Mapping[str, str]) ->
             f"{s.minutes:.0f} min",
             " and ".join(names.get(i, i).lower() for i in played),
             "" if s.effort is None else f"effort {s.effort:g}",
-            s.went_well,
-            s.was_hard,
-            s.question,
+            *s.texts().values(),
         ]
         kind = ", ".join(dict.fromkeys(b.kind for b in s.blocks))
         yield Entry(day, kind, " · ".join(p for p in parts if p), "record.edit_session", {"uid": s.uid}, played)

@@ -1,11 +1,11 @@
-"""What she wrote down after playing, kept as lists: questions for the teacher, what went well, what was hard."""
+"""What was written of sessions in words, a list a field: what went well, what was hard, questions for the teacher."""
 
 from dataclasses import dataclass
 from datetime import date
 
+from chirotend.core.record.session import SESSION_TEXTS
 from chirotend.services.context import Context, FieldError
 
-LIST_TITLES = {"question": "Questions", "went_well": "Went well", "was_hard": "Was hard"}
 MOST = 300
 
 
@@ -21,9 +21,9 @@ class Written:
 
 def written(context: Context, kind: str = "", search: str = "") -> list[Written]:
     """Return the lines of one list (or all), newest first, that hold the words of `search`; at most 300."""
-    if kind and kind not in LIST_TITLES:
-        raise FieldError("kind", f"Choose one of {', '.join(LIST_TITLES.values())}.")
-    kinds = (kind,) if kind else tuple(LIST_TITLES)
+    if kind and kind not in SESSION_TEXTS:
+        raise FieldError("kind", f"Choose one of {', '.join(SESSION_TEXTS.values())}.")
+    kinds = (kind,) if kind else tuple(SESSION_TEXTS)
     words = search.lower().split()
     found = [
         Written(day, uid, k, text)

@@ -1,12 +1,14 @@
 """Writing in a past session or a day by hand, and mending it later."""
 
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from datetime import UTC, date, datetime, time, timedelta
 from uuid import uuid4
 
 from chirotend.core.days import instant_of
 from chirotend.core.errors import OutOfRange
 from chirotend.core.record import Block, DayNote, Session, overlap
+from chirotend.core.record.session import SESSION_TEXTS
 from chirotend.core.record.shape import TEXT_MAX
 from chirotend.core.record.words import BLOCK_KINDS, EFFORT_MAX, SESSION_MAX_MIN
 from chirotend.services.context import Context, FieldError, NotThere
@@ -15,7 +17,8 @@ from chirotend.services.record import corrections
 
 @dataclass(frozen=True)
 class TypedSession:
-    """A session as typed: day, local start (or None), minutes, effort 0-10 (or None), instrument, kind, words."""
+    """A session as typed: day, local start (or None), minutes, effort 0-10 (or None), instrument, kind, and its texts
+    by field."""
 
     day: date
     minutes: float
@@ -23,9 +26,16 @@ class TypedSession:
     effort: float | None = None
     instrument: str = ""
     kind: str = "repertoire"
-    went_well: str = ""
-    was_hard: str = ""
-    question: str = ""
+    texts: Mapping[str, str] = field(default_factory=dict)
+
+
+def typed_texts(typed: Mapping[str, str]) -> dict[str, str]:
+    """Return the texts of a session among what was typed, by field; `FieldError` at one that is too long."""
+    texts = {name: typed.get(name, "").strip() for name in SESSION_TEXTS}
+    for name, text in texts.items():
+        if len(text) > TEXT_MAX:
+            raise FieldError(name, f"At most {TEXT_MAX} characters.")
+    return texts
 
 
 def session_of(context: Context, uid: str) -> Session:
@@ -47,9 +57,7 @@ def write_session(context: Context, typed: TypedSession, uid: str | None = None)
     if start and typed.minutes > 0 and end and end > context.now + timedelta(minutes=1):
         raise FieldError("minutes", "The session would end in the future. Write the minutes played so far.")
     blocks = _blocks(old, typed)
-    session = Session(
-        uid or uuid4().hex, typed.day, blocks, typed.effort, start, end, typed.went_well, typed.was_hard, typed.question
-    )
+    session = Session(uid or uuid4().hex, typed.day, blocks, typed.effort, start, end, **typed.texts)
     near = context.store.sessions(typed.day - timedelta(days=1), typed.day + timedelta(days=1))
     clash = overlap(session, near)
     if clash is not None and clash.start_utc is not None:

@@ -8,6 +8,7 @@ from typing import Any
 
 from chirotend.core.body.zones import zone
 from chirotend.core.record import Check, DayNote, Entry, Record, Session, overlap
+from chirotend.core.record.session import filled
 from chirotend.formats.cells import BadCell
 from chirotend.formats.json_record import Tables
 from chirotend.services.context import Context
@@ -202,16 +203,7 @@ def _known_or_changed(plan: Plan, old: Session, new: Session, ticks: _Ticks) -> 
     if not said:
         plan.known["sessions"] += 1
         return
-    document = replace(
-        new,
-        uid=old.uid,
-        effort=old.effort if new.effort is None else new.effort,
-        start_utc=new.start_utc or old.start_utc,
-        end_utc=new.end_utc or old.end_utc,
-        went_well=new.went_well or old.went_well,
-        was_hard=new.was_hard or old.was_hard,
-        question=new.question or old.question,
-    )
+    document = replace(filled(new, old), uid=old.uid)
     plan.changes.append(ticks.change(f"session {old.uid}", said, document))
 
 
@@ -222,8 +214,8 @@ def _otherwise(old: Session, new: Session) -> list[str]:
         said.append(f"effort {'not said' if old.effort is None else f'{old.effort:g}'} → {new.effort:g}")
     if round(new.minutes, 3) != round(old.minutes, 3):
         said.append(f"{old.minutes:g} → {new.minutes:g} minutes")
-    words = ((old.went_well, new.went_well), (old.was_hard, new.was_hard), (old.question, new.question))
-    said += [f"“{then[:40]}” → “{now[:40]}”" for then, now in words if now and now != then]
+    texts = zip(old.texts().values(), new.texts().values(), strict=True)
+    said += [f"“{then[:40]}” → “{now[:40]}”" for then, now in texts if now and now != then]
     return said
 
 

@@ -16,6 +16,7 @@ from chirotend.services.kit.profile import profile
 from chirotend.services.plan import week_aims
 from chirotend.services.play import bars, sitting, takes, wrapup
 from chirotend.services.play.stand import MORE_PLACES, NOTES, PLACES, stand_now
+from chirotend.services.record import log
 from chirotend.services.score import score_page
 from chirotend.services.today.stop import stopped
 from chirotend.web import fields
@@ -151,14 +152,13 @@ def _answers() -> wrapup.WrapUp:
         for m in form.getlist("mark")
         if (strength := fields.number(f"strength-{m}")) is not None
     ]
-    words = {name: form.get(name, "") for name in ("went_well", "was_hard", "question")}
     holds = {name: form.get(name, "") for name in ("grip", "posture")}
     return wrapup.WrapUp(
         fields.number("effort"),
         form.get("anything", ""),
         settled,
-        aims_done=form.getlist("aims_done"),
-        **words,
+        log.typed_texts(form),
+        form.getlist("aims_done"),
         **holds,
     )
 

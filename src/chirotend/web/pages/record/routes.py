@@ -11,6 +11,7 @@ from wtforms.validators import InputRequired, Optional
 
 from chirotend.core.memos import forget_diaries
 from chirotend.core.record import Block, DayNote, Session
+from chirotend.core.record.session import SESSION_TEXTS
 from chirotend.core.record.words import BLOCK_KINDS
 from chirotend.drawing import bodymap
 from chirotend.services.context import FieldError
@@ -37,9 +38,6 @@ class SessionForm(FlaskForm):
     effort = NumberField("Effort, 0–10", [Optional()])
     instrument = StringField("Instrument", [fits(Block, "instrument")])
     kind = SelectField("Kind", choices=choices((k, k) for k in BLOCK_KINDS), default="repertoire")
-    went_well = TextAreaField("Went well", [fits(Session, "went_well")])
-    was_hard = TextAreaField("Was hard", [fits(Session, "was_hard")])
-    question = TextAreaField("A question", [fits(Session, "question")])
 
     def typed(self) -> log.TypedSession:
         return log.TypedSession(
@@ -49,10 +47,12 @@ class SessionForm(FlaskForm):
             None if self.effort.data is None else float(self.effort.data),
             (self.instrument.data or "").strip(),
             self.kind.data,
-            self.went_well.data or "",
-            self.was_hard.data or "",
-            self.question.data or "",
+            {name: self[name].data or "" for name in SESSION_TEXTS},
         )
+
+
+for name, label in SESSION_TEXTS.items():
+    setattr(SessionForm, name, TextAreaField(label, [fits(Session, name)]))
 
 
 class DayForm(FlaskForm):
@@ -104,6 +104,8 @@ def new_session(problem: FieldError | None = None, code: int = 200) -> ResponseR
         kinds=BLOCK_KINDS,
         held=add_session.held_last(d, request.form.get("instrument") or next(iter(own), "")),
         typed=request.form,
+        more_open=any(map(request.form.get, SESSION_TEXTS))
+        or (problem is not None and problem.field in ("kind", *SESSION_TEXTS)),
         problem=problem,
     ), code
 
@@ -131,9 +133,7 @@ def edit_session(uid: str) -> ResponseReturnValue:
             "effort": old.effort,
             "instrument": old.blocks[0].instrument,
             "kind": old.blocks[0].kind,
-            "went_well": old.went_well,
-            "was_hard": old.was_hard,
-            "question": old.question,
+            **old.texts(),
         }
     )
     return _form(form, uid)
@@ -274,7 +274,7 @@ def _lists(
     problem: FieldError | None = None, code: int = 200, found: Sequence[lists.Written] = ()
 ) -> ResponseReturnValue:
     asked = {"kind": request.args.get("kind", ""), "search": request.args.get("search", "").strip()}
-    return render_template("record/lists.html", found=found, kinds=lists.LIST_TITLES, problem=problem, **asked), code
+    return render_template("record/lists.html", found=found, problem=problem, **asked), code
 
 
 @bp.get("/lists")
