@@ -4,14 +4,19 @@ import base64
 import io
 import json
 import re
+from datetime import date
 
 import pytest
 from fhir.resources.R4B.bundle import Bundle
+from hypothesis import given
+from hypothesis import strategies as st
 from PIL import Image
 from pypdf import PdfReader
 
+from chirotend.core.body.zones import zones
+from chirotend.core.record.words import SIDES, SYMPTOM_KINDS, TIMINGS
 from chirotend.devices import camera
-from chirotend.formats import png
+from chirotend.formats import fhir, png
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.picture import made_again
 from tests.conftest import add_player, sign_in
@@ -74,6 +79,42 @@ def test_the_bundle_is_valid_and_holds_what_the_page_says(client, address):
     document = base64.b64decode(json.loads(text)["entry"][-1]["resource"]["content"][0]["attachment"]["data"])
     assert document.startswith(b"%PDF")
     assert len({e.fullUrl for e in bundle.entry}) == len(bundle.entry)
+
+
+WORDS = st.text(st.characters(codec="utf-8", exclude_categories=("C", "Z")), min_size=1, max_size=30)
+DAYS = st.dates(min_value=date(1950, 1, 1)).map(date.isoformat)
+MARKS = st.fixed_dictionaries(
+    {
+        "day": DAYS,
+        "timing": st.sampled_from(TIMINGS),
+        "zone": st.sampled_from(sorted(zones())),
+        "side": st.sampled_from(SIDES),
+        "kind": st.sampled_from(SYMPTOM_KINDS),
+        "intensity": st.floats(0, 10),
+    }
+)
+NUMBER = st.floats(-1e6, 1e6)
+MEASURES = st.fixed_dictionaries(
+    {"name": WORDS, "unit": st.just("") | WORDS, "first": NUMBER, "first_day": DAYS, "last": NUMBER, "last_day": DAYS}
+)
+WEEKS = st.fixed_dictionaries({"from": DAYS, "minutes": st.floats(0, 10_080)})
+REPORTS = st.fixed_dictionaries(
+    {
+        "who": st.just("A player") | WORDS,
+        "first": DAYS,
+        "last": DAYS,
+        "marks": st.lists(MARKS, max_size=3),
+        "week_minutes": st.lists(WEEKS, max_size=3),
+        "measures": st.lists(MEASURES, max_size=3),
+    }
+)
+
+
+@given(REPORTS)
+def test_the_bundle_of_any_report_is_valid(values):
+    bundle = Bundle.model_validate_json(fhir.bundle(values, "2026-11-12T09:00:00+01:00", b"%PDF-1.7"))
+    count = len(values["marks"]) + len(values["week_minutes"]) + 2 * len(values["measures"])
+    assert [e.resource.get_resource_type() for e in bundle.entry].count("Observation") == count
 
 
 def test_a_picture_that_is_cut_off_is_refused_after_a_page_was_made_too(client, address):

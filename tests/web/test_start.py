@@ -5,7 +5,7 @@ import sys
 
 #: packages that may not be loaded by a start; each takes up to two seconds
 LATE = ("scipy", "av", "soundfile", "icalendar", "recurring_ical_events", "mido", "cryptography", "cheroot")
-LATE += ("pandas", "partitura", "weasyprint", "fhir", "pyedflib")
+LATE += ("pandas", "partitura", "weasyprint", "pyedflib")
 MODULES_MAX = 1450
 START = "import sys; import chirotend.cli; print(*sys.modules)"
 
