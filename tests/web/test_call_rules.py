@@ -190,7 +190,7 @@ PAGES_OF = {
     "warmup": "/warm-up",
     "technique": "/kit/",
     "library": "/kit/library/exercise",
-    "curtain": "/curtain/",
+    "concert_card": "/curtain/",
     "account": "/settings",
     "help": "/help",
 }

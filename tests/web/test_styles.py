@@ -11,7 +11,7 @@ from chirotend.web import assets, styles
 
 TEMPLATES = Path(styles.__file__).parent / "templates"
 #: pages that must stand without the rest: each has a sheet of its own
-ALONE = ("help/urgent.html", "curtain/", "away/", "report/sheet")
+ALONE = ("help/urgent.html", "concert_card/", "offline/", "report/sheet")
 
 
 def classes_of(sheets: Iterable[str]) -> set[str]:

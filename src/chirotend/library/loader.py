@@ -12,9 +12,9 @@ from chirotend.core.load.part import WEIGHTS
 from chirotend.core.record.words import BLOCK_KINDS, SLEEP, SYMPTOM_KINDS, TIMINGS
 from chirotend.library.schema import (
     BackgroundMethod,
+    CardProblem,
     CarryLayout,
     Caution,
-    CurtainProblem,
     DiaryColumn,
     DiaryWord,
     Door,
@@ -221,8 +221,8 @@ def _once(found: dict[str, str], more: dict[str, str], of: str) -> None:
 
 
 @cache
-def curtain_problems() -> dict[str, CurtainProblem]:
-    return _by_id("said/curtain", "problem", CurtainProblem)
+def card_problems() -> dict[str, CardProblem]:
+    return _by_id("said/concert_card", "problem", CardProblem)
 
 
 @cache

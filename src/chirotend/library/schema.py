@@ -53,7 +53,7 @@ SCREENS = (
     "warmup",
     "technique",
     "library",
-    "curtain",
+    "concert_card",
     "account",
     "help",
     "emergency",
@@ -485,7 +485,7 @@ class SelfCheck(Strict):
     source: Short
 
 
-class CurtainOption(Strict):
+class CardOption(Strict):
     """Something to do tonight, with the cautions that are rules."""
 
     text: Long
@@ -495,7 +495,7 @@ class CurtainOption(Strict):
     after_operation: bool = True
 
 
-class CurtainProblem(Strict):
+class CardProblem(Strict):
     """A problem before the curtain: where it can be, the options that need nothing, what else, when to hand over."""
 
     id: Id
@@ -505,7 +505,7 @@ class CurtainProblem(Strict):
     hand_over: Long
     supports: bool
     sticks: Literal["", "lighter", "heavier"]
-    options: tuple[CurtainOption, ...]
+    options: tuple[CardOption, ...]
 
 
 class Door(Strict):

@@ -20,14 +20,14 @@ from chirotend.web import assets, errors, filters, security, signin, transaction
 from chirotend.web.incoming import CleanRequest
 from chirotend.web.pages import (
     account,
-    away,
     body,
-    curtain,
+    concert_card,
     drawings,
     happened,
     help,
     kit,
     matters,
+    offline,
     parts,
     plan,
     play,
@@ -55,7 +55,7 @@ UPLOADS = {
 UPLOAD_MAX = max(UPLOADS.values())
 PAGES = (
     *(today, plan, programmes, parts, play, body, score, trials),
-    *(technique, kit, record, matters, happened, report, drawings, curtain, away, account, help),
+    *(technique, kit, record, matters, happened, report, drawings, concert_card, offline, account, help),
 )
 
 

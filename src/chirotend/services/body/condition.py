@@ -7,7 +7,7 @@ from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.rules import OPEN
 from chirotend.core.plan.suits import HAND, Condition, Terms
 from chirotend.core.record.words import SENSORY_KINDS
-from chirotend.library.schema import CurtainOption, ExerciseEntry, Instrument, RestGuide
+from chirotend.library.schema import CardOption, ExerciseEntry, Instrument, RestGuide
 from chirotend.services.call.issued_call import IssuedCall
 from chirotend.services.call.todays_call import TodaysCall
 from chirotend.services.context import Context
@@ -66,7 +66,7 @@ def spared_hands(call: IssuedCall) -> dict[str, str]:
     return {side: place_name((region, side)) for region, side in places}
 
 
-def terms_of(entry: ExerciseEntry | RestGuide | CurtainOption) -> Terms:
+def terms_of(entry: ExerciseEntry | RestGuide | CardOption) -> Terms:
     """Return the cautions of a library entry that are rules."""
     return Terms(entry.not_with, entry.needs, entry.clear_zones, entry.after_operation)
 

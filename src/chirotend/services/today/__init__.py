@@ -1,1 +1,1 @@
-"""The day’s call, what it stops, the warm-up and the card before the curtain."""
+"""The day’s call, what it stops, the warm-up and the pre-concert card."""

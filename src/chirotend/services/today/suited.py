@@ -16,7 +16,7 @@ from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.kit import demands, own_library
 from chirotend.services.plan import week_aims
-from chirotend.services.today.curtain import used_grips
+from chirotend.services.today.concert_card import used_grips
 from chirotend.services.words import amount, listed, long_time, place_name
 from chirotend.store.models import AimRow
 

@@ -87,7 +87,7 @@ def service_worker() -> ResponseReturnValue:
             for f in (
                 "css/tokens.css",
                 "css/urgent.css",
-                "css/curtain.css",
+                "css/concert_card.css",
                 "js/link.js",
                 "js/kept.js",
                 "vendor/literata-latin-standard-normal.woff2",

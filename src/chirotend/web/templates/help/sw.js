@@ -1,4 +1,4 @@
-// Keeps the urgent page, and apart from it what asks a player (the curtain card, the morning and a mark), for when there
+// Keeps the urgent page, and apart from it what asks a player (the pre-concert card, the morning and a mark), for when there
 // is no network or the server fails.
 const URGENT = "urgent-2";
 const CARD = "card-3";

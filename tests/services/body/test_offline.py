@@ -5,7 +5,7 @@ from datetime import timedelta
 
 import pytest
 
-from chirotend.services.body import away, checks
+from chirotend.services.body import checks, offline
 from chirotend.services.context import Context, FieldError
 from chirotend.services.record import log
 from chirotend.store.models import TakenRow
@@ -22,47 +22,47 @@ def on(context: Context, days_ago: int = 0):
 
 def test_a_morning_and_a_mark_of_yesterday_arrive_today_in_yesterday(context: Context):
     at = context.now - timedelta(days=1)
-    away.morning(context, "short", "cold", at)
-    away.marks(context, MARK, at + timedelta(minutes=1))
+    offline.morning(context, "short", "cold", at)
+    offline.marks(context, MARK, at + timedelta(minutes=1))
     assert on(context, 1) == [("waking", at + timedelta(minutes=1), 1)] and on(context) == []
     note = context.store.record(context.today - timedelta(1), context.today).note(context.today - timedelta(1))
     assert note is not None and (note.sleep, note.hands) == ("short", "cold")
 
 
 def test_sent_again_it_changes_nothing_also_when_it_was_rubbed_out_since(context: Context):
-    away.marks(context, MARK, context.now, "a1")
+    offline.marks(context, MARK, context.now, "a1")
     checks.rub_out(context, context.today, "waking", "thumb_ball", "left", "tension")
-    away.marks(context, MARK, context.now, "a1")
+    offline.marks(context, MARK, context.now, "a1")
     assert on(context) == [("waking", context.now, 0)]
-    away.morning(context, "short", "cold", context.now - timedelta(minutes=5), "a2")
+    offline.morning(context, "short", "cold", context.now - timedelta(minutes=5), "a2")
     log.set_morning(context, context.today, "sound", "warm")
-    away.morning(context, "short", "cold", context.now - timedelta(minutes=5), "a2")
+    offline.morning(context, "short", "cold", context.now - timedelta(minutes=5), "a2")
     note = context.store.record(context.today, context.today).note(context.today)
     assert note is not None and (note.sleep, note.hands) == ("sound", "warm")
 
 
 def test_as_usual_takes_back_nothing_that_was_marked_elsewhere_meanwhile(context: Context):
     checks.write_marks(context, MARK)
-    away.morning(context, None, None, context.now - timedelta(minutes=20))
+    offline.morning(context, None, None, context.now - timedelta(minutes=20))
     assert on(context) == [("waking", context.now, 1)]  # nor is what was marked later made older
 
 
 def test_an_id_is_forgotten_when_no_device_can_keep_it_any_more_and_a_wrong_one_is_refused(context: Context):
-    away.morning(context, None, None, context.now, "a1")
-    away.morning(replace(context, now=context.now + timedelta(days=31)), None, None, None, "a2")
+    offline.morning(context, None, None, context.now, "a1")
+    offline.morning(replace(context, now=context.now + timedelta(days=31)), None, None, None, "a2")
     assert [row.uid for row in context.store.repository(TakenRow).all()] == ["a2"]
     with pytest.raises(FieldError, match="an id no device gives"):
-        away.morning(context, None, None, context.now, "../x")
+        offline.morning(context, None, None, context.now, "../x")
 
 
 @pytest.mark.parametrize("wrong", [timedelta(days=40), timedelta(days=-1)])
 def test_a_clock_that_cannot_be_is_not_believed(context: Context, wrong):
-    away.morning(context, None, None, context.now - wrong)
+    offline.morning(context, None, None, context.now - wrong)
     assert [timing for timing, *_ in on(context)] == ["waking"]
 
 
 def test_a_mark_without_a_place_or_a_time_is_refused_in_words(context: Context):
     with pytest.raises(FieldError, match="Touch where"):
-        away.marks(context, replace(MARK, places=[]), context.now)
+        offline.marks(context, replace(MARK, places=[]), context.now)
     with pytest.raises(FieldError, match="Say when"):
-        away.marks(context, replace(MARK, timings=[]), context.now)
+        offline.marks(context, replace(MARK, timings=[]), context.now)

@@ -1,4 +1,4 @@
-"""The curtain card, ten minutes before it begins: options from what she already uses, a script, the booking."""
+"""The pre-concert card, ten minutes before it begins: options from what she already uses, a script, the booking."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -10,8 +10,8 @@ from chirotend.core.days import practice_day
 from chirotend.core.plan.suits import Condition, Terms, unsuitable
 from chirotend.core.record import DayNote
 from chirotend.core.record.shape import shapes
-from chirotend.library.loader import curtain_problems
-from chirotend.library.schema import CurtainProblem, Grip
+from chirotend.library.loader import card_problems
+from chirotend.library.schema import CardProblem, Grip
 from chirotend.services.body import checks
 from chirotend.services.body.checks import TypedMarks
 from chirotend.services.body.condition import condition, terms_of
@@ -55,7 +55,7 @@ class Option:
 class Card:
     """One problem: where it can be, what may be done about it tonight, hers first, and when to hand over."""
 
-    problem: CurtainProblem
+    problem: CardProblem
     places: tuple[Zone, ...]
     options: tuple[Option, ...]
 
@@ -86,7 +86,7 @@ def cards(context: Context, instrument: str = "") -> tuple[Card, ...]:
     families = {i.family for k, i in known.items() if k in played}
     grips = [g for g in used_grips(context) if families & set(g.families)]
     now = condition(context, todays_call(context), known.get(instrument))
-    return tuple(_card(p, kit, grips, now) for p in curtain_problems().values())
+    return tuple(_card(p, kit, grips, now) for p in card_problems().values())
 
 
 def used_grips(context: Context) -> list[Grip]:
@@ -96,20 +96,20 @@ def used_grips(context: Context) -> list[Grip]:
     return [known[g] for g in sorted(named) if g in known]
 
 
-def _card(p: CurtainProblem, kit: Sequence[KitRow], grips: Sequence[Grip], now: Condition) -> Card:
+def _card(p: CardProblem, kit: Sequence[KitRow], grips: Sequence[Grip], now: Condition) -> Card:
     general = [Option(o.text) for o in p.options if not unsuitable((), terms_of(o), now)]
     own = [*_supports(p, kit), *_sticks(p, kit), *(o for side in SIDES for o in _grips(p, grips, side, now))]
     return Card(p, tuple(zone(z) for z in p.places), (*own, *general))
 
 
-def _supports(p: CurtainProblem, kit: Sequence[KitRow]) -> list[Option]:
+def _supports(p: CardProblem, kit: Sequence[KitRow]) -> list[Option]:
     if not p.supports:
         return []
     named = [(row.kind, row.name[:1].lower() + row.name[1:]) for row in kit]
     return [Option(SUPPORTS[kind].format(name=name), own=True) for kind, name in named if kind in SUPPORTS]
 
 
-def _sticks(p: CurtainProblem, kit: Sequence[KitRow]) -> list[Option]:
+def _sticks(p: CardProblem, kit: Sequence[KitRow]) -> list[Option]:
     sticks = sorted((r for r in kit if r.kind in ("stick", "mallet") and r.mass_g), key=lambda r: r.mass_g or 0)
     if not p.sticks or len(sticks) < 2:
         return []
@@ -117,7 +117,7 @@ def _sticks(p: CurtainProblem, kit: Sequence[KitRow]) -> list[Option]:
     return [Option(f"Take the {p.sticks} pair you own: {chosen.name}, {chosen.mass_g:.0f} g.", own=True)]
 
 
-def _grips(p: CurtainProblem, grips: Sequence[Grip], side: str, now: Condition) -> list[Option]:
+def _grips(p: CardProblem, grips: Sequence[Grip], side: str, now: Condition) -> list[Option]:
     """Grips she uses, for that hand, that relieve a sore place and cost none of them; none for a hand that is numb."""
     if p.kind == "numbness" or unsuitable((), Terms(needs=("feeling",), after_operation=True), now, side):
         return []
@@ -136,7 +136,7 @@ def write(context: Context, typed: Typed) -> bool:
 
     Sent again, the same card changes nothing. `FieldError` names the field.
     """
-    problem = curtain_problems().get(typed.problem)
+    problem = card_problems().get(typed.problem)
     if problem is None:
         raise FieldError("problem", "Choose what it is.")
     if typed.place not in problem.places:
@@ -179,7 +179,7 @@ def sign_answered(context: Context, code: str, at: datetime | None = None) -> No
             _add_to_note(context, day, line)
 
 
-def _words(problem: CurtainProblem, place: Zone, side: str, typed: Typed, over: bool) -> str:
+def _words(problem: CardProblem, place: Zone, side: str, typed: Typed, over: bool) -> str:
     done = "; ".join(typed.done) or "nothing yet"
     still = {"yes": "still there after ten minutes", "no": "gone within ten minutes"}.get(
         typed.still, "not known yet how long"
@@ -200,7 +200,7 @@ def _add_to_note(context: Context, day: date, line: str) -> None:
         corrections.put(context, replace(note, note=longer))
 
 
-def _book(context: Context, problem: CurtainProblem) -> None:
+def _book(context: Context, problem: CardProblem) -> None:
     """Put the booking on tomorrow morning, once."""
     day = context.today + timedelta(days=1)
     title = f"Book someone: {problem.name}"

@@ -5,20 +5,20 @@ from flask.typing import ResponseReturnValue
 
 from chirotend.core.body.zones import regions, zones
 from chirotend.core.record.words import HANDS, LASTING, SIDES, SLEEP, SYMPTOM_KINDS, TIMINGS
-from chirotend.services.body import away
+from chirotend.services.body import offline
 from chirotend.services.body.checks import TypedMarks
 from chirotend.services.context import FieldError
 from chirotend.web import fields
 from chirotend.web.field_errors import refusing
 from chirotend.web.transaction import context
 
-bp = Blueprint("away", __name__, url_prefix="/away")
+bp = Blueprint("offline", __name__, url_prefix="/away")
 
 
 @bp.get("/")
 def index(problem: FieldError | None = None, code: int = 200) -> ResponseReturnValue:
     return render_template(
-        "away/index.html",
+        "offline/index.html",
         regions=regions(),
         zones=zones().values(),
         kinds=SYMPTOM_KINDS,
@@ -35,7 +35,7 @@ def index(problem: FieldError | None = None, code: int = 200) -> ResponseReturnV
 @refusing(index, in_script=True)
 def morning() -> ResponseReturnValue:
     form = request.form
-    away.morning(context(), form.get("sleep"), form.get("hands"), fields.instant("at_utc"), form.get("uid", ""))
+    offline.morning(context(), form.get("sleep"), form.get("hands"), fields.instant("at_utc"), form.get("uid", ""))
     return _saved()
 
 
@@ -53,7 +53,7 @@ def mark() -> ResponseReturnValue:
         form.getlist("timings"),
         form.get("lasting") or None,
     )
-    away.marks(context(), typed, fields.instant("at_utc"), form.get("uid", ""))
+    offline.marks(context(), typed, fields.instant("at_utc"), form.get("uid", ""))
     return _saved()
 
 
