@@ -277,7 +277,7 @@ def worst() -> bytes:
 
 
 def nights() -> bytes:
-    """German, tabs: times past midnight, 24:00, days off, two sittings at once, a day of eleven hours."""
+    """German, tabs: times past midnight, 24:00, days off, two sessions at once, a day of eleven hours."""
     rows = [["Tag", "von", "bis", "Dienst", "Anstr.", "Daumen li", "Notiz"]]
     for day, _, effort, chance in days(12, played=0.5):
         rows.append([f"{day:%Y-%m-%d}", "19:30", "23:00", "Vorstellung", str(effort), str(thumb(day)), ""])

@@ -68,7 +68,7 @@ def fill(context: Context, years: int) -> None:
     step = {"id": "x", "name": "Long tones", "minutes": 5, "hand": "both"}
     wish = {"instrument": "bassoon", "minutes": 15, "tags": [], "skipped": [], "swaps": []}
     context.store.add_rows(WarmupRow, ({"day": day, "wish": wish, "steps": [step] * 6} for day in days))
-    context.store.note_sittings()
+    context.store.note_running_sessions()
     context.db.commit()
 
 

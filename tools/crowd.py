@@ -73,7 +73,7 @@ def brings_parts(base: Server, number: int, until: float, answers: list[str]) ->
 
 
 def player(base: Server, number: int, until: float, took: list[float], errors: list[str]) -> None:
-    """One player: signs in, begins a sitting, touches until the time is over."""
+    """One player: signs in, begins a session, touches until the time is over."""
     try:
         browser = signed_in(base, number)
         browser.send("/play/start", {"instrument": "bassoon", "block_kind": "technique", "uid": f"s{number}"})

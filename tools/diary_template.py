@@ -39,7 +39,7 @@ COLUMNS = [
     ("Minutes", "45", "1h30", "How long you played, without rests: 90, 1h30, 1:30 or 1,5 h."),
     ("Instrument", "bassoon", "contrabassoon", "Its name, or your own word for it."),
     ("Kind", "technique", "rehearsal", f"{said(BlockKind)}; off = a day off."),
-    ("Effort 0-10", "4", "6", "Of the whole sitting: 0 nothing, 10 all you have. Empty = not said."),
+    ("Effort 0-10", "4", "6", "Of the whole session: 0 nothing, 10 all you have. Empty = not said."),
     ("Went well", "low notes spoke", "", "In your words."),
     ("Was hard", "", "long slurs", "In your words."),
     ("Question", "", "another reed?", "In your words."),

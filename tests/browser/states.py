@@ -118,7 +118,7 @@ def nothing_yet(visit: Visit) -> Iterator[str]:
     yield f"first day {visit.go('/')}"
 
 
-def a_sitting(visit: Visit) -> Iterator[str]:
+def a_session(visit: Visit) -> Iterator[str]:
     """Playing, with every choice of the stand used; resting; paused; stopped; written in; left open; Tacet within."""
     clock, session = visit.server.clock, ""
 
@@ -160,10 +160,10 @@ def a_sitting(visit: Visit) -> Iterator[str]:
     yield touch("stop")
 
 
-def a_sitting_left_open(visit: Visit) -> Iterator[str]:
+def a_session_left_open(visit: Visit) -> Iterator[str]:
     visit.post("/play/start", instrument="violin", block_kind="technique", uid="left")
     visit.server.clock.on(hours=9)
-    yield f"a sitting left open {visit.go('/play/')}"
+    yield f"a session left open {visit.go('/play/')}"
 
 
 def every_measure(visit: Visit) -> Iterator[str]:
@@ -265,8 +265,8 @@ TOURS: dict[str, tuple[str | None, Callable[[Visit], Iterator[str]]]] = {
     "calls": ("bassoonist", every_call),
     "open": ("steady", open_call),
     "empty": (None, nothing_yet),
-    "sitting": ("steady", a_sitting),
-    "left": ("steady", a_sitting_left_open),
+    "session": ("steady", a_session),
+    "left": ("steady", a_session_left_open),
     "measures": ("bassoonist", every_measure),
     "jobs": ("bassoonist", every_job),
     "imports": ("bassoonist", every_import),

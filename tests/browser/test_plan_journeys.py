@@ -48,11 +48,11 @@ def test_what_is_over_is_written_in_with_one_touch(serve, page: Page):
     expect(page.get_by_text("Section rehearsal").first).to_be_visible()
     page.get_by_role("button", name="Save it as planned").click()
     expect(page.get_by_role("button", name="Save it as planned")).to_have_count(0)
-    expect(page.locator(".sitting-label")).to_contain_text("60 min, effort 4")
+    expect(page.locator(".session-row-label")).to_contain_text("60 min, effort 4")
     page.get_by_text("Add to today").click()
     page.get_by_text("Typing").click()
     page.get_by_role("button", name="60 min").click()
-    expect(page.locator(".sitting-label").first).to_contain_text("60 min, effort 2")
+    expect(page.locator(".session-row-label").first).to_contain_text("60 min, effort 2")
 
 
 CALENDAR = """BEGIN:VCALENDAR

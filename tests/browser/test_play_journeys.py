@@ -73,7 +73,7 @@ def test_switching_the_instrument_and_rubbing_a_mark_out_while_playing(serve, pa
     page.get_by_label("a question for your teacher").fill("Where does the thumb live?")
     page.get_by_role("button", name="Save", exact=True).click()
     page.get_by_text("Add to today").click()
-    expect(page.locator(".fold .sitting")).to_contain_text("15 min, effort 5")
+    expect(page.locator(".fold .session-row")).to_contain_text("15 min, effort 5")
     page.get_by_role("link", name="edit").click()
     expect(page.get_by_label("A question")).to_have_value("Where does the thumb live?")
 
@@ -270,7 +270,7 @@ def test_a_session_that_was_forgotten_asks_when_it_ended_and_is_written_in(serve
     page.get_by_role("radio", name="4", exact=True).check()
     page.get_by_role("radio", name="Nothing", exact=True).check()
     page.get_by_role("button", name="Save", exact=True).click()
-    expect(page.locator(".sitting-label").first).to_contain_text("35 min, effort 4")
+    expect(page.locator(".session-row-label").first).to_contain_text("35 min, effort 4")
 
 
 def test_the_tempo_ladder_climbs_after_clean_runs_and_keeps_what_held(serve, page: Page):

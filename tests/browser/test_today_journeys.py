@@ -75,7 +75,7 @@ def test_a_new_player_comes_from_the_link_to_a_saved_session_in_twenty_five_touc
     taps.click(page.get_by_role("radio", name="4", exact=True))
     taps.click(page.get_by_role("radio", name="Nothing", exact=True))
     taps.click(page.get_by_role("button", name="Save"))
-    expect(page.locator(".sitting")).to_have_count(1)
+    expect(page.locator(".session-row")).to_have_count(1)
     assert taps.count <= 25, taps.count
 
 

@@ -50,7 +50,7 @@ def habits(rng: np.random.Generator) -> Habits:
 
 
 def diary(number: int) -> Record:
-    """Return the record of diary `number`: gaps, days off, several sittings, marks with and without a time."""
+    """Return the record of diary `number`: gaps, days off, several sessions, marks with and without a time."""
     rng = np.random.default_rng([number, 8])
     h = habits(rng)
     gap_from, gap_days = int(rng.integers(40, DAYS)), int(rng.choice([0, 0, 8, 15, 30]))

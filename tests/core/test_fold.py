@@ -33,7 +33,7 @@ SITTING = [
 ]
 
 
-def test_a_sitting_with_a_rest_a_pause_and_a_switch():
+def test_a_session_with_a_rest_a_pause_and_a_switch():
     state = state_of(SITTING)
     assert state.phase == "stopped" and state.ended_utc == T0 + timedelta(minutes=60)
     assert [(s.kind, s.instrument, s.seconds / 60) for s in state.spans] == [

@@ -194,7 +194,7 @@ def test_what_did_not_fit_is_explained_by_the_limit_in_its_way(problem, reason):
     assert missing.minutes > 0
 
 
-def test_a_longer_piece_than_one_sitting_takes_breaks_the_plan():
+def test_a_longer_piece_than_one_session_takes_breaks_the_plan():
     week = week_problem.Problem((Aim("a", "A", 400),), evenings(), room())
     most = int(week_problem.plan_rules().piece_most_min / week_problem.plan_rules().unit_min)
     assert week_problem.breaks(week, [week_problem.Piece(0, 0, most)]) == ""

@@ -1,4 +1,4 @@
-"""The tempo ladder and the silent questions against simulated players; the new events of a sitting."""
+"""The tempo ladder and the silent questions against simulated players; the new events of a session."""
 
 import math
 import random

@@ -122,14 +122,14 @@ def test_nights_days_off_and_what_looks_odd():
     midnight = diary.sessions[-2].session
     assert (midnight.minutes, midnight.end_utc) == (120, datetime(2026, 11, 11, 23, 0, tzinfo=UTC))
     odd = {o.line: o.why for o in oddities(diary, NOW)}
-    assert odd[36] == "11:30 on 9 November 2026 falls into the sitting of line 35. Both count."
+    assert odd[36] == "11:30 on 9 November 2026 falls into the session of line 35. Both count."
     assert odd[37] == "11 h 30 on 10 November 2026: over ten hours in a day."
     assert odd[39] == "11 November 2026 is a day off too, in line 38."
     assert odd[40] == "11 November 1926 lies before 1950."
     assert next(t.session for t in diary.sessions if t.line == 36).start_utc is None
 
 
-def test_a_sitting_of_later_today_looks_odd():
+def test_a_session_of_later_today_looks_odd():
     diary = table("Date;Start;Min\n2026-11-12;08:00;30\n2026-11-12;23:00;30\n")
     assert [(o.line, o.why) for o in oddities(diary, NOW)] == [(3, "23:00 is later than now.")]
 
@@ -390,7 +390,7 @@ def test_a_row_has_the_same_id_wherever_it_stands_in_the_file(rows, chance):
     assert ids(rows) == ids(shuffled) and len(set(ids(rows))) == len(rows)
 
 
-def test_a_night_that_ends_after_four_is_one_sitting_of_its_evening():
+def test_a_night_that_ends_after_four_is_one_session_of_its_evening():
     (taken,) = table("Date;Start;End\n2026-10-01;20:00;05:00\n").sessions
     assert (taken.session.minutes, taken.session.day) == (540, date(2026, 10, 1))
 

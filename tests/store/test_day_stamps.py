@@ -101,14 +101,14 @@ def test_a_day_without_a_stamp_is_a_fault_that_the_check_names(context):
 
 
 @pytest.mark.parametrize("kind", ["start", "stop", "close"])
-def test_a_sitting_is_open_from_its_start_to_its_close(context, kind):
+def test_a_session_is_open_from_its_start_to_its_close(context, kind):
     for n, each in enumerate(("start", "stop", "close")):
         context.store.add_event(
             uid=str(n), session_uid="s", device="d", seq=n, at_utc=context.now, monotonic_ms=None, kind=each, payload={}
         )
         if each == kind:
             break
-    assert context.store.open_sessions() == ([] if kind == "close" else ["s"])
-    assert set(context.store.sittings_by_events()) == set(context.store.open_sessions())
-    context.store.note_sittings()
-    assert context.store.open_sessions() == ([] if kind == "close" else ["s"])
+    assert context.store.running_sessions() == ([] if kind == "close" else ["s"])
+    assert set(context.store.running_sessions_by_events()) == set(context.store.running_sessions())
+    context.store.note_running_sessions()
+    assert context.store.running_sessions() == ([] if kind == "close" else ["s"])

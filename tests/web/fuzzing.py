@@ -168,13 +168,13 @@ events = st.lists(
 
 
 def begun(client: FlaskClient) -> str:
-    """The id of an open sitting, begun if there is none."""
+    """The id of a running session, begun if there is none."""
     client.post("/play/start", data={"instrument": "bassoon", "block_kind": "technique"})
     found = re.search(r'data-session="(\w+)"', client.get("/play/").get_data(as_text=True))
     return found[1] if found else "none"
 
 
-#: what makes another state of her day: a sitting, Tacet, a sign that must not wait, and the way back from each
+#: what makes another state of her day: a session, Tacet, a sign that must not wait, and the way back from each
 states = st.sampled_from(
     [
         {"state": path, "data": data}

@@ -84,7 +84,7 @@ def test_a_mark_of_row_2_does_the_same_and_a_clinicians_answer_opens_it(client):
     assert "Hand it over" not in client.get("/play/").text
 
 
-def test_a_sitting_that_runs_can_only_be_stopped_and_is_still_written_in(client, clock):
+def test_a_session_that_runs_can_only_be_stopped_and_is_still_written_in(client, clock):
     client.post("/play/start", data={"instrument": "bassoon", "block_kind": "technique"})
     clock.on(minutes=12)
     ticked(client, "chest_pain")

@@ -288,7 +288,7 @@ def test_the_morning_in_one_touch_and_an_urgent_answer(client):
     assert "Be seen today." in client.get("/urgent").text
 
 
-def test_a_sitting_without_scripts(client, clock):
+def test_a_session_without_scripts(client, clock):
     client.post("/play/start", data={"instrument": "bassoon", "block_kind": "lesson"})
     session = counts(client)["events"][0]["session_uid"]
     clock.on(minutes=20)
@@ -311,7 +311,7 @@ def test_a_sitting_without_scripts(client, clock):
     assert "20 min, effort 4" in client.get("/").text
 
 
-def test_a_forgotten_sitting_is_asked_about_on_today(client, clock):
+def test_a_forgotten_session_is_asked_about_on_today(client, clock):
     client.post("/play/start", data={"instrument": "bassoon", "block_kind": "lesson"})
     clock.on(hours=5)
     assert "Say when you stopped" in client.get("/").text

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session as Db
 
 from chirotend.core.record import DayNote
 from chirotend.services.plan import plan_page
-from chirotend.services.play import sitting
+from chirotend.services.play import running_session
 from chirotend.store import engine as store
 from chirotend.store.day_stamps import KEPT
 from chirotend.store.models import AccountRow
@@ -172,7 +172,7 @@ def test_many_pages_opened_at_once_on_a_new_day_all_open(app, client, clock):
     assert len(calls) == len({c["day"] for c in calls}), "one call a day, however many pages asked"
 
 
-def test_start_touched_by_two_pages_at_once_is_one_sitting(app, client):
+def test_start_touched_by_two_pages_at_once_is_one_session(app, client):
     cookie = client.get_cookie("chirotend-0").value
 
     def start(n: int) -> None:
@@ -201,7 +201,7 @@ def test_a_crossed_write_never_commits_a_broken_session(app, client, monkeypatch
 
 
 def test_a_page_that_crossed_another_is_read_again(app, client, monkeypatch):
-    real, crossed = sitting.sitting, []
+    real, crossed = running_session.running_session, []
 
     def crossing(context):
         if not crossed:
@@ -210,7 +210,7 @@ def test_a_page_that_crossed_another_is_read_again(app, client, monkeypatch):
             context.db.flush()
         return real(context)
 
-    monkeypatch.setattr("chirotend.services.play.sitting.sitting", crossing)
+    monkeypatch.setattr("chirotend.services.play.running_session.running_session", crossing)
     answer = client.get("/")
     assert answer.status_code == 302 and client.get(answer.headers["Location"]).status_code == 200
 

@@ -10,7 +10,7 @@ from chirotend.core.judge.signs.chain import Floats
 from chirotend.core.record import Block, Check, DayNote, Entry, Record, Session
 from chirotend.core.simulate.one import live_plan
 from chirotend.demo import schedule
-from chirotend.demo.schedule import Habits, Played, Sitting
+from chirotend.demo.schedule import DemoSession, Habits, Played
 from chirotend.formats.csv_log import check_uid
 
 ZONE = ZoneInfo("Europe/Vienna")
@@ -40,7 +40,7 @@ def steady() -> Record:
 
 def _diary(
     days: Sequence[date],
-    plan: Callable[[date], list[Sitting]],
+    plan: Callable[[date], list[DemoSession]],
     habits: Sequence[Habits],
     weakness: Floats,
     seed: int,
@@ -73,13 +73,13 @@ def _diary(
     return Record(tuple(sessions), tuple(checks), tuple(notes))
 
 
-def _session(day: date, number: int, sitting: Sitting, rng: np.random.Generator) -> Session:
-    hour, minute = map(int, sitting.start.split(":"))
+def _session(day: date, number: int, planned: DemoSession, rng: np.random.Generator) -> Session:
+    hour, minute = map(int, planned.start.split(":"))
     start = datetime(day.year, day.month, day.day, hour, minute, tzinfo=ZONE)
-    blocks = tuple(_block(b, sitting.kind) for b in sitting.blocks)
+    blocks = tuple(_block(b, planned.kind) for b in planned.blocks)
     minutes = sum(b.minutes for b in blocks)
-    away = 45 if sitting.kind == "performance" else 10
-    effort = round(sum(b.minutes * b.effort for b in sitting.blocks) / minutes * 2) / 2
+    away = 45 if planned.kind == "performance" else 10
+    effort = round(sum(b.minutes * b.effort for b in planned.blocks) / minutes * 2) / 2
     well, hard, question = WORDS[int(rng.integers(len(WORDS)))] if rng.random() < 0.12 else ("", "", "")
     return Session(
         f"{day.isoformat()}-{number}",

@@ -41,8 +41,8 @@ class Played:
 
 
 @dataclass(frozen=True)
-class Sitting:
-    """One sitting of the plan: local start "HH:MM", kind, blocks."""
+class DemoSession:
+    """One session of the plan: local start "HH:MM", kind, blocks."""
 
     start: str
     kind: str
@@ -86,9 +86,9 @@ def telling(habits: Sequence[Habits]) -> Telling:
     )
 
 
-def dose(sittings: Sequence[Sitting], habits: Sequence[Habits]) -> list[float]:
+def dose(sessions: Sequence[DemoSession], habits: Sequence[Habits]) -> list[float]:
     """Return the dose of a day at each place: minutes x effort squared, beside a usual playing day."""
-    blocks = [b for s in sittings for b in s.blocks]
+    blocks = [b for s in sessions for b in s.blocks]
     return [
         sum(b.minutes / USUAL_MIN * (b.effort / USUAL_EFFORT) ** 2 * h.share.get(b.instrument, 0.0) for b in blocks)
         for h in habits
@@ -114,30 +114,32 @@ def days() -> list[date]:
     return [BEGAN + timedelta(days=n) for n in range((LAST - BEGAN).days + 1)]
 
 
-def plan(day: date, seed: int = SEED) -> list[Sitting]:
-    """Return the sittings of `day`; empty = a day off (or the flu)."""
+def plan(day: date, seed: int = SEED) -> list[DemoSession]:
+    """Return the sessions of `day`; empty = a day off (or the flu)."""
     rng = np.random.default_rng([seed, day.toordinal(), 99])
     return _season(day, rng) if day < FIRST else _half_year(day, rng)
 
 
-def _season(day: date, rng: np.random.Generator) -> list[Sitting]:
+def _season(day: date, rng: np.random.Generator) -> list[DemoSession]:
     """The years before: Mondays and six weeks of summer off, rehearsals, two nights a week and more from October on."""
     summer = date(day.year, 7, 12) <= day <= date(day.year, 8, 22)
     if summer or day.weekday() == 0 or LAID_OFF[0] <= day <= LAID_OFF[1]:
         return []
     practice = 55 + int(rng.integers(-4, 5)) * 5
-    found = [Sitting("10:30", "repertoire", (Played("bassoon", practice, 3.0 + float(rng.integers(0, 3)) / 2),))]
+    found = [DemoSession("10:30", "repertoire", (Played("bassoon", practice, 3.0 + float(rng.integers(0, 3)) / 2),))]
     busy = THREE_OPERAS[0] <= day <= THREE_OPERAS[1]
     nights = {4, 5} | ({2} if day.month in (10, 11, 12) else set()) | ({1, 2, 6} if busy else set())
     if day.weekday() in nights:
         effort = 5.0 + float(rng.integers(0, 2)) / 2 + (0.5 if busy else 0.0)
-        found.append(Sitting("19:00", "performance", (Played("bassoon", 110 + int(rng.integers(0, 7)) * 5, effort),)))
+        found.append(
+            DemoSession("19:00", "performance", (Played("bassoon", 110 + int(rng.integers(0, 7)) * 5, effort),))
+        )
     elif day.weekday() in (1, 3):
-        found.append(Sitting("14:00", "rehearsal", (Played("bassoon", 110 + int(rng.integers(0, 5)) * 5, 4.0),)))
+        found.append(DemoSession("14:00", "rehearsal", (Played("bassoon", 110 + int(rng.integers(0, 5)) * 5, 4.0),)))
     return found
 
 
-def _half_year(day: date, rng: np.random.Generator) -> list[Sitting]:
+def _half_year(day: date, rng: np.random.Generator) -> list[DemoSession]:
     week, weekday = week_of(day), day.weekday()
     if FLU[0] <= day <= FLU[1] or (weekday == 6 and week < 20) or (weekday == 0 and week >= 20):
         return []
@@ -146,20 +148,20 @@ def _half_year(day: date, rng: np.random.Generator) -> list[Sitting]:
     blocks = [Played("bassoon", practice, 3.0 + float(rng.integers(0, 3)) / 2)]
     if contra and weekday in (1, 3, 4):
         blocks.append(Played("contrabassoon", contra, 4.0))
-    found = [Sitting("10:30", "repertoire", tuple(blocks))]
+    found = [DemoSession("10:30", "repertoire", tuple(blocks))]
     if week >= 20:
         found += _run(day, weekday, rng)
     elif week not in (7, 8, 9) and weekday in (1, 2, 4):
-        found.append(Sitting("14:00", "rehearsal", (Played("bassoon", 120 + int(rng.integers(0, 5)) * 5, 4.0),)))
+        found.append(DemoSession("14:00", "rehearsal", (Played("bassoon", 120 + int(rng.integers(0, 5)) * 5, 4.0),)))
     elif week < 7 and weekday == 5:
-        found.append(Sitting("19:00", "performance", (Played("bassoon", 130, 5.0),)))
+        found.append(DemoSession("19:00", "performance", (Played("bassoon", 130, 5.0),)))
     return found
 
 
-def _run(day: date, weekday: int, rng: np.random.Generator) -> list[Sitting]:
+def _run(day: date, weekday: int, rng: np.random.Generator) -> list[DemoSession]:
     """The run: performances on Wednesday, Friday, Saturday and some Sundays, rehearsals on Tuesday."""
     if weekday == 1:
-        return [Sitting("14:00", "rehearsal", (Played("bassoon", 130, 4.0),))]
+        return [DemoSession("14:00", "rehearsal", (Played("bassoon", 130, 4.0),))]
     late = day >= date(2026, 10, 26)
     if weekday in (2, 4, 5) or (weekday == 6 and late):
         effort = 5.5 if late else 5.0
@@ -167,13 +169,13 @@ def _run(day: date, weekday: int, rng: np.random.Generator) -> list[Sitting]:
             Played("bassoon", 90 + int(rng.integers(0, 3)) * 5, effort),
             Played("contrabassoon", 48, effort + 1),
         )
-        return [Sitting("19:00", "performance", night)]
+        return [DemoSession("19:00", "performance", night)]
     return []
 
 
-def steady_plan(day: date) -> list[Sitting]:
+def steady_plan(day: date) -> list[DemoSession]:
     """The second player: a violinist with the same two hours every day but Sunday."""
     if day.weekday() == 6:
         return []
     minutes = 100 + 10 * (day.toordinal() % 3)
-    return [Sitting("09:30", "technique", (Played("violin", minutes, 4.0),))]
+    return [DemoSession("09:30", "technique", (Played("violin", minutes, 4.0),))]

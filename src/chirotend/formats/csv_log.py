@@ -103,13 +103,13 @@ class _Taker:
 
 
 class _Sessions(_Taker):
-    """One row a block; rows of one day with the same `session` are one sitting."""
+    """One row a block; rows of one day with the same `session` are one session."""
 
     def __init__(self, draft: Draft, home: ZoneInfo, today: date) -> None:
         super().__init__(draft, today)
         self.home = home
-        self.sittings: dict[str, tuple[Session, int, str]] = {}
-        #: the sittings that share a word
+        self.sessions: dict[str, tuple[Session, int, str]] = {}
+        #: the sessions that share a word
         self.keys: dict[str, list[str]] = {}
 
     def __call__(self, cells: Cells) -> None:
@@ -136,22 +136,22 @@ class _Sessions(_Taker):
             self.draft.bad.extend(cells.bad)
             return
         named = cells.text("session").strip()
-        uid = _named_uid(named) if named else _made_uid(day, start, made, len(self.sittings))
-        if not named and uid in self.sittings:
-            cells.refuse("start", f"a row of its own; line {self.sittings[uid][1]} says the same")
+        uid = _named_uid(named) if named else _made_uid(day, start, made, len(self.sessions))
+        if not named and uid in self.sessions:
+            cells.refuse("start", f"a row of its own; line {self.sessions[uid][1]} says the same")
             self.draft.bad.extend(cells.bad)
             return
         self._join(uid, Session(uid, day, (made,), start_utc=start, end_utc=end, **own), cells)
 
     def _join(self, uid: str, session: Session, cells: Cells) -> None:
-        """Add a row to the sitting of its word; one of another day, start or effort is a sitting of its own."""
+        """Add a row to the session of its word; one of another day, start or effort is a session of its own."""
         keys = self.keys.setdefault(uid, [])
-        key = next((k for k in keys if _agree(self.sittings[k][0], session)), None)
+        key = next((k for k in keys if _agree(self.sessions[k][0], session)), None)
         if key is None:
             keys.append(f"{uid}/{len(keys)}" if keys else uid)
-            self.sittings[keys[-1]] = session, cells.line, cells.file
+            self.sessions[keys[-1]] = session, cells.line, cells.file
             return
-        first, line, file = self.sittings[key]
+        first, line, file = self.sessions[key]
         try:
             texts: dict[str, Any] = {name: _both(text, session.texts()[name]) for name, text in first.texts().items()}
             effort = session.effort if first.effort is None else first.effort
@@ -162,28 +162,28 @@ class _Sessions(_Taker):
             return
         if first.end_utc and session.end_utc and first.start_utc and not cells.raw.get("end", "").strip():
             joined = replace(joined, end_utc=first.start_utc + timedelta(minutes=joined.minutes))
-        self.sittings[key] = joined, line, file
+        self.sessions[key] = joined, line, file
 
     def _named_apart(self) -> None:
-        """Give each sitting that shares its word with others an id: the earliest keeps the word, whatever the order."""
+        """Give each session that shares its word with others an id: the earliest keeps the word, whatever the order."""
         for uid, keys in self.keys.items():
-            for key in sorted(keys, key=lambda k: _when(self.sittings[k][0]))[1:]:
-                session, line, file = self.sittings[key]
+            for key in sorted(keys, key=lambda k: _when(self.sessions[k][0]))[1:]:
+                session, line, file = self.sessions[key]
                 said = f"{session.day}|{session.start_utc}|{session.effort}"
                 apart = replace(session, uid=f"{uid}-{hashlib.sha256(said.encode()).hexdigest()[:8]}")
-                self.sittings[key] = apart, line, file
+                self.sessions[key] = apart, line, file
 
     def finish(self) -> None:
         self._named_apart()
         timed = sorted(
-            (s for s in self.sittings.values() if s[0].start_utc and s[0].end_utc),
+            (s for s in self.sessions.values() if s[0].start_utc and s[0].end_utc),
             key=lambda s: (s[0].start_utc, s[0].uid),
         )
         clashes = set()
         latest = None
-        for sitting in timed:
-            if latest and overlap(sitting[0], [latest[0]]):
-                session, line, file = sitting
+        for placed in timed:
+            if latest and overlap(placed[0], [latest[0]]):
+                session, line, file = placed
                 self.draft.bad.append(
                     BadCell(
                         file,
@@ -194,10 +194,10 @@ class _Sessions(_Taker):
                     )
                 )
                 clashes.add(session.uid)
-            elif latest is None or _end(sitting[0]) > _end(latest[0]):
-                latest = sitting
+            elif latest is None or _end(placed[0]) > _end(latest[0]):
+                latest = placed
         there = {session.uid for session in self.draft.sessions}
-        for session, line, file in self.sittings.values():
+        for session, line, file in self.sessions.values():
             if session.uid in there:
                 self.draft.bad.append(BadCell(file, line, "", session.uid, "a session once; another file has it too"))
             elif session.uid not in clashes:
@@ -206,7 +206,7 @@ class _Sessions(_Taker):
 
 
 def _agree(a: Session, b: Session) -> bool:
-    """True when two rows of one word are one sitting: of one day, and neither says another start or effort."""
+    """True when two rows of one word are one session: of one day, and neither says another start or effort."""
     told = ((a.start_utc, b.start_utc), (a.effort, b.effort))
     return a.day == b.day and all(one is None or other is None or one == other for one, other in told)
 

@@ -1,4 +1,4 @@
-"""The appended events of sittings, and which sitting is open."""
+"""The appended events of sessions, and which session is open."""
 
 from datetime import datetime
 from typing import Any
@@ -9,7 +9,7 @@ from sqlalchemy.orm import aliased
 from chirotend.store.bound import Bound
 from chirotend.store.models import (
     EventRow,
-    SittingRow,
+    RunningSessionRow,
 )
 
 
@@ -42,23 +42,25 @@ class Events(Bound):
         self.db.add(EventRow(player_id=self.player_id, **values))
         self.db.flush()
         if values["kind"] == "start":
-            begun = SittingRow(player_id=self.player_id, session_uid=values["session_uid"], began_utc=values["at_utc"])
+            begun = RunningSessionRow(
+                player_id=self.player_id, session_uid=values["session_uid"], began_utc=values["at_utc"]
+            )
             self.db.merge(begun)
             self.db.flush()
         elif values["kind"] == "close":
             self._no_longer_open(values["session_uid"])
 
-    def open_session_uid(self) -> str | None:
+    def running_session_uid(self) -> str | None:
         """Return the newest session that is open."""
-        return next(iter(self.open_sessions()), None)
+        return next(iter(self.running_sessions()), None)
 
-    def open_sessions(self) -> list[str]:
+    def running_sessions(self) -> list[str]:
         """Return the sessions that have a start but no `close`: running, or stopped and not yet written in."""
-        query = select(SittingRow.session_uid).where(SittingRow.player_id == self.player_id)
-        return list(self.db.scalars(query.order_by(SittingRow.began_utc.desc())))
+        query = select(RunningSessionRow.session_uid).where(RunningSessionRow.player_id == self.player_id)
+        return list(self.db.scalars(query.order_by(RunningSessionRow.began_utc.desc())))
 
-    def sittings_by_events(self) -> dict[str, datetime]:
-        """Return what `open_sessions` stands for, worked out from every event: the open sessions and their start."""
+    def running_sessions_by_events(self) -> dict[str, datetime]:
+        """Return what `running_sessions` stands for, worked out from every event: the open sessions and their start."""
         query = (
             select(EventRow.session_uid, EventRow.at_utc)
             .where(EventRow.player_id == self.player_id, EventRow.kind == "start", ~self._closed())
@@ -72,15 +74,15 @@ class Events(Bound):
             end.player_id == EventRow.player_id, end.session_uid == EventRow.session_uid, end.kind == "close"
         )
 
-    def note_sittings(self) -> None:
+    def note_running_sessions(self) -> None:
         """Set down again which sessions are open, from their events: after many were brought at once."""
-        self.db.execute(delete(SittingRow).where(SittingRow.player_id == self.player_id))
-        found = self.sittings_by_events()
-        self.add_rows(SittingRow, ({"session_uid": uid, "began_utc": at} for uid, at in found.items()))
+        self.db.execute(delete(RunningSessionRow).where(RunningSessionRow.player_id == self.player_id))
+        found = self.running_sessions_by_events()
+        self.add_rows(RunningSessionRow, ({"session_uid": uid, "began_utc": at} for uid, at in found.items()))
 
     def _no_longer_open(self, session_uid: str) -> None:
-        mine = (SittingRow.player_id == self.player_id, SittingRow.session_uid == session_uid)
-        self.db.execute(delete(SittingRow).where(*mine))
+        mine = (RunningSessionRow.player_id == self.player_id, RunningSessionRow.session_uid == session_uid)
+        self.db.execute(delete(RunningSessionRow).where(*mine))
 
     def open_again(self, session_uid: str) -> None:
         """Take back that a session was written in: if it was played here, it is stopped and waits again."""
@@ -88,7 +90,7 @@ class Events(Bound):
         self.db.execute(delete(EventRow).where(*mine, EventRow.kind == "close"))
         began = self.db.scalar(select(EventRow.at_utc).where(*mine, EventRow.kind == "start").limit(1))
         if began is not None:
-            self.db.merge(SittingRow(player_id=self.player_id, session_uid=session_uid, began_utc=began))
+            self.db.merge(RunningSessionRow(player_id=self.player_id, session_uid=session_uid, began_utc=began))
             self.db.flush()
 
     def drop_events(self, session_uid: str) -> None:

@@ -196,8 +196,8 @@ class DayStampRow(Personal):
     stamp: Mapped[str] = mapped_column(String(16))
 
 
-class SittingRow(Personal):
-    """A sitting that has begun and is not written in yet: its events have a start and no close. Derived."""
+class RunningSessionRow(Personal):
+    """A session that has begun and is not written in yet: its events have a start and no close. Derived."""
 
     __tablename__ = "sitting"
     session_uid: Mapped[str] = mapped_column(String(64), primary_key=True)

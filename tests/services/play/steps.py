@@ -1,11 +1,11 @@
-"""Steps that tests of a sitting share."""
+"""Steps that tests of a session share."""
 
 from dataclasses import replace
 from datetime import timedelta
 from uuid import uuid4
 
 from chirotend.services.context import Context
-from chirotend.services.play import sitting
+from chirotend.services.play import running_session
 from chirotend.store.models import PlannedRow
 
 
@@ -15,7 +15,9 @@ def at(context: Context, **step: float) -> Context:
 
 def send(context: Context, session: str, kind: str, **payload: str) -> None:
     seq = int(context.now.timestamp())
-    sitting.append(context, [{"uid": uuid4().hex, "session": session, "kind": kind, "seq": seq, "payload": payload}])
+    running_session.append(
+        context, [{"uid": uuid4().hex, "session": session, "kind": kind, "seq": seq, "payload": payload}]
+    )
 
 
 def schedule(context: Context, minutes: float, hour: float, title: str, instrument: str = "tin whistle") -> None:

@@ -8,7 +8,7 @@ import pytest
 
 from chirotend.core.session.fold import state_of
 from chirotend.services.context import Context, FieldError
-from chirotend.services.play import sitting, wrapup
+from chirotend.services.play import running_session, wrapup
 from tests.core.test_fold import T0, event
 
 
@@ -29,29 +29,29 @@ def events(context: Context, session: str, device: str, count: int, start_min: f
 
 
 def test_two_hundred_events_twice_and_out_of_order_are_one_session(context):
-    session = sitting.start(context, "bassoon", "repertoire")
+    session = running_session.start(context, "bassoon", "repertoire")
     later = replace(context, now=context.now + timedelta(hours=1))
     sent = events(context, session, "tablet", 200)
-    once = sitting.sitting(later)
+    once = running_session.running_session(later)
     shuffled = [*sent, *sent]
     random.Random(3).shuffle(shuffled)
-    new = sum(sitting.append(later, shuffled[i : i + 50]).new for i in range(0, 400, 50))
+    new = sum(running_session.append(later, shuffled[i : i + 50]).new for i in range(0, 400, 50))
     assert new == 200
-    state = sitting.sitting(later).state
+    state = running_session.running_session(later).state
     assert len(state.marks) == 100 and len(state.spans) == 101
     assert once.uid == session
     assert sum(s.seconds for s in state.spans) == pytest.approx(3600)
-    assert sitting.append(later, sent).new == 0
+    assert running_session.append(later, sent).new == 0
 
 
 def test_two_devices_share_one_session_and_a_second_cannot_begin_another(context):
-    session = sitting.start(context, "bassoon", "repertoire")
+    session = running_session.start(context, "bassoon", "repertoire")
     later = replace(context, now=context.now + timedelta(minutes=30))
     with pytest.raises(FieldError, match="open already"):
-        sitting.start(later, "contrabassoon", "technique")
-    sitting.append(later, events(context, session, "tablet", 8))
-    sitting.append(later, events(context, session, "phone", 8, start_min=0.05))
-    state = sitting.sitting(later).state
+        running_session.start(later, "contrabassoon", "technique")
+    running_session.append(later, events(context, session, "tablet", 8))
+    running_session.append(later, events(context, session, "phone", 8, start_min=0.05))
+    state = running_session.running_session(later).state
     assert len(state.marks) == 8
     assert {m.uid.split("-")[0] for m in state.marks} == {"tablet", "phone"}
 
@@ -84,7 +84,7 @@ def test_a_clock_set_back_an_hour_loses_and_doubles_nothing():
     ],
 )
 def test_a_session_over_the_edge_of_a_day_keeps_its_minutes_and_its_evening(context, start, day, minutes):
-    session = sitting.start(replace(context, now=start), "bassoon", "performance")
+    session = running_session.start(replace(context, now=start), "bassoon", "performance")
     end = replace(context, now=start + timedelta(minutes=minutes))
     written = wrapup.write_in(end, wrapup.WrapUp(5, "nothing", []))
     assert written.uid == session

@@ -9,7 +9,7 @@ from chirotend.services.body.checks import TypedMarks, as_usual, write_marks
 from chirotend.services.context import FieldError
 from chirotend.services.plan import week_aims
 from chirotend.services.plan.week_aims import TypedAim
-from chirotend.services.play import sitting
+from chirotend.services.play import running_session
 from chirotend.services.play.stand import stand_now
 from chirotend.services.score import score_page
 from chirotend.store.models import MeasurementRow, PlannedRow
@@ -18,10 +18,10 @@ from tests.services.play.steps import at, schedule, send
 
 def test_the_session_runs_by_what_was_laid_with_its_rests(context):
     with pytest.raises(FieldError):
-        sitting.start_plan(context)
+        running_session.start_plan(context)
     schedule(context, 40, 1, "Thirds")
     schedule(context, 20, 2, "Low F")
-    session = sitting.start_plan(context)
+    session = running_session.start_plan(context)
     stand = stand_now(context)
     assert [(b.kind, b.title, b.minutes) for b in stand.bars] == [
         ("play", "Thirds", 30),
@@ -49,7 +49,7 @@ def test_a_mark_while_playing_moves_her_to_no_other_bar(context):
     as_usual(context)
     schedule(context, 60, 1, "Thirds")
     schedule(context, 30, 2.5, "Low F")
-    session = sitting.start_plan(context)
+    session = running_session.start_plan(context)
     titles = [b.title for b in stand_now(context).bars]
     send(at(context, minutes=30), session, "rest")
     send(at(context, minutes=35), session, "block")
@@ -69,7 +69,7 @@ def test_an_aim_with_a_grip_says_how_to_hold_it_on_the_stand(context):
     aim = week_aims.write_aim(context, context.today, TypedAim("Rolls", 40, grip=first))
     schedule(context, 20, 1, "Rolls", "snare")
     context.store.repository(PlannedRow).get("Rolls").aim_uid = aim
-    sitting.start_plan(context)
+    running_session.start_plan(context)
     assert grips()[first].check in stand_now(context).how
     with pytest.raises(FieldError):
         week_aims.write_aim(context, context.today, TypedAim("Rolls", 40, grip="upside_down"))
@@ -78,14 +78,14 @@ def test_an_aim_with_a_grip_says_how_to_hold_it_on_the_stand(context):
 def test_a_muted_day_cuts_what_was_laid_into_its_bars(context):
     write_marks(context, TypedMarks(("thumb_ball.left",), "pain", 4.0, ("waking",)), context.today)
     schedule(context, 40, 1, "Thirds")
-    sitting.start_plan(context)
+    running_session.start_plan(context)
     assert [b.minutes for b in stand_now(context).bars if b.kind == "play"] == [
         10
     ] * 4  # a morning worse than usual: bars of 10
 
 
 def test_a_long_rest_offers_to_lie_down_and_a_short_one_never(context):
-    session = sitting.start(context, "tin whistle", "repertoire")
+    session = running_session.start(context, "tin whistle", "repertoire")
     send(at(context, minutes=30), session, "rest")
     assert stand_now(at(context, minutes=30)).guide.id != "lie_down"
     send(at(context, minutes=35), session, "block")
@@ -100,7 +100,7 @@ def test_the_stand_asks_about_her_own_weak_spot_and_tight_is_a_mark(context):
             context, TypedMarks(("jaw_joint.left",), "tension", 2.0, ("playing",)), context.today - timedelta(days=back)
         )
     as_usual(context)
-    session = sitting.start(context, "bassoon", "repertoire")
+    session = running_session.start(context, "bassoon", "repertoire")
     assert stand_now(at(context, minutes=5)).prompt is None
     later = at(context, minutes=9)
     prompt = stand_now(later).prompt
@@ -111,14 +111,14 @@ def test_the_stand_asks_about_her_own_weak_spot_and_tight_is_a_mark(context):
 
 
 def test_a_player_without_marks_is_asked_nothing(context):
-    sitting.start(context, "bassoon", "repertoire")
+    running_session.start(context, "bassoon", "repertoire")
     assert all(stand_now(at(context, minutes=m)).prompt is None for m in range(0, 90, 3))
 
 
 def test_muted_never_shortens_a_rest(context):
     as_usual(context)
     write_marks(context, TypedMarks(("thumb_ball.left",), "pain", 3.0, ("playing",)), context.today)
-    session = sitting.start(context, "tin whistle", "repertoire")
+    session = running_session.start(context, "tin whistle", "repertoire")
     assert stand_now(context).call == "muted_mp"
     for minute in (20, 45):
         send(at(context, minutes=minute), session, "rest")
@@ -136,7 +136,7 @@ def test_under_muted_a_ladder_never_passes_the_ceiling(context, kept, highest):
     if kept is not None:
         top = {"uid": "t", "day": context.today, "at_utc": context.now, "method": "tempo.top_clean", "version": 1}
         context.store.repository(MeasurementRow).put({**top, "instrument": "bassoon", "value": kept, "unit": "bpm"})
-    session = sitting.start(context, "bassoon", "technique")
+    session = running_session.start(context, "bassoon", "technique")
     assert stand_now(context).call == "muted_mp"
     send(at(context, seconds=1), session, "ladder", tempo="120", school="edge", ceiling="400")
     tempos = []

@@ -8,7 +8,7 @@ from chirotend.core.plan.week_problem import monday
 from chirotend.services.context import NotThere
 from chirotend.services.plan import credit, days_ahead, own_blocks, plan_page, week_aims
 from chirotend.services.plan.week_aims import TypedAim
-from chirotend.services.play import bars, sitting, wrapup
+from chirotend.services.play import bars, running_session, wrapup
 from chirotend.services.play.stand import stand_now
 from chirotend.store.models import MeasurementRow, PlannedRow
 from tests.services.play.steps import at, schedule, send
@@ -16,7 +16,7 @@ from tests.services.play.steps import at, schedule, send
 
 def test_the_top_tempo_is_kept_and_an_aim_gets_its_credit(context):
     aim = week_aims.write_aim(context, context.today, TypedAim("Thirds", 40))
-    session = sitting.start(context, "bassoon", "technique")
+    session = running_session.start(context, "bassoon", "technique")
     send(at(context, seconds=1), session, "ladder", tempo="80", school="soft")
     for n in range(4):
         send(at(context, seconds=10 + n), session, "run", clean="yes")
@@ -30,7 +30,7 @@ def test_the_top_tempo_is_kept_and_an_aim_gets_its_credit(context):
 
 
 def test_jaw_and_breath_is_marked_at_the_jaw(context):
-    session = sitting.start(context, "bassoon", "technique")
+    session = running_session.start(context, "bassoon", "technique")
     send(at(context, minutes=1), session, "mark", place="jaw")
     (mark,) = stand_now(at(context, minutes=1)).state.marks
     wrapup.write_in(at(context, minutes=9), wrapup.WrapUp(3, "nothing", [(mark.uid, "left", 2.0)]))
@@ -44,7 +44,7 @@ def test_what_is_played_by_the_plan_is_linked_to_what_was_laid_and_counts_for_it
     schedule(context, 40, 1, "Thirds")
     context.store.repository(PlannedRow).get("Thirds").aim_uid = aim
     schedule(context, 20, 2, "Low F")
-    session = sitting.start_plan(context)
+    session = running_session.start_plan(context)
     send(at(context, minutes=25), session, "rest")
     send(at(context, minutes=30), session, "block", bar="4")
     written = wrapup.write_in(at(context, minutes=40), wrapup.WrapUp(3, "nothing", ()))
@@ -67,7 +67,7 @@ def test_what_is_played_before_its_hour_counts_once_in_the_days_load_and_is_not_
     schedule(context, 40, 1, "Thirds")
     today = context.today
     before = days_ahead.ahead(context, today, today)
-    send(context, sitting.start_plan(context), "block", bar="0")
+    send(context, running_session.start_plan(context), "block", bar="0")
     done = at(context, minutes=40)
     wrapup.write_in(done, wrapup.WrapUp(before.blocks[0].effort, "nothing", ()))
     assert days_ahead.ahead(done, today, today).loads[today] == pytest.approx(before.loads[today])
@@ -77,14 +77,14 @@ def test_what_is_played_before_its_hour_counts_once_in_the_days_load_and_is_not_
 
 def test_what_is_played_without_the_plan_is_linked_to_nothing(context):
     schedule(context, 40, 1, "Thirds")
-    sitting.start(context, "tin whistle", "repertoire")
+    running_session.start(context, "tin whistle", "repertoire")
     written = wrapup.write_in(at(context, minutes=40), wrapup.WrapUp(3, "nothing", ()))
     assert [b.planned for b in written.blocks] == [""]
 
 
 def test_what_is_played_past_the_plan_is_written_in_and_linked_to_nothing(context):
     schedule(context, 20, 1, "Thirds")
-    session = sitting.start_plan(context)
+    session = running_session.start_plan(context)
     send(at(context, minutes=20), session, "block")
     send(at(context, minutes=25), session, "rest")
     send(at(context, minutes=30), session, "block")

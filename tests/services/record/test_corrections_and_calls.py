@@ -1,4 +1,4 @@
-"""Calls as they are said, corrections and their undo, a sitting from start to wrap-up."""
+"""Calls as they are said, corrections and their undo, a session from start to wrap-up."""
 
 from dataclasses import replace
 from datetime import UTC, date, datetime, time, timedelta
@@ -11,7 +11,7 @@ from chirotend.services.body import checks
 from chirotend.services.call import clearances, overrules
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
-from chirotend.services.play import sitting, wrapup
+from chirotend.services.play import running_session, wrapup
 from chirotend.services.play.stand import Stand, stand_now
 from chirotend.services.record import corrections, log
 from chirotend.services.record.log import TypedSession
@@ -211,18 +211,18 @@ def send(context: Context, uid: str, session: str, kind: str, **payload: str) ->
     return {"uid": uid, "session": session, "kind": kind, "payload": payload, "at_utc": context.now.isoformat()}
 
 
-def test_a_sitting_from_start_to_wrap_up(steady):
-    session = sitting.start(steady, "bassoon", "warm-up")
+def test_a_session_from_start_to_wrap_up(steady):
+    session = running_session.start(steady, "bassoon", "warm-up")
     with pytest.raises(FieldError, match="open already"):
-        sitting.start(steady, "bassoon", "warm-up")
+        running_session.start(steady, "bassoon", "warm-up")
     mark = send(at(steady, minutes=10), "m1", session, "mark", place="thumb")
     rest = send(at(steady, minutes=30), "r", session, "rest")
-    assert sitting.append(at(steady, minutes=31), [rest, mark, mark]).new == 2
-    assert sitting.append(at(steady, minutes=31), [rest]).new == 0
+    assert running_session.append(at(steady, minutes=31), [rest, mark, mark]).new == 2
+    assert running_session.append(at(steady, minutes=31), [rest]).new == 0
     stand = stand_now(at(steady, minutes=31))
     assert (stand.state.phase, stand.bar_min, stand.next_kind, round(stand.left_s)) == ("resting", 5, "play", 240)
     later = at(steady, minutes=50)
-    sitting.append(
+    running_session.append(
         later,
         [
             send(at(steady, minutes=35), "b", session, "block", instrument="contrabassoon"),
@@ -238,7 +238,7 @@ def test_a_sitting_from_start_to_wrap_up(steady):
     assert steady.store.session(session).effort == 4
     assert steady.store.check(steady.today, "playing").entries[0].intensity == 3
     assert steady.store.check(steady.today, "after").entries == ()
-    assert sitting.append(later, [send(later, "late", session, "mark", place="thumb")]).stored == ("late",)
+    assert running_session.append(later, [send(later, "late", session, "mark", place="thumb")]).stored == ("late",)
     assert steady.store.session(session) == written  # a late touch is kept beside it, and changes nothing of it
     assert stand_now(later).state.phase == "idle"
 
@@ -262,83 +262,85 @@ BAD_EVENTS = [
 
 @pytest.mark.parametrize("bad", [*BAD_EVENTS, 7, None])
 def test_an_event_that_cannot_be_read_is_named_and_holds_no_other_back(steady, bad):
-    session = sitting.start(steady, "bassoon", "warm-up")
+    session = running_session.start(steady, "bassoon", "warm-up")
     good = send(steady, "good", session, "mark", place="thumb")
     wrong = {**send(steady, "u", session, "mark", place="thumb"), **bad} if isinstance(bad, dict) else bad
-    taken = sitting.append(steady, [wrong, good])
+    taken = running_session.append(steady, [wrong, good])
     assert taken.stored == ("good",) and taken.new == 1
     assert [sentence for _, sentence in taken.refused if sentence]
 
 
 def test_half_a_character_in_an_event_becomes_a_mark(steady):
-    session = sitting.start(steady, "bassoon", "warm-up")
+    session = running_session.start(steady, "bassoon", "warm-up")
     event = {**send(steady, "m", session, "mark", place="thu\ud800mb", **{"k\x00\udfff": "v"}), "device": "\ud801"}
-    assert sitting.append(steady, [event]).new == 1
+    assert running_session.append(steady, [event]).new == 1
     steady.db.flush()
     assert [m.place for m in stand_now(steady).state.marks] == ["thu?mb"]
 
 
 @pytest.mark.parametrize("text", ["noon", "0001-01-01T00:00:00+23:59", "9999-12-31T23:59:59-23:59", 5, "2026-11-12"])
 def test_an_instant_that_cannot_be_is_now(steady, text):
-    session = sitting.start(steady, "bassoon", "warm-up")
+    session = running_session.start(steady, "bassoon", "warm-up")
     later = at(steady, minutes=3)
     event = {**send(steady, "m", session, "mark", place="thumb"), "at_utc": text}
-    assert sitting.append(later, [event]).new == 1
+    assert running_session.append(later, [event]).new == 1
     assert [m.at_utc for m in stand_now(later).state.marks] == [later.now]
 
 
-def test_the_same_touch_on_start_is_one_sitting(steady):
+def test_the_same_touch_on_start_is_one_session(steady):
     touch = "a" * 32
-    assert sitting.start(steady, "bassoon", "warm-up", touch) == sitting.start(steady, "bassoon", "warm-up", touch)
-    assert len(steady.store.open_sessions()) == 1
+    assert running_session.start(steady, "bassoon", "warm-up", touch) == running_session.start(
+        steady, "bassoon", "warm-up", touch
+    )
+    assert len(steady.store.running_sessions()) == 1
 
 
 def test_a_stand_that_turns_its_own_pages_is_still_forgotten(steady):
-    session = sitting.start(steady, "bassoon", "warm-up")
+    session = running_session.start(steady, "bassoon", "warm-up")
     for minute in range(30, 240, 30):
         now = at(steady, minutes=minute)
-        sitting.append(now, [send(now, f"b{minute}", session, "block", by="clock")])
+        running_session.append(now, [send(now, f"b{minute}", session, "block", by="clock")])
     assert stand_now(at(steady, minutes=179)).forgotten is False
     assert stand_now(at(steady, minutes=210)).forgotten
     now = at(steady, minutes=200)
-    sitting.append(now, [send(now, "touch", session, "mark", place="thumb")])
+    running_session.append(now, [send(now, "touch", session, "mark", place="thumb")])
     assert stand_now(at(steady, minutes=210)).forgotten is False
 
 
 def test_stopping_after_a_day_asks_and_never_fails(steady):
-    session = sitting.start(steady, "bassoon", "repertoire")
+    session = running_session.start(steady, "bassoon", "repertoire")
     late = at(steady, hours=25)
-    sitting.append(late, [send(late, "s", session, "stop")])
+    running_session.append(late, [send(late, "s", session, "stop")])
     assert stand_now(late).forgotten
     with pytest.raises(FieldError, match="when you stopped"):
         wrapup.write_in(late, wrapup.WrapUp(3, "nothing", []))
-    sitting.close_forgotten(late, 45)
+    running_session.close_forgotten(late, 45)
     assert not stand_now(late).forgotten
     assert wrapup.write_in(late, wrapup.WrapUp(3, "nothing", [])).minutes == 45
 
 
-def test_a_forgotten_sitting_is_asked_about_never_closed_silently(steady):
-    sitting.start(steady, "bassoon", "repertoire")
+def test_a_forgotten_session_is_asked_about_never_closed_silently(steady):
+    running_session.start(steady, "bassoon", "repertoire")
     night = at(steady, hours=9)
     assert stand_now(night).forgotten
     for wrong in (None, 0, 9 * 60 + 5):
         with pytest.raises(FieldError, match="Type the minutes"):
-            sitting.close_forgotten(night, wrong)
-    sitting.close_forgotten(night, 50)
+            running_session.close_forgotten(night, wrong)
+    running_session.close_forgotten(night, 50)
     assert wrapup.write_in(night, wrapup.WrapUp(3, "nothing", [])).minutes == 50
     with pytest.raises(NotThere):
-        sitting.close_forgotten(night, 50)
+        running_session.close_forgotten(night, 50)
     with pytest.raises(NotThere):
-        sitting.discard(night)
-    sitting.start(night, "bassoon", "repertoire")
-    sitting.discard(night)
+        running_session.discard(night)
+    running_session.start(night, "bassoon", "repertoire")
+    running_session.discard(night)
     assert stand_now(night).uid is None
 
 
 def test_a_page_clock_set_wrong_cannot_write_the_future(steady):
-    session = sitting.start(steady, "bassoon", "warm-up")
+    session = running_session.start(steady, "bassoon", "warm-up")
     ahead = {**send(steady, "r", session, "rest"), "at_utc": (steady.now + timedelta(days=1)).isoformat()}
-    sitting.append(at(steady, minutes=5), [ahead])
+    running_session.append(at(steady, minutes=5), [ahead])
     assert stand_now(at(steady, minutes=5)).state.played_minutes == 5
 
 
@@ -361,11 +363,11 @@ def test_played_days_before_are_summed_by_day_and_limited(steady):
 
 
 def test_bars_follow_the_preset_and_a_switch_of_instrument_does_not_begin_a_new_one(steady):
-    session = sitting.start(steady, "tin whistle", "warm-up")
+    session = running_session.start(steady, "tin whistle", "warm-up")
 
     def then(minute: float, kind: str, **payload: str) -> Stand:
         now = at(steady, minutes=minute)
-        sitting.append(now, [send(now, f"{kind}{minute}", session, kind, **payload)])
+        running_session.append(now, [send(now, f"{kind}{minute}", session, kind, **payload)])
         return stand_now(now)
 
     switched = then(20, "block", instrument="nose flute")

@@ -7,7 +7,7 @@ from chirotend.core.plan.week_problem import monday
 from chirotend.services.body import checks, self_checks
 from chirotend.services.kit.profile import profile, say
 from chirotend.services.plan import days_ahead, engagements, own_blocks, scheduling, week_aims
-from chirotend.services.play import sitting, wrapup
+from chirotend.services.play import running_session, wrapup
 from chirotend.services.record import corrections
 from chirotend.store.models import ChangeRow, MeasurementRow
 
@@ -75,24 +75,24 @@ def test_a_wrap_up_that_is_undone_waits_to_be_written_in_again(context):
     checks.as_usual(context)
     week = monday(context.today)
     aim = week_aims.write_aim(context, week, week_aims.TypedAim("Thirds", 60, 3, "bassoon"))
-    uid = sitting.start(context, "bassoon", "repertoire")
+    uid = running_session.start(context, "bassoon", "repertoire")
     later = replace(context, now=context.now + timedelta(minutes=30))
     wrapup.write_in(later, wrapup.WrapUp(4, "nothing", (), aims_done=(aim,)))
     assert context.store.session(uid) is not None and week_aims.aims(context, week)[0].done
     undo_the_last(later)
     assert context.store.session(uid) is None and not week_aims.aims(context, week)[0].done
     assert context.store.check(context.today, "after") is None
-    waiting = sitting.sitting(later)
+    waiting = running_session.running_session(later)
     assert (waiting.uid, waiting.state.phase, round(waiting.state.played_minutes)) == (uid, "stopped", 30)
     written = wrapup.write_in(later, wrapup.WrapUp(5, "nothing", ()))
     assert (written.uid, written.minutes, written.effort) == (uid, 30, 5)
 
 
-def test_a_session_written_by_hand_and_undone_leaves_no_sitting(context):
+def test_a_session_written_by_hand_and_undone_leaves_no_session(context):
     session = wrapup.Session("typed", context.today, (wrapup.Block(30),), 4)
     corrections.put(context, session)
     undo_the_last(context)
-    assert context.store.open_sessions() == []
+    assert context.store.running_sessions() == []
 
 
 def test_what_she_says_of_herself_and_a_self_check_can_be_taken_back(context):

@@ -12,7 +12,7 @@ from chirotend.services.body import checks
 from chirotend.services.call import overrules
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
-from chirotend.services.play import sitting
+from chirotend.services.play import running_session
 from chirotend.services.record import corrections, exports, log
 from chirotend.services.record.bring import answers, jobs, save, uploads
 from chirotend.services.server.worker import Worker
@@ -150,7 +150,7 @@ def test_export_import_export_is_byte_identical(context, worker):
     session = context.store.sessions(context.today - timedelta(days=1), context.today)[0]
     corrections.put(context, log.replace(session, question="@conductor: softer?"))
     corrections.delete(context, "session", context.store.sessions()[0].uid)
-    sitting.start(context, "bassoon", "warm-up")
+    running_session.start(context, "bassoon", "warm-up")
     everything, tables = exports.everything(context), exports.csv_files(context)
     exports.delete_everything(context, worker.uploads)
     assert set(context.store.counts().values()) == {0}

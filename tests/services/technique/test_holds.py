@@ -12,7 +12,7 @@ from chirotend.formats import csv_log
 from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import holds
 from chirotend.services.plan import week_aims
-from chirotend.services.play import sitting, stand, wrapup
+from chirotend.services.play import running_session, stand, wrapup
 from chirotend.services.record import corrections
 from chirotend.services.technique import awareness, grip_book
 from chirotend.services.technique.awareness_line import line as awareness_line
@@ -21,14 +21,14 @@ AFTER = {"effort": 4.0, "anything": "nothing", "settled": []}
 
 
 def touch(context: Context, kind: str, after_min: float, **payload: str) -> None:
-    uid = sitting.sitting(context).uid
+    uid = running_session.running_session(context).uid
     at = context.now + timedelta(minutes=after_min)
     made = {"uid": f"{kind}{after_min}", "session": uid, "kind": kind, "payload": payload}
-    sitting.append(replace(context, now=at), [made])
+    running_session.append(replace(context, now=at), [made])
 
 
 def test_a_hold_changes_within_a_bar_and_its_minutes_add_up(context: Context):
-    sitting.start(context, "bassoon", "repertoire")
+    running_session.start(context, "bassoon", "repertoire")
     touch(context, "hold", 5, grip="rest_on", posture="seat_strap")
     touch(context, "hold", 15, grip="rest_off")
     touch(context, "rest", 20)
@@ -80,7 +80,7 @@ def test_an_aim_says_how_and_the_stand_offers_her_own(context: Context):
     offered = holds.usual(context, "bassoon")
     assert offered.grips[0].id == "rest_off" and offered.postures[0].id == "standing"
     assert 2 <= len(offered.grips) <= 4 and all(not g.is_posture for g in offered.grips)
-    sitting.start(context, "bassoon", "repertoire")
+    running_session.start(context, "bassoon", "repertoire")
     assert stand.stand_now(context).usual == offered
     with pytest.raises(FieldError, match="grip or seat"):
         week_aims.write_aim(context, context.today, week_aims.TypedAim("Low F", 40, posture="on the moon"))

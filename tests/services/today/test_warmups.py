@@ -9,7 +9,7 @@ from chirotend.services.body.checks import TypedMarks, write_marks
 from chirotend.services.context import FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile
-from chirotend.services.play import sitting, wrapup
+from chirotend.services.play import running_session, wrapup
 from chirotend.services.play.stand import stand_now
 from chirotend.services.today import warmups
 from chirotend.store.models import WarmupRow
@@ -62,19 +62,19 @@ def test_a_kept_step_stays_every_day_and_a_mirrored_player_has_her_own_sides(con
 
 
 def test_the_stand_runs_through_the_steps_then_rests(context):
-    session = sitting.start_warmup(context)
+    session = running_session.start_warmup(context)
     steps = warmups.kept_steps(context, context.today)
     stand = stand_now(context)
     assert (stand.title, stand.bar_min, stand.next_title) == (steps[0].name, steps[0].minutes, steps[1].name)
     for n in range(1, len(steps)):
         at = replace(context, now=context.now + timedelta(minutes=n))
-        sitting.append(at, [{"uid": f"b{n}", "session": session, "kind": "block", "seq": n}])
+        running_session.append(at, [{"uid": f"b{n}", "session": session, "kind": "block", "seq": n}])
     stand = stand_now(at)
     assert (stand.title, stand.next_kind, stand.next_title) == (steps[-1].name, "rest", "")
     after = replace(context, now=context.now + timedelta(minutes=len(steps)))
-    sitting.append(after, [{"uid": "r", "session": session, "kind": "rest", "seq": 99}])
+    running_session.append(after, [{"uid": "r", "session": session, "kind": "rest", "seq": 99}])
     assert stand_now(after).title == ""
-    sitting.append(after, [{"uid": "s", "session": session, "kind": "stop", "seq": 100}])
+    running_session.append(after, [{"uid": "s", "session": session, "kind": "stop", "seq": 100}])
     written = wrapup.write_in(after, wrapup.WrapUp(3, "nothing", []))
     assert [b.kind for b in written.blocks] == ["warm-up"]
 
@@ -84,14 +84,14 @@ def test_the_steps_on_the_instrument_are_held_as_she_said(context):
     warmups.change(context, grip="rest_on", posture="seat_strap")
     page = warmups.warmup_page(context)
     assert (page.grip, page.posture) == ("rest_on", "seat_strap")
-    session, on = sitting.start_warmup(context), [s.entry.zones_from_instrument for s in page.steps]
+    session, on = running_session.start_warmup(context), [s.entry.zones_from_instrument for s in page.steps]
     assert True in on and False in on
     assert [bool(s.grip and s.posture) for s in warmups.kept_steps(context, context.today)] == on
     for n in range(1, len(on)):
         at = replace(context, now=context.now + timedelta(minutes=n))
-        sitting.append(at, [{"uid": f"b{n}", "session": session, "kind": "block", "seq": n}])
+        running_session.append(at, [{"uid": f"b{n}", "session": session, "kind": "block", "seq": n}])
     at = replace(context, now=context.now + timedelta(minutes=len(on)))
-    sitting.append(at, [{"uid": "s", "session": session, "kind": "stop", "seq": 100}])
+    running_session.append(at, [{"uid": "s", "session": session, "kind": "stop", "seq": 100}])
     blocks = wrapup.write_in(at, wrapup.WrapUp(3, "nothing", [])).blocks
     held = sum(b.minutes for b in blocks if (b.grip, b.posture) == ("rest_on", "seat_strap"))
     assert held == sum(on) and sum(b.minutes for b in blocks) == len(on)

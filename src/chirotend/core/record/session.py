@@ -1,4 +1,4 @@
-"""A sitting and its parts. `None` means "not said". Minutes; effort 0-10; tempo in beats per minute."""
+"""A session and its parts. `None` means "not said". Minutes; effort 0-10; tempo in beats per minute."""
 
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
@@ -39,7 +39,7 @@ class Block:
 
 @dataclass(frozen=True)
 class Session:
-    """One sitting on practice day `day`; `start_utc` is None in diaries that kept no times."""
+    """One session on practice day `day`; `start_utc` is None in diaries that kept no times."""
 
     uid: Annotated[str, text(ID_MAX)]
     day: date
@@ -67,7 +67,7 @@ class Session:
         return sum(block.minutes for block in self.blocks if block.kind != "other")
 
     def effort_of(self, block: Block) -> float | None:
-        """Return the effort of one of its blocks: its own rating, else that of the whole sitting; None = not rated."""
+        """Return the effort of one of its blocks: its own rating, else that of the whole session; None = not rated."""
         return block.effort if block.effort is not None else self.effort
 
     def texts(self) -> dict[str, str]:

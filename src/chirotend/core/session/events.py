@@ -1,8 +1,8 @@
-"""What can happen in a sitting: a class a kind, with what it carries.
+"""What can happen in a session: a class a kind, with what it carries.
 
 On its way and in the record an event carries texts; `read_event` makes the class of them, `carried` the texts of the
 class.
-Reading takes every event: a text that cannot be read counts as not said, so that a sitting is never lost over one.
+Reading takes every event: a text that cannot be read counts as not said, so that a session is never lost over one.
 """
 
 import math

@@ -23,7 +23,7 @@ class Odd:
 
 
 def oddities(diary: Diary, now: datetime) -> list[Odd]:
-    """Return what looks odd, one a row, by line. Sittings at the same time lose their times until they are mended."""
+    """Return what looks odd, one a row, by line. Sessions at the same time lose their times until they are mended."""
     found: dict[int, Odd] = {}
     for odd in (*_at_once(diary), *_long_days(diary), *_by_themselves(diary, now)):
         found.setdefault(odd.line, odd)
@@ -66,7 +66,7 @@ def _by_themselves(diary: Diary, now: datetime) -> Iterator[Odd]:
 
 
 def _at_once(diary: Diary) -> Iterator[Odd]:
-    """Sittings that share time with one before, in her own cells and clock."""
+    """Sessions that share time with one before, in her own cells and clock."""
     latest: Taken | None = None
     clashes: set[int] = set()
     for taken in sorted(diary.sessions, key=_begins):
@@ -75,7 +75,7 @@ def _at_once(diary: Diary) -> Iterator[Odd]:
         if latest is not None and _begins(taken) < _ends(latest):
             clashes.add(taken.line)
             said = f"{taken.start_said or taken.end_said} on {_day(taken.session.day)}"
-            yield Odd(taken.line, f"{said} falls into the sitting of line {latest.line}. Both count.", "start")
+            yield Odd(taken.line, f"{said} falls into the session of line {latest.line}. Both count.", "start")
         if latest is None or _ends(taken) > _ends(latest):
             latest = taken
     if clashes:

@@ -57,7 +57,7 @@ class Played:
         self.table, self.home = table, home
         self.unit = self._unit()
         at = [table.at["effort"]] if "effort" in table.at else []
-        self.effort = table.scale("effort_of", at, EFFORT_ENDS, "How hard the sitting was, out of")
+        self.effort = table.scale("effort_of", at, EFFORT_ENDS, "How hard the session was, out of")
         self.has_texts = any(name in table.at for name in SESSION_TEXTS)
         self.off: dict[date, int] = {}
         self.nothing_played = 0

@@ -1,1 +1,1 @@
-"""A sitting while it runs, the stand, the wrap-up, takes."""
+"""A session while it runs, the stand, the wrap-up, takes."""

@@ -16,7 +16,7 @@ from chirotend.services.plan import credit, own_blocks, week_aims
 from chirotend.services.today import suited, warmups
 from chirotend.store.models import AimRow
 
-#: the preset of a sitting that runs through today's warm-up first, bar by bar without rests
+#: the preset of a session that runs through today's warm-up first, bar by bar without rests
 WARMUP, PLAN = "warm-up", "plan"
 REST_MIN = 5.0
 

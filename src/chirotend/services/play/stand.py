@@ -1,4 +1,4 @@
-"""The open sitting as the stand shows it, with today’s call."""
+"""The running session as the stand shows it, with today’s call."""
 
 from collections import Counter
 from dataclasses import dataclass, replace
@@ -20,7 +20,7 @@ from chirotend.services.kit import own_library
 from chirotend.services.kit.holds import Turn, Usual, alternation, turn_now, usual
 from chirotend.services.kit.profile import profile
 from chirotend.services.play.bars import StandBar, bars_of, rest_factor
-from chirotend.services.play.sitting import sitting
+from chirotend.services.play.running_session import running_session
 from chirotend.services.today.stop import Stop, stop_of
 
 #: what can be marked with one touch while playing, and the zone a settled mark is written to
@@ -69,16 +69,16 @@ class Stand:
     turn: tuple[Turn, float, Turn] | None = None
     prompt: PromptEntry | None = None
     guide: RestGuide | None = None
-    #: today is Tacet: nothing to play is offered, the sitting can only be stopped
+    #: today is Tacet: nothing to play is offered, the session can only be stopped
     stop: Stop | None = None
     #: today's limit is played: nothing more is offered
     limit_played: bool = False
 
 
 def stand_now(context: Context) -> Stand:
-    """Return the open sitting as the stand shows it, with today's call."""
-    open_sitting = sitting(context)
-    uid, state = open_sitting.uid, open_sitting.state
+    """Return the running session as the stand shows it, with today's call."""
+    running = running_session(context)
+    uid, state = running.uid, running.state
     resting = state.phase == "resting" or (state.phase == "paused" and state.resume_to == "resting")
     call = todays_call(context)
     today, evidence = call.issued, call.evidence
@@ -89,7 +89,7 @@ def stand_now(context: Context) -> Stand:
     found = Stand(
         uid,
         state,
-        open_sitting.forgotten,
+        running.forgotten,
         *_bars(context, state, today, resting, played),
         0.0,
         today.effective,

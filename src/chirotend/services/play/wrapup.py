@@ -1,4 +1,4 @@
-"""The wrap-up: a stopped sitting is written into the record, its marks settled."""
+"""The wrap-up: a stopped session is written into the record, its marks settled."""
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
@@ -13,7 +13,7 @@ from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import own_library
 from chirotend.services.plan import week_aims
 from chirotend.services.play.bars import laid_bars
-from chirotend.services.play.sitting import LAST_SEQ, TOP_TEMPO, own_event, state_now
+from chirotend.services.play.running_session import LAST_SEQ, TOP_TEMPO, own_event, state_now
 from chirotend.services.play.stand import MORE_PLACES, PLACES
 from chirotend.services.record import corrections, measured
 
@@ -36,8 +36,8 @@ class WrapUp:
 
 
 def write_in(context: Context, wrap: WrapUp) -> Session:
-    """Write the stopped sitting into the record: blocks from its events, marks as a check, effort as said."""
-    uid = context.store.open_session_uid()
+    """Write the stopped session into the record: blocks from its events, marks as a check, effort as said."""
+    uid = context.store.running_session_uid()
     if uid is None:
         raise NotThere("session")
     if wrap.effort is None or not 0 <= wrap.effort <= EFFORT_MAX:

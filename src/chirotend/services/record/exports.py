@@ -80,7 +80,7 @@ def take_over(context: Context, settings: dict[str, Any], kept: dict[str, list[d
     accounts.save_settings(context, **{**settings_of(context), **settings})
     for name, model in tables_in_record().items():
         context.store.add_rows(model, [as_values(model, row) for row in kept[name]])
-    context.store.note_sittings()
+    context.store.note_running_sessions()
 
 
 def counts(context: Context) -> dict[str, int]:

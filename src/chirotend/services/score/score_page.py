@@ -191,7 +191,7 @@ def day(context: Context, wanted: date) -> DayShown:
 
 
 def todays_part(context: Context, sessions: Sequence[Session]) -> list[tuple[Session, Strip, Strip]]:
-    """Return each sitting of today with its strip, wide and narrow."""
+    """Return each session of today with its strip, wide and narrow."""
     found = []
     for s in sessions:
         bars = [
@@ -208,7 +208,7 @@ def todays_part(context: Context, sessions: Sequence[Session]) -> list[tuple[Ses
 
 
 def stand_strips(stand: Stand) -> tuple[Strip, Strip] | None:
-    """Return the sitting so far with what is ahead, drawn wide and narrow; None when nothing runs."""
+    """Return the session so far with what is ahead, drawn wide and narrow; None when nothing runs."""
     spans = stand.state.spans
     if not spans:
         return None

@@ -82,8 +82,8 @@ def _of_player(context: Context, folder: Path) -> Iterator[str]:
         yield from (f"{who}, {fault}" for fault in _each(context, model, name, read))
     if lost := context.store.unstamped():
         yield f"{who}, {len(lost)} days hold something that no stamp speaks of, the first {lost[0]}"
-    if set(context.store.open_sessions()) != set(context.store.sittings_by_events()):
-        yield f"{who}, the open sittings are not those of the events"
+    if set(context.store.running_sessions()) != set(context.store.running_sessions_by_events()):
+        yield f"{who}, the running sessions are not those of the events"
     for table, kept_model in tables_in_record().items():
         there = file_is_there if hasattr(kept_model, "blob") else lambda d: True
         yield from (f"{who}, {fault}" for fault in _each(context, kept_model, table, _kept(context, table, there)))

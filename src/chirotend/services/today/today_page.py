@@ -15,7 +15,7 @@ from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.plan import plan_page
 from chirotend.services.plan.plan_page import StillToday
-from chirotend.services.play.sitting import Sitting
+from chirotend.services.play.running_session import RunningSession
 from chirotend.services.today import matters
 from chirotend.services.today.happened import states_of
 from chirotend.services.today.matters import Matter
@@ -93,7 +93,7 @@ class BesideCall:
     after_open: date | None
 
 
-def beside_call(context: Context, page: Today, stand: Sitting, waiting: Sequence[object]) -> BesideCall:
+def beside_call(context: Context, page: Today, stand: RunningSession, waiting: Sequence[object]) -> BesideCall:
     """Return what Today shows beside the call."""
     call, played = page.issued, page.week.today_minutes or 0.0
     tonight = plan_page.still_today(context) if call.effective != "tacet" else None
@@ -146,7 +146,7 @@ def _limit(call: IssuedCall, played: float, asked: float, usual: float | None) -
     return Limit(sentence, ruled_by, wide, phone, call.dose.left(played))
 
 
-def _next(call: IssuedCall, stand: Sitting, waiting: Sequence[object], limit: Limit) -> NextStep:
+def _next(call: IssuedCall, stand: RunningSession, waiting: Sequence[object], limit: Limit) -> NextStep:
     if call.effective == "tacet":
         lead = call.reasons[0].code if call.reasons and not call.overrule else ""
         door = doors().get(lead.removesuffix("_stops")) if lead.endswith("_stops") else None

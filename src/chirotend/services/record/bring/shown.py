@@ -199,7 +199,7 @@ def fortnight_of(document: dict[str, Any]) -> tuple[date, Record]:
 
 
 def _gives(context: Context, record: Record, days: Sequence[date]) -> dict[str, Any]:
-    """What the diary gives on its last day: rated sittings, the usual range, and what the signs would have said."""
+    """What the diary gives on its last day: rated sessions, the usual range, and what the signs would have said."""
     if not days:
         return {"rated": 0, "usual": None, "reasons": []}
     last = max(days)

@@ -52,7 +52,7 @@ def add(context: Context, tables: Tables) -> Mapping[str, list[list[str]]]:
         model = tables_in_record()[name]
         context.store.add_rows(model, [as_values(model, row) for row in rows])
         keys[name] = [[row[key] for key in context.store.repository(model).key_names] for row in rows]
-    context.store.note_sittings()
+    context.store.note_running_sessions()
     return keys
 
 
@@ -64,4 +64,4 @@ def take_out(context: Context, keys: Mapping[str, list[list[str]]]) -> None:
         for key in found:
             values = as_values(model, dict(zip(repository.key_names, key, strict=True)))
             repository.drop(*values.values())
-    context.store.note_sittings()
+    context.store.note_running_sessions()

@@ -14,7 +14,7 @@ from chirotend.services.context import FieldError, NotThere
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile
 from chirotend.services.plan import week_aims
-from chirotend.services.play import bars, sitting, takes, wrapup
+from chirotend.services.play import bars, running_session, takes, wrapup
 from chirotend.services.play.stand import MORE_PLACES, NOTES, PLACES, stand_now
 from chirotend.services.record import log
 from chirotend.services.score import score_page
@@ -73,7 +73,7 @@ def index() -> ResponseReturnValue:
 @refusing(_page)
 def start() -> ResponseReturnValue:
     form = request.form
-    sitting.start(context(), form.get("instrument", ""), form.get("block_kind", ""), form.get("uid") or None)
+    running_session.start(context(), form.get("instrument", ""), form.get("block_kind", ""), form.get("uid") or None)
     return redirect(url_for(".index"))
 
 
@@ -81,7 +81,7 @@ def start() -> ResponseReturnValue:
 @offers_playing
 @refusing(_page)
 def start_plan() -> ResponseReturnValue:
-    sitting.start_plan(context(), request.form.get("uid") or None)
+    running_session.start_plan(context(), request.form.get("uid") or None)
     return redirect(url_for(".index"))
 
 
@@ -96,7 +96,7 @@ def events() -> ResponseReturnValue:
     sent = request.get_json()
     if not isinstance(sent, list) or len(sent) > EVENTS_AT_ONCE:
         return {"problem": f"A list of at most {EVENTS_AT_ONCE} events."}, 422
-    taken = sitting.append(context(), sent)
+    taken = running_session.append(context(), sent)
     commit(call_changes=False)  # what is played counts once it is written in
     return {
         "stored": taken.stored,
@@ -107,7 +107,7 @@ def events() -> ResponseReturnValue:
 
 @refusing(_page)
 def _one_event() -> ResponseReturnValue:
-    taken = sitting.append(context(), [_event_of_form()])
+    taken = running_session.append(context(), [_event_of_form()])
     if taken.refused:
         raise FieldError("events", taken.refused[0][1])
     return redirect(url_for(".index"))
@@ -135,13 +135,13 @@ def _event_of_form() -> dict[str, object]:
 @bp.post("/forgotten")
 @refusing(_page)
 def forgotten() -> ResponseReturnValue:
-    sitting.close_forgotten(context(), fields.number("minutes"))
+    running_session.close_forgotten(context(), fields.number("minutes"))
     return redirect(url_for(".index"))
 
 
 @bp.post("/discard")
 def discard() -> ResponseReturnValue:
-    sitting.discard(context())
+    running_session.discard(context())
     return redirect(url_for("today.index"))
 
 

@@ -18,7 +18,7 @@ from chirotend.services.kit import things
 from chirotend.services.kit.profile import ANSWERS, profile, say
 from chirotend.services.plan import engagements, plan_page
 from chirotend.services.plan.programmes import shown as programmes
-from chirotend.services.play import sitting
+from chirotend.services.play import running_session
 from chirotend.services.record import corrections, log, uses
 from chirotend.services.review import week as review
 from chirotend.services.score import score_page
@@ -40,7 +40,7 @@ CYCLE_USUAL = {"cycle": "i m a m", "octaves": "3", "notes": "", "group": "3"}
 def _page(problem: FieldError | None = None, code: int = 200, what_if: WhatIf | None = None) -> ResponseReturnValue:
     d = context()
     shown = todays_page(d)
-    stand, waiting = sitting.sitting(d), engagements.waiting(d)
+    stand, waiting = running_session.running_session(d), engagements.waiting(d)
     return render_template(
         "today/index.html",
         today=shown,
@@ -165,7 +165,7 @@ def cycles() -> ResponseReturnValue:
 @offers_playing
 @refusing(_warm_up)
 def start_warm_up() -> ResponseReturnValue:
-    sitting.start_warmup(context(), request.form.get("uid") or None)
+    running_session.start_warmup(context(), request.form.get("uid") or None)
     return redirect(url_for("play.index"))
 
 

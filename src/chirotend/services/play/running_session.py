@@ -1,4 +1,4 @@
-"""A sitting while it runs: begun, touched, forgotten, thrown away. Its state is a fold over appended events."""
+"""A session while it runs: begun, touched, forgotten, thrown away. Its state is a fold over appended events."""
 
 import json
 from collections.abc import Sequence
@@ -30,8 +30,8 @@ TOUCHES = tuple(k for k in EVENT_KINDS if k not in ("start", "close"))
 
 
 @dataclass(frozen=True)
-class Sitting:
-    """The open sitting: its id (None = none is open), its state now, whether it seems forgotten."""
+class RunningSession:
+    """The running session: its id (None = none is open), its state now, whether it seems forgotten."""
 
     uid: str | None
     state: Running
@@ -39,7 +39,7 @@ class Sitting:
 
 
 def start_warmup(context: Context, uid: str | None = None) -> str:
-    """Begin a sitting with today's warm-up, step by step, then today's own blocks. Returns its id."""
+    """Begin a session with today's warm-up, step by step, then today's own blocks. Returns its id."""
     if (begun := _begun(context, uid)) is not None:
         return begun
     warmup = warmups.keep(context)
@@ -49,7 +49,7 @@ def start_warmup(context: Context, uid: str | None = None) -> str:
 
 
 def start_plan(context: Context, uid: str | None = None) -> str:
-    """Begin a sitting with the blocks that are laid for today. Returns its id."""
+    """Begin a session with the blocks that are laid for today. Returns its id."""
     if (begun := _begun(context, uid)) is not None:
         return begun
     blocks = todays_blocks(context)
@@ -59,13 +59,13 @@ def start_plan(context: Context, uid: str | None = None) -> str:
 
 
 def start(context: Context, instrument: str, block_kind: str, uid: str | None = None, preset: str = "") -> str:
-    """Begin a sitting; without a preset hers holds. Returns its id.
+    """Begin a session; without a preset hers holds. Returns its id.
 
-    `uid` is the touch: the same touch twice is one sitting. `FieldError` when another is open already.
+    `uid` is the touch: the same touch twice is one session. `FieldError` when another is open already.
     """
     if (begun := _begun(context, uid)) is not None:
         return begun
-    if context.store.open_session_uid() is not None:
+    if context.store.running_session_uid() is not None:
         raise _open_already()
     if instrument in ruled_out(context):
         raise FieldError(
@@ -86,13 +86,13 @@ def start(context: Context, instrument: str, block_kind: str, uid: str | None = 
         json.dumps([asdict(bar) for bar in bars]) if planned else "",
     )
     store_event(context, Event(uid or uuid4().hex, session_uid, "page", 0, context.now, "start", carried(first)))
-    if context.store.open_sessions() != [session_uid]:
+    if context.store.running_sessions() != [session_uid]:
         raise _open_already()  # another page began one at the same instant; this one is rolled back
     return session_uid
 
 
 def _begun(context: Context, uid: str | None) -> str | None:
-    """The sitting that this touch began before; None when it is new."""
+    """The session that this touch began before; None when it is new."""
     return context.store.session_of_event(uid) if uid else None
 
 
@@ -145,7 +145,7 @@ def _under_the_call(context: Context, event: Event) -> Event:
         return event
     today, ceiling = todays_call(context).issued, 0.0
     if today.effective.startswith("muted"):
-        top = _top_tempo(context, sitting(context).state)
+        top = _top_tempo(context, running_session(context).state)
         ceiling = ladder.tempo if top is None else float(round(top * today.dose.tempo_pct / 100))
         ladder = replace(ladder, school="soft")
     elif today.effective == "tacet":
@@ -215,11 +215,11 @@ def _instant(context: Context, text: object) -> datetime:
     return min(at, context.now).astimezone(UTC) if possible else context.now
 
 
-def sitting(context: Context) -> Sitting:
-    """Return the open sitting, idle when none is open."""
-    uid = context.store.open_session_uid()
+def running_session(context: Context) -> RunningSession:
+    """Return the running session, idle when none is open."""
+    uid = context.store.running_session_uid()
     state = state_now(context, uid) if uid else Running()
-    return Sitting(uid, state, state.forgotten(context.now) or state.too_long)
+    return RunningSession(uid, state, state.forgotten(context.now) or state.too_long)
 
 
 def state_now(context: Context, uid: str) -> Running:
@@ -236,8 +236,8 @@ def events_of(context: Context, session: str) -> list[Event]:
 
 
 def close_forgotten(context: Context, minutes: float | None) -> None:
-    """Stop a forgotten sitting after `minutes` from its start, as the player says. Never silently."""
-    uid = context.store.open_session_uid()
+    """Stop a forgotten session after `minutes` from its start, as the player says. Never silently."""
+    uid = context.store.running_session_uid()
     if uid is None:
         raise NotThere("session")
     state = state_now(context, uid)
@@ -252,8 +252,8 @@ def close_forgotten(context: Context, minutes: float | None) -> None:
 
 
 def discard(context: Context) -> None:
-    """Throw the open sitting away, with its events."""
-    uid = context.store.open_session_uid()
+    """Throw the running session away, with its events."""
+    uid = context.store.running_session_uid()
     if uid is None:
         raise NotThere("session")
     context.store.drop_events(uid)
