@@ -1,7 +1,7 @@
 """Names that nothing in Python calls, and why each stays: `make lint` looks for dead code and passes these over."""
 
 from chirotend.services import words
-from chirotend.services.kit.bench import knobs
+from chirotend.services.kit.equipment_bench import knobs
 
 # read by templates, as fields of what a service returns
 templates = words

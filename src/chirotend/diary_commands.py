@@ -66,7 +66,7 @@ def _nobody() -> Iterator[Context]:
 @click.option("--dry-run", is_flag=True, help="Read and tell; nothing is saved, and no account is needed.")
 @click.option("--json", "as_json", is_flag=True, help="Tell it as one line of JSON.")
 def bring(files: tuple[Path, ...], player: str | None, data: Path | None, dry_run: bool, as_json: bool) -> None:
-    """Bring diaries: spreadsheets, CSV, JSON. What is unclear takes the likeliest reading and is told."""
+    """Bring diaries: spreadsheets, CSV, JSON. What is unclear takes the likeliest reading and is said."""
     with _nobody() if dry_run and not player else _context(data, player) as context:
         try:
             found = understood(context, [(path.name, path.read_bytes()) for path in files], Answers())
@@ -76,15 +76,15 @@ def bring(files: tuple[Path, ...], player: str | None, data: Path | None, dry_ru
                 save.bring(context, f"command-{context.now:%Y%m%d%H%M%S}", names, plan, found, lambda rows: None)
         except (UnreadableFile, FieldError) as error:
             raise click.ClickException(str(error)) from error
-    told = _told(found, plan)
+    report = _report(found, plan)
     if as_json:
-        click.echo(json.dumps(told, ensure_ascii=False))
+        click.echo(json.dumps(report, ensure_ascii=False))
         return
-    for line in _lines(told, dry_run):
+    for line in _lines(report, dry_run):
         click.echo(line)
 
 
-def _told(found: Read, plan: Plan) -> dict[str, Any]:
+def _report(found: Read, plan: Plan) -> dict[str, Any]:
     """What an import came to: counts, the questions with the reading that was taken, rows left out."""
     questions = [
         {"file": t.diary.sheet.file, "asked": q.asked, "taken": next(o.name for o in q.options if o.value == q.chosen)}
@@ -104,17 +104,17 @@ def _told(found: Read, plan: Plan) -> dict[str, Any]:
     }
 
 
-def _lines(told: dict[str, Any], dry_run: bool) -> Iterator[str]:
+def _lines(report: dict[str, Any], dry_run: bool) -> Iterator[str]:
     verb = "would be saved" if dry_run else "are saved"
     counts = (("sessions", "sessions on"), ("days", "days,"), ("minutes", "minutes,"), ("checks", "checks"))
-    yield " ".join(f"{told[name]} {said}" for name, said in counts) + f" {verb}."
-    for question in told["questions"]:
+    yield " ".join(f"{report[name]} {said}" for name, said in counts) + f" {verb}."
+    for question in report["questions"]:
         yield f"Not clear: {question['asked']}. Taken as: {question['taken']}."
-    for row in told["left_out"][:SHOWN]:
+    for row in report["left_out"][:SHOWN]:
         where = f"line {row['line']}, {row['column'] or 'the row'}, “{row['value'][:60]}”"
         yield f"Left out: {where}: expected {row['why']}."
-    if len(told["left_out"]) > SHOWN:
-        yield f"… and {len(told['left_out']) - SHOWN} more rows left out."
+    if len(report["left_out"]) > SHOWN:
+        yield f"… and {len(report['left_out']) - SHOWN} more rows left out."
 
 
 @click.command("export")

@@ -70,12 +70,12 @@ def test_switching_the_instrument_and_rubbing_a_mark_out_while_playing(serve, pa
     page.wait_for_load_state()
     page.keyboard.press("5")
     page.get_by_role("radio", name="Nothing more").check()
-    page.get_by_label("a question for your teacher").fill("Where does the thumb live?")
+    page.get_by_label("Question for your teacher").fill("Where does the thumb live?")
     page.get_by_role("button", name="Save", exact=True).click()
     page.get_by_text("Add to today").click()
     expect(page.locator(".fold .session-row")).to_contain_text("15 min, effort 5")
     page.get_by_role("link", name="edit").click()
-    expect(page.get_by_label("A question")).to_have_value("Where does the thumb live?")
+    expect(page.get_by_label("Question for your teacher")).to_have_value("Where does the thumb live?")
 
 
 def test_the_touch_targets_of_the_stand_are_large(serve, page: Page):

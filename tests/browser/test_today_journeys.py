@@ -309,7 +309,7 @@ def test_a_sign_is_opened_from_the_call_and_shows_its_days_and_what_went_before(
     expect(call(page)).to_have_text(re.compile(r"Muted"))
 
 
-def lived(server, days: range, marked: str = "") -> None:
+def live_days(server, days: range, marked: str = "") -> None:
     """Write days before today: asked on waking, played a little, with `marked` tingling afterwards if it is named."""
     with server.app.extensions["database"].open_db() as db:
         context = accounts.context_of(db, accounts.the_only_account(db), server.clock())
@@ -325,7 +325,7 @@ def lived(server, days: range, marked: str = "") -> None:
 
 def test_a_tingling_sign_is_raised_answered_and_ends(serve, page: Page):
     server = serve("steady")
-    lived(server, range(10, 0, -1), "index_tip_palm.left")
+    live_days(server, range(10, 0, -1), "index_tip_palm.left")
     page.goto(server.url)
     page.get_by_role("button", name="As usual, nothing there").click()
     sign = page.locator(".why li").filter(has_text="left fingers has been above your usual since")
@@ -344,7 +344,7 @@ def test_a_tingling_sign_is_raised_answered_and_ends(serve, page: Page):
     page.goto(f"{server.url}/body/place/fingers/left")
     page.get_by_role("button", name="The cause has ended").click()
     server.clock.on(days=30)
-    lived(server, range(29, -1, -1))
+    live_days(server, range(29, -1, -1))
     page.goto(server.url)
     expect(call(page)).to_have_text("Open")
     expect(page.get_by_text("left fingers has been above")).to_have_count(0)

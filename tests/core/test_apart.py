@@ -28,7 +28,7 @@ def diary() -> Diary:
 def usual(diary: Diary, *happened: Happening, later: int = 0) -> float:
     evidence = diary.evidence(-later, happened=happened)
     ((place, by_day),) = evidence.daily_worst(TIGHT).items()
-    return evidence.usual(by_day, place, TIGHT)
+    return evidence.baseline(by_day, place, TIGHT)
 
 
 def test_its_marks_become_no_usual_while_it_is_new(diary):

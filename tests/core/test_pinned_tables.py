@@ -67,18 +67,18 @@ def test_every_pair_has_its_tier():
 #: clinical rules, the table of the call, the doses and the way back; architecture, starting numbers; judgement
 CALL = {
     "version": 7,
-    "usual_days": 28,
-    "usual_high_percentile": 80,
-    "usual_high_from_days": 8,
-    "usual_high_to_days": 63,
-    "usual_high_min_days": 14,
+    "baseline_days": 28,
+    "baseline_high_percentile": 80,
+    "baseline_high_from_days": 8,
+    "baseline_high_to_days": 63,
+    "baseline_high_min_days": 14,
     "apart_days": 42,
-    "usual_range_days": 42,
-    "usual_range_ends_before": 7,
-    "usual_range_low": 10,
-    "usual_range_high": 90,
-    "usual_range_min_days": 7,
-    "usual_growth": 10,
+    "baseline_range_days": 42,
+    "baseline_range_ends_before": 7,
+    "baseline_range_low": 10,
+    "baseline_range_high": 90,
+    "baseline_range_min_days": 7,
+    "baseline_growth": 10,
     "single_event_hours": 48,
     "tacet_pain": 5,
     "tacet_pain_hours": 24,
@@ -154,8 +154,8 @@ EARLIER = {
     "strong_once_skips": 0,
     "apart_days": 0,
     "version": 6,
-    "usual_high_percentile": 0,
-    "usual_growth": 0,
+    "baseline_high_percentile": 0,
+    "baseline_growth": 0,
     "tacet_tightness": 11,
     "stage_pain": 0,
     "first_morning_pain": 0,
@@ -201,7 +201,7 @@ PLAN = {
     "performance_day_most_min": 30,
     "day_before_most_min": 60,
     "light_day_most_min": 15,
-    "no_usual_day_min": 60,
+    "no_baseline_day_min": 60,
     "new_instrument_days": 14,
     "new_instrument_step_min": 5,
     "dense_performances": 3,
@@ -307,7 +307,7 @@ SIGNS = {
     "fast_up": 0.5,
     "fast_down": 0.05,
     "ends": 0.05,
-    "usual_weight": 5,
+    "baseline_weight": 5,
     "character_weight": 6,
     "joins_after": 7,
     "first_days": 14,
@@ -317,10 +317,10 @@ SIGNS = {
     "since_days": 28,
     "since_near": 0.5,
     "faint_below": 1.2,
-    "line_calmer": 2.5,
-    "line_usual": 1.8,
-    "line_earlier": 1.0,
-    "line_beside": 12,
+    "threshold_calmer": 2.5,
+    "threshold_usual": 1.8,
+    "threshold_earlier": 1.0,
+    "threshold_watched": 12,
 }
 STATES = [("passing", 1, 0.55), ("passing", 2, 0.30), ("passing", 3.5, 0.15)]
 STATES += [("lasting", level, None) for level in (0.5, 1, 1.5, 2, 3, 4, 5.5, 7)]
@@ -333,7 +333,7 @@ def test_every_number_of_the_signs_is_the_one_decided_on():
     assert numbers("sign_rules") == SIGNS and asdict(sign_rules()) == SIGNS
     kept = [(r["kind"], float(r["level"]), float(r["share"]) if r["share"] else None) for r in rows("sign_states")]
     assert kept == STATES
-    usual = [(r["of"], int(r["value"]), float(r["prior"]), r["weight"]) for r in rows("sign_usual")]
+    usual = [(r["of"], int(r["value"]), float(r["prior"]), r["weight"]) for r in rows("sign_baseline")]
     assert usual[:9] == [("strength", n, prior, "") for n, prior in enumerate(STRENGTHS)]
     assert [(of, n, p, float(w)) for of, n, p, w in usual[9:]] == [
         ("character", n, *both) for n, both in enumerate(zip(CHARACTERS, WEIGHTS, strict=True))
@@ -341,14 +341,15 @@ def test_every_number_of_the_signs_is_the_one_decided_on():
 
 
 #: raised with every change to a rule or number of the call; the digest is of the tables it rests on
-VERSION, DIGEST = 7, "2b19a586dec49c65"
+VERSION, DIGEST = 7, "3f6294d0047353ba"
 
 
 def test_a_changed_table_of_the_call_raises_the_version_of_the_rules():
     ruling = ("key", "value", "version_6", "code", "codes", "tier", "row", "kind", "level", "share", "of", "prior")
     ruling += ("weight",)
     tables = [
-        rows(name) for name in ("call_rules", "red_flags", "red_flag_pairs", "sign_rules", "sign_states", "sign_usual")
+        rows(name)
+        for name in ("call_rules", "red_flags", "red_flag_pairs", "sign_rules", "sign_states", "sign_baseline")
     ]
     kept = [[{k: v for k, v in row.items() if k in ruling} for row in table] for table in tables]
     digest = hashlib.sha256(repr(kept).encode()).hexdigest()[:16]

@@ -1,4 +1,4 @@
-"""The proof of early signs is itself right: intervals, episodes, lines, what counts as found, the oracle."""
+"""The proof of early signs is itself right: intervals, episodes, thresholds, what counts as found, the oracle."""
 
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
@@ -19,11 +19,11 @@ from chirotend.core.prove.outcomes import (
     false_signs,
     found_of,
     found_on,
-    line_for,
     misses,
     player_years,
     rate,
     share,
+    threshold_for,
 )
 from chirotend.core.prove.scores import (
     days_marked_score,
@@ -62,12 +62,12 @@ def test_an_episode_needs_fourteen_quiet_days_before_it():
 def test_a_line_keeps_to_its_budget_and_a_lower_one_does_not():
     scores = [signs_score(live(kinds()["steady"], "threshold", 80, 180, seed)) for seed in (1, 2)]
     for budget in (0.5, 2.0):
-        line = line_for(scores, budget)
-        rates = [false_signs(score, line) / player_years(score) for score in scores]
+        threshold = threshold_for(scores, budget)
+        rates = [false_signs(score, threshold) / player_years(score) for score in scores]
         assert max(rates) <= budget
-        lower = [false_signs(score, line - 0.15) / player_years(score) for score in scores]
+        lower = [false_signs(score, threshold - 0.15) / player_years(score) for score in scores]
         assert max(lower) > budget
-    assert line_for(scores, 0.5) > line_for(scores, 2.0)
+    assert threshold_for(scores, 0.5) > threshold_for(scores, 2.0)
 
 
 @pytest.fixture(scope="module")

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from chirotend.core.judge.evidence import Evidence
-from chirotend.core.judge.recovery import Recovery, carried, carried_over, clear_waking, morning_of, usual_before
+from chirotend.core.judge.recovery import Recovery, baseline_before, carried, carried_over, clear_waking, morning_of
 from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, OPEN, TACET, muted_dose
 from chirotend.core.judge.signs import signs
 from chirotend.core.record import Block, DayNote, Record, Session, overlap
@@ -159,14 +159,14 @@ def test_the_usual_range_leaves_out_the_last_week_and_days_off():
     for back in range(48, 6, -1):
         diary.plays(back, 10.0 * (49 - back), 1) if back % 7 else diary.off(back)
     diary.plays(3, 600, 10)
-    usual = diary.evidence().usual_load
+    usual = diary.evidence().baseline_load
     played = [10.0 * (49 - back) for back in range(48, 6, -1) if back % 7]
     assert usual is not None and usual.days == len(played)
     assert (usual.low, usual.high) == pytest.approx(tuple(np.percentile(played, [10, 90])))
     few = Diary()
     for back in range(13, 7, -1):
         few.plays(back)
-    assert few.evidence().usual_load is None
+    assert few.evidence().baseline_load is None
 
 
 def test_usual_is_the_median_of_answered_days_and_unanswered_ones_do_not_count():
@@ -175,8 +175,8 @@ def test_usual_is_the_median_of_answered_days_and_unanswered_ones_do_not_count()
         diary.checks_in(back, "waking", mark("tension", strength))
     evidence = diary.checks_in(0, "waking", mark("tension", 9)).evidence()
     (by_day,) = evidence.daily_worst(("tension",)).values()
-    assert evidence.usual(by_day, THUMB[0], ("tension",)) == 2
-    assert Evidence(Record(), TODAY, datetime(2026, 11, 12, tzinfo=UTC)).usual({}, THUMB[0], ("tension",)) == 0
+    assert evidence.baseline(by_day, THUMB[0], ("tension",)) == 2
+    assert Evidence(Record(), TODAY, datetime(2026, 11, 12, tzinfo=UTC)).baseline({}, THUMB[0], ("tension",)) == 0
 
 
 def test_signs_need_answers_of_late_and_forget_over_a_long_gap():
@@ -239,7 +239,7 @@ def test_the_usual_from_before_a_level_holds_until_a_usual_was_played_again(play
     for back in range(played_since, 0, -1):
         diary.plays(back, 60)
     released = Recovery(settled_until=TODAY - timedelta(days=played_since + 1), usual_min=108)
-    assert usual_before(released, diary.evidence()) == usual
+    assert baseline_before(released, diary.evidence()) == usual
 
 
 def test_why_a_morning_is_no_whole_step_is_said_with_its_minutes():

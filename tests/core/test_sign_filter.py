@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from chirotend.core.judge.signs import chain as chain_module
 from chirotend.core.judge.signs import filter as filter_module
-from chirotend.core.judge.signs.chain import chain, excess_told, sign_rules
+from chirotend.core.judge.signs.chain import chain, observed_excess, sign_rules
 from chirotend.core.judge.signs.filter import Day, Filter
 
 WEEKS_OF_ONES = (0, 1, 0, 0, 2, 0, 1) * 3
@@ -43,8 +43,8 @@ def as_worked(monkeypatch):
 @pytest.mark.usefixtures("as_worked")
 def test_an_excess_as_it_is_told():
     """Worked beforehand in another program: the chances of 0 to 4 more where the excess is 1."""
-    assert excess_told(1)[:5] == pytest.approx((0.6786, 0.1481, 0.1118, 0.0480, 0.0117), abs=5e-5)
-    assert all(excess_told(x).sum() == pytest.approx(1) for x in (0.5, 3.5, 7))
+    assert observed_excess(1)[:5] == pytest.approx((0.6786, 0.1481, 0.1118, 0.0480, 0.0117), abs=5e-5)
+    assert all(observed_excess(x).sum() == pytest.approx(1) for x in (0.5, 3.5, 7))
 
 
 @pytest.mark.usefixtures("as_worked")

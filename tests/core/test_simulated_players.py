@@ -17,26 +17,26 @@ TROUBLED = [name for name, kind in kinds().items() if kind.troubled]
 @pytest.mark.parametrize("kind", ["steady", "exaggerator"])
 def test_a_steady_player_is_steady(kind, mechanics):
     """No drift over 180 days: the last sixty days are as the first, within four standard errors of the players."""
-    lived = live(kinds()[kind], mechanics, 250, 180, 3)
-    for told in (lived.excess, lived.strength, (lived.strength == 0)):
+    found = live(kinds()[kind], mechanics, 250, 180, 3)
+    for told in (found.excess, found.strength, (found.strength == 0)):
         change = told[120:].mean(axis=(0, 2)) - told[:60].mean(axis=(0, 2))
         assert abs(change.mean()) < 4 * change.std() / np.sqrt(len(change)), told.mean()
-    assert (lived.onset == -1).all() and (lived.stop == -1).all()
-    assert 0.6 < (lived.strength == 0).mean() < 0.9 and 0.83 < lived.asked.mean() < 0.87
+    assert (found.onset == -1).all() and (found.stop == -1).all()
+    assert 0.6 < (found.strength == 0).mean() < 0.9 and 0.83 < found.asked.mean() < 0.87
 
 
 @pytest.mark.parametrize("mechanics", MECHANICS)
 @pytest.mark.parametrize("kind", TROUBLED)
 def test_a_trouble_grows_at_one_place_until_a_stop(kind, mechanics):
-    lived = live(kinds()[kind], mechanics, 60, 180, 4)
+    found = live(kinds()[kind], mechanics, 60, 180, 4)
     low, high = kinds()[kind].onset
-    assert ((lived.onset >= low) & (lived.onset < high)).all() and (lived.stop > 0).mean() > 0.9
-    at = np.zeros(lived.excess.shape[1:], dtype=bool)
-    at[np.arange(60), lived.troubled] = True
-    late, early = lived.excess[150:], lived.excess[:60]
+    assert ((found.onset >= low) & (found.onset < high)).all() and (found.stop > 0).mean() > 0.9
+    at = np.zeros(found.excess.shape[1:], dtype=bool)
+    at[np.arange(60), found.troubled] = True
+    late, early = found.excess[150:], found.excess[:60]
     assert late[:, at].mean() > 4 > 3 * early[:, at].mean() and late[:, ~at].mean() < 1.5
-    for player in np.flatnonzero(lived.stop >= 0)[:10]:
-        felt = lived.excess[: lived.stop[player] + 1, player, lived.troubled[player]]
+    for player in np.flatnonzero(found.stop >= 0)[:10]:
+        felt = found.excess[: found.stop[player] + 1, player, found.troubled[player]]
         assert felt[-3:].mean() >= STOPS_AT
 
 
@@ -58,10 +58,10 @@ def test_who_plays_less_is_less_sore(mechanics):
 
 
 def test_kinds_tell_as_they_are():
-    def lived(kind):
+    def found(kind):
         return live(kinds()[kind], "irritation", 150, 180, 6)
 
-    steady, poor, stoic, loud, season = map(lived, ("steady", "poor_logger", "stoic", "exaggerator", "season"))
+    steady, poor, stoic, loud, season = map(found, ("steady", "poor_logger", "stoic", "exaggerator", "season"))
     assert poor.asked[:7].mean() > 0.75 and poor.asked[90:].mean() < 0.5
     assert stoic.strength[:60].mean() < 0.7 * steady.strength[:60].mean() < steady.strength[:60].mean()
     marked = [cohort.strength[cohort.strength > 0].mean() for cohort in (steady, loud)]
@@ -84,13 +84,13 @@ def test_a_diary_holds_what_was_told_and_nothing_else():
         diary.morning(day_of(number))
         life.day()
         diary.evening(day_of(number))
-    lived, record = life.cohort(), diary.morning(day_of(120))
-    assert sum(s.minutes for s in record.sessions) == pytest.approx(lived.minutes[:, 1].sum())
-    asked = {day_of(int(n)) for n in np.flatnonzero(lived.asked[:, 1])}
+    found, record = life.cohort(), diary.morning(day_of(120))
+    assert sum(s.minutes for s in record.sessions) == pytest.approx(found.minutes[:, 1].sum())
+    asked = {day_of(int(n)) for n in np.flatnonzero(found.asked[:, 1])}
     assert {c.day for c in record.checks if c.timing == "after"} == asked
     told = sorted((e.zone, e.intensity) for c in record.checks for e in c.entries)
-    meant = np.argwhere((lived.strength[:, 1] > 0) & lived.asked[:, 1][:, None])
-    assert told == sorted((SPOTS[place].zone, float(lived.strength[day, 1, place])) for day, place in meant)
+    meant = np.argwhere((found.strength[:, 1] > 0) & found.asked[:, 1][:, None])
+    assert told == sorted((SPOTS[place].zone, float(found.strength[day, 1, place])) for day, place in meant)
     tingling = [c.day for c in record.checks for e in c.entries if e.kind == "tingling"]
-    assert tingling and min(tingling) >= day_of(int(lived.onset[1]))
+    assert tingling and min(tingling) >= day_of(int(found.onset[1]))
     assert {c.timing for c in record.checks} <= set(TIMINGS)

@@ -31,7 +31,7 @@ def test_a_steady_week_says_so_and_changes_the_one_thing_that_is_missing():
     said = lines(steady())
     assert said["load_usual"].values == {"known": 7} and said["nothing_marked"].values == {"asked": 7}
     assert said["no_rest"].values == {"played": 7} and "change_rest" in said
-    assert said["written"].values == {"asked": 7, "known": 7, "lived": 7}
+    assert said["written"].values == {"asked": 7, "known": 7, "days": 7}
 
 
 def test_days_above_her_usual_and_a_climb_to_them():
@@ -48,9 +48,9 @@ def test_days_above_her_usual_and_a_climb_to_them():
 def test_what_was_not_written_is_neither_rest_nor_nothing():
     diary = Diary().steady(days=80, until=11).plays(9).checks_in(9, "waking", mark("tension", 2))
     said = lines(diary)
-    assert said["written"].values == {"asked": 1, "known": 1, "lived": 7}
+    assert said["written"].values == {"asked": 1, "known": 1, "days": 7}
     assert "no_rest" not in said and "rest_days" not in said and "nothing_marked" not in said
-    assert said["change_answer"].values == {"asked": 1, "lived": 7}
+    assert said["change_answer"].values == {"asked": 1, "days": 7}
     empty = week_review(Diary().record, MONDAY, SUNDAY)
     assert [line.code for line in empty.lines] == ["written"] and empty.better is None
 
@@ -58,7 +58,7 @@ def test_what_was_not_written_is_neither_rest_nor_nothing():
 def test_a_week_that_is_not_over_is_read_as_far_as_it_is_lived():
     diary = Diary().steady(days=80, until=0)
     found = week_review(diary.record, TODAY - timedelta(days=3), TODAY)
-    assert found.lines[-1].values == {"asked": 4, "known": 4, "lived": 4} and found.change.code != "change_answer"
+    assert found.lines[-1].values == {"asked": 4, "known": 4, "days": 4} and found.change.code != "change_answer"
 
 
 def test_the_place_marked_most_its_days_and_how_many_on_waking():

@@ -19,9 +19,9 @@ def test_minutes_and_load_are_added_to_what_is_written_of_today():
 
 def test_her_usual_is_the_measure_and_its_upper_edge_is_inside():
     evidence = Diary().steady().evidence()
-    high = evidence.usual_load.high
-    assert not what_if(evidence, None, high / 4, 4).over_usual and what_if(evidence, None, high / 4 + 1, 4).over_usual
-    assert not what_if(Diary().evidence(), None, 900, 10).over_usual  # no usual yet: nothing is above it
+    high = evidence.baseline_load.high
+    assert not what_if(evidence, None, high / 4, 4).above_range and what_if(evidence, None, high / 4 + 1, 4).above_range
+    assert not what_if(Diary().evidence(), None, 900, 10).above_range  # no usual yet: nothing is above it
 
 
 def test_a_session_without_effort_leaves_the_days_load_unknown():

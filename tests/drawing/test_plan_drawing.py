@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from chirotend.drawing import marks, plan
+from chirotend.drawing import pencil, plan
 from tests.drawing.steps import of_class
 
 MONDAY = date(2026, 11, 16)
@@ -58,7 +58,7 @@ def test_load_above_her_usual_is_a_hollow_cap_and_the_asked_date_an_outline():
 
 @given(st.integers(0, 40), st.integers(0, 40))
 def test_a_tally_has_a_stroke_for_ten_minutes(scheduled, wanted):
-    strokes = marks.tally(scheduled, wanted)
+    strokes = pencil.tally(scheduled, wanted)
     assert len(of_class(strokes, "tally")) == scheduled
     assert len(of_class(strokes, "tally-open")) == max(0, wanted - scheduled)
 

@@ -216,7 +216,7 @@ def test_the_rules_are_those_of_the_paper():
         "pp_tempo": 60,
         "clear_wakings": 2,
         "clear_wakings_nerve": 5,
-        "usual_days": 28,
+        "baseline_days": 28,
         "off_days_half": 7,
         "off_days_quarter": 28,
     }

@@ -1,4 +1,4 @@
-"""The page of the proof: every figure is on it, and the lines are set before anything is proved."""
+"""The page of the proof: every figure is on it, and the thresholds are set before anything is proved."""
 
 import pytest
 
@@ -8,18 +8,18 @@ from chirotend.services.prove.validation import BUDGETS, SCORES, Proof, Size
 
 def test_the_page_shows_what_was_proved():
     size = Size(8, 1, 1, ("threshold",))
-    lines = {}
+    thresholds = {}
     for name in SCORES:
-        lines |= validation.lines_of(name, size)
-    assert all(lines[name, 0.25] >= lines[name, 4.0] for name in SCORES)
-    outcomes = tuple(validation.outcome(kind, "threshold", size, lines) for kind in ("steady", "poor_logger"))
-    page = report.markdown(Proof(size, lines, outcomes))
+        thresholds |= validation.thresholds_of(name, size)
+    assert all(thresholds[name, 0.25] >= thresholds[name, 4.0] for name in SCORES)
+    outcomes = tuple(validation.outcome(kind, "threshold", size, thresholds) for kind in ("steady", "poor_logger"))
+    page = report.markdown(Proof(size, thresholds, outcomes))
     found = outcomes[1].own["usual"]
     assert f"{found.share.value:.2f} [{found.share.low:.2f}–{found.share.high:.2f}]" in page
     assert "| steady | threshold |" in page and "| poor logger | threshold |" in page
     assert all(f"| {name} |" in page for name in SCORES) and "invented" in page and "no clinician" in page
     assert sum(outcomes[1].misses.values()) == round((1 - found.share.value) * 8)
     assert sum(outcomes[1].called.led.values()) == pytest.approx(1) and "| nothing stood out |" in page
-    drawn = report.picture(Proof(size, lines, outcomes))
+    drawn = report.picture(Proof(size, thresholds, outcomes))
     assert sum(shape.tag == "path" and shape.attrs["stroke"] != "#ccc" for shape in drawn) == 2 * len(SCORES)
     assert {f"{b:g}" for b in BUDGETS} <= {shape.text for shape in drawn}

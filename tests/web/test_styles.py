@@ -80,8 +80,8 @@ def test_every_page_says_its_subject(client):
 PUT_TOGETHER = (
     (r"of-\d", "web/templates/happened/index.html", "of-{{ number }}"),
     (r"map-hand-(left|right)-(palm|back)", "web/templates/body/_map.html", "map-{{ m.id }}"),
-    (r"s\d", "drawing/bench.py", "string s{i}"),
-    (r"(force|force-was|weight)-head", "drawing/marks.py", "{cls}-head"),
+    (r"s\d", "drawing/equipment_bench.py", "string s{i}"),
+    (r"(force|force-was|weight)-head", "drawing/pencil.py", "{cls}-head"),
     (r"bench-grid-carry", "web/templates/kit/index.html", "bench-grid-{{ bench.tab }}"),
     (r"(own|asked|travel|other|gone)-name", "drawing/plan.py", "{item.kind}-name"),
 )

@@ -49,7 +49,7 @@ def _diary(
     patchy: bool = True,
 ) -> Record:
     dose = np.array([schedule.dose(plan(day), habits) for day in days])
-    lived = live_plan(schedule.MECHANICS, schedule.telling(habits), dose, weakness, schedule.LIFE_SEED)
+    life = live_plan(schedule.MECHANICS, schedule.telling(habits), dose, weakness, schedule.LIFE_SEED)
     spots = [h.spot for h in habits]
     sessions: list[Session] = []
     checks: list[Check] = []
@@ -64,8 +64,8 @@ def _diary(
                 _session(day, i, s, rng) for i, s in enumerate(plan(day)) if written or s.kind == "performance"
             ]
         if written or last:
-            waking = lived.marks(n - 1, spots)["waking"] if n else []
-            checks += _checks(day, waking, lived.marks(n, spots), bool(plan(day)) and not last)
+            waking = life.marks(n - 1, spots)["waking"] if n else []
+            checks += _checks(day, waking, life.marks(n, spots), bool(plan(day)) and not last)
         off = not plan(day) and written and not last
         sleep = "short" if day in short_sleep else "sound"
         if off or written or last:
@@ -98,13 +98,13 @@ def _block(played: Played, kind: str) -> Block:
     return Block(played.minutes, played.instrument, kind, played.effort)
 
 
-def _checks(day: date, waking: Sequence[Entry], told: dict[str, list[Entry]], played: bool) -> list[Check]:
+def _checks(day: date, waking: Sequence[Entry], marked: dict[str, list[Entry]], played: bool) -> list[Check]:
     """The checks of a day. Of her nights she tells nothing: one of them would be another story (row 4)."""
     found = [_check(day, "waking", waking)]
     if played:
-        if told["playing"]:
-            found.append(_check(day, "playing", told["playing"]))
-        found.append(_check(day, "after", told["after"]))
+        if marked["playing"]:
+            found.append(_check(day, "playing", marked["playing"]))
+        found.append(_check(day, "after", marked["after"]))
     return found
 
 

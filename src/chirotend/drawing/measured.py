@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from chirotend.drawing.hands import FINGERS, hand_lines, outline, placed
-from chirotend.drawing.marks import dimension
+from chirotend.drawing.pencil import dimension
 from chirotend.drawing.shapes import Point, Shape, curve, path, polygon, words
 
 SCALE = 0.8

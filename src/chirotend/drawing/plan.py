@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 
-from chirotend.drawing.marks import hatched, struck
+from chirotend.drawing.pencil import hatched, struck
 from chirotend.drawing.shapes import Shape, line, path, rect, words
 from chirotend.drawing.signs import fermata
 

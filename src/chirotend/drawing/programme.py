@@ -7,8 +7,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import date
 
-from chirotend.drawing.marks import hatched
 from chirotend.drawing.measured import Picture
+from chirotend.drawing.pencil import hatched
 from chirotend.drawing.shapes import Shape, line, path, pencil_ring, rect, words
 from chirotend.drawing.signs import fermata
 

@@ -20,7 +20,7 @@ class Quarter:
 
     first: date
     last: date
-    lived: date
+    last_day: date
     load: tuple[float | None, ...]
     usual: tuple[tuple[float, float] | None, ...]
     signs: tuple[tuple[date, str, float], ...]
@@ -40,7 +40,7 @@ def quarter(q: Quarter, width: float) -> Picture:
 
     end = at(q.last) + step
     shapes += _band(q, step)
-    shapes += [line(0, _SIGNS, at(min(q.last, q.lived)) + step, _SIGNS, "staff")] if q.lived >= q.first else []
+    shapes += [line(0, _SIGNS, at(min(q.last, q.last_day)) + step, _SIGNS, "staff")] if q.last_day >= q.first else []
     shapes.append(line(0, _FOOT, end, _FOOT, "axis"))
     for month in _months(q):
         shapes.append(line(at(month), _SIGNS - 6, at(month), _FOOT, "barline"))
@@ -69,7 +69,7 @@ def _up(value: float, top: float) -> float:
 def _band(q: Quarter, step: float) -> list[Shape]:
     shapes = []
     for week, usual in enumerate(q.usual):
-        if usual is not None and q.first + timedelta(days=7 * week) <= q.lived:
+        if usual is not None and q.first + timedelta(days=7 * week) <= q.last_day:
             wide = min(7, (q.last - q.first).days + 1 - 7 * week) * step
             low, high = (_up(v, q.top) for v in usual)
             shapes.append(rect(7 * week * step, high, wide, low - high, "usual"))

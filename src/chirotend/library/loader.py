@@ -111,12 +111,12 @@ def exercises() -> dict[str, ExerciseEntry]:
 @cache
 def carry_layouts() -> dict[str, CarryLayout]:
     """Return the ways of carrying that the bench starts from, by id."""
-    return _by_id("bench", "carry", CarryLayout)
+    return _by_id("equipment_bench", "carry", CarryLayout)
 
 
 @cache
 def hole_layouts() -> dict[str, HoleLayout]:
-    return _by_id("bench", "holes", HoleLayout)
+    return _by_id("equipment_bench", "holes", HoleLayout)
 
 
 @cache
@@ -157,7 +157,7 @@ def other_complaints() -> tuple[OtherComplaint, ...]:
 
 @cache
 def stick_models() -> dict[str, StickModel]:
-    return _by_id("bench", "stick", StickModel)
+    return _by_id("equipment_bench", "stick", StickModel)
 
 
 @cache

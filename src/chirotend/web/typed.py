@@ -23,7 +23,7 @@ def fits(kind: type, name: str) -> Length:
     return Length(max=longest, message=f"At most {longest} characters.")
 
 
-class _Told:
+class _PlainMessage:
     """Replaces the library's message for what cannot be read by `wrong`."""
 
     wrong = ""
@@ -35,7 +35,7 @@ class _Told:
             raise ValueError(self.wrong) from error
 
 
-class DayField(_Told, DateField):
+class DayField(_PlainMessage, DateField):
     wrong = "Choose a day that exists, written YYYY-MM-DD."
 
     data: Any
@@ -47,11 +47,11 @@ class DayField(_Told, DateField):
             raise ValueError(self.wrong)
 
 
-class ClockField(_Told, TimeField):
+class ClockField(_PlainMessage, TimeField):
     wrong = "Type a time such as 10:30, or leave it empty."
 
 
-class NumberField(_Told, DecimalField):
+class NumberField(_PlainMessage, DecimalField):
     wrong = "This is not a number. Type digits, such as 43 or 4.5."
 
     data: Any

@@ -6,7 +6,7 @@ from datetime import timedelta
 import pytest
 
 from chirotend.services.context import FieldError
-from chirotend.services.kit import bench, hands, things
+from chirotend.services.kit import equipment_bench, hands, things
 from chirotend.services.kit.profile import Profile, profile, say
 from chirotend.services.record import corrections
 from tests.services.conftest import HAND
@@ -29,7 +29,9 @@ def test_a_player_who_reads_inches_types_and_sees_inches(context):
     hands.measure(context, "left", {"span": "7.8"})
     assert hands.measured(context).hands["left"].span_mm == pytest.approx(198.12)
     assert hands.known_values(context, "left") == {"span": "7.8 in"}
-    knob = next(k for k in bench.bench(context, "string", {"length": "41.5"}).knobs if k.field == "length")
+    knob = next(
+        k for k in equipment_bench.equipment_bench(context, "string", {"length": "41.5"}).knobs if k.field == "length"
+    )
     assert (knob.shown_unit, knob.value) == ("in", pytest.approx(1054.1))
 
 

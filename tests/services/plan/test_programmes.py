@@ -154,7 +154,7 @@ def test_a_month_of_nothing_else_takes_no_engagement(played):
     (clash,) = shown.programmes_page(played).conflicts
     assert clash.sentence.endswith("asks 5 minutes, easy music only, no engagements.")
     assert clash.left_min == 0
-    assert todays_page(played).issued.dose.minutes == round(0.15 * (todays_call(played).evidence.usual_minutes or 0))
+    assert todays_page(played).issued.dose.minutes == round(0.15 * (todays_call(played).evidence.baseline_minutes or 0))
 
 
 def test_a_new_instrument_climbs_beside_the_others(played):

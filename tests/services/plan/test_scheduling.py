@@ -74,7 +74,7 @@ def test_a_new_instrument_is_laid_by_its_first_dose(played):
 def test_without_a_usual_an_hour_a_day_is_laid(context):
     week_aims.write_aim(context, NEXT, TypedAim("Scales", 600, 4, "bassoon"))
     assert 0 < scheduling.schedule(context, NEXT) <= 7 * 60
-    assert not plan_page.planned_week_page(context, NEXT).has_usual
+    assert not plan_page.planned_week_page(context, NEXT).has_baseline
 
 
 def test_a_block_cannot_be_moved_onto_something_or_into_the_past(played):

@@ -9,7 +9,7 @@ from chirotend.services.context import Context, FieldError
 from chirotend.services.record import entries, log
 
 
-def lived(context: Context, days: int) -> None:
+def live_days(context: Context, days: int) -> None:
     for back in range(days):
         day = context.today - timedelta(days=back)
         word = "thirds" if back % 50 == 49 else ""
@@ -29,14 +29,14 @@ def pages(context: Context, **asked: str) -> list[entries.Entry]:
 
 
 def test_turning_the_pages_shows_every_entry_once_newest_first(context: Context):
-    lived(context, 150)
+    live_days(context, 150)
     found = pages(context)
     assert len(found) == 300 and len({(e.day, e.kind) for e in found}) == 300
     assert [e.day for e in found] == sorted((e.day for e in found), reverse=True)
 
 
 def test_words_instrument_and_kind_narrow_it_together(context: Context):
-    lived(context, 150)
+    live_days(context, 150)
     day = context.today - timedelta(days=160)
     log.write_session(
         context, log.TypedSession(day, 20, instrument="contrabassoon", kind="technique", texts={"was_hard": "Thirds."})

@@ -6,7 +6,7 @@ from datetime import date, timedelta
 from chirotend.core.judge.call_table import ROWS, ROWS_ABOVE_KNOWN
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.findings import Finding
-from chirotend.core.judge.recovery import Recovery, carried, carried_over, limit_of, morning_of, usual_before
+from chirotend.core.judge.recovery import Recovery, baseline_before, carried, carried_over, limit_of, morning_of
 from chirotend.core.judge.rules import LEVELS, MUTED_PP, NOT_ENOUGH, OPEN, TACET, Dose, muted_dose, rules
 
 OVERRULABLE_ROWS = (5, 6)
@@ -128,7 +128,7 @@ def _ruled_recovery(recovery: Recovery, first: Finding, symptoms: list[Finding],
         first.row in (1, 2),
         recovery.settled_until,
         causes=causes,
-        usual_min=usual_before(recovery, evidence),
+        usual_min=baseline_before(recovery, evidence),
         since=recovery.since if first.level == recovery.level else evidence.today,
         overruled_until=recovery.overruled_until,
     )
@@ -147,13 +147,13 @@ def _dose(level: int, recovery: Recovery, found: list[Finding], evidence: Eviden
         return Dose(0.0, 0.0, 0.0, "", 0.0, "level")
     dose = Dose(None, OPEN_BLOCK_MIN, OPEN_REST_MIN, "", 100.0)
     if level > OPEN:
-        dose = muted_dose(level, usual_before(recovery, evidence)).at_most(recovery.start_dose_min, "start")
+        dose = muted_dose(level, baseline_before(recovery, evidence)).at_most(recovery.start_dose_min, "start")
     for f in found:
         if f.code in LIMITING:
             dose = dose.at_most(float(f.values["dose_min"]), LIMITING[f.code])
     capped = any(f.row == CAPPING_ROW and f.code not in NOT_CAPPING for f in found)
-    if evidence.usual_minutes_range is not None and capped:
-        dose = dose.at_most(evidence.usual_minutes_range.high, "usual")
+    if evidence.baseline_minutes_range is not None and capped:
+        dose = dose.at_most(evidence.baseline_minutes_range.high, "usual")
     return dose
 
 

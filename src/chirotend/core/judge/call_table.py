@@ -176,7 +176,7 @@ def _worse_mornings(e: Evidence) -> Findings:
     """Pain on waking two or more above the usual: the first such morning in seven, if it is mild, is row 5."""
     r = rules()
     for (region, side), by_day in e.daily_worst(("pain",), "waking").items():
-        usual = e.usual(by_day, (region, side), ("pain",))
+        usual = e.baseline(by_day, (region, side), ("pain",))
         now = 0.0 if e.is_settled(e.today) else by_day.get(e.today, 0.0)
         if now < usual + r.pp_morning_rise:
             continue
@@ -214,11 +214,11 @@ def _is_brief_nerve_sign(kind: str, lasting: str | None) -> bool:
 def rising_tightness(e: Evidence) -> Findings:
     """Row 6: tightness or stiffness above her usual on several logged days, or a raised sign."""
     r = rules()
-    over = e.days_over_usual
+    over = e.days_over_baseline
     needed = r.mp_days_with_load if over else r.mp_days_without_load
     last_logged = e.asked[-7:]
     for (region, side), by_day in e.daily_worst(TIGHTNESS).items():
-        usual = e.usual(by_day, (region, side), TIGHTNESS)
+        usual = e.baseline(by_day, (region, side), TIGHTNESS)
         least = max(r.mp_tightness, usual + r.mp_tightness_rise)
         days = [d for d in last_logged if not e.is_settled(d) and by_day.get(d, 0.0) >= least]
         if len(days) >= needed and _unlikely(e, by_day, len(days), len(last_logged)):
@@ -263,7 +263,7 @@ def _early_signs(e: Evidence) -> Findings:
             "side": sign.side,
             "since": sign.since.isoformat(),
             "height": round(sign.height, 2),
-            "line": round(sign.line, 2),
+            "line": round(sign.threshold, 2),
             "odds": round(sign.odds, 2),
             "passed": len(sign.passed),
             "longest": max(sign.passed, default=0),
@@ -286,7 +286,7 @@ def beside_the_places(e: Evidence) -> Findings:
             "series": b.series,
             "since": b.since.isoformat(),
             "height": round(b.height, 2),
-            "line": round(b.line, 2),
+            "line": round(b.threshold, 2),
             "now": round(b.now, 2),
             "usual": round(b.usual, 2),
         }

@@ -13,11 +13,11 @@ from functools import cached_property
 from typing import Any
 
 from chirotend.core.judge.apart import days_apart
+from chirotend.core.judge.baseline import Range, above_baseline, baseline_range, grown_slowly, median, percentile
 from chirotend.core.judge.happened import Happening
 from chirotend.core.judge.known import Known, above
 from chirotend.core.judge.rules import rules
 from chirotend.core.judge.series import Series
-from chirotend.core.judge.usual import Range, grown_slowly, median, passed_usual, percentile, usual_range
 from chirotend.core.load.series import LoadSeries, load_series
 from chirotend.core.record import Check, Entry, Mark, Place, Record
 from chirotend.core.record.words import TIGHTNESS
@@ -191,15 +191,15 @@ class Evidence:
         return worst
 
     @cached_property
-    def _usual_days(self) -> list[date]:
-        return [d for d in self.asked if d < self.today and d not in self._days_apart][-rules().usual_days :]
+    def _baseline_days(self) -> list[date]:
+        return [d for d in self.asked if d < self.today and d not in self._days_apart][-rules().baseline_days :]
 
     @cached_property
     def _days_apart(self) -> frozenset[date]:
         """What is marked on days with a new instrument must not become her usual while it is new."""
         return days_apart(self.record.sessions, self.happened, self.today)
 
-    def usual(self, by_day: dict[date, float], place: Place, kinds: tuple[str, ...]) -> float:
+    def baseline(self, by_day: dict[date, float], place: Place, kinds: tuple[str, ...]) -> float:
         """Return what is usual at `place`, from asked days before today; a day asked without a mark is 0.
 
         The median of the last 28, or the 80th percentile of those 8 to 63 days ago where that is more: the median
@@ -207,10 +207,12 @@ class Evidence:
         instrument are left out while it is new. Where a complaint of `kinds` is known at `place`, it is at least the
         level that is known.
         """
-        days, earlier = self._usual_days, self._earlier_days
+        days, earlier = self._baseline_days, self._earlier_days
         usual = median([by_day.get(d, 0.0) for d in days]) if days else 0.0
         if earlier:
-            usual = max(usual, percentile(sorted(by_day.get(d, 0.0) for d in earlier), rules().usual_high_percentile))
+            usual = max(
+                usual, percentile(sorted(by_day.get(d, 0.0) for d in earlier), rules().baseline_high_percentile)
+            )
         levels = [k.level for k in self.known if k.place == place and k.kind in kinds and k.holds_on(self.today)]
         return max([usual, *levels])
 
@@ -218,11 +220,11 @@ class Evidence:
     def _earlier_days(self) -> list[date]:
         """The asked days of the percentile; none when it is not asked for, or they are too few."""
         r = rules()
-        if not r.usual_high_percentile:
+        if not r.baseline_high_percentile:
             return []
-        first, last = (self.today - timedelta(days=n) for n in (r.usual_high_to_days, r.usual_high_from_days))
+        first, last = (self.today - timedelta(days=n) for n in (r.baseline_high_to_days, r.baseline_high_from_days))
         days = [d for d in self.asked if first <= d <= last and d not in self._days_apart]
-        return days if len(days) >= r.usual_high_min_days else []
+        return days if len(days) >= r.baseline_high_min_days else []
 
     def rate_of(self, by_day: dict[date, float], least: float) -> float:
         """Return her own rate of days marked at `least` or more, in the 91 days before the last seven asked ones.
@@ -236,8 +238,8 @@ class Evidence:
         return (0.5 + sum(by_day.get(d, 0.0) >= least for d in days)) / (10 + len(days))
 
     @cached_property
-    def usual_load(self) -> Range | None:
-        return usual_range(self.load.load, self.load.index(self.today))
+    def baseline_load(self) -> Range | None:
+        return baseline_range(self.load.load, self.load.index(self.today))
 
     @property
     def _growth_share(self) -> float:
@@ -250,7 +252,7 @@ class Evidence:
         return grown_slowly(self.load.load, self.load.index(self.today), self._growth_share)
 
     @cached_property
-    def usual_minutes_range(self) -> Range | None:
+    def baseline_minutes_range(self) -> Range | None:
         """The usual range of minutes that caps a day."""
         return grown_slowly(self.load.minutes, self.load.index(self.today), self._growth_share)
 
@@ -263,16 +265,16 @@ class Evidence:
 
     def median_minutes(self, before: date) -> float | None:
         """Return the median minutes of the last 28 played days before `before`; None without any."""
-        past = [m for day, m in self.played if day < before][-rules().usual_days :]
+        past = [m for day, m in self.played if day < before][-rules().baseline_days :]
         return median(past) if past else None
 
     @cached_property
-    def usual_minutes(self) -> float | None:
+    def baseline_minutes(self) -> float | None:
         """Median minutes of the last 28 played days, today excluded; None without any."""
         return self.median_minutes(self.today)
 
     @cached_property
-    def days_over_usual(self) -> tuple[date, ...]:
+    def days_over_baseline(self) -> tuple[date, ...]:
         """The days among the last three (and today) whose load passed the usual range of that day."""
         return self._days_over(rules().load_days + 1)
 
@@ -283,7 +285,7 @@ class Evidence:
 
     def _days_over(self, count: int) -> tuple[date, ...]:
         days = (self.today - timedelta(days=back) for back in range(count - 1, -1, -1))
-        return tuple(day for day in days if passed_usual(self.load, day))
+        return tuple(day for day in days if above_baseline(self.load, day))
 
     @cached_property
     def days_over_capping(self) -> tuple[date, ...]:

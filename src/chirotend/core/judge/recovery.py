@@ -146,26 +146,26 @@ def clear_waking(evidence: Evidence, places: tuple[Place, ...] = ()) -> bool:
         for timing, day in (("waking", evidence.today), (None, yesterday)):
             for place, by_day in evidence.daily_worst((kind,), timing).items():
                 watched = nerve or not places or place in places
-                if watched and by_day.get(day, 0.0) > evidence.usual(by_day, place, (kind,)) + room:
+                if watched and by_day.get(day, 0.0) > evidence.baseline(by_day, place, (kind,)) + room:
                     return False
     return True
 
 
-def usual_before(recovery: Recovery, evidence: Evidence) -> float | None:
+def baseline_before(recovery: Recovery, evidence: Evidence) -> float | None:
     """Return the usual minutes a dose is a share of: those from before the level, until as many days were played since
     it ended as make a usual."""
     if recovery.usual_min is None:
-        return evidence.usual_minutes
+        return evidence.baseline_minutes
     if recovery.level == OPEN and recovery.settled_until is not None:
         since = sum(day > recovery.settled_until for day, _ in evidence.played)
-        if since > rules().usual_days:
-            return evidence.usual_minutes
+        if since > rules().baseline_days:
+            return evidence.baseline_minutes
     return recovery.usual_min
 
 
 def dose_of(recovery: Recovery, evidence: Evidence) -> float | None:
     """Return the minutes the level allows: the share of usual, or the smaller start dose that was given."""
-    share = muted_dose(recovery.level, usual_before(recovery, evidence))
+    share = muted_dose(recovery.level, baseline_before(recovery, evidence))
     return share.at_most(recovery.start_dose_min, "start").minutes
 
 
@@ -204,12 +204,12 @@ def _day_counts(recovery: Recovery, evidence: Evidence) -> Morning:
     limit = limit_of(recovery, evidence)
     if limit is None or minutes < limit + 1:  # a clock counts seconds; the limit is said in whole minutes
         return Morning(1.0, "")
-    if lenient and minutes <= _usual_day(recovery, evidence):
+    if lenient and minutes <= _baseline_day(recovery, evidence):
         return Morning(r.off_day_counts, "")
     return Morning(r.other_day_counts, "over_limit")
 
 
-def _usual_day(recovery: Recovery, evidence: Evidence) -> float:
+def _baseline_day(recovery: Recovery, evidence: Evidence) -> float:
     """The minutes up to which a day is one of her usual ones."""
-    found = evidence.usual_minutes_range
-    return max(found.high if found is not None else 0.0, usual_before(recovery, evidence) or 0.0)
+    found = evidence.baseline_minutes_range
+    return max(found.high if found is not None else 0.0, baseline_before(recovery, evidence) or 0.0)

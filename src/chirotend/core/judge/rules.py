@@ -67,26 +67,26 @@ class CallRules:
     #: number of this set of rules
     version: int
     #: days, usual = median of the last this many logged days
-    usual_days: int
+    baseline_days: int
     #: percentile of her asked days that usual is at least; 0 = the median alone
-    usual_high_percentile: float
-    usual_high_from_days: int
-    usual_high_to_days: int
-    usual_high_min_days: int
+    baseline_high_percentile: float
+    baseline_high_from_days: int
+    baseline_high_to_days: int
+    baseline_high_min_days: int
     #: days, those with a new instrument are no part of usual for this long; 0 = they are
     apart_days: int
     #: days, window of the usual load range
-    usual_range_days: int
+    baseline_range_days: int
     #: days, the window ends this many days ago
-    usual_range_ends_before: int
+    baseline_range_ends_before: int
     #: percentile, lower edge over played days
-    usual_range_low: float
+    baseline_range_low: float
     #: percentile, upper edge over played days
-    usual_range_high: float
+    baseline_range_high: float
     #: played days, fewer give no range
-    usual_range_min_days: int
+    baseline_range_min_days: int
     #: % a week, the most that the range which caps a day grows; 0 = no limit
-    usual_growth: float
+    baseline_growth: float
     #: h, how long one event of rows 4 and 5 keeps speaking by itself; then the way back holds
     single_event_hours: float
     #: 0-10, pain at or above this in 24 h
@@ -223,7 +223,7 @@ def _level_rules(level: int, earlier: str) -> LevelRules:
     return typed(LevelRules, "call_rules", {MUTED_MP: "mp_", MUTED_PP: "pp_"}[level], earlier)
 
 
-def muted_dose(level: int, usual_minutes: float | None) -> Dose:
+def muted_dose(level: int, baseline_minutes: float | None) -> Dose:
     """Return the dose of a Muted level: a share of the usual playing-day minutes, rounded down.
 
     Without a usual (None) no minutes are named: only blocks, rests, dynamic and tempo. Common practice, not yet
@@ -231,7 +231,7 @@ def muted_dose(level: int, usual_minutes: float | None) -> Dose:
     """
     r = level_rules(level)
     free = Dose(None, r.block_min, r.rest_min, "p", r.tempo)
-    if usual_minutes is None:
+    if baseline_minutes is None:
         return free
-    share = usual_minutes * r.share / 100
+    share = baseline_minutes * r.share / 100
     return free.at_most(min(share, r.most_min) if r.most_min else share, "level")

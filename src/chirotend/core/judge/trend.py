@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from chirotend.core.errors import Degenerate, TooFew, check_number
-from chirotend.core.judge.usual import median
+from chirotend.core.judge.baseline import median
 from chirotend.core.late import late
 
 special = late("scipy.special")

@@ -12,11 +12,11 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from chirotend.core.errors import TooFew
+from chirotend.core.judge.baseline import median
 from chirotend.core.judge.cusum import rank_cusum
 from chirotend.core.judge.rules import rules
 from chirotend.core.judge.series import Series, Values
 from chirotend.core.judge.signs.chain import sign_rules
-from chirotend.core.judge.usual import median
 from chirotend.core.load.averages import GAP_RESTARTS
 from chirotend.core.memos import by_value
 from chirotend.core.record import Record, Session
@@ -30,12 +30,12 @@ ALIKE, ALIKE_DAYS, ALIKE_LEAST = 0.25, 42, 7  # sessions of like length (share),
 
 @dataclass(frozen=True)
 class WatchedSeries:
-    """A series that stands out: since when, its sum today against the line, the median of the days since and before."""
+    """A series that stands out: since when, its sum today against the threshold, medians since and before."""
 
     series: str
     since: date
     height: float
-    line: float
+    threshold: float
     now: float
     usual: float
 
@@ -98,20 +98,20 @@ def _effort_at_equal_load(by_day: Mapping[date, list[Session]]) -> Iterator[tupl
 
 @by_value(512)
 def stands_out(series: Series) -> WatchedSeries | None:
-    """Return the series when its sum passes the line on its last value; None when it does not, or has too few."""
-    r, line = rules(), sign_rules().line_beside
+    """Return the series when its sum passes the threshold on its last value; None when it does not, or has too few."""
+    r, threshold = rules(), sign_rules().threshold_watched
     kept = _after_the_last_gap(series.values) if series.name in DIARY else series.values
     try:
         ranked = [series.worse * v for _, v in kept]
         run = rank_cusum(ranked, r.cusum_m, r.cusum_k, math.inf, r.cusum_cap, r.cusum_gate)
     except TooFew:
         return None
-    if not run.C or run.C[-1] <= line:
+    if not run.C or run.C[-1] <= threshold:
         return None
     quiet = [n for n, total in enumerate(run.C[:-1]) if total <= r.cusum_gate]
     first = r.cusum_m + (quiet[-1] + 1 if quiet else 0)
     usual, now = median([v for _, v in kept[:first]]), median([v for _, v in kept[first:]])
-    return WatchedSeries(series.name, kept[first][0], run.C[-1], line, now, usual)
+    return WatchedSeries(series.name, kept[first][0], run.C[-1], threshold, now, usual)
 
 
 def _after_the_last_gap(values: Values) -> Values:

@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 
 from chirotend.core.errors import check_range
+from chirotend.core.judge.baseline import Range
 from chirotend.core.judge.evidence import Evidence
-from chirotend.core.judge.usual import Range
 from chirotend.core.load.session import srpe_load
 from chirotend.core.record import words
 
@@ -25,7 +25,7 @@ class WhatIf:
     dose_min: float | None
 
     @property
-    def over_usual(self) -> bool:
+    def above_range(self) -> bool:
         return self.usual is not None and self.day_load is not None and self.day_load > self.usual.high
 
     @property
@@ -46,4 +46,4 @@ def what_if(evidence: Evidence, dose_min: float | None, minutes: float, effort: 
     unknown = written != written and written_min == written_min
     load = srpe_load(effort, minutes)
     day_load = None if unknown else load + (0.0 if written != written else written)
-    return WhatIf(minutes, effort, load, day_load, played + minutes, evidence.usual_load, dose_min)
+    return WhatIf(minutes, effort, load, day_load, played + minutes, evidence.baseline_load, dose_min)

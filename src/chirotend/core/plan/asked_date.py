@@ -27,8 +27,8 @@ def asked(
     engagements: Sequence[Engagement],
     blocks: Sequence[PlannedBlock],
     loads: Mapping[date, float],
-    usual_day_high: float | None,
-    usual_week_high: float | None,
+    baseline_day_high: float | None,
+    baseline_week_high: float | None,
     ceilings_min: Mapping[date, float] | None = None,
 ) -> Answer:
     """Return what taking `date_asked` does.
@@ -46,13 +46,13 @@ def asked(
     after[day] = after.get(day, 0.0) + date_asked.load
     for block in goes:
         after[block.day] -= block.load
-    if usual_day_high is not None:
-        _give_way(goes, after, [b for b in blocks if b.day == day], lambda: after[day] > usual_day_high)
+    if baseline_day_high is not None:
+        _give_way(goes, after, [b for b in blocks if b.day == day], lambda: after[day] > baseline_day_high)
     week = monday(day)
-    if usual_week_high is not None:
+    if baseline_week_high is not None:
         same_week = [b for b in blocks if monday(b.day) == week]
-        _give_way(goes, after, same_week, lambda: _week(after, week) > usual_week_high)
-    against = _against(date_asked, engagements, after, loads, usual_day_high, usual_week_high, ceilings_min or {})
+        _give_way(goes, after, same_week, lambda: _week(after, week) > baseline_week_high)
+    against = _against(date_asked, engagements, after, loads, baseline_day_high, baseline_week_high, ceilings_min or {})
     verdict = NO if against else YES_WITH_CHANGES if goes else YES
     return Answer(verdict, tuple(sorted(goes, key=lambda b: b.start_utc)), against, dict(loads), after)
 

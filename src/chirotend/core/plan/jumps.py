@@ -22,8 +22,8 @@ class Jump:
 
 def jumps(
     ahead: Mapping[date, float],
-    usual_day_high: float | None,
-    usual_week_high: float | None,
+    baseline_day_high: float | None,
+    baseline_week_high: float | None,
     engagements: Sequence[Engagement],
     aims: Iterable[Aim],
     played_days_by_instrument: Mapping[str, int],
@@ -35,7 +35,7 @@ def jumps(
     `planned_minutes` by (instrument, day); `start_minutes` the first dose of an instrument; an instrument she has
     played on fewer than 14 days is new, and its dose grows by 5 minutes with each day it was played.
     """
-    found = [*_loads(ahead, usual_day_high, usual_week_high), *_dense(engagements)]
+    found = [*_loads(ahead, baseline_day_high, baseline_week_high), *_dense(engagements)]
     found += _new_instruments(played_days_by_instrument, planned_minutes, start_minutes)
     wanted = list(aims)
     total, new = sum(a.minutes for a in wanted), sum(a.minutes for a in wanted if a.new_hard)

@@ -42,7 +42,7 @@ class PlanRules:
     #: min, own practice on a light day
     light_day_most_min: float
     #: min, own practice laid a day while no usual range is known
-    no_usual_day_min: float
+    no_baseline_day_min: float
     #: played days, an instrument played on fewer days counts as new
     new_instrument_days: int
     #: min, how much a new instrument grows with each day it was played

@@ -1,4 +1,4 @@
-"""The whole call, lived through: each morning's call is said, and she keeps to six Muted days of ten."""
+"""The whole call in simulated lives: each morning's call is said, and she keeps to six Muted days of ten."""
 
 from collections import Counter
 from dataclasses import dataclass
@@ -22,8 +22,8 @@ KEEPS = 0.6
 
 
 @dataclass(frozen=True)
-class Lived:
-    """The life, the share of mornings Muted or Tacet (players), and the day the troubled place was first named in time
+class CohortCalls:
+    """The cohort, the share of mornings Muted or Tacet (players), the day the troubled place was first named in time
     (None = it was not). `rows`: how many of those mornings each row decided (0 = the way back). `led`: how many
     mornings each finding led, by its code ("" = none); `visit_advised`: how many advised to see someone."""
 
@@ -37,16 +37,16 @@ class Lived:
 
 def live_with_calls(
     kind: Kind, mechanics: str, players: int, days: int, seed: int, keeps: float = KEEPS, version: int = 0
-) -> Lived:
-    """Return a small cohort lived through with its calls, by the rules of `version` (0 = the present ones).
+) -> CohortCalls:
+    """Return a small simulated cohort with its calls, by the rules of `version` (0 = the present ones).
 
     Two milliseconds a player and day.
     """
     with rules_of_version(version or rules().version):
-        return _lived(kind, mechanics, players, days, seed, keeps)
+        return _with_calls(kind, mechanics, players, days, seed, keeps)
 
 
-def _lived(kind: Kind, mechanics: str, players: int, days: int, seed: int, keeps: float) -> Lived:
+def _with_calls(kind: Kind, mechanics: str, players: int, days: int, seed: int, keeps: float) -> CohortCalls:
     life = Life(kind, mechanics, players, seed)
     follows = np.random.default_rng([seed, 9]).random((days, players)) < keeps
     diaries = [Diary(life, player) for player in range(players)]
@@ -72,7 +72,7 @@ def _lived(kind: Kind, mechanics: str, players: int, days: int, seed: int, keeps
             diary.evening(day)
     cohort = life.cohort()
     named_on = (rose_in_time(cohort, p, named[:, p]) if kind.troubled else None for p in range(players))
-    return Lived(
+    return CohortCalls(
         cohort, tuple(muted[first:].mean(axis=0).tolist()), tuple(named_on), dict(decided), dict(led), visit_advised
     )
 

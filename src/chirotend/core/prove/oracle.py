@@ -12,7 +12,7 @@ import numpy as np
 from chirotend.core.judge.signs.chain import Floats
 from chirotend.core.late import late
 from chirotend.core.prove.scores import from_the_first_days
-from chirotend.core.simulate import cohort as lived
+from chirotend.core.simulate import cohort as simulated
 from chirotend.core.simulate.cohort import Cohort
 from chirotend.core.simulate.mechanics import EXCESS_MAX, MECHANICS
 from chirotend.core.simulate.telling import Telling, characters
@@ -40,10 +40,10 @@ def courses(cohort: Cohort) -> tuple[Floats, Floats]:
     body, rng = MECHANICS[cohort.mechanics](shape), np.random.default_rng(1)
     usual = cohort.effort.mean(axis=0)
     excess = np.empty((days, *shape))
-    for day in range(-lived.BURN_IN, days):
+    for day in range(-simulated.BURN_IN, days):
         dose = np.full(players, USUAL_DOSE)
         if day >= 0:
-            dose = cohort.minutes[day] / lived.MINUTES * (cohort.effort[day] / usual) ** 2
+            dose = cohort.minutes[day] / simulated.MINUTES * (cohort.effort[day] / usual) ** 2
         weakness = np.clip((day - begins) / speeds, 0.0, 1.0) * np.ones(shape)
         felt = body.step(dose[:, None] * np.ones(shape), weakness, rng)
         if day >= 0:
@@ -56,9 +56,9 @@ def oracle_score(cohort: Cohort) -> Floats:
     excess, begins = courses(cohort)
     t = _flat(cohort.telling)
     grid = np.arange(0, EXCESS_MAX + STEP / 2, STEP)
-    told = _chances(t, grid).astype(np.float32)
+    observed = _chances(t, grid).astype(np.float32)
     noise_moves = _noise_moves(t.likeness).astype(np.float32)
-    passing = np.array([0.0, *lived.PASSING_LEVELS])
+    passing = np.array([0.0, *simulated.PASSING_LEVELS])
     passing_moves = _passing_moves().astype(np.float32)
     days, players, places = cohort.strength.shape
     n = players * places
@@ -77,7 +77,7 @@ def oracle_score(cohort: Cohort) -> Floats:
         likely = np.matmul(likely.reshape(n, -1, BINS), noise_moves).reshape(likely.shape)
         felt = np.repeat(np.maximum(excess[day][:, :, None], passing), places, axis=0)
         at = np.rint(felt / STEP).astype(int)
-        chances = told[rows[:, None, None], at, :, strength[day][:, None, None]]
+        chances = observed[rows[:, None, None], at, :, strength[day][:, None, None]]
         tingles = (nerve & (begins <= day)[None, :, None] & (at > 0)).astype(int)
         shown = characters_of[tingles, at, character[day][:, None, None]]
         shown[strength[day] == 0] = 1.0
@@ -91,10 +91,10 @@ def oracle_score(cohort: Cohort) -> Floats:
 
 def _passing_moves() -> Floats:
     """(levels, levels): passing soreness comes and goes; 0 = none."""
-    comes = (1 - lived.OFTEN_SHARE) / lived.SELDOM_DAYS + lived.OFTEN_SHARE / lived.OFTEN_DAYS
-    moves = np.eye(1 + len(lived.PASSING_LEVELS)) * (1 - lived.ENDS)
-    moves[1:, 0] = lived.ENDS
-    moves[0] = [1 - comes, *(comes * np.array(lived.PASSING_CHANCES))]
+    comes = (1 - simulated.OFTEN_SHARE) / simulated.SELDOM_DAYS + simulated.OFTEN_SHARE / simulated.OFTEN_DAYS
+    moves = np.eye(1 + len(simulated.PASSING_LEVELS)) * (1 - simulated.ENDS)
+    moves[1:, 0] = simulated.ENDS
+    moves[0] = [1 - comes, *(comes * np.array(simulated.PASSING_CHANCES))]
     return moves
 
 
@@ -108,7 +108,7 @@ def _noise_bins() -> Floats:
 
 
 def _chances(t: Telling, grid: Floats) -> Floats:
-    """(places, grid, bins, strengths): the chance of each strength told at an excess, in a bin of noise."""
+    """(places, grid, bins, strengths): the chance of each strength observed at an excess, in a bin of noise."""
     noise = _noise_bins()
     places = len(t.above)
     chances = np.zeros((places, len(grid), BINS, 11))
@@ -117,8 +117,8 @@ def _chances(t: Telling, grid: Floats) -> Floats:
     for number, excess in enumerate(grid):
         silent = t.kept_silent(np.full((places, 1), excess))
         for part in range(PARTS):
-            told = t.strength(noise[:, part][None, :], np.full((places, 1), excess)).astype(int)
-            chances[rows, number, bins, told] += (1 - silent) / PARTS  # each cell is named once
+            observed = t.strength(noise[:, part][None, :], np.full((places, 1), excess)).astype(int)
+            chances[rows, number, bins, observed] += (1 - silent) / PARTS  # each cell is named once
             chances[:, number, :, 0] += silent / PARTS
     return chances
 

@@ -52,10 +52,10 @@ def episodes(over: NDArray[np.bool_]) -> list[int]:
     return began
 
 
-def false_signs(score: Floats, line: float) -> int:
+def false_signs(score: Floats, threshold: float) -> int:
     """Return how many episodes began for all players of a cohort with whom nothing was the matter."""
     tallest = score.max(axis=2)
-    return sum(len(episodes(tallest[:, player] > line)) for player in range(tallest.shape[1]))
+    return sum(len(episodes(tallest[:, player] > threshold)) for player in range(tallest.shape[1]))
 
 
 def player_years(score: Floats) -> float:
@@ -63,12 +63,12 @@ def player_years(score: Floats) -> float:
     return years
 
 
-def found_on(cohort: Cohort, score: Floats, line: float) -> list[int | None]:
-    """Return, for each player, the day on which the troubled place rose over the line in time; None = not in time.
+def found_on(cohort: Cohort, score: Floats, threshold: float) -> list[int | None]:
+    """Return, for each player, the day on which the troubled place rose over the threshold in time; None = not in time.
 
     In time: from the day the trouble began and before the day she would have had to stop.
     """
-    over = score[:, np.arange(score.shape[1]), cohort.troubled] > line
+    over = score[:, np.arange(score.shape[1]), cohort.troubled] > threshold
     return [rose_in_time(cohort, player, over[:, player]) for player in range(score.shape[1])]
 
 
@@ -105,12 +105,12 @@ MISSES = {
 }
 
 
-def misses(cohort: Cohort, score: Floats, line: float) -> dict[str, int]:
+def misses(cohort: Cohort, score: Floats, threshold: float) -> dict[str, int]:
     """Return how many troubles were not found in time, by the first reason of `MISSES` that holds."""
     counts = dict.fromkeys(MISSES, 0)
-    for player, day in enumerate(found_on(cohort, score, line)):
+    for player, day in enumerate(found_on(cohort, score, threshold)):
         if day is None:
-            counts[_why_missed(cohort, score > line, player)] += 1
+            counts[_why_missed(cohort, score > threshold, player)] += 1
     return counts
 
 
@@ -125,17 +125,17 @@ def _why_missed(cohort: Cohort, over: NDArray[np.bool_], player: int) -> str:
     return "short" if days.stop - days.start <= 7 else "faint"
 
 
-#: above this share of days a lower line no longer means more episodes, only longer ones
+#: above this share of days a lower threshold no longer means more episodes, only longer ones
 MOST_DAYS_OVER = 0.15
 
 
-def line_for(scores: list[Floats], budget: float) -> float:
-    """Return the lowest line at which no score of a steady cohort has more than `budget` false signs a year."""
+def threshold_for(scores: list[Floats], budget: float) -> float:
+    """Return the lowest threshold at which no score of a steady cohort has more than `budget` false signs a year."""
     return max(_line(score, budget) for score in scores)
 
 
 def _line(score: Floats, budget: float) -> float:
-    """By halving between the scores seen; a line is one of them, so that equal scores stay on one side."""
+    """By halving between the scores seen; a threshold is one of them, so that equal scores stay on one side."""
     tallest = score.max(axis=2)
     seen = np.unique(tallest[np.isfinite(tallest)].round(4))
     lowest = np.quantile(tallest, 1 - MOST_DAYS_OVER)

@@ -1,4 +1,4 @@
-"""What could be watched: scores (days, players, places) of a cohort, each to be compared with a line. Not asked = kept
+"""What could be watched: scores (days, players, places) of a cohort, to compare with a threshold. Not asked = kept
 as on the day before."""
 
 import math
@@ -44,7 +44,7 @@ def strongest_score(cohort: Cohort) -> Floats:
 
 def days_marked_score(cohort: Cohort) -> Floats:
     """ "Marked every day": days with a mark among the last seven asked; their mean strength breaks ties."""
-    return _over_asked(cohort, 7, lambda told, axis: (told > 0).sum(axis=axis) + told.mean(axis=axis) / 100)
+    return _over_asked(cohort, 7, lambda observed, axis: (observed > 0).sum(axis=axis) + observed.mean(axis=axis) / 100)
 
 
 def load_ratio_score(cohort: Cohort) -> Floats:
@@ -62,8 +62,8 @@ def _strongest(cohort: Cohort) -> NDArray[np.int64]:
 
 
 def _rank_sums(strength: NDArray[np.int64], cohort: Cohort) -> Floats:
-    told = np.where(cohort.asked[:, :, None], strength.astype(float), np.nan).reshape(len(strength), -1)
-    columns = [[None if v != v else v for v in column.tolist()] for column in told.T]
+    observed = np.where(cohort.asked[:, :, None], strength.astype(float), np.nan).reshape(len(strength), -1)
+    columns = [[None if v != v else v for v in column.tolist()] for column in observed.T]
     return np.column_stack([rank_sums(column) for column in columns]).reshape(strength.shape)
 
 
@@ -78,8 +78,8 @@ def _over_asked(cohort: Cohort, last: int, of) -> Floats:  # type: ignore[no-unt
     score = np.zeros((days, players, places))
     for player in range(players):
         asked = np.flatnonzero(cohort.asked[:, player])
-        told = cohort.strength[asked, player].astype(float)
-        padded = np.vstack([np.zeros((last - 1, places)), told])
+        observed = cohort.strength[asked, player].astype(float)
+        padded = np.vstack([np.zeros((last - 1, places)), observed])
         rolled = np.lib.stride_tricks.sliding_window_view(padded, last, axis=0)
         here = of(rolled, axis=2)
         before = np.searchsorted(asked, np.arange(days), side="right") - 1

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from chirotend.core.judge.usual import median
+from chirotend.core.judge.baseline import median
 from chirotend.core.load.series import load_series
 from chirotend.core.record import Place, Record
 

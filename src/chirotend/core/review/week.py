@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 
-from chirotend.core.judge.usual import passed_usual
+from chirotend.core.judge.baseline import above_baseline
 from chirotend.core.load.series import load_series
 from chirotend.core.record import Block, Check, Place, Record
 from chirotend.core.record.words import NERVE_KINDS
@@ -95,7 +95,7 @@ class _Week:
     def load(self) -> list[Line]:
         over: list[tuple[float, date]] = []
         for day in self.known:
-            if usual := passed_usual(self.series, day):
+            if usual := above_baseline(self.series, day):
                 over.append((100 * (self.series.on(day)[1] / usual.high - 1), day))
         if over:
             most, day = max(over)
@@ -175,7 +175,7 @@ class _Week:
         return [Line("question", {"question": asked[-1].question}, (asked[-1].day,))] if asked else []
 
     def written(self) -> Line:
-        return Line("written", {"asked": len(self.asked), "known": len(self.known), "lived": len(self.days)})
+        return Line("written", {"asked": len(self.asked), "known": len(self.known), "days": len(self.days)})
 
     def better(self) -> Line | None:
         """The place whose share of marked days fell most against the four weeks before; both must be asked enough."""
@@ -218,7 +218,7 @@ def _change(week: _Week, lines: Sequence[Line], risen: Sequence[Place]) -> Line:
     """One change for the week after, the first that applies: never treatment, never more than one."""
     said = {line.code: line for line in lines}
     if len(week.days) - len(week.asked) > WEEK - LEAST_ASKED:
-        return Line("change_answer", {"asked": len(week.asked), "lived": len(week.days)})
+        return Line("change_answer", {"asked": len(week.asked), "days": len(week.days)})
     if "nerve" in said:
         return Line("change_show")
     if risen:

@@ -1,4 +1,4 @@
-"""A cohort of invented players of one kind, lived day by day: what they played, what was the matter, what they told."""
+"""A cohort of invented players of one kind, simulated day by day: what they played, felt and marked."""
 
 from dataclasses import dataclass, field
 from typing import Any
@@ -12,7 +12,7 @@ from chirotend.core.simulate.mechanics import MECHANICS
 from chirotend.core.simulate.telling import Telling, Whole, draw_telling
 
 PLACES = 4
-#: lived before the diary begins, so that every place stands in balance
+#: days simulated before the diary begins, so that every place stands in balance
 BURN_IN = 90
 #: an excess of this, over three days, is a stop: she could not have played on
 STOPS_AT = 5.0
@@ -30,8 +30,8 @@ HEAVY_DAY, AFTER_HEAVY = 1.6, 3.0
 class Cohort:
     """Days first: arrays (days, players) or (days, players, places).
 
-    `excess` is what was the matter; `strength` (0-10), `character` (0-7) and `asked` what was told. `onset` and `stop`
-    (players) are days of the diary; -1 = it never came.
+    `excess` is what was the matter; `strength` (0-10), `character` (0-7) and `asked` what was marked. `onset` and
+    `stop` (players) are days of the diary; -1 = it never came.
     """
 
     kind: Kind
@@ -65,7 +65,7 @@ class Cohort:
 
 
 class Life:
-    """The cohort while it is lived, a day at a time; the diary begins when it stands in balance."""
+    """The cohort while it is simulated, a day at a time; the diary begins when it stands in balance."""
 
     def __init__(self, kind: Kind, mechanics: str, players: int, seed: int) -> None:
         self.rng = np.random.default_rng([seed, *map(ord, kind.name + mechanics)])
@@ -89,12 +89,12 @@ class Life:
         self.bad_days = rng.uniform(0.7, 1.3, players)  # her answers on bad days, against good ones
         self.season_from = np.where(self.onset >= 0, self.onset, rng.integers(80, 120, players))
         self.dose_yesterday = np.zeros(players)
-        self.lived: list[tuple[NDArray[Any], ...]] = []
+        self.days_done: list[tuple[NDArray[Any], ...]] = []
         for _ in range(BURN_IN):
             self.day()
 
     def day(self, most_min: Floats | float = np.inf) -> None:
-        """Live one day, playing at most `most_min` minutes: one number, or one a player."""
+        """Simulate one day, playing at most `most_min` minutes: one number, or one a player."""
         rng, players = self.rng, self.shape[0]
         rests = (self.now + self.rest_day) % 7 == 0
         minutes = MINUTES * np.exp(rng.normal(-(MINUTES_SPREAD**2) / 2, MINUTES_SPREAD, players))
@@ -106,9 +106,9 @@ class Life:
         dose = minutes / MINUTES * (effort / self.effort_usual) ** 2 * cold
         excess = self.body.step(dose[:, None] * np.ones(self.shape), self._weakness(), rng)
         excess = np.maximum(excess, self._passing())
-        told = self._told(excess)
+        marked = self._marked(excess)
         if self.now >= 0:
-            self.lived.append((minutes, effort, excess, *told))
+            self.days_done.append((minutes, effort, excess, *marked))
         self.dose_yesterday = dose
         self.now += 1
 
@@ -124,7 +124,7 @@ class Life:
         self.passing = np.where(comes & (self.passing == 0), level, np.where(ends, 0.0, self.passing))
         return self.passing
 
-    def _told(self, excess: Floats) -> tuple[Floats, Whole, NDArray[np.bool_]]:
+    def _marked(self, excess: Floats) -> tuple[Floats, Whole, NDArray[np.bool_]]:
         t, rng = self.telling, self.rng
         tingles = t.nerve & (excess > 0) & (self.now >= self.onset)[:, None]
         self.noise, strength, character = t.tell(self.noise, excess, tingles, rng)
@@ -136,7 +136,7 @@ class Life:
 
     def cohort(self) -> Cohort:
         minutes, effort, excess, strength, character, asked = (
-            np.array(column) for column in zip(*self.lived, strict=True)
+            np.array(column) for column in zip(*self.days_done, strict=True)
         )
         return Cohort(
             self.kind,

@@ -1,4 +1,4 @@
-"""What an invented player told, as a record: sessions, and checks with their marks."""
+"""What an invented player marked, as a record: sessions, and checks with their marks."""
 
 from datetime import date, timedelta
 
@@ -32,19 +32,21 @@ class Diary:
         return Record(tuple(self.sessions), tuple(self.checks))
 
     def evening(self, day: date) -> None:
-        """Write in what the life has just lived."""
-        minutes, effort, excess, strength, character, asked = (column[self.player] for column in self.life.lived[-1])
+        """Write in what the simulation has just done."""
+        minutes, effort, excess, strength, character, asked = (
+            column[self.player] for column in self.life.days_done[-1]
+        )
         if minutes > 0:
             self.sessions.append(Session(f"s{day}", day, (Block(float(minutes)),), float(effort)))
         self.on_waking = None
         if not asked:
             return
-        told = marks_of_a_day(SPOTS, strength, character, excess, self.life.telling.nerve[self.player])
+        marked = marks_of_a_day(SPOTS, strength, character, excess, self.life.telling.nerve[self.player])
         for timing in ("playing", "night"):
-            if told[timing]:
-                self.checks.append(Check(f"{timing}{day}", day, timing, tuple(told[timing])))
-        self.checks.append(Check(f"a{day}", day, "after", tuple(told["after"])))
-        self.on_waking = tuple(told["waking"])
+            if marked[timing]:
+                self.checks.append(Check(f"{timing}{day}", day, timing, tuple(marked[timing])))
+        self.checks.append(Check(f"a{day}", day, "after", tuple(marked["after"])))
+        self.on_waking = tuple(marked["waking"])
 
 
 def day_of(number: int) -> date:

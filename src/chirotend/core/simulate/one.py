@@ -38,7 +38,7 @@ class Spot:
 
 
 @dataclass(frozen=True)
-class Lived:
+class SimulatedLife:
     """Each (days, places): excess over her usual, what she would mark (0-10), its character (0-7); `nerve` (places)."""
 
     excess: Floats
@@ -64,7 +64,7 @@ def marks_of_a_day(
     return found
 
 
-def live_plan(mechanics: str, telling: Telling, dose: Floats, weakness: Floats, seed: int) -> Lived:
+def live_plan(mechanics: str, telling: Telling, dose: Floats, weakness: Floats, seed: int) -> SimulatedLife:
     """Return the days of a plan lived under a mechanics, after ninety usual days that bring it into balance.
 
     `dose` (days, places) relative to her usual playing day, `weakness` (days, places) 0-1; `telling` of one player.
@@ -75,10 +75,10 @@ def live_plan(mechanics: str, telling: Telling, dose: Floats, weakness: Floats, 
     quiet = np.zeros(shape)
     for _ in range(BURN_IN):
         body.step(quiet + BALANCE_DOSE, quiet, rng)
-    lived = []
+    days = []
     for today, weak in zip(dose, weakness, strict=True):
         excess = body.step(today[None, :], weak[None, :], rng)
         noise, strength, character = telling.tell(noise, excess, telling.nerve & (excess > 0), rng)
-        lived.append((excess[0], strength[0], character[0]))
-    excess, strength, character = (np.array(column) for column in zip(*lived, strict=True))
-    return Lived(excess, strength, character, telling.nerve[0])
+        days.append((excess[0], strength[0], character[0]))
+    excess, strength, character = (np.array(column) for column in zip(*days, strict=True))
+    return SimulatedLife(excess, strength, character, telling.nerve[0])

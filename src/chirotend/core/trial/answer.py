@@ -10,8 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from chirotend.core.errors import Degenerate, TooFew
+from chirotend.core.judge.baseline import median
 from chirotend.core.judge.trend import mann_kendall
-from chirotend.core.judge.usual import median
 from chirotend.core.memos import by_value
 from chirotend.core.trial.effect import LEAST, TauU, alike, half_width, nap, nap_interval, tau_u
 from chirotend.core.trial.order import STRETCHES, drawn, least_days, pair_choices, phase_rows

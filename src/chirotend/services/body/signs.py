@@ -67,7 +67,7 @@ class Answered:
 
 
 @dataclass(frozen=True)
-class WeekTold:
+class WeekOfMarks:
     """A week of the table: its first day, the days in words, their mean (None = too few asked)."""
 
     first: date
@@ -92,7 +92,7 @@ class PlacePage:
     not_so_a_year: int
     wide: Picture
     phone: Picture
-    weeks: tuple[WeekTold, ...]
+    weeks: tuple[WeekOfMarks, ...]
     asked: int
 
 
@@ -127,12 +127,12 @@ def _opened(context: Context, region: str, side: str) -> Opened:
     return opened(todays_call(context).evidence, (region, side))
 
 
-def _weeks(found: Opened) -> tuple[WeekTold, ...]:
-    def told(n: int) -> str:
+def _weeks(found: Opened) -> tuple[WeekOfMarks, ...]:
+    def in_words(n: int) -> str:
         return " ".join("–" if s is None else f"{s:g}" for s in found.strengths[7 * n : 7 * n + 7])
 
     weeks = enumerate(found.trend.weeks)
-    return tuple(WeekTold(found.first + timedelta(days=7 * n), told(n), mean) for n, mean in weeks)
+    return tuple(WeekOfMarks(found.first + timedelta(days=7 * n), in_words(n), mean) for n, mean in weeks)
 
 
 def answer(context: Context, region: str, side: str, answer: str, note: str) -> None:
@@ -173,7 +173,7 @@ def answers(context: Context, place: Place) -> tuple[Answered, ...]:
 
 
 def end_cause(context: Context, uid: str) -> None:
-    """Note that the cause she knew has ended: what was told until today is settled. `NotThere` without such a one."""
+    """Note that the cause she knew has ended: what was marked until today is settled. `NotThere` without such a one."""
     row = context.row(SignAnswerRow, uid)
     if row.answer != SignAnswer.KNOWN_CAUSE or row.ended is not None:
         raise NotThere(uid)
@@ -185,13 +185,13 @@ def _became(context: Context, place: Place, since: date) -> str:
     if (context.today - since).days < LOOK_AGAIN_DAYS:
         return f"Looked at again on {day_words(since + timedelta(days=LOOK_AGAIN_DAYS))}."
     spans = [(since - timedelta(days=LOOK_AGAIN_DAYS), since), (since, since + timedelta(days=LOOK_AGAIN_DAYS))]
-    told = []
+    counts = []
     for first, end in spans:
         checks = context.store.record(first, end - timedelta(days=1)).checks
         asked = {c.day for c in checks}
         marked = {m.day for c in checks for m in c.marks if m.place == place and m.entry.intensity > 0}
-        told.append((len(marked), len(asked)))
-    (before, asked_before), (after, asked_after) = told
+        counts.append((len(marked), len(asked)))
+    (before, asked_before), (after, asked_after) = counts
     return (
         f"In the two weeks before it you marked it on {before} of {asked_before} days asked. "
         f"In the two weeks after it: on {after} of {asked_after}."

@@ -68,7 +68,7 @@ def _evidence(context: Context, recovery: Recovery, clearance: ClearanceRow | No
         context.now,
         recovery.settled_until,
         clearance.at_utc if clearance else None,
-        store.played_days_before(sessions_from, r.usual_days),
+        store.played_days_before(sessions_from, r.baseline_days),
         profile(context).watch or USUAL_WATCH,
         tuple(map(known_of, store.repository(KnownRow).all())),  # due ones too: they held until their review
         answered,

@@ -5,8 +5,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from chirotend.core.judge.baseline import baseline_week
 from chirotend.core.judge.evidence import Evidence
-from chirotend.core.judge.usual import usual_week
 from chirotend.core.load.session import srpe_load
 from chirotend.core.plan.jumps import Jump, jumps
 from chirotend.core.plan.week import PLAYED_KINDS, Engagement, PlannedBlock, plan_rules
@@ -72,7 +72,7 @@ def ahead(context: Context, first: date, last: date, judged: TodaysCall | None =
             load += sum(e.load for e in fixed if e.day == day and e.uid in unwritten)
             load += sum(srpe_load(b.effort, left[b.uid]) for b in blocks if b.day == day)
         loads[day] = load
-    usual, week = evidence.usual_load, usual_week(evidence.load.load, evidence.load.index(today))
+    usual, week = evidence.baseline_load, baseline_week(evidence.load.load, evidence.load.index(today))
     return Ahead(
         first,
         last,

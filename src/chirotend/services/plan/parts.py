@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from uuid import uuid4
 
-from chirotend.core.judge.usual import median
+from chirotend.core.judge.baseline import median
 from chirotend.core.load.part import BarAsk, WrittenBar, WrittenNote, bar_asks, heaviest, let_gos, passages, through
 from chirotend.core.load.session import srpe_load
 from chirotend.core.plan.week_problem import monday

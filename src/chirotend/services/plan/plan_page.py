@@ -9,7 +9,7 @@ from chirotend.core.plan.week import PLAYED_KINDS, Engagement, PlannedBlock
 from chirotend.core.plan.week_problem import monday
 from chirotend.core.record import Session
 from chirotend.drawing import plan as drawn
-from chirotend.drawing.marks import tally
+from chirotend.drawing.pencil import tally
 from chirotend.drawing.shapes import Shape
 from chirotend.library.loader import jump_wordings
 from chirotend.services.context import Context
@@ -73,7 +73,7 @@ class WeekPage:
     aims: tuple[ShownAim, ...]
     unlaid: tuple[str, ...]
     chosen: Chosen | None
-    has_usual: bool
+    has_baseline: bool
     over: bool
     empty: bool
     fortnight: drawn.Week | None

@@ -128,7 +128,7 @@ def _room(what: Ahead, me: Profile, near: Sequence[Engagement], day: date) -> we
     elif day + timedelta(days=1) in performances:
         limits.append((r.day_before_most_min - own, "taper"))
     if what.day_high is None:
-        limits.append((r.no_usual_day_min - own, "minutes"))
+        limits.append((r.no_baseline_day_min - own, "minutes"))
     if day in what.ceilings:
         limits.append((what.ceilings[day] - what.fixed_minutes(day), "dose"))
     minutes, why = min(limits)

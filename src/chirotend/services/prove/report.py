@@ -29,12 +29,12 @@ HEAD = """# Early signs and the call, proved on invented players
 Made by `chirotend validate`; do not edit by hand. **All players here are invented** (`core/simulate`): what holds for
 them may not hold for people. No real diary was at hand, no clinician has reviewed the rules.
 
-Lines are set on players of one mechanics ({tuned}), with seeds of their own, and shown on all. *False*: episodes of
-signs a player-year ({days}-day diaries) of players with whom nothing is the matter. *Found*: the troubled place rose
-over the line from the day its trouble began and before the day she would have had to stop (three days at an excess of
-5). *Lead*: mean days from that to the stop, of those found. Square brackets: 95 % intervals (exact; false signs of one
-player resemble each other, so theirs are somewhat narrow). {players} players a cohort; the oracle reads {oracle} of
-them, {called} live with the whole call and keep to six Muted days of ten.
+Thresholds are set on players of one mechanics ({tuned}), with seeds of their own, and shown on all. *False*: episodes
+of signs a player-year ({days}-day diaries) of players with whom nothing is the matter. *Found*: the troubled place rose
+over the threshold from the day its trouble began and before the day she would have had to stop (three days at an
+excess of 5). *Lead*: mean days from that to the stop, of those found. Square brackets: 95 % intervals (exact; false
+signs of one player resemble each other, so theirs are somewhat narrow). {players} players a cohort; the oracle reads
+{oracle} of them, {called} live with the whole call and keep to six Muted days of ten.
 """
 ASSUMED = """
 ## What is assumed, and what is not known
@@ -45,7 +45,7 @@ ASSUMED = """
 - What is told: noise with 40–90 % zeros, SD 0.7–1.2, likeness 0.2–0.5 from day to day (clinical rules); a share kept
   silent; passing soreness at a place about every 300 days, for a quarter of players every 60, three times as often
   after heavy days.
-- Lines hang on the noise assumed: on diaries with more likeness the same line speaks more often falsely.
+- Thresholds hang on the noise assumed: on diaries with more likeness the same threshold speaks more often falsely.
 - The oracle knows mechanics, load, habits and which places can tingle: its lead is a ceiling no reader of a diary
   reaches. In a season too many it rightly blames the load and not a trouble, and so finds fewer.
 - “The whole call” counts every row that names the place (tingling without one), also rows that single marks of strong
@@ -88,7 +88,7 @@ def markdown(proof: Proof) -> str:
             (
                 "kind",
                 "mechanics",
-                *(f"{w}, line {sign_rules().line(w):.2f}" for w in WATCHES),
+                *(f"{w}, threshold {sign_rules().threshold(w):.2f}" for w in WATCHES),
                 "Muted mornings, rules 6",
                 "rules 7",
                 "most",

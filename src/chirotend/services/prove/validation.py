@@ -1,4 +1,4 @@
-"""Run the proof: cohorts lived, scores worked out, lines set on one mechanics, outcomes on all of them."""
+"""Run the proof: cohorts simulated, scores worked out, thresholds set on one mechanics, outcomes on all of them."""
 
 import math
 from collections.abc import Callable, Iterable, Iterator
@@ -16,11 +16,11 @@ from chirotend.core.prove.outcomes import (
     false_signs,
     found_of,
     found_on,
-    line_for,
     misses,
     player_years,
     rate,
     share,
+    threshold_for,
 )
 from chirotend.core.prove.scores import (
     days_marked_score,
@@ -34,7 +34,7 @@ from chirotend.core.simulate.cohort import Cohort, live
 from chirotend.core.simulate.kinds import kinds
 from chirotend.core.simulate.mechanics import MECHANICS
 
-#: lines are set on this mechanics, with seeds of their own; on the others they are proved
+#: thresholds are set on this mechanics, with seeds of their own; on the others they are proved
 TUNED_ON = "irritation"
 BUDGETS = (0.25, 0.5, 1.0, 2.0, 4.0)
 BUDGET = 1.0
@@ -84,7 +84,7 @@ class Called:
 
 @dataclass(frozen=True)
 class Outcome:
-    """What became of one kind of player under one mechanics: at the lines of the application and at those of `BUDGETS`.
+    """What became of one kind of player under one mechanics, at the shipped thresholds and at those of `BUDGETS`.
 
     A `Share` is false signs a year of those nothing is the matter with, a `Found` is of the others. `called` is how the
     call went by the present rules, `called_before` by the earlier ones, on the same lives; `misses` counts what signs
@@ -102,10 +102,10 @@ class Outcome:
 
 @dataclass(frozen=True)
 class Proof:
-    """All outcomes, and the lines of each score by budget, set on `TUNED_ON`."""
+    """All outcomes, and the thresholds of each score by budget, set on `TUNED_ON`."""
 
     size: Size
-    lines: dict[tuple[str, float], float]
+    thresholds: dict[tuple[str, float], float]
     outcomes: tuple[Outcome, ...]
 
 
@@ -113,15 +113,15 @@ def _steady(mechanics: str, players: int, seed: int) -> list[Cohort]:
     return [live(kinds()[kind], mechanics, players, DAYS, seed) for kind in ("steady", "exaggerator")]
 
 
-def lines_of(name: str, size: Size) -> dict[tuple[str, float], float]:
-    """Return the lines of a score at each budget, set on the steady players of `TUNED_ON`."""
+def thresholds_of(name: str, size: Size) -> dict[tuple[str, float], float]:
+    """Return the thresholds of a score at each budget, set on the steady players of `TUNED_ON`."""
     players = size.oracle * 2 if name == "oracle" else size.players * 2
     scores = [SCORES[name](cohort) for cohort in _steady(TUNED_ON, players, SETS_SEED)]
-    return {(name, budget): line_for(scores, budget) for budget in BUDGETS}
+    return {(name, budget): threshold_for(scores, budget) for budget in BUDGETS}
 
 
-def outcome(kind: str, mechanics: str, size: Size, lines: dict[tuple[str, float], float]) -> Outcome:
-    """Return what became of a kind of player under a mechanics, with seeds no line was set on."""
+def outcome(kind: str, mechanics: str, size: Size, thresholds: dict[tuple[str, float], float]) -> Outcome:
+    """Return what became of a kind of player under a mechanics, with seeds no threshold was set on."""
     cohort = live(kinds()[kind], mechanics, size.players, DAYS, PROVES_SEED)
     few = live(kinds()[kind], mechanics, size.oracle, DAYS, PROVES_SEED)
     own: dict[str, Share | Found] = {}
@@ -131,47 +131,47 @@ def outcome(kind: str, mechanics: str, size: Size, lines: dict[tuple[str, float]
         here = few if name == "oracle" else cohort
         score = score_of(here)
         for budget in BUDGETS:
-            by_budget[name, budget] = _at(here, score, lines[name, budget])
+            by_budget[name, budget] = _at(here, score, thresholds[name, budget])
         if name == "signs":
-            missed = misses(here, score, sign_rules().line(USUAL_WATCH)) if here.kind.troubled else {}
-            own = {watch: _at(here, score, sign_rules().line(watch)) for watch in WATCHES}
+            missed = misses(here, score, sign_rules().threshold(USUAL_WATCH)) if here.kind.troubled else {}
+            own = {watch: _at(here, score, sign_rules().threshold(watch)) for watch in WATCHES}
     now, before = (_called(kind, mechanics, size.called, version) for version in (rules().version, EARLIER))
     return Outcome(kind, mechanics, own, by_budget, now, before, missed)
 
 
 def _called(kind: str, mechanics: str, players: int, version: int) -> Called:
-    lived = live_with_calls(kinds()[kind], mechanics, players, DAYS, PROVES_SEED, version=version)
-    lived_days = DAYS - sign_rules().first_days
-    days = players * lived_days
-    muted = share(round(sum(lived.muted) * lived_days), days)
-    named = found_of(lived.cohort, list(lived.named_on)) if kinds()[kind].troubled else None
-    rows = {row: n / days for row, n in sorted(lived.rows.items()) if n}
-    led = {code: n / days for code, n in lived.led.items()}
-    return Called(muted, max(lived.muted), rows, led, lived.visit_advised / days, named)
+    called = live_with_calls(kinds()[kind], mechanics, players, DAYS, PROVES_SEED, version=version)
+    judged_days = DAYS - sign_rules().first_days
+    days = players * judged_days
+    muted = share(round(sum(called.muted) * judged_days), days)
+    named = found_of(called.cohort, list(called.named_on)) if kinds()[kind].troubled else None
+    rows = {row: n / days for row, n in sorted(called.rows.items()) if n}
+    led = {code: n / days for code, n in called.led.items()}
+    return Called(muted, max(called.muted), rows, led, called.visit_advised / days, named)
 
 
-def _at(cohort: Cohort, score: Floats, line: float) -> Share | Found:
+def _at(cohort: Cohort, score: Floats, threshold: float) -> Share | Found:
     if cohort.kind.troubled:
-        return found_of(cohort, found_on(cohort, score, line))
-    return rate(false_signs(score, line), player_years(score), score.shape[1])
+        return found_of(cohort, found_on(cohort, score, threshold))
+    return rate(false_signs(score, threshold), player_years(score), score.shape[1])
 
 
 def validate(size: Size, workers: int, say: Callable[[str], None]) -> Proof:
     """Run the proof in `workers` processes; `say` hears each step done. Stopped by KeyboardInterrupt."""
     with ProcessPoolExecutor(workers) as pool:
-        lines: dict[tuple[str, float], float] = {}
-        setting = {pool.submit(lines_of, name, size): name for name in SCORES}
+        thresholds: dict[tuple[str, float], float] = {}
+        setting = {pool.submit(thresholds_of, name, size): name for name in SCORES}
         for done in as_completed(setting):
-            lines |= done.result()
-            say(f"lines set: {setting[done]}")
+            thresholds |= done.result()
+            say(f"thresholds set: {setting[done]}")
         proving = {
-            pool.submit(outcome, kind, mechanics, size, lines): f"{kind}, {mechanics}"
+            pool.submit(outcome, kind, mechanics, size, thresholds): f"{kind}, {mechanics}"
             for mechanics in size.mechanics
             for kind in kinds()
         }
         for number, proved in enumerate(as_completed(proving), start=1):
             say(f"{number} of {len(proving)}: {proving[proved]}")
-        return Proof(size, lines, tuple(each.result() for each in proving))
+        return Proof(size, thresholds, tuple(each.result() for each in proving))
 
 
 def mean_of(found: Iterable[Share | Found]) -> tuple[float, float]:

@@ -8,7 +8,7 @@ from itertools import islice, pairwise
 from typing import Any
 
 from chirotend.core.body.zones import zone
-from chirotend.core.judge.usual import usual_range
+from chirotend.core.judge.baseline import baseline_range
 from chirotend.core.load.series import load_series
 from chirotend.core.record import Mark, Record
 from chirotend.core.record.measures import measure_of
@@ -100,7 +100,7 @@ def report(context: Context, row: ReportRow) -> Report:
     """Return a report from what is written in its span."""
     data = ReportData.model_validate(row.data)
     inside = context.store.record(row.first, row.last)
-    with_usual = context.store.record(row.first - timedelta(days=USUAL_BEFORE_DAYS), row.last)
+    with_baseline = context.store.record(row.first - timedelta(days=USUAL_BEFORE_DAYS), row.last)
     marks = tuple(m for c in inside.checks for m in c.marks)
     return Report(
         row.uid,
@@ -115,7 +115,7 @@ def report(context: Context, row: ReportRow) -> Report:
         len(inside.logged_days),
         data,
         tuple(_maps(marks, row.first, row.last)),
-        _weeks(context, with_usual, marks, row.first, row.last),
+        _weeks(context, with_baseline, marks, row.first, row.last),
         tuple(islice(_measures(context, row.first, row.last), MEASURES_MOST)),
         tuple(islice(_tried(context, row.first, row.last), TRIED_MOST)),
         tuple(_also(context, inside, data, row)),
@@ -169,7 +169,7 @@ def _weeks(context: Context, record: Record, marks: Sequence[Mark], first: date,
         day = first + timedelta(days=n)
         here = (strongest.get((day, region)) for region in rows)
         load = series.on(day)[1]
-        usual = usual_range(series.load, series.index(day))
+        usual = baseline_range(series.load, series.index(day))
         signs = tuple((m.entry.kind, m.entry.intensity) if m else None for m in here)
         band = (usual.low, usual.high) if usual else None
         days.append(ReportDay(day, signs, None if load != load else load, band, day in played))

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from chirotend.core.body.zones import LEDGER_REGIONS, STAFF_REGIONS
-from chirotend.core.judge.usual import usual_week
+from chirotend.core.judge.baseline import baseline_week
 from chirotend.core.load.places import Asks, PlaceLoads, place_loads
 from chirotend.core.load.weeks import WEEK, LoadWeek, load_week
 from chirotend.core.record import Block, Place
@@ -85,7 +85,7 @@ def _asks(context: Context, aim_by_block: dict[str, AimRow]) -> Asks:
 
 def _bar(loads: PlaceLoads, place: Place, last: date) -> PlaceBar:
     load, known = loads.week(place, last)
-    usual = usual_week(loads.by_place[place], (last - loads.first).days)
+    usual = baseline_week(loads.by_place[place], (last - loads.first).days)
     return PlaceBar(load if known else None, (usual.low, usual.high) if usual else None)
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from chirotend.core.body.zones import regions
-from chirotend.core.judge.usual import usual_range
+from chirotend.core.judge.baseline import baseline_range
 from chirotend.core.load.series import load_series
 from chirotend.core.record import Check, DayNote, Record, Session
 from chirotend.core.record.words import TIMINGS
@@ -99,7 +99,7 @@ def _days(
 ) -> tuple[ScoreDay, ...]:
     start = first - timedelta(days=ROOM_BEFORE)
     series = load_series(record, start, last, only.instrument)
-    ranges = [usual_range(series.load, i) for i in range((first - start).days, len(series.load))]
+    ranges = [baseline_range(series.load, i) for i in range((first - start).days, len(series.load))]
     sessions: dict[date, list[Session]] = {}
     for s in record.sessions:
         sessions.setdefault(s.day, []).append(s)

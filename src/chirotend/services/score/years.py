@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from chirotend.core.judge.usual import usual_range
+from chirotend.core.judge.baseline import baseline_range
 from chirotend.core.load.series import LoadSeries, load_series
 from chirotend.core.record import Record
 from chirotend.core.review.spans import SpanFacts, most_marked, span_facts
@@ -127,7 +127,7 @@ def _quarter(
     top: float,
 ) -> Quarter:
     a, b = series.index(first), series.index(last) + 1
-    usual = [usual_range(series.load, i) for i in range(a, b, 7)]
+    usual = [baseline_range(series.load, i) for i in range(a, b, 7)]
     return Quarter(
         first,
         last,

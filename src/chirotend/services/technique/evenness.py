@@ -32,9 +32,16 @@ SPREAD, PAIRS, WORST, NOTES = "even.spread", "even.pairs", "even.worst", "even.n
 ABOVE_P, LONGEST, MY_P = "sound.above_p", "sound.longest", "sound.my_p"
 STEPS_MAX, LENGTHS = 16, (0.01, 100.0)
 #: how well beginnings of notes are told, by family: spread on synthesised notes, ms (measured here, tests/core/measure)
-TOLD_MS = {"sticks_mallets": 1, "marching": 1, "hand_drums": 1, "handbells": 2, "fretted": 2, "electric_bass": 2}
-TOLD_MS |= {"harp": 2, "keyboard": 2}
-TOLD_OTHER_MS = 6
+ONSET_SPREAD_MS = {
+    "sticks_mallets": 1,
+    "marching": 1,
+    "hand_drums": 1,
+    "handbells": 2,
+    "fretted": 2,
+    "electric_bass": 2,
+}
+ONSET_SPREAD_MS |= {"harp": 2, "keyboard": 2}
+ONSET_SPREAD_OTHER_MS = 6
 #: a finger is named from so far off the beat, and so much louder than the others, on (ours, common practice)
 OFF_MS, LOUD_DB = 8.0, 1.5
 ROUNDS_SHOWN = 3
@@ -163,10 +170,10 @@ def keep_heard(context: Context, uid: str, heard: Heard) -> None:
         "my_p_db": None if heard.midi else my_p,
     }
     data = found.data.model_copy(update=update)
-    told = _told(data)
-    steps = [StepFound(**asdict(step)) for step in told.rounds.steps] if told.rounds else []
-    data = data.model_copy(update={"found": steps, "spread": told.even.cv if told.even else None})
-    probes.finish(context, found.uid, data, _values(data, told))
+    shown = _heard(data)
+    steps = [StepFound(**asdict(step)) for step in shown.rounds.steps] if shown.rounds else []
+    data = data.model_copy(update={"found": steps, "spread": shown.even.cv if shown.even else None})
+    probes.finish(context, found.uid, data, _values(data, shown))
 
 
 def my_p_db(context: Context, about: About) -> float | None:
@@ -183,11 +190,11 @@ def set_my_p(context: Context, uid: str) -> None:
         raise FieldError("my_p", "Nothing is heard in it that could be your p.")
     measured.keep(context, MY_P, level, instrument=found.about.instrument, what=found.about.kit, probe="")
     data = found.data.model_copy(update={"my_p_db": level})
-    probes.finish(context, uid, data, _values(data, _told(data)))
+    probes.finish(context, uid, data, _values(data, _heard(data)))
 
 
 @dataclass(frozen=True)
-class Told:
+class EvennessHeard:
     """What a recording tells: its rounds, or why there are none; how even the whole is; what of it was played."""
 
     rounds: Cycle | None
@@ -196,8 +203,8 @@ class Told:
     playing: Played | None
 
 
-def _told(data: Evenness) -> Told:
-    return Told(*_cycle(data), _even(data), _playing(data))
+def _heard(data: Evenness) -> EvennessHeard:
+    return EvennessHeard(*_cycle(data), _even(data), _playing(data))
 
 
 def _playing(data: Evenness) -> Played | None:
@@ -251,17 +258,17 @@ def _off(steps: Sequence[Step | StepFound]) -> tuple[int, float]:
     return worst, steps[worst].middle_ms
 
 
-def _values(data: Evenness, told: Told) -> dict[str, float]:
+def _values(data: Evenness, heard: EvennessHeard) -> dict[str, float]:
     values: dict[str, float] = {}
-    if told.rounds is not None:
-        values[WORST] = abs(_off(told.rounds.steps)[1])
-    if told.even is not None:
-        values[SPREAD], values[PAIRS] = min(300.0, 100 * told.even.cv), told.even.npvi
-    seconds = sum(s.seconds for s in told.playing.stretches) if told.playing else data.seconds
+    if heard.rounds is not None:
+        values[WORST] = abs(_off(heard.rounds.steps)[1])
+    if heard.even is not None:
+        values[SPREAD], values[PAIRS] = min(300.0, 100 * heard.even.cv), heard.even.npvi
+    seconds = sum(s.seconds for s in heard.playing.stretches) if heard.playing else data.seconds
     if seconds > 0 and (a_minute := 60 * len(data.onsets) / seconds) >= 1:
         values[NOTES] = min(3000.0, a_minute)
-    if told.playing is not None:
-        values[LONGEST] = told.playing.longest.seconds
+    if heard.playing is not None:
+        values[LONGEST] = heard.playing.longest.seconds
     if (above := _above_p(data)) is not None:
         values[ABOVE_P] = above
     return values
@@ -270,18 +277,18 @@ def _values(data: Evenness, told: Told) -> dict[str, float]:
 def evenness_page(context: Context, uid: str, round_from: int | None = None) -> EvennessPage:
     """Return a recording as it was heard; `round_from` = the first of the rounds drawn large (None = the worst)."""
     found = probes.probe(context, uid, Evenness)
-    data, told = found.data, _told(found.data)
-    rounds = told.rounds
+    data, heard = found.data, _heard(found.data)
+    rounds = heard.rounds
     first = _first_round(rounds, round_from) if rounds else 0
-    sentence, following = _said(data, rounds.steps if rounds else (), told.problem)
+    sentence, following = _said(data, rounds.steps if rounds else (), heard.problem)
     return EvennessPage(
         found,
         sentence,
         following,
-        told.problem,
+        heard.problem,
         _notes(data, rounds),
-        _numbers(data, told),
-        whole_picture(data.envelope, data.step_s, data.my_p_db, told.playing, _span(rounds, first))
+        _numbers(data, heard),
+        whole_picture(data.envelope, data.step_s, data.my_p_db, heard.playing, _span(rounds, first))
         if data.envelope
         else None,
         rounds_picture(rounds, data.steps, data.lengths, first, ROUNDS_SHOWN, _named(rounds)) if rounds else None,
@@ -344,8 +351,8 @@ def _said(data: Evenness, steps: Sequence[Step | StepFound], problem: str) -> tu
     return sentence, f"Start the round on the {name}, five times, at p. Then record again."
 
 
-def _numbers(data: Evenness, told: Told) -> tuple[tuple[str, str], ...]:
-    values = _values(data, told)
+def _numbers(data: Evenness, heard: EvennessHeard) -> tuple[tuple[str, str], ...]:
+    values = _values(data, heard)
     rows = []
     if NOTES in values:
         rows.append(("notes a minute", f"{values[NOTES]:.0f}"))
@@ -357,12 +364,12 @@ def _numbers(data: Evenness, told: Told) -> tuple[tuple[str, str], ...]:
         rows.append(("above your p", f"{values[ABOVE_P]:.0f} %"))
     if LONGEST in values:
         rows.append(("longest without a let-go", f"{values[LONGEST]:.0f} s"))
-    if told.playing is not None:
-        rows.append(("played", f"{told.playing.share_pct:.0f} %"))
-    if told.rounds is not None and len(data.steps) == 2:
-        rows.append((f"{data.steps[0]} against {data.steps[1]}", _two_strokes(*told.rounds.steps)))
-    if told.rounds is not None:
-        drift = told.rounds.drift_pct_min
+    if heard.playing is not None:
+        rows.append(("played", f"{heard.playing.share_pct:.0f} %"))
+    if heard.rounds is not None and len(data.steps) == 2:
+        rows.append((f"{data.steps[0]} against {data.steps[1]}", _two_strokes(*heard.rounds.steps)))
+    if heard.rounds is not None:
+        drift = heard.rounds.drift_pct_min
         rows.append(
             (
                 "tempo",
@@ -406,9 +413,9 @@ def _fine(context: Context, found: Probe[Evenness]) -> str:
     if found.data.midi:
         return "Times come from the MIDI file, exactly; loudness is its velocity."
     known = own_library.instruments(context).get(found.about.instrument)
-    told = TOLD_MS.get(known.family, TOLD_OTHER_MS) if known else TOLD_OTHER_MS
+    spread = ONSET_SPREAD_MS.get(known.family, ONSET_SPREAD_OTHER_MS) if known else ONSET_SPREAD_OTHER_MS
     return (
-        f"Beginnings of notes are told to about {told} ms here; a note that swells is heard late, each one alike. "
+        f"Beginnings of notes are told to about {spread} ms here; a note that swells is heard late, each one alike. "
         "Loudness is against your own p or this recording: it is not a sound level."
     )
 

@@ -29,23 +29,23 @@ class FirstDays:
 def first_days(context: Context, today: Today) -> FirstDays | None:
     """Return what a new player is told in the first six weeks; None after them."""
     r, record = rules(), today.record
-    over = context.today - timedelta(days=r.usual_range_days)
+    over = context.today - timedelta(days=r.baseline_range_days)
     if any(day <= over for day in record.logged_days):  # for most players the record at hand tells it without a query
         return None
     begun = context.store.first_day() or context.today
     age = (context.today - begun).days
-    if age >= r.usual_range_days:
+    if age >= r.baseline_range_days:
         return None
     limits = {
         "enough_days": r.enough_days,
-        "usual_days": r.usual_range_min_days,
+        "usual_days": r.baseline_range_min_days,
         "sign_days": sign_rules().first_days,
-        "range_days": r.usual_range_days,
+        "range_days": r.baseline_range_days,
     }
     week = {context.today - timedelta(days=n) for n in range(7)}
     there = {
         "written": len(week & record.logged_days),
-        "usual": r.usual_range_min_days if today.week.usual_high is not None else 0,
+        "usual": r.baseline_range_min_days if today.week.usual_high is not None else 0,
         "asked": len(record.asked_days),
         "age": age,
     }

@@ -98,7 +98,7 @@ def beside_call(context: Context, page: Today, stand: RunningSession, waiting: S
     call, played = page.issued, page.week.today_minutes or 0.0
     tonight = plan_page.still_today(context) if call.effective != "tacet" else None
     asked = tonight.minutes if tonight else 0.0
-    limit = _limit(call, played, asked, page.week.usual_minutes)
+    limit = _limit(call, played, asked, page.week.baseline_minutes)
     open_matters = matters.asked_today(context)
     return BesideCall(
         limit,

@@ -21,7 +21,7 @@ class Week:
     usual_low: float | None
     usual_high: float | None
     today_minutes: float | None
-    usual_minutes: float | None
+    baseline_minutes: float | None
 
 
 def week_of(evidence: Evidence) -> Week:
@@ -31,7 +31,7 @@ def week_of(evidence: Evidence) -> Week:
     last, before = minutes[-7:], minutes[-14:-7]
     loads = [None if v != v else float(v) for v in load.load]
     average = ewma_over_gaps(loads, 7)
-    usual = evidence.usual_load
+    usual = evidence.baseline_load
     now = load.on(today)[0]
     logged = [v for v in last if v == v]
     return Week(
@@ -43,5 +43,5 @@ def week_of(evidence: Evidence) -> Week:
         usual.low if usual else None,
         usual.high if usual else None,
         None if now != now else now,
-        evidence.usual_minutes,
+        evidence.baseline_minutes,
     )

@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import timedelta
 
+from chirotend.core.judge.baseline import median
 from chirotend.core.judge.evidence import Evidence
-from chirotend.core.judge.usual import median
 from chirotend.core.trial.answer import BETTER, RANDOMISATION_LEAST, WORSE, Answer
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.trial import TrialDay, all_pairs, trial_days
@@ -88,7 +88,7 @@ def trials_page(context: Context, uid: str) -> TrialPage:
 
 def _load(e: Evidence, t: Trial, n: int) -> float | None:
     load = e.load.on(t.first + timedelta(days=n))[1]
-    top = e.usual_load.high if e.usual_load else None
+    top = e.baseline_load.high if e.baseline_load else None
     return None if load != load or not top else load / top
 
 

@@ -1,7 +1,7 @@
 """What may be the matter with a place, as a chain of states: at her usual, sore in passing, or lastingly above it.
 
 The states, moves and numbers are ours, tuned on simulated players (`sign_rules.csv`, `sign_states.csv`,
-`sign_usual.csv`). Hidden Markov chains: Rabiner 1989, Proc IEEE 77:257-286 (from memory).
+`sign_baseline.csv`). Hidden Markov chains: Rabiner 1989, Proc IEEE 77:257-286 (from memory).
 """
 
 import math
@@ -42,7 +42,7 @@ class SignRules:
     fast_up: float
     fast_down: float
     ends: float
-    usual_weight: float
+    baseline_weight: float
     character_weight: float
     joins_after: int
     first_days: int
@@ -52,14 +52,16 @@ class SignRules:
     since_days: int
     since_near: float
     faint_below: float
-    line_calmer: float
-    line_usual: float
-    line_earlier: float
-    line_beside: float
+    threshold_calmer: float
+    threshold_usual: float
+    threshold_earlier: float
+    threshold_watched: float
 
-    def line(self, watch: str) -> float:
-        """Return the line of a watch: what the statistic must pass to speak."""
-        return {"calmer": self.line_calmer, "usual": self.line_usual, "earlier": self.line_earlier}[watch]
+    def threshold(self, watch: str) -> float:
+        """Return the threshold of a watch: what the statistic must pass to speak."""
+        return {"calmer": self.threshold_calmer, "usual": self.threshold_usual, "earlier": self.threshold_earlier}[
+            watch
+        ]
 
 
 @cache
@@ -72,8 +74,8 @@ class Chain:
     """The states of one place, in the order: usual, passing, lasting and slow, lasting and fast.
 
     `levels` (states) is the excess over her usual, 0-10. `moves` (kinds of player, states, states) a day; `kinds` the
-    prior of the two kinds. `seen` (strongest + 1, strongest + 1, states): the chance that a mark of a strength is told
-    where her usual day would have shown another: `seen[told, usual, state]`. `shifts` (states, characters) is by how
+    prior of the two kinds. `seen` (strongest + 1, strongest + 1, states): the chance that a strength is observed where
+    her usual day would have shown another: `seen[observed, usual, state]`. `shifts` (states, characters) is by how
     much an excess favours a character. `usual` and `characters`: the priors of both.
     """
 
@@ -93,15 +95,15 @@ class Chain:
         return int(slow), int(fast)
 
 
-def excess_told(x: float) -> Floats:
-    """Return the chances that an excess of `x` (0-10) is told as 0, 1, ... `strongest` more than usual."""
+def observed_excess(x: float) -> Floats:
+    """Return the chances that an excess of `x` (0-10) is observed as 0, 1, ... `strongest` more than usual."""
     r = sign_rules()
     upper = special.ndtr((np.arange(r.strongest) + 0.5 - x) / r.noise_sd)
-    told = np.diff(np.concatenate([[0.0], upper, [1.0]]))
+    observed = np.diff(np.concatenate([[0.0], upper, [1.0]]))
     silent = r.silent_least + r.silent_more * math.exp(-x / r.silent_scale)
-    told *= 1 - silent
-    told[0] += silent
-    return told
+    observed *= 1 - silent
+    observed[0] += silent
+    return observed
 
 
 @cache
@@ -113,7 +115,7 @@ def chain() -> Chain:
     lasting = [float(s["level"]) for s in states if s["kind"] == "lasting"]
     levels = np.array([0.0, *(level for level, _ in passing), *lasting, *lasting])
     is_lasting = np.arange(len(levels)) > len(passing)
-    table = rows("sign_usual")
+    table = rows("sign_baseline")
     usual = np.array([float(t["prior"]) for t in table if t["of"] == "strength"])
     characters = np.array([float(t["prior"]) for t in table if t["of"] == "character"])
     weights = np.array([float(t["weight"]) for t in table if t["of"] == "character"])
@@ -153,7 +155,7 @@ def _reporting_matrix(level: float) -> Floats:
     seen = np.zeros((most + 1, most + 1))
     if level == 0:
         return np.eye(most + 1)
-    for more, chance in enumerate(excess_told(level)):
+    for more, chance in enumerate(observed_excess(level)):
         for usual in range(most + 1):
             seen[min(usual + more, most), usual] += chance
     return seen

@@ -79,13 +79,13 @@ class Filter:
     def _likelihood(self, day: Day) -> Floats:
         """(places, states): how well each state tells what was marked, beside her usual."""
         c, r = chain(), sign_rules()
-        usual = r.usual_weight * c.usual + self.strengths
-        usual /= r.usual_weight + self.strengths.sum(axis=1, keepdims=True)
-        told: Floats = (usual[:, :, None] * c.seen[day.strength]).sum(axis=1)
+        usual = r.baseline_weight * c.usual + self.strengths
+        usual /= r.baseline_weight + self.strengths.sum(axis=1, keepdims=True)
+        observed: Floats = (usual[:, :, None] * c.seen[day.strength]).sum(axis=1)
         character = r.character_weight * c.characters + self.characters
         character /= r.character_weight + self.characters.sum(axis=1, keepdims=True)
         shifted = c.shifts.T[day.character] / (character @ c.shifts.T)
-        return np.where((day.strength > 0)[:, None], told * shifted, told)
+        return np.where((day.strength > 0)[:, None], observed * shifted, observed)
 
     def _add_to_baseline(self, day: Day, first: NDArray[np.bool_]) -> None:
         """Add a day to the baseline: weight 1 for the first days, later the probability that all places were at

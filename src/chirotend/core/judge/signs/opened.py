@@ -6,12 +6,12 @@ from datetime import date, timedelta
 
 from chirotend.core.body.zones import STAFF_REGIONS
 from chirotend.core.errors import MethodError
+from chirotend.core.judge.baseline import above_baseline, median
 from chirotend.core.judge.before import Before, went_before
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.signs.passing import passed
 from chirotend.core.judge.signs.raised import WEIGHTY, Sign, signs
 from chirotend.core.judge.trend import MannKendall, Slope, mann_kendall, theil_sen
-from chirotend.core.judge.usual import median, passed_usual
 from chirotend.core.record import Place
 from chirotend.core.record.words import SYMPTOM_KINDS
 
@@ -52,18 +52,18 @@ def opened(evidence: Evidence, place: Place) -> Opened:
     strengths = _strengths(evidence, place, first)
     sign = next((s for s in signs(evidence.above_known) if (s.region, s.side) == place), None)
     since = sign.since if sign is not None and sign.speaks else evidence.today - timedelta(days=13)
-    told = [s for s in strengths if s is not None]
+    observed = [s for s in strengths if s is not None]
     return Opened(
         place,
         first,
         strengths,
-        median(told) if told else 0.0,
+        median(observed) if observed else 0.0,
         sign,
         passed([None if s is None else round(s) for s in strengths]),
         {name: went_before(there, strengths) for name, there in _precursor_days(evidence, first).items()},
         _trend(strengths),
         _timings(evidence, place, first, since),
-        tuple(p for p in _adjacent_regions(place) if _above_usual(evidence, p, first, since)),
+        tuple(p for p in _adjacent_regions(place) if _above_baseline(evidence, p, first, since)),
     )
 
 
@@ -88,7 +88,7 @@ def _precursor_days(evidence: Evidence, first: date) -> dict[str, list[bool]]:
     oldest = min((s.day for s in record.sessions), default=first)
     new = {i: day for i, day in begun.items() if i and day > oldest + timedelta(days=NEW_FOR_DAYS)}
     return {
-        "heavy": [passed_usual(evidence.load, day) is not None for day in days],
+        "heavy": [above_baseline(evidence.load, day) is not None for day in days],
         "sleep": [day in short for day in days],
         "cold": [day in cold for day in days],
         "performance": [day in performed for day in days],
@@ -99,8 +99,8 @@ def _precursor_days(evidence: Evidence, first: date) -> dict[str, list[bool]]:
 def _trend(strengths: tuple[float | None, ...]) -> Trend:
     weeks: list[float | None] = []
     for n in range(WEEKS):
-        told = [s for s in strengths[7 * n : 7 * n + 7] if s is not None]
-        weeks.append(sum(told) / len(told) if len(told) >= 3 else None)
+        observed = [s for s in strengths[7 * n : 7 * n + 7] if s is not None]
+        weeks.append(sum(observed) / len(observed) if len(observed) >= 3 else None)
     known = [(n, w) for n, w in enumerate(weeks) if w is not None]
     try:
         test = mann_kendall([w for _, w in known])
@@ -131,9 +131,9 @@ def _adjacent_regions(place: Place) -> list[Place]:
     return near
 
 
-def _above_usual(evidence: Evidence, place: Place, first: date, since: date) -> bool:
+def _above_baseline(evidence: Evidence, place: Place, first: date, since: date) -> bool:
     """Marked above its own usual on three asked days from `since` on."""
     strengths = _strengths(evidence, place, first)
-    told = [s for s in strengths if s is not None]
+    observed = [s for s in strengths if s is not None]
     late = [s for s in strengths[max(0, (since - first).days) :] if s is not None]
-    return bool(told) and sum(s > median(told) for s in late) >= 3
+    return bool(observed) and sum(s > median(observed) for s in late) >= 3

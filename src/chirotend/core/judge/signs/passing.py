@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from chirotend.core.judge.usual import median
+from chirotend.core.judge.baseline import median
 
 #: asked days at her usual, one after the other, that end a stretch
 CLEAR_DAYS = 2

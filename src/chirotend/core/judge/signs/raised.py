@@ -1,7 +1,7 @@
 """Signs of one player: which of her places speak today, since when, how surely.
 
 The statistic of a place is S + .35 of the root of C: S the log odds of the filter, C the `rank_cusum` of its days (0
-before its reference, from the start again after a long gap). It speaks above the line of her watch.
+before its reference, from the start again after a long gap). It speaks above the threshold of her watch.
 """
 
 import math
@@ -19,7 +19,7 @@ from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.rules import rules
 from chirotend.core.judge.signs.chain import Floats, sign_rules
 from chirotend.core.judge.signs.passing import passed
-from chirotend.core.judge.signs.runs import RUNS, Row, Settled, Told
+from chirotend.core.judge.signs.runs import RUNS, DayRow, Observed, Settled
 from chirotend.core.load.averages import GAP_RESTARTS
 from chirotend.core.memos import by_value
 from chirotend.core.record import Place
@@ -36,7 +36,7 @@ ANCHOR_DAYS = 30
 class Sign:
     """A place that speaks, or is only kept as a faint mark.
 
-    `raised_on` is the day its present episode first passed `line`, `since` the day after it was last near its lowest;
+    `raised_on` is the day its present episode first passed `threshold`, `since` the day after its last low;
     `height` is the statistic today, `odds` the part of it that is ln odds of a lasting excess.
     """
 
@@ -45,14 +45,14 @@ class Sign:
     raised_on: date
     since: date
     height: float
-    line: float
+    threshold: float
     odds: float
     #: days that each passing soreness of the place took before
     passed: tuple[int, ...] = ()
 
     @property
     def speaks(self) -> bool:
-        return self.height > self.line
+        return self.height > self.threshold
 
 
 def signs(evidence: Evidence) -> tuple[Sign, ...]:
@@ -61,20 +61,20 @@ def signs(evidence: Evidence) -> tuple[Sign, ...]:
     fortnight = evidence.today - timedelta(days=13)
     if len(asked) < r.first_days or len(asked) - bisect_left(asked, fortnight) < MIN_LOGGED_OF_14:
         return ()
-    told = _told(evidence)
-    places = sorted(told)
+    observed = _observed(evidence)
+    places = sorted(observed)
     if not places:
         return ()
     first = asked[0]
     days = [first + timedelta(days=n) for n in range((evidence.today - first).days + 1)]
     known = set(asked)
-    rows = tuple(tuple(told[p].get(d, (0, 0)) for p in places) if d in known else None for d in days)
+    rows = tuple(tuple(observed[p].get(d, (0, 0)) for p in places) if d in known else None for d in days)
     settled = tuple(_settled(evidence, place, first) for place in places)
     odds, sums = _worked_out(rows, settled)
-    line = r.line(evidence.watch)
+    threshold = r.threshold(evidence.watch)
     found = []
     for n, place in enumerate(places):
-        sign = _sign(place, days, odds[:, n], sums[:, n], line, settled[n])
+        sign = _sign(place, days, odds[:, n], sums[:, n], threshold, settled[n])
         if sign is not None:
             before = rows[: (sign.since - first).days]
             found.append(replace(sign, passed=passed([None if row is None else row[n][0] for row in before])))
@@ -88,10 +88,10 @@ def _from_an_anchor(evidence: Evidence) -> list[date]:
     return evidence.asked[bisect_left(evidence.asked, anchor) :]
 
 
-def _told(evidence: Evidence) -> dict[Place, dict[date, Told]]:
+def _observed(evidence: Evidence) -> dict[Place, dict[date, Observed]]:
     """The strongest mark of any kind and the weightiest character, by place and day."""
     most = sign_rules().strongest
-    found: dict[Place, dict[date, Told]] = {}
+    found: dict[Place, dict[date, Observed]] = {}
     for mark in evidence.marks:
         strength = min(most, math.ceil(mark.entry.intensity - 0.5))
         if mark.entry.intensity > 0:
@@ -103,7 +103,7 @@ def _told(evidence: Evidence) -> dict[Place, dict[date, Told]]:
 
 
 @by_value(512)
-def _worked_out(rows: tuple[Row, ...], settled: Settled) -> tuple[Floats, Floats]:
+def _worked_out(rows: tuple[DayRow, ...], settled: Settled) -> tuple[Floats, Floats]:
     """The log odds and the rank sums, each (days, places)."""
     strengths = [tuple(None if row is None else row[n][0] for row in rows) for n in range(len(settled))]
     sums = [rank_sums(s, day) for s, day in zip(strengths, settled, strict=True)]
@@ -144,25 +144,25 @@ def _after_the_last_gap(strengths: Sequence[int | None]) -> int:
 
 
 def statistic(odds: Floats, sums: Floats) -> Floats:
-    """Return what is compared with the line: S and the root of C with its weight (`sum_weight`)."""
+    """Return what is compared with the threshold: S and the root of C with its weight (`sum_weight`)."""
     return odds + sign_rules().sum_weight * np.sqrt(sums)
 
 
-def _sign(place: Place, days: list[date], odds: Floats, sums: Floats, line: float, settled: int) -> Sign | None:
+def _sign(place: Place, days: list[date], odds: Floats, sums: Floats, threshold: float, settled: int) -> Sign | None:
     r, height = sign_rules(), statistic(odds, sums)
-    if height[-1] <= line - r.faint_below:
+    if height[-1] <= threshold - r.faint_below:
         return None
-    raised = _episode_start(height, line, max(0, settled + 1))
+    raised = _episode_start(height, threshold, max(0, settled + 1))
     first = max(0, settled + 1, raised - r.since_days)
     before = height[first : raised + 1]
     lowest = first + int(np.flatnonzero(before <= before.min() + r.since_near)[-1])
     since = days[min(lowest + 1, raised)]
-    return Sign(place[0], place[1], days[raised], since, float(height[-1]), line, float(odds[-1]))
+    return Sign(place[0], place[1], days[raised], since, float(height[-1]), threshold, float(odds[-1]))
 
 
-def _episode_start(height: Floats, line: float, first: int) -> int:
+def _episode_start(height: Floats, threshold: float, first: int) -> int:
     """First day of the current episode; episodes are separated by `quiet_days` quiet days."""
-    over = [int(n) for n in np.flatnonzero(height > line) if n >= first]
+    over = [int(n) for n in np.flatnonzero(height > threshold) if n >= first]
     if not over:
         return len(height) - 1
     raised = over[-1]

@@ -10,8 +10,8 @@ from chirotend.core.judge.signs.filter import Day, Filter
 from chirotend.core.memos import Memo
 
 #: a place and day as (strength 0-8, character 0-7); a day is one of each place, None = not asked
-Told = tuple[int, int]
-Row = tuple[Told, ...] | None
+Observed = tuple[int, int]
+DayRow = tuple[Observed, ...] | None
 #: for each place the number of the day after which it was settled, -1 = none
 Settled = tuple[int, ...]
 MOST_KEPT = 1024  # some 15 kB each
@@ -32,9 +32,9 @@ class Runs(Memo):
 
     def __init__(self) -> None:
         super().__init__()
-        self._kept: dict[tuple[tuple[Row, ...], Settled], Run] = {}
+        self._kept: dict[tuple[tuple[DayRow, ...], Settled], Run] = {}
 
-    def after(self, days: tuple[Row, ...], settled: Settled) -> Run:
+    def after(self, days: tuple[DayRow, ...], settled: Settled) -> Run:
         """Return the run over `days`; after its day of `settled` a place is at its usual again."""
         known = self._kept.get((days, settled))
         if known is None:
@@ -46,14 +46,14 @@ class Runs(Memo):
             known = self._keep(days, settled, _run(run, days[-1:], settled))
         return known
 
-    def _beginning(self, days: tuple[Row, ...], settled: Settled) -> tuple[int, Run]:
+    def _beginning(self, days: tuple[DayRow, ...], settled: Settled) -> tuple[int, Run]:
         """The longest beginning that is kept, with its number of days: what was marked later changes the last few."""
         for n in range(len(days) - 1, max(0, len(days) - 1 - LOOKED_BACK), -1):
             if (kept := self._kept.get((days[:n], _until(settled, n)))) is not None:
                 return n, kept
         return 0, _nothing(len(settled))
 
-    def _keep(self, days: tuple[Row, ...], settled: Settled, run: Run) -> Run:
+    def _keep(self, days: tuple[DayRow, ...], settled: Settled, run: Run) -> Run:
         if len(self._kept) >= MOST_KEPT:
             self._kept.clear()
         self._kept[days, settled] = run
@@ -75,7 +75,7 @@ def _nothing(places: int) -> Run:
     return Run(Filter(places), np.empty((0, places)))
 
 
-def _run(before: Run, days: tuple[Row, ...], settled: Settled) -> Run:
+def _run(before: Run, days: tuple[DayRow, ...], settled: Settled) -> Run:
     """Return `before` and then `days`; `settled` are numbers of days of them all."""
     filtered, odds = copy.deepcopy(before.filter), list(before.odds)
     for row in days:
@@ -87,6 +87,6 @@ def _run(before: Run, days: tuple[Row, ...], settled: Settled) -> Run:
     return Run(filtered, np.array(odds).reshape(len(odds), filtered.places))
 
 
-def _day(row: Row, places: int) -> Day:
-    told = np.array(row if row is not None else [(0, 0)] * places, dtype=np.int64)
-    return Day(told[:, 0], told[:, 1], np.full(places, row is not None))
+def _day(row: DayRow, places: int) -> Day:
+    observed = np.array(row if row is not None else [(0, 0)] * places, dtype=np.int64)
+    return Day(observed[:, 0], observed[:, 1], np.full(places, row is not None))

@@ -4,9 +4,9 @@ from collections.abc import Collection
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from chirotend.core.judge.baseline import median
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.rules import rules
-from chirotend.core.judge.usual import median
 from chirotend.core.load.series import load_series
 from chirotend.core.record import Mark, Place
 from chirotend.core.record.words import NERVE_KINDS
@@ -42,7 +42,7 @@ def seen_days(
     marks: dict[date, list[Mark]] = {}
     for mark in evidence.marks:
         marks.setdefault(mark.day, []).append(mark)
-    usual = _Usual(evidence)
+    usual = _Baseline(evidence)
     found = []
     for day in map(load.day, range(len(load.minutes))):
         timings = {check.timing for check in evidence.record.checks_on(day)}
@@ -65,7 +65,7 @@ def seen_days(
     return tuple(found)
 
 
-class _Usual:
+class _Baseline:
     """Her usual of a place and kind as it stood on any day: the median of the last asked days before it."""
 
     def __init__(self, evidence: Evidence) -> None:
@@ -79,6 +79,6 @@ class _Usual:
         key = mark.place, mark.entry.kind, mark.day
         if key not in self.known:
             by_day = self.evidence.daily_worst((mark.entry.kind,)).get(mark.place, {})
-            before = [d for d in self.evidence.asked if d < mark.day][-rules().usual_days :]
+            before = [d for d in self.evidence.asked if d < mark.day][-rules().baseline_days :]
             self.known[key] = median([by_day.get(d, 0.0) for d in before]) if before else 0.0
         return max(0.0, mark.entry.intensity - self.known[key])

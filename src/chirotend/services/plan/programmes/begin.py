@@ -7,8 +7,8 @@ from uuid import uuid4
 from pydantic import ValidationError
 
 from chirotend.core.errors import MethodError
+from chirotend.core.judge.baseline import median
 from chirotend.core.judge.evidence import Evidence
-from chirotend.core.judge.usual import median
 from chirotend.core.plan.programmes.steps import hands
 from chirotend.core.plan.programmes.weeks import season
 from chirotend.formats.kept_rows import ProgrammeData
@@ -58,15 +58,15 @@ def _nothing_in_the_way(context: Context, entry: ProgrammeEntry) -> None:
 def _data(context: Context, entry: ProgrammeEntry, typed: Mapping[str, str], first: date) -> ProgrammeData:
     """Put together what the programme asks for."""
     evidence = todays_call(context).evidence
-    week_min = _usual_week(evidence)
-    values: dict[str, object] = {"usual_min": evidence.usual_minutes, "usual_week_min": week_min}
+    week_min = _baseline_week(evidence)
+    values: dict[str, object] = {"usual_min": evidence.baseline_minutes, "usual_week_min": week_min}
     if typed.get("start_min", "").strip() in ("0", "0.0", "0,0"):
         raise FieldError("start_min", NO_DOSE)
     for ask in entry.asks:
         values |= _ASKED[ask](context, typed, first)
     if entry.id == "return":
         values |= _start_of_return(typed)
-    if entry.rule == "weeks" and min(share for share, _, _ in entry.weeks) > 0 and not evidence.usual_minutes:
+    if entry.rule == "weeks" and min(share for share, _, _ in entry.weeks) > 0 and not evidence.baseline_minutes:
         raise FieldError("programme", "Its weeks are shares of your usual day, and no playing is written yet.")
     try:
         data = ProgrammeData.model_validate(values)
@@ -79,7 +79,7 @@ def _data(context: Context, entry: ProgrammeEntry, typed: Mapping[str, str], fir
     return data
 
 
-def _usual_week(evidence: Evidence) -> float:
+def _baseline_week(evidence: Evidence) -> float:
     """Minutes of the middle one of her last four weeks, an hour at least."""
     last = evidence.load.minutes[-28:]
     return max(60.0, median([sum(m for m in last[i : i + 7] if m == m) for i in range(0, 28, 7)]))

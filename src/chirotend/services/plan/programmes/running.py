@@ -101,7 +101,7 @@ def _ceiling(context: Context, p: Programme, e: Evidence) -> Iterator[Ceiling]:
         days = (e.today - timedelta(days=n) for n in range(1, (e.today - p.first).days % 7 + 1))
         played = sum(m for m in (e.load.on(day)[0] for day in days) if m == m)
         left = float(round(max(0.0, allowed - played)))
-        if e.usual_minutes is not None and left < e.usual_minutes:
+        if e.baseline_minutes is not None and left < e.baseline_minutes:
             yield Ceiling(p.entry.id, left, "season")
 
 

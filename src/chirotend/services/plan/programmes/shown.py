@@ -97,7 +97,7 @@ def programmes_page(context: Context) -> ProgrammesPage:
         tuple(p for p in mine if p.ended is not None),
         conflicts(context, evidence),
         tuple(programmes().values()),
-        evidence.usual_minutes,
+        evidence.baseline_minutes,
     )
 
 

@@ -6,11 +6,11 @@ from dataclasses import asdict
 from datetime import date, timedelta
 from typing import Any
 
+from chirotend.core.judge.baseline import baseline_range
 from chirotend.core.judge.call import compute_call
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.recovery import Recovery
 from chirotend.core.judge.rules import rules
-from chirotend.core.judge.usual import usual_range
 from chirotend.core.load.series import load_series
 from chirotend.core.record import Record
 from chirotend.formats import documents
@@ -204,7 +204,7 @@ def _gives(context: Context, record: Record, days: Sequence[date]) -> dict[str, 
         return {"rated": 0, "usual": None, "reasons": []}
     last = max(days)
     series = load_series(record, last - timedelta(days=ROOM_BEFORE), last)
-    usual = usual_range(series.load, ROOM_BEFORE)
+    usual = baseline_range(series.load, ROOM_BEFORE)
     judged = last - timedelta(days=rules().judge_days)
     seen = Record(
         tuple(s for s in record.sessions if s.day >= judged),

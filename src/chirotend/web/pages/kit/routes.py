@@ -10,7 +10,7 @@ from chirotend.core.record.words import KIT_KINDS
 from chirotend.library.loader import families
 from chirotend.library.schema import EXERCISE_STAGES, MOTIONS
 from chirotend.services.context import FieldError
-from chirotend.services.kit import bench, hands, own_library, things
+from chirotend.services.kit import equipment_bench, hands, own_library, things
 from chirotend.services.kit.profile import ANSWERS, ROOM, profile, say
 from chirotend.services.record import corrections
 from chirotend.web import fields
@@ -25,19 +25,21 @@ def _page(tab: str, problem: FieldError | None = None, code: int = 200) -> Respo
     d = context()
     typed = request.values
     try:
-        shown = bench.bench(d, tab, typed)
+        shown = equipment_bench.equipment_bench(d, tab, typed)
     except FieldError as error:
         if fields.is_part():
-            return render_template("kit/_bench_refused.html", problem=error), 422
+            return render_template("kit/_equipment_bench_refused.html", problem=error), 422
         problem, code = error, 422
-        shown = bench.bench(d, tab, {k: typed[k] for k in ("choice", "other", "system") if k in typed})
+        shown = equipment_bench.equipment_bench(
+            d, tab, {k: typed[k] for k in ("choice", "other", "system") if k in typed}
+        )
     if fields.is_part():
-        return render_template("kit/_bench.html", bench=shown)
+        return render_template("kit/_equipment_bench.html", bench=shown)
     return render_template(
         "kit/index.html",
         bench=shown,
-        tabs=bench.TABS,
-        nothing_of_own=bench.own_tab(context()) is None,
+        tabs=equipment_bench.TABS,
+        nothing_of_own=equipment_bench.own_tab(context()) is None,
         tab=tab,
         measured=hands.measured(d),
         pairs=hands.PAIR_WORDS,
@@ -52,13 +54,13 @@ def _page(tab: str, problem: FieldError | None = None, code: int = 200) -> Respo
 @bp.get("/")
 @bp.get("/bench/<tab>")
 def index(tab: str = "") -> ResponseReturnValue:
-    return _page(tab or bench.own_tab(context()) or "carry")
+    return _page(tab or equipment_bench.own_tab(context()) or "carry")
 
 
 @bp.post("/bench/carry/keep")
 @refusing(partial(_page, "carry"))
 def keep() -> ResponseReturnValue:
-    bench.save_as_baseline(context(), request.form)
+    equipment_bench.save_as_baseline(context(), request.form)
     return redirect(url_for(".index", tab="carry", choice=request.form.get("choice", "")))
 
 

@@ -4,7 +4,7 @@ from flask import redirect, render_template, send_file, url_for
 from flask.typing import ResponseReturnValue
 
 from chirotend.services.record import corrections
-from chirotend.services.technique import bench, probes
+from chirotend.services.technique import probes, probes_page
 from chirotend.web.pages.technique.blueprint import bp, files_folder
 from chirotend.web.transaction import context
 
@@ -13,12 +13,12 @@ from chirotend.web.transaction import context
 def index() -> ResponseReturnValue:
     undo = corrections.offered(context())
     taken_out = undo if undo and undo.action == "delete" else None
-    return render_template("technique/index.html", bench=bench.bench_page(context()), undo=taken_out)
+    return render_template("technique/index.html", bench=probes_page.probes_page(context()), undo=taken_out)
 
 
 @bp.post("/not-today")
 def not_today() -> ResponseReturnValue:
-    bench.put_off(context())
+    probes_page.put_off(context())
     return redirect(url_for(".index"))
 
 

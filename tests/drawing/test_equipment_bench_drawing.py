@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from chirotend.core.fit import statics
 from chirotend.core.fit.hands import Gap, Hand
 from chirotend.core.fit.strings import fingerings, reach_map
-from chirotend.drawing import bench, marks, measured
+from chirotend.drawing import equipment_bench, measured, pencil
 from chirotend.drawing.shapes import Shape
 from tests.drawing.steps import of_class
 
@@ -28,7 +28,7 @@ def carry(now: float, lean: float = 30.0) -> measured.Picture:
     forces = statics.Carried(33.0, {"left": now, "strap": 30.0}, {"left": 10, "strap": 90}, False)
     was = statics.Carried(33.0, {"left": 15.0, "strap": 30.0}, {"left": 10, "strap": 90}, False)
     texts = dict.fromkeys(("left", "strap", "weight"), ("1 N", "was"))
-    return bench.carry_picture(bench.CarryScene(1.3, 0.47, lean, supports, forces, was, texts))
+    return equipment_bench.carry_picture(equipment_bench.CarryScene(1.3, 0.47, lean, supports, forces, was, texts))
 
 
 def length(shape: Shape) -> float:
@@ -43,7 +43,7 @@ def test_arrows_are_to_one_scale_and_a_force_that_did_not_change_has_no_ghost():
     assert (length(left) + 12) / (length(strap) + 12) == pytest.approx(0.5, rel=0.02)
     assert of_class(shapes, "force-was") == []
     assert len(of_class(carry(10.0).shapes, "force-was")) == 1
-    assert marks.arrow(0, 0, 0, 0, "force") == []
+    assert pencil.arrow(0, 0, 0, 0, "force") == []
 
 
 @given(st.floats(2, 70), st.floats(-60, 60))
@@ -67,7 +67,7 @@ def test_the_string_says_every_verdict_and_keeps_its_words_inside(width):
             "1-4": Gap(104, 120),
         },
     )
-    scene = bench.StringScene(
+    scene = equipment_bench.StringScene(
         1050,
         12,
         fingerings()["124"],
@@ -77,7 +77,7 @@ def test_the_string_says_every_verdict_and_keeps_its_words_inside(width):
         tuple(fingerings().values()),
         ["A"] * 12,
     )
-    shown = bench.string_picture(scene, width)
+    shown = equipment_bench.string_picture(scene, width)
     assert len(of_class(shown.shapes, "reach-cell")) == sum(len(r) for r in scene.maps.values())
     assert {s.attrs["fill"] for s in shown.shapes if s.tag == "rect" and "fill" in s.attrs} == {
         "url(#hatch-stretched)",
@@ -85,4 +85,4 @@ def test_the_string_says_every_verdict_and_keeps_its_words_inside(width):
     }
     assert all(0 <= float(s.attrs["x"]) <= width for s in shown.shapes if s.text)
     with pytest.raises(ValueError, match="hatch"):
-        marks.hatched(0, 0, 1, 1, "plaid")
+        pencil.hatched(0, 0, 1, 1, "plaid")

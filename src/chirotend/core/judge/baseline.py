@@ -46,18 +46,18 @@ def percentile(ordered: Sequence[float], share: float) -> float:
     return ordered[high] - step * (1 - part) if part >= 0.5 else ordered[low] + step * part
 
 
-def usual_range(values: Sequence[float], at: int) -> Range | None:
+def baseline_range(values: Sequence[float], at: int) -> Range | None:
     """Return the usual range as it stood on day `at` of a series with a value a day (nan = not known, 0 = not played).
 
     The 10th to 90th percentile of the played days over the 42 days that end 7 days before; None with fewer than 7.
     """
     r = rules()
-    end = at - r.usual_range_ends_before
-    window = values[max(0, end - r.usual_range_days + 1) : max(0, end + 1)]
+    end = at - r.baseline_range_ends_before
+    window = values[max(0, end - r.baseline_range_days + 1) : max(0, end + 1)]
     played = sorted(v for v in window if v > 0)
-    if len(played) < r.usual_range_min_days:
+    if len(played) < r.baseline_range_min_days:
         return None
-    return Range(percentile(played, r.usual_range_low), percentile(played, r.usual_range_high), len(played))
+    return Range(percentile(played, r.baseline_range_low), percentile(played, r.baseline_range_high), len(played))
 
 
 def grown_slowly(values: Sequence[float], at: int, share: float = 1.0) -> Range | None:
@@ -66,34 +66,34 @@ def grown_slowly(values: Sequence[float], at: int, share: float = 1.0) -> Range 
     Weeks that were far too much do not become usual by being played. Looks back as far as the window of the range;
     None where there is no range today. Common practice, no source.
     """
-    now, growth = usual_range(values, at), 1 + share * rules().usual_growth / 100
+    now, growth = baseline_range(values, at), 1 + share * rules().baseline_growth / 100
     if now is None or growth == 1:
         return now
-    weeks = range(1, rules().usual_range_days // 7 + 1)
-    before = [(n, usual_range(values, at - 7 * n)) for n in weeks]
+    weeks = range(1, rules().baseline_range_days // 7 + 1)
+    before = [(n, baseline_range(values, at - 7 * n)) for n in weeks]
     high = min([now.high, *(found.high * growth**n for n, found in before if found is not None)])
     return Range(min(now.low, high), high, now.days)
 
 
-def passed_usual(series: LoadSeries, day: date) -> Range | None:
+def above_baseline(series: LoadSeries, day: date) -> Range | None:
     """Return her usual range of that day when its load passed it; None inside it, or when either is not known."""
-    usual, load = usual_range(series.load, series.index(day)), series.on(day)[1]
+    usual, load = baseline_range(series.load, series.index(day)), series.on(day)[1]
     return usual if usual is not None and load > usual.high else None
 
 
-def usual_week(values: Sequence[float], at: int) -> Range | None:
+def baseline_week(values: Sequence[float], at: int) -> Range | None:
     """Return the usual range of seven-day sums of `values` (nan = not known) as it stood on day `at`: the same 42 days.
 
     A week counts when at least 5 of its 7 days are known; None with fewer than 7 such weeks.
     """
     r = rules()
-    end = at - r.usual_range_ends_before
+    end = at - r.baseline_range_ends_before
     sums = []
-    for i in range(max(6, end - r.usual_range_days + 1), end + 1):
+    for i in range(max(6, end - r.baseline_range_days + 1), end + 1):
         known = [v for v in values[i - 6 : i + 1] if v == v]
         if len(known) >= ENOUGH_OF_A_WEEK:
             sums.append(sum(known))
-    if len(sums) < r.usual_range_min_days:
+    if len(sums) < r.baseline_range_min_days:
         return None
     ordered = sorted(sums)
-    return Range(percentile(ordered, r.usual_range_low), percentile(ordered, r.usual_range_high), len(ordered))
+    return Range(percentile(ordered, r.baseline_range_low), percentile(ordered, r.baseline_range_high), len(ordered))

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from chirotend.core.fit.hands import OUT_OF_REACH, STRETCHED, Asked
 from chirotend.core.fit.statics import Carried, Support, direction, on_axis
 from chirotend.core.fit.strings import Fingering, Run, fret_x
-from chirotend.drawing.marks import arrow, balance_disc, dimension, hatched
 from chirotend.drawing.measured import Picture
+from chirotend.drawing.pencil import arrow, balance_disc, dimension, hatched
 from chirotend.drawing.shapes import Point, Shape, circle, line, path, polygon, rect, words
 
 HATCH = {STRETCHED: "stretched", OUT_OF_REACH: "out"}

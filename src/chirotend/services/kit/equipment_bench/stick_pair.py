@@ -3,16 +3,16 @@
 from collections.abc import Mapping
 
 from chirotend.core.fit import sticks
-from chirotend.drawing import bench as drawn
+from chirotend.drawing import equipment_bench as drawn
 from chirotend.library.loader import stick_models
 from chirotend.services.context import Context, FieldError, NotThere
-from chirotend.services.kit.bench.knobs import NARROW, WIDE, Bench, Knob, turned
+from chirotend.services.kit.equipment_bench.knobs import NARROW, WIDE, EquipmentBench, Knob, turned
 from chirotend.store.models import KitRow
 
 Stick = tuple[str, float, float, float | None]  # name, mass g, length mm, balance mm
 
 
-def compare(context: Context, typed: Mapping[str, str]) -> Bench:
+def compare(context: Context, typed: Mapping[str, str]) -> EquipmentBench:
     known: dict[str, Stick] = {k: (m.name, m.mass_g, m.length_mm, None) for k, m in stick_models().items()}
     for row in context.store.repository(KitRow).all(KitRow.kind.in_(("stick", "mallet", "bow"))):
         if row.mass_g and row.length_mm:
@@ -47,7 +47,7 @@ def compare(context: Context, typed: Mapping[str, str]) -> Bench:
 FINGERS_M = 0.08  # where the fingers stop a choked stick, from the fulcrum (assumed)
 
 
-def _sticks_shown(chosen, known, knobs, found, v_tip: float, e: float) -> Bench:  # type: ignore[no-untyped-def]
+def _sticks_shown(chosen, known, knobs, found, v_tip: float, e: float) -> EquipmentBench:  # type: ignore[no-untyped-def]
     rods, cycles, scenes = [], [], []
     for _, mass, length, hold, balance in found:
         at = None if balance is None else balance / 1000
@@ -81,7 +81,7 @@ def _sticks_shown(chosen, known, knobs, found, v_tip: float, e: float) -> Bench:
     remark = f"A choked stroke asks {ratio:.0f} times the push of a free one: let it bounce, the head lifts the stick."
     if more >= 1:
         remark += f" {'AB'[heavier]} feels {more:.0f} % heavier at the tip than {'AB'[lighter]}."
-    return Bench(
+    return EquipmentBench(
         "sticks",
         chosen[0],
         {k: n for k, (n, *_) in known.items()},

@@ -6,20 +6,20 @@ from collections.abc import Mapping, Sequence
 from chirotend.core.errors import MethodError
 from chirotend.core.fit import holes as fit_holes
 from chirotend.core.fit.hands import NOT_MEASURED, OUT_OF_REACH, STRETCHED, Asked, Hand
-from chirotend.drawing import bench as drawn
+from chirotend.drawing import equipment_bench as drawn
 from chirotend.library.loader import hole_layouts
 from chirotend.library.schema import HoleEntry
 from chirotend.services import units
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import hands
-from chirotend.services.kit.bench.knobs import NARROW, WIDE, Bench, Knob, asked_row, turned
+from chirotend.services.kit.equipment_bench.knobs import NARROW, WIDE, EquipmentBench, Knob, asked_row, turned
 from chirotend.services.kit.profile import profile
 
 #: mm, the longest extension that is proposed: a longer lever is no key any more (common practice, no source)
 EXTENSION_MOST_MM = 20
 
 
-def holes(context: Context, typed: Mapping[str, str]) -> Bench:
+def holes(context: Context, typed: Mapping[str, str]) -> EquipmentBench:
     own = [key for i in context.player.instruments for key, h in hole_layouts().items() if h.instrument == i]
     choice = typed.get("choice") or (own[0] if own else next(iter(hole_layouts())))
     if choice not in hole_layouts():
@@ -69,7 +69,7 @@ def holes(context: Context, typed: Mapping[str, str]) -> Bench:
     )
     rows = [_row(context, a, w) for a, w in zip(asked, was, strict=True)]
     rows.append(("one key", f"{work:.1f} mJ" + (f", was {work_was:.1f}" if work != work_was else ""), "", "", ""))
-    return Bench(
+    return EquipmentBench(
         "holes",
         choice,
         {key: h.name for key, h in hole_layouts().items()},

@@ -5,12 +5,12 @@ from dataclasses import replace
 
 from chirotend.core.errors import MethodError
 from chirotend.core.fit import statics
-from chirotend.drawing import bench as drawn
+from chirotend.drawing import equipment_bench as drawn
 from chirotend.library.loader import carry_layouts
 from chirotend.library.schema import CarryLayout
 from chirotend.services import units
 from chirotend.services.context import Context, FieldError, NotThere
-from chirotend.services.kit.bench.knobs import Bench, Knob, turned
+from chirotend.services.kit.equipment_bench.knobs import EquipmentBench, Knob, turned
 from chirotend.services.kit.profile import profile, say
 from chirotend.store.models import KitRow
 
@@ -22,7 +22,7 @@ def _first_layout(context: Context) -> str:
     return own[0] if own else next(iter(carry_layouts()))
 
 
-def carry(context: Context, typed: Mapping[str, str]) -> Bench:
+def carry(context: Context, typed: Mapping[str, str]) -> EquipmentBench:
     choice = typed.get("choice") or _first_layout(context)
     if choice not in carry_layouts():
         raise NotThere(choice)
@@ -36,7 +36,7 @@ def carry(context: Context, typed: Mapping[str, str]) -> Bench:
         raise FieldError("lean", f"In this position nothing holds it: {str(error).partition(': ')[2]}.") from error
     names = {s.id: s.name for s in layout.supports} | ({layout.spare.id: layout.spare.name} if layout.spare else {})
     picture = drawn.carry_picture(_scene(context, layout, names, values, now, before))
-    return Bench(
+    return EquipmentBench(
         "carry",
         choice,
         {key: c.name for key, c in carry_layouts().items()},

@@ -5,13 +5,13 @@ from collections.abc import Mapping
 from chirotend.library.loader import carry_layouts, hole_layouts
 from chirotend.services.context import Context, NotThere
 from chirotend.services.kit import own_library
-from chirotend.services.kit.bench.carry import carry, save_as_baseline
-from chirotend.services.kit.bench.holes import holes
-from chirotend.services.kit.bench.knobs import Bench
-from chirotend.services.kit.bench.stick_pair import compare
-from chirotend.services.kit.bench.string import string
+from chirotend.services.kit.equipment_bench.carry import carry, save_as_baseline
+from chirotend.services.kit.equipment_bench.holes import holes
+from chirotend.services.kit.equipment_bench.knobs import EquipmentBench
+from chirotend.services.kit.equipment_bench.stick_pair import compare
+from chirotend.services.kit.equipment_bench.string import string
 
-__all__ = ["TABS", "Bench", "bench", "own_tab", "save_as_baseline"]
+__all__ = ["TABS", "EquipmentBench", "equipment_bench", "own_tab", "save_as_baseline"]
 
 TABS = {
     "carry": "What carries it",
@@ -37,7 +37,7 @@ def own_tab(context: Context) -> str | None:
     return "sticks" if played.family in ("sticks_mallets", "marching") else None
 
 
-def bench(context: Context, tab: str, typed: Mapping[str, str]) -> Bench:
+def equipment_bench(context: Context, tab: str, typed: Mapping[str, str]) -> EquipmentBench:
     """Return the bench of `tab` with the typed values; `FieldError` names the field, `NotThere` an unknown tab."""
     if tab not in _MAKERS:
         raise NotThere(tab)

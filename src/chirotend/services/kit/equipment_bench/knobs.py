@@ -50,7 +50,7 @@ class Knob:
 
 
 @dataclass(frozen=True)
-class Bench:
+class EquipmentBench:
     """A bench with its knobs, its drawing wide and narrow, its rows of numbers, and what to try next."""
 
     tab: str

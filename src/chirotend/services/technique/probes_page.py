@@ -33,7 +33,7 @@ class Today:
 
 
 @dataclass(frozen=True)
-class BenchPage:
+class ProbesPage:
     """The bench."""
 
     today: Today | None
@@ -46,11 +46,11 @@ class BenchPage:
         return all(line.day is None for line in self.lines)
 
 
-def bench_page(context: Context) -> BenchPage:
+def probes_page(context: Context) -> ProbesPage:
     """Return the bench with its one measure of today."""
     lines = tuple(line(context) for line in LINES)
     put_off = profile(context).probe_put_off == context.today.isoformat()
-    return BenchPage(None if put_off else _today(context, lines), lines, context.today)
+    return ProbesPage(None if put_off else _today(context, lines), lines, context.today)
 
 
 def put_off(context: Context) -> None:

@@ -4,18 +4,18 @@ from collections.abc import Mapping
 
 from chirotend.core.fit import strings
 from chirotend.core.fit.hands import COMFORTABLE, NOT_MEASURED, STRETCHED, Asked, Hand, asked_of
-from chirotend.drawing import bench as drawn
+from chirotend.drawing import equipment_bench as drawn
 from chirotend.services import units
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import hands, own_library
-from chirotend.services.kit.bench.knobs import NARROW, WIDE, Bench, Knob, asked_row, turned
+from chirotend.services.kit.equipment_bench.knobs import NARROW, WIDE, EquipmentBench, Knob, asked_row, turned
 
 #: strings apart at the bridge where the library does not say
 SPACING_MM = 12.0
 NOTES = ("C", "D♭", "D", "E♭", "E", "F", "G♭", "G", "A♭", "A", "B♭", "B")
 
 
-def string(context: Context, typed: Mapping[str, str]) -> Bench:
+def string(context: Context, typed: Mapping[str, str]) -> EquipmentBench:
     strung = {k: i for k, i in own_library.instruments(context).items() if i.string_length_mm}
     choice = typed.get("choice") or next((i for i in context.player.instruments if i in strung), "double_bass")
     if choice not in strung:
@@ -47,7 +47,7 @@ def string(context: Context, typed: Mapping[str, str]) -> Bench:
         [NOTES[(open_note + n) % 12] for n in range(1, 13)],
     )
     rows = [*(asked_row(context, a) for a in asked), *_across(context, hand, system, knobs)]
-    return Bench(
+    return EquipmentBench(
         "string",
         choice,
         {k: i.name for k, i in strung.items()},
