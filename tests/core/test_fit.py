@@ -35,6 +35,11 @@ def test_where_a_note_lies(length, n, x):
     assert strings.fret_x(length, n) == pytest.approx(x, rel=1e-5)
 
 
+def test_the_width_of_a_fingering_is_from_its_first_finger_to_its_last():
+    widths = {key: strings.fingerings()[key].width for key in ("124", "134", "123", "1234")}
+    assert widths == {"124": 2, "134": 2, "123": 2, "1234": 3}
+
+
 @pytest.mark.parametrize(
     ("length", "n", "k", "span"), [(1050, 1, 2, 108.127), (1050, 7, 3, 111.498), (328, 0, 5, 82.2776)]
 )
@@ -85,6 +90,7 @@ def test_a_gap_that_was_not_measured_is_not_judged():
         (lambda: hands.hand_norms("foot"), OutOfRange, "measure"),
         (lambda: holes.changed([holes.Hole("1", 0), holes.Hole("2", 20)], extension_mm={"2": 25}), Inconsistent, None),
         (lambda: holes.stroke_work_mJ(-1, 2), OutOfRange, "force_N"),
+        (lambda: statics.carried(0.8, 90.5, 0.36, ()), OutOfRange, "phi_deg"),
         (lambda: statics.two_support(0.8, 0, 0.36, 0.39), Degenerate, "phi_deg"),
         (lambda: statics.two_support(0.8, 35, 0.36, 0.39, 4), OutOfRange, "s_S"),
         (lambda: statics.solve3(2.5, (0.2, -0.2), [MOUTH, SQUARE]), TooFew, "supports"),

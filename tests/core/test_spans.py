@@ -40,6 +40,12 @@ def test_each_number_is_of_the_days_that_can_tell_it():
     assert f.waking == 0  # ten clear mornings of fourteen
 
 
+def test_the_waking_of_a_place_is_of_its_own_marks_alone():
+    neck = Record((), tuple(asked(d, 6.0, zone="neck_back", side="right") for d in range(8)))
+    assert span_facts(neck, {}, FIRST, on(7), PLACE).waking == 0
+    assert span_facts(neck, {}, FIRST, on(7), ("neck & shoulder", "right")).waking == 6
+
+
 def test_six_days_tell_nothing():
     f = span_facts(FORTNIGHT, {on(0): "open"}, FIRST, on(5), PLACE)
     assert f.known == 6 and {f.load_week, f.minutes_week, f.off_28, f.marked_7, f.muted_28, f.waking} == {None}

@@ -199,7 +199,7 @@ def test_a_pattern_of_both_sides_needs_both():
     st.lists(
         st.builds(
             felt,
-            st.sampled_from(sorted(zones())),
+            st.sampled_from(sorted({*THUMB.zones, *LIFT.zones, *BOTH.zones, "ring_tip_palm"})),
             st.sampled_from(["left", "right", "none"]),
             st.sampled_from(["pain", "tension", "weakness"]),
         )
@@ -210,6 +210,18 @@ def test_overlap_is_a_share_and_the_closest_comes_first(marks):
     overlaps = [r.overlap for r in found]
     assert overlaps == sorted(overlaps, reverse=True)
     assert all(patterns.LEAST_OVERLAP <= o <= 1 for o in overlaps)
+
+
+def test_a_mark_that_a_pattern_does_not_explain_makes_it_less_close():
+    """Common practice, no source: twice the product of both shares by their sum (the harmonic mean)."""
+    wide = replace(THUMB, id="wide", zones=THUMB.zones | {"a", "b", "c", "d", "e"})
+    marks = [felt("thumb_ball"), felt("web_thumb"), felt("ring_tip_palm")]
+    close, far = patterns.resemblances(marks, [wide, THUMB])
+    explained, covered = 2 / 3, 2 / len(THUMB.zones)
+    assert (close.pattern, far.pattern) == ("thumb", "wide")
+    assert close.overlap == pytest.approx(2 * explained * covered / (explained + covered))
+    more = [felt(z) for z in sorted(zones()) if z not in wide.zones][:20]
+    assert patterns.resemblances([*marks, *more], [wide, THUMB]) == ()
 
 
 def test_the_most_urgent_tier_is_shown():

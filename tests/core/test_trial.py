@@ -97,6 +97,12 @@ def test_days_added_later_do_not_make_the_lot_larger():
     assert len(again) == abab_arrangements(16, 3) and again[:, 16:].all()
 
 
+def test_days_in_pairs_are_drawn_and_days_in_turn_are_not():
+    pairs = {drawn("pairs", 6, 3, random.Random(n)) for n in range(200)}
+    assert len(pairs) == 8 and all(each[2 * n : 2 * n + 2] in ("AB", "BA") for each in pairs for n in range(3))
+    assert {drawn("turn", 7, 3, random.Random(n)) for n in range(20)} == {"ABABABA"}
+
+
 def test_a_change_given_taken_away_and_given_again():
     letters = "AAAABBBBAAAABBBB"
     assert answered((6, 5, 6, 6, 3, 4, 3, 3, 6, 5, 5, 6, 3, 2, 3, 4), letters, "again", "lower").verdict == BETTER
