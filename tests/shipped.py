@@ -2,7 +2,7 @@
 
 from chirotend.core.plan.warmup import Exercise
 from chirotend.library.loader import exercises, instruments
-from chirotend.services.today.warmups import as_exercise
+from chirotend.services.today.warmup_inputs import as_exercise
 
 
 def shipped_exercises(instrument: str) -> list[Exercise]:

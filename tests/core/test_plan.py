@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 
 from chirotend.core.errors import Degenerate, Inconsistent, OutOfRange, TooFew
 from chirotend.core.plan import asked_date, cycles, jumps, planner, rests, solver, week_problem
-from chirotend.core.plan.week import Aim, Engagement, PlannedBlock, Window, free_windows
+from chirotend.core.plan.piece_hours import with_hours
+from chirotend.core.plan.week import Aim, Engagement, PlannedBlock, Window, free_windows, plan_rules
 from tests.reference.accents import accented_notes
 
 VIENNA = ZoneInfo("Europe/Vienna")
@@ -150,10 +151,27 @@ def test_the_planner_is_as_good_as_trying_everything(problem):
     plan = planner.schedule(problem, seconds=20, gap=0)
     assert week_problem.breaks(problem, plan.pieces) == ""
     assert plan.value == pytest.approx(brute_force(problem), abs=1e-6)
+    assert_hours_fit(problem, plan)
 
 
 def room(minutes: float = 120, load: float | None = None, why: str = "minutes") -> dict[date, week_problem.DayRoom]:
     return {d: week_problem.DayRoom(d, minutes, load, 0, why) for d in DAYS}
+
+
+def assert_hours_fit(problem, plan):
+    """The pieces of a window follow one another with a rest between, the easier first, and end inside it."""
+    hours = list(with_hours(problem, plan))
+    assert sorted(h.aim for h in hours) == sorted(p.aim for p in plan.pieces)
+    rest = timedelta(minutes=plan_rules().rest_min)
+    for window in problem.windows:
+        closes = window.start_utc + timedelta(minutes=window.minutes)
+        here = [h for h in hours if window.start_utc <= h.start_utc < closes]
+        efforts = [problem.aims[h.aim].effort for h in here]
+        assert efforts == sorted(efforts)
+        for a, b in itertools.pairwise(here):
+            assert b.start_utc == a.start_utc + timedelta(minutes=a.minutes) + rest
+        for last in here[-1:]:
+            assert last.start_utc + timedelta(minutes=last.minutes) <= closes
 
 
 def evenings(minutes: float = 60) -> tuple[Window, ...]:
@@ -161,7 +179,9 @@ def evenings(minutes: float = 60) -> tuple[Window, ...]:
 
 
 def test_practice_is_spread_over_the_days_and_no_day_passes_its_limits():
-    plan = planner.schedule(week_problem.Problem((Aim("a", "Low F", 140, 4),), evenings(), room()))
+    problem = week_problem.Problem((Aim("a", "Low F", 140, 4),), evenings(), room())
+    plan = planner.schedule(problem)
+    assert_hours_fit(problem, plan)
     assert plan.not_scheduled == ()
     assert {p.units for p in plan.pieces} == {2}  # seven times twenty minutes: the lowest heaviest day
     assert len({p.window for p in plan.pieces}) == 7

@@ -17,12 +17,14 @@ from chirotend.core.plan.suits import NEEDS, STATES, Condition
 from chirotend.core.plan.warmup import (
     BEFORE_SOUND,
     CRUMBS,
+    MIN_MINUTES,
     SILENT,
     STAGES,
     STRETCH,
     Exercise,
-    Wish,
+    WarmupInputs,
     compose,
+    minutes_within,
     offered_today,
     why_not,
 )
@@ -37,8 +39,8 @@ def region_of(name: str) -> str:
     return zone_named(name).region
 
 
-def wish(**changes) -> Wish:
-    return Wish(**{"minutes": 15, "family": "thumb_winds", "day": DAY, **changes})
+def wish(**changes) -> WarmupInputs:
+    return WarmupInputs(**{"minutes": 15, "family": "thumb_winds", "day": DAY, **changes})
 
 
 def test_the_stages_come_in_the_order_of_the_trade_and_fill_the_minutes():
@@ -289,3 +291,16 @@ def test_a_mark_beside_what_it_loads_leaves_an_exercise_out_too():
         assert (
             why_not(wish(condition=Condition(frozenset({(zone, side)}))), each) == f"marked:{region_of(zone)}:{side}"
         ), each.id
+
+
+@pytest.mark.parametrize(
+    ("asked", "left", "minutes"), [(20, None, 20), (20, 60, 20), (20, 30, 15), (20, 11, 5), (20, 3, 5), (8, 40, 8)]
+)
+def test_a_warm_up_takes_half_of_what_the_limit_leaves_at_most(asked, left, minutes):
+    """Ours, no source."""
+    assert minutes_within(asked, left) == minutes
+
+
+def test_there_is_no_warm_up_where_the_limit_leaves_less_than_the_shortest():
+    assert compose(wish(left_min=MIN_MINUTES), ALL).steps
+    assert not compose(wish(left_min=MIN_MINUTES - 1), ALL).steps

@@ -12,7 +12,7 @@ from chirotend.library.loader import exercises
 from chirotend.services.body.condition import condition
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.kit import own_library
-from chirotend.services.today import matters, warmups
+from chirotend.services.today import matters, warmup_inputs, warmups
 from tests.laws.living import Habits, Living, Morning, mark, stored_calls
 
 THUMB, WRIST, SHOULDER = "thumb_base_joint.left", "wrist_back_mid.left", "shoulder_top.right"
@@ -138,7 +138,7 @@ def what_the_call_rests_on_is_spared(living: Living) -> None:
         behind = set(call.recovery.places)
         assert behind <= {(zone(z).region, side) for z, side in spared}
         for step in page.steps:
-            made = warmups.as_exercise(exercises()[step.step.exercise.id], instrument)
+            made = warmup_inputs.as_exercise(exercises()[step.step.exercise.id], instrument)
             for z, side in made.zones:
                 sides = ("left", "right") if side == "both" else (side,)
                 assert not any((z, s) in spared or (z, "none") in spared for s in sides), (made.id, z)

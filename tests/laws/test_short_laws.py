@@ -17,7 +17,7 @@ from chirotend.core.plan.suits import HAND
 from chirotend.core.prove.calls import live_with_calls
 from chirotend.core.simulate.kinds import kinds
 from chirotend.library.loader import doors, exercises, instruments
-from chirotend.services.today import warmups
+from chirotend.services.today import warmup_inputs
 from tests.conftest import sign_in
 from tests.core.diary import TODAY, Diary, mark
 from tests.laws.living import Habits, Living
@@ -85,7 +85,7 @@ def test_law_4_what_the_library_does_not_state_is_taken_as_asked_for(side):
     """On every instrument, whatever is played with a hand loads some place of fingers, wrist and forearm of it."""
     for entry in (e for e in exercises().values() if e.zones_from_instrument and e.hands in ("both", side)):
         for instrument in instruments().values():
-            made = warmups.as_exercise(entry, instrument)
+            made = warmup_inputs.as_exercise(entry, instrument)
             regions = {zone(z).region for z, s in made.zones if s in (side, "both")}
             assert set(HAND) <= regions, (entry.id, instrument.id)
 

@@ -5,7 +5,7 @@ import pytest
 from chirotend.services.context import FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.record import corrections
-from chirotend.services.today import warmups
+from chirotend.services.today import warmup_inputs
 
 
 def test_an_item_of_her_own_is_checked_like_the_shipped_ones_and_can_be_taken_out(context):
@@ -24,7 +24,7 @@ def test_an_item_of_her_own_is_checked_like_the_shipped_ones_and_can_be_taken_ou
             "zones_loaded": [],
         },
     )
-    assert own in {e.id for e in warmups._offered(context, "bassoon")}
+    assert own in {e.id for e in warmup_inputs.exercises_for(context, "bassoon")}
     own_library.add(
         context,
         "grip",

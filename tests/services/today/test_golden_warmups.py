@@ -11,7 +11,7 @@ from typing import Any
 import pytest
 
 from chirotend.core.plan.suits import Condition
-from chirotend.core.plan.warmup import Wish, compose
+from chirotend.core.plan.warmup import WarmupInputs, compose
 from chirotend.library.loader import instruments
 from tests.shipped import shipped_exercises
 
@@ -54,7 +54,7 @@ def written(player: Player) -> str:
     for minutes in (12, 30):
         for n in range(DAYS):
             instrument, day = player.plays[n % len(player.plays)], FIRST + timedelta(days=n)
-            wish = Wish(minutes, instruments()[instrument].family, day, instrument=instrument, **player.how)
+            wish = WarmupInputs(minutes, instruments()[instrument].family, day, instrument=instrument, **player.how)
             made = compose(wish, shipped_exercises(instrument))
             lines += ["", f"{day:%a %d %B}, {instruments()[instrument].name}, {made.minutes:g} of {minutes} minutes"]
             for step in made.steps:

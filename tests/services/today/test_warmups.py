@@ -11,7 +11,7 @@ from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile
 from chirotend.services.play import running_session, wrapup
 from chirotend.services.play.stand import stand_now
-from chirotend.services.today import warmups
+from chirotend.services.today import warmup_inputs, warmups
 from chirotend.store.models import WarmupRow
 
 
@@ -37,7 +37,7 @@ def test_changes_are_kept_for_the_day_and_for_the_memory(context):
     page = warmups.warmup_page(context)
     assert page.kept and page.warmup.minutes == 20 and page.steps[0].step.exercise.id == first.instead[0][0]
     tomorrow = replace(context, now=context.now + timedelta(days=1))
-    assert warmups.done_before(tomorrow) == {s.step.exercise.id for s in page.steps}
+    assert warmup_inputs.done_before(tomorrow) == {s.step.exercise.id for s in page.steps}
     warmups.compose_afresh(context)
     assert context.store.repository(WarmupRow).all() == []
     with pytest.raises(FieldError):
@@ -57,7 +57,7 @@ def test_a_kept_step_stays_every_day_and_a_mirrored_player_has_her_own_sides(con
     assert profile(context).kept_steps == ()
     played = own_library.instruments(context)["bassoon"]
     entry = next(e for e in own_library.exercises(context).values() if e.zones_from_instrument and e.hands == "both")
-    usual, mirrored = (dict(warmups.as_exercise(entry, played, m).zones) for m in (False, True))
+    usual, mirrored = (dict(warmup_inputs.as_exercise(entry, played, m).zones) for m in (False, True))
     assert (usual["web_thumb"], mirrored["web_thumb"]) == ("right", "left")
 
 

@@ -71,13 +71,14 @@ class Exercise:
 
 
 @dataclass(frozen=True)
-class Wish:
+class WarmupInputs:
     """What is asked for: minutes 5-90, the instrument ("" = not said) and its family, what today's music needs, the
     schools, the state.
 
     `condition`: how she is today. `done_before`: exercises she has done; under Muted no other is
     offered (empty = nothing known, then nothing is held back). `weak_hand` "" = none. `choices`: stage slots swapped
     by hand, exercise id by exercise id; `skipped`: ids she took out today; `kept`: ids that come first and never turn.
+    `left_min`: minutes the day's limit leaves (None = no limit).
     """
 
     minutes: float
@@ -96,6 +97,7 @@ class Wish:
     kept: frozenset[str] = frozenset()
     instrument: str = ""
     swaps: Mapping[str, str] | None = None
+    left_min: float | None = None
 
     def __post_init__(self) -> None:
         check_range("minutes", self.minutes, MIN_MINUTES, MAX_MINUTES, "min")
@@ -140,69 +142,76 @@ class Warmup:
         return tuple(s.exercise.id for s in self.steps)
 
 
-def compose(wish: Wish, exercises: Iterable[Exercise]) -> Warmup:
-    """Return today's warm-up for `wish`; under Tacet an empty one. Nothing to choose from gives an empty one too."""
-    if wish.call == "tacet":
+def minutes_within(asked_min: float, left_min: float | None) -> float:
+    """Return the minutes of a warm-up: as asked for, at most half of what the day's limit leaves (None = no limit),
+    and never less than the shortest one takes. Ours, no source."""
+    return asked_min if left_min is None else min(asked_min, max(MIN_MINUTES, left_min // 2))
+
+
+def compose(inputs: WarmupInputs, exercises: Iterable[Exercise]) -> Warmup:
+    """Return today's warm-up: an empty one under Tacet, where nothing is to choose from, or where the day's limit
+    leaves less than the shortest one takes."""
+    if inputs.call == "tacet" or (inputs.left_min is not None and inputs.left_min < MIN_MINUTES):
         return Warmup((), ())
-    stages = _stage_order(wish)
-    offered, left_out = _offered(wish, exercises)
-    minutes = _stage_minutes(wish, stages, offered)
+    stages = _stage_order(inputs)
+    offered, left_out = _offered(inputs, exercises)
+    minutes = _stage_minutes(inputs, stages, offered)
     chosen: list[tuple[str, Exercise]] = []
     turned: set[str] = set()
     for stage in stages:
-        here = _fill(stage, offered.get(stage, []), minutes.get(stage, 0.0), wish)
-        before = _fill(stage, offered.get(stage, []), minutes.get(stage, 0.0), _day_before(wish))
+        here = _fill(stage, offered.get(stage, []), minutes.get(stage, 0.0), inputs)
+        before = _fill(stage, offered.get(stage, []), minutes.get(stage, 0.0), _day_before(inputs))
         chosen += [(stage, e) for e in here]
         turned |= {e.id for e in here} - {e.id for e in before}
-    if wish.swaps:
+    if inputs.swaps:
         by_id = {e.id: e for each in offered.values() for e in each}
-        chosen = [(s, by_id.get(wish.swaps.get(e.id, ""), e)) for s, e in chosen]
-    chosen = [(s, e) for s, e in chosen if e.id not in wish.skipped]
-    return Warmup(tuple(_timed(wish, chosen, turned, minutes)), tuple(left_out))
+        chosen = [(s, by_id.get(inputs.swaps.get(e.id, ""), e)) for s, e in chosen]
+    chosen = [(s, e) for s, e in chosen if e.id not in inputs.skipped]
+    return Warmup(tuple(_timed(inputs, chosen, turned, minutes)), tuple(left_out))
 
 
-def offered_today(wish: Wish, exercises: Iterable[Exercise]) -> dict[str, tuple[Exercise, ...]]:
+def offered_today(inputs: WarmupInputs, exercises: Iterable[Exercise]) -> dict[str, tuple[Exercise, ...]]:
     """Return what may stand in a warm-up today, by stage, best fitting first."""
-    return {stage: tuple(each) for stage, each in _offered(wish, exercises)[0].items()}
+    return {stage: tuple(each) for stage, each in _offered(inputs, exercises)[0].items()}
 
 
-def why_not(wish: Wish, exercise: Exercise) -> str:
+def why_not(inputs: WarmupInputs, exercise: Exercise) -> str:
     """Return why `exercise` is not offered today: "" = it is.
 
     Else a reason of `suits.unsuitable` (a marked zone, her state, what it needs), `call`, or `new`.
     """
     side = exercise.hands if exercise.hands in ("left", "right") else "both"
-    if why := unsuitable(exercise.zones, exercise.terms, wish.condition, side):
+    if why := unsuitable(exercise.zones, exercise.terms, inputs.condition, side):
         return why
-    if CALL_ORDER.index(wish.call) > CALL_ORDER.index(exercise.lowest_call):
+    if CALL_ORDER.index(inputs.call) > CALL_ORDER.index(exercise.lowest_call):
         return "call"
-    if wish.call != "open" and wish.done_before and exercise.id not in wish.done_before:
+    if inputs.call != "open" and inputs.done_before and exercise.id not in inputs.done_before:
         return "new"
     return ""
 
 
-def _offered(wish: Wish, exercises: Iterable[Exercise]) -> tuple[dict[str, list[Exercise]], list[LeftOut]]:
+def _offered(inputs: WarmupInputs, exercises: Iterable[Exercise]) -> tuple[dict[str, list[Exercise]], list[LeftOut]]:
     """Sort what fits this family into its stages, best first; list what a mark or the call keeps away."""
     offered: dict[str, list[Exercise]] = {}
     left_out: list[LeftOut] = []
     for exercise in exercises:
-        if exercise.stage not in (*STAGES, OPENING) or not _fits(wish, exercise):
+        if exercise.stage not in (*STAGES, OPENING) or not _fits(inputs, exercise):
             continue
-        why = why_not(wish, exercise)
+        why = why_not(inputs, exercise)
         if why:
             left_out.append(LeftOut(exercise, why))
         else:
             offered.setdefault(exercise.stage, []).append(exercise)
     for each in offered.values():
-        each.sort(key=lambda e: (e.id not in wish.kept, -_score(wish, e)))  # ties stay as the library has them
-    return _after_warmth(wish, offered, left_out)
+        each.sort(key=lambda e: (e.id not in inputs.kept, -_score(inputs, e)))  # ties stay as the library has them
+    return _after_warmth(inputs, offered, left_out)
 
 
 def _after_warmth(
-    wish: Wish, offered: dict[str, list[Exercise]], left_out: list[LeftOut]
+    inputs: WarmupInputs, offered: dict[str, list[Exercise]], left_out: list[LeftOut]
 ) -> tuple[dict[str, list[Exercise]], list[LeftOut]]:
     """Take out what needs warm hands where no step has warmed them before."""
-    order = _stage_order(wish)
+    order = _stage_order(inputs)
     warmed = order.index(WARMING) if offered.get(WARMING) else len(order)
     kept = {}
     for stage, each in offered.items():
@@ -212,51 +221,53 @@ def _after_warmth(
     return kept, left_out
 
 
-def _fits(wish: Wish, exercise: Exercise) -> bool:
-    if "all" not in exercise.families and wish.family not in exercise.families:
+def _fits(inputs: WarmupInputs, exercise: Exercise) -> bool:
+    if "all" not in exercise.families and inputs.family not in exercise.families:
         return False
-    if wish.instrument in exercise.not_on or (exercise.only_on and wish.instrument not in exercise.only_on):
+    if inputs.instrument in exercise.not_on or (exercise.only_on and inputs.instrument not in exercise.only_on):
         return False
-    if exercise.school == "long warm-up on sticks" and not wish.long_sticks:
+    if exercise.school == "long warm-up on sticks" and not inputs.long_sticks:
         return False
-    return exercise.stage != "one hand alone" or exercise.hands != "weak" or bool(wish.weak_hand)
+    return exercise.stage != "one hand alone" or exercise.hands != "weak" or bool(inputs.weak_hand)
 
 
-def _score(wish: Wish, exercise: Exercise) -> float:
-    score = 2.0 * len(set(exercise.tags) & set(wish.tags))
-    score += 1.0 if wish.family in exercise.families else 0.0
+def _score(inputs: WarmupInputs, exercise: Exercise) -> float:
+    score = 2.0 * len(set(exercise.tags) & set(inputs.tags))
+    score += 1.0 if inputs.family in exercise.families else 0.0
     if "cold hands" in exercise.tags:
-        score += 1.5 if wish.cold else -1.5
+        score += 1.5 if inputs.cold else -1.5
     edge = len(EDGE_TAGS & set(exercise.tags))
     score -= SPARE if exercise.spare else 0.0
-    return score + (0.5 * edge if wish.manner == "edge" else -0.5 * edge)
+    return score + (0.5 * edge if inputs.manner == "edge" else -0.5 * edge)
 
 
-def _stage_order(wish: Wish) -> tuple[str, ...]:
+def _stage_order(inputs: WarmupInputs) -> tuple[str, ...]:
     """Opening movements come second in the open-first school; otherwise they wait for the rests."""
-    stages = STAGES if wish.minutes >= SHORT else STAGES[:3]
-    return (stages[0], OPENING, *stages[1:]) if wish.school == "open first" else stages
+    stages = STAGES if inputs.minutes >= SHORT else STAGES[:3]
+    return (stages[0], OPENING, *stages[1:]) if inputs.school == "open first" else stages
 
 
-def _stage_minutes(wish: Wish, stages: tuple[str, ...], offered: Mapping[str, list[Exercise]]) -> dict[str, float]:
+def _stage_minutes(
+    inputs: WarmupInputs, stages: tuple[str, ...], offered: Mapping[str, list[Exercise]]
+) -> dict[str, float]:
     shares = {s: SHARES.get(s, 0.12) for s in stages if offered.get(s)}
-    if wish.cold and WARMING in shares:
+    if inputs.cold and WARMING in shares:
         shares[WARMING] *= COLD_EXTRA
     sounding = set(shares) - SILENT
     silent = sum(shares[s] for s in shares if s not in sounding)
     loud = sum(shares[s] for s in sounding)
     # with sound in it, what comes before the first of it takes a third at most, however little else is left
     part = min(silent / (silent + loud), BEFORE_SOUND) if sounding else 1.0
-    whole = {True: wish.minutes * (1 - part), False: wish.minutes * part}
+    whole = {True: inputs.minutes * (1 - part), False: inputs.minutes * part}
     return {s: whole[s in sounding] * share / (loud if s in sounding else silent) for s, share in shares.items()}
 
 
-def _fill(stage: str, offered: list[Exercise], minutes: float, wish: Wish) -> list[Exercise]:
+def _fill(stage: str, offered: list[Exercise], minutes: float, inputs: WarmupInputs) -> list[Exercise]:
     """Take exercises of one stage until its minutes are full; at least one where the stage has any time."""
     taken: list[Exercise] = []
-    used, least = 0.0, wish.minutes / CRUMBS
+    used, least = 0.0, inputs.minutes / CRUMBS
     fits = [e for e in offered if e.minutes <= minutes / LEAST_PART]  # cut to less it is another exercise
-    for exercise in _in_turn(stage, fits or offered, wish):
+    for exercise in _in_turn(stage, fits or offered, inputs):
         length = max(exercise.minutes, least)
         if minutes <= 0 or (taken and used + length > minutes + max(0.5, least / 2)):
             continue
@@ -267,30 +278,30 @@ def _fill(stage: str, offered: list[Exercise], minutes: float, wish: Wish) -> li
     return taken
 
 
-def _in_turn(stage: str, offered: list[Exercise], wish: Wish) -> list[Exercise]:
+def _in_turn(stage: str, offered: list[Exercise], inputs: WarmupInputs) -> list[Exercise]:
     """The exercises of a stage as they stand today: what she keeps and what comes first every day, then the best ones
     in turn, then the others."""
-    kept = [e for e in offered if e.id in wish.kept or e.first]
+    kept = [e for e in offered if e.id in inputs.kept or e.first]
     others = [e for e in offered if e not in kept]
     if not others:
         return kept
-    least = max(_score(wish, e) for e in others) - NEAR_BEST
-    best = [e for e in others if _score(wish, e) >= least]
-    day = wish.day.toordinal()
-    settled = stage in (SETTLED if wish.minutes >= SHORT else SETTLED[2:])
+    least = max(_score(inputs, e) for e in others) - NEAR_BEST
+    best = [e for e in others if _score(inputs, e) >= least]
+    day = inputs.day.toordinal()
+    settled = stage in (SETTLED if inputs.minutes >= SHORT else SETTLED[2:])
     place = (*STAGES, OPENING).index(stage)  # not all of them change on one day
     first = [best[(day + 2 * place) // 7 % len(best)]] if settled else []
-    turn = (day + place) // (2 if wish.minutes >= SHORT else 1) % len(best)
+    turn = (day + place) // (2 if inputs.minutes >= SHORT else 1) % len(best)
     in_turn = [e for e in (*best[turn:], *best[:turn]) if e not in first]
-    return [*kept, *first, *in_turn, *(e for e in others if _score(wish, e) < least)]
+    return [*kept, *first, *in_turn, *(e for e in others if _score(inputs, e) < least)]
 
 
-def _day_before(wish: Wish) -> Wish:
-    return replace(wish, day=wish.day - timedelta(days=1))
+def _day_before(inputs: WarmupInputs) -> WarmupInputs:
+    return replace(inputs, day=inputs.day - timedelta(days=1))
 
 
 def _timed(
-    wish: Wish, chosen: list[tuple[str, Exercise]], turned: set[str], minutes: Mapping[str, float]
+    inputs: WarmupInputs, chosen: list[tuple[str, Exercise]], turned: set[str], minutes: Mapping[str, float]
 ) -> list[Step]:
     """Give each step its minutes: a stage's share out by its exercises, the weak hand twice the strong one.
 
@@ -298,24 +309,24 @@ def _timed(
     """
     steps: list[tuple[str, Step]] = []
     for stage, exercise in chosen:
-        hand = exercise.hands if exercise.hands != "weak" else wish.weak_hand
+        hand = exercise.hands if exercise.hands != "weak" else inputs.weak_hand
         step = Step(exercise, exercise.minutes, hand, exercise.id in turned)
-        if stage == "one hand alone" and hand == "both" and wish.weak_hand:
-            strong = "left" if wish.weak_hand == "right" else "right"
+        if stage == "one hand alone" and hand == "both" and inputs.weak_hand:
+            strong = "left" if inputs.weak_hand == "right" else "right"
             steps.append((stage, replace(step, hand=strong, minutes=exercise.minutes / 2)))
-            steps.append((stage, replace(step, hand=wish.weak_hand, minutes=exercise.minutes)))
+            steps.append((stage, replace(step, hand=inputs.weak_hand, minutes=exercise.minutes)))
         else:
-            factor = 1.0 if stage != "one hand alone" or not wish.weak_hand or hand == wish.weak_hand else 0.5
+            factor = 1.0 if stage != "one hand alone" or not inputs.weak_hand or hand == inputs.weak_hand else 0.5
             steps.append((stage, replace(step, minutes=exercise.minutes * factor)))
     if not steps:
         return []
     whole = {stage: sum(s.minutes for other, s in steps if other == stage) for stage, _ in steps}
-    most = [STRETCH * max(s.minutes, wish.minutes / CRUMBS) for _, s in steps]
+    most = [STRETCH * max(s.minutes, inputs.minutes / CRUMBS) for _, s in steps]
     wanted = [s.minutes / whole[stage] * minutes[stage] for stage, s in steps]
     silent = sum(stage in SILENT for stage, _ in steps)  # they come first
     # what the one cannot take is not for the other: sound comes in time
     shares = [*_within(wanted[:silent], most[:silent]), *_within(wanted[silent:], most[silent:])]
-    timed = zip(steps, _halves(shares, min(wish.minutes, sum(shares))), strict=True)
+    timed = zip(steps, _halves(shares, min(inputs.minutes, sum(shares))), strict=True)
     return [replace(step, minutes=m) for (_, step), m in timed]
 
 

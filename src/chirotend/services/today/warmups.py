@@ -3,13 +3,11 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
-from typing import Any, Literal
+from typing import Any
 
-from chirotend.core.body.zones import zones
 from chirotend.core.errors import MethodError
-from chirotend.core.measure.least_pressure import LeastPressure
 from chirotend.core.plan.cycles import accented_fingers, last_finger, rhythm_variants, scale_notes
-from chirotend.core.plan.suits import HAND, NEEDS
+from chirotend.core.plan.suits import NEEDS
 from chirotend.core.plan.warmup import (
     DRILLS,
     MAX_MINUTES,
@@ -17,74 +15,29 @@ from chirotend.core.plan.warmup import (
     Exercise,
     Step,
     Warmup,
-    Wish,
+    WarmupInputs,
     compose,
     offered_today,
 )
-from chirotend.library.loader import families
-from chirotend.library.schema import ExerciseEntry, Instrument
-from chirotend.services.body.condition import condition, hand_marked, terms_of
-from chirotend.services.call.todays_call import todays_call
+from chirotend.library.schema import ExerciseEntry
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import holds, own_library
 from chirotend.services.kit.holds import Usual
 from chirotend.services.kit.profile import profile, say
-from chirotend.services.plan.programmes import running
-from chirotend.services.technique import least_pressure
 from chirotend.services.technique.least_pressure import HIGH_PCT
+from chirotend.services.today.warmup_inputs import (
+    LIGHT,
+    WarmupRequest,
+    exercises_for,
+    pressed_hard,
+    todays_request,
+    warmup_inputs,
+)
 from chirotend.services.units import whole
 from chirotend.services.words import listed, place_name
 from chirotend.store.models import WarmupRow
 
 MUSIC_STAGES = ("easy and soft", "one hand alone", DRILLS, "variants", "today's patterns")
-
-#: what is taken in while a press is harder than it need be
-LIGHT = frozenset({"least_pressure", "low_free_strokes"})
-
-Hand = Literal["left", "right", "both"]
-
-
-def as_exercise(entry: ExerciseEntry, played: Instrument | None, mirrored: bool = False) -> Exercise:
-    """Return an exercise with the zones it loads; one on the instrument adds what the instrument loads.
-
-    For a mirrored player the instrument's left is her right.
-    """
-    side: Hand = entry.hands if entry.hands in ("left", "right") else "both"
-    zones: list[tuple[str, Hand]] = [(zone, side) for zone in entry.zones_loaded]
-    if entry.zones_from_instrument and played is not None:
-        sides: tuple[Hand, Hand] = ("right", "left") if mirrored else ("left", "right")
-        for hand, loads in zip(sides, (played.left_load, played.right_load), strict=True):
-            if side in ("both", hand):
-                zones += [(load.zone, hand) for load in loads]
-        zones += [(load.zone, "both") for load in played.centre_load]
-        zones += [
-            (zone, hand) for hand in sides if side in ("both", hand) for zone in _unknown(played, hand == sides[0])
-        ]
-    return Exercise(
-        entry.id,
-        entry.name,
-        entry.stage,
-        entry.minutes,
-        entry.families,
-        entry.hands,
-        tuple(dict.fromkeys(zones)),
-        entry.needs_warm,
-        entry.lowest_call,
-        entry.tags,
-        entry.school,
-        terms_of(entry),
-        entry.only_on,
-        entry.not_on,
-        entry.first,
-        entry.spare,
-    )
-
-
-def _unknown(played: Instrument, its_left: bool) -> tuple[str, ...]:
-    """The zones of a hand that the library says nothing of: what is not stated is taken as asked for, never as free."""
-    stated = {zones()[load.zone].region for load in (played.left_load if its_left else played.right_load)}
-    silent = [region for region in HAND if region not in stated]
-    return tuple(z.id for z in zones().values() if z.region in silent)
 
 
 @dataclass(frozen=True)
@@ -117,25 +70,12 @@ class ShownWarmup:
     usual: Usual
 
 
-@dataclass(frozen=True)
-class _Asked:
-    """What she asked for today, as it is kept."""
-
-    instrument: str
-    minutes: float
-    tags: tuple[str, ...] = ()
-    skipped: tuple[str, ...] = ()
-    swaps: tuple[tuple[str, str], ...] = ()
-    grip: str = ""
-    posture: str = ""
-
-
 def warmup_page(context: Context) -> ShownWarmup:
     """Return today's warm-up as it stands: kept and changed by her, or composed afresh."""
-    asked, kept = _asked(context)
+    asked, kept = todays_request(context)
     entries = own_library.exercises(context)
-    wish, offered = _wish(context, asked), _offered(context, asked.instrument)
-    warmup = _composed(context, wish, offered)
+    wish, offered = warmup_inputs(context, asked), exercises_for(context, asked.instrument)
+    warmup = compose(wish, offered)
     free = {stage: [e for e in each if e.id not in warmup.ids] for stage, each in offered_today(wish, offered).items()}
     return ShownWarmup(
         asked.instrument,
@@ -153,12 +93,6 @@ def warmup_page(context: Context) -> ShownWarmup:
     )
 
 
-def _composed(context: Context, wish: Wish, offered: Sequence[Exercise]) -> Warmup:
-    """Return the warm-up; none where the limit leaves less than the shortest one takes."""
-    left = todays_call(context).minutes_left
-    return Warmup((), ()) if left is not None and left < MIN_MINUTES else compose(wish, offered)
-
-
 def _music_tags(offered: Sequence[Exercise], family: str) -> tuple[str, ...]:
     """What music can ask for and this family has an exercise for."""
     return tuple(sorted({t for e in offered if e.stage in MUSIC_STAGES and _fits(e, family) for t in e.tags}))
@@ -168,83 +102,19 @@ def _fits(exercise: Exercise, family: str) -> bool:
     return "all" in exercise.families or family in exercise.families
 
 
-def _asked(context: Context) -> tuple[_Asked, bool]:
-    row = context.store.repository(WarmupRow).get(context.today)
-    if row is not None:
-        w = row.wish
-        swaps = tuple((a, b) for a, b in w["swaps"])
-        held = (w.get(name, "") for name in ("grip", "posture"))
-        return _Asked(w["instrument"], w["minutes"], tuple(w["tags"]), tuple(w["skipped"]), swaps, *held), True
-    first = context.player.instruments[0] if context.player.instruments else ""
-    return _Asked(first, profile(context).warm_minutes), False
-
-
-def _offered(context: Context, instrument: str) -> list[Exercise]:
-    played = own_library.instruments(context).get(instrument)
-    family = families().get(played.family) if played else None
-    mirrored = profile(context).mirrored == "yes" and bool(family and family.one_way_round)
-    return [as_exercise(entry, played, mirrored) for entry in own_library.exercises(context).values()]
-
-
-def _wish(context: Context, asked: _Asked) -> Wish:
-    me = profile(context)
-    today = todays_call(context)
-    played = own_library.instruments(context).get(asked.instrument)
-    now = condition(context, today, played)
-    note = today.evidence.record.note(context.today)
-    call = today.issued.effective
-    weaker = running.weaker_hand(context) or me.weak_hand
-    return Wish(
-        _minutes_of(context, asked),
-        played.family if played else "",
-        context.today,
-        asked.tags,
-        me.school or "warm first",
-        "soft" if call.startswith("muted") else me.manner or "soft",
-        "open" if call == "not_enough" else call,
-        now,
-        bool(note and note.hands == "cold") or me.cold_hands == "often" or "cold_intolerance" in now.states,
-        "" if hand_marked(now, weaker) else weaker,
-        me.long_sticks == "yes",
-        done_before(context),
-        frozenset(asked.skipped),
-        frozenset(me.kept_steps) | (LIGHT if _pressed_hard(context, asked.instrument) else frozenset()),
-        asked.instrument,
-        dict(asked.swaps),
-    )
-
-
-def _minutes_of(context: Context, asked: _Asked) -> float:
-    """What she asked for; where the day has a limit, half of what is left of it at most, and never more than that."""
-    left = todays_call(context).minutes_left
-    if left is None:
-        return asked.minutes
-    return min(asked.minutes, max(MIN_MINUTES, left // 2))
-
-
-def _pressed_hard(context: Context, instrument: str) -> LeastPressure | None:
-    """The newest search for the least pressure, of four weeks, while much of the press was not needed."""
-    return least_pressure.still_high(context, instrument, context.today - least_pressure.LIGHT_FOR)
-
-
 def asks_first(context: Context) -> bool:
     """Return whether the six questions about what suits her are still open before her first warm-up."""
     return not profile(context).states_asked and not context.store.repository(WarmupRow).some(("day",), most=1)
 
 
-def done_before(context: Context) -> frozenset[str]:
-    """Return the exercises of every warm-up kept before today."""
-    return context.store.exercises_before(context.today)
-
-
 def _shown(
-    context: Context, wish: Wish, step: Step, entries: Mapping[str, ExerciseEntry], free: Sequence[Exercise]
+    context: Context, wish: WarmupInputs, step: Step, entries: Mapping[str, ExerciseEntry], free: Sequence[Exercise]
 ) -> ShownStep:
     note = ""
     if step.exercise.stage == "variants":
         variants = rhythm_variants()
         note = f"Rhythm today: {variants[context.today.toordinal() % len(variants)].name}."
-    if step.exercise.id in LIGHT and (hard := _pressed_hard(context, _asked(context)[0].instrument)) is not None:
+    if step.exercise.id in LIGHT and (hard := pressed_hard(context, todays_request(context)[0].instrument)) is not None:
         note = f"{hard.wasted:.0f} % of your press was not needed: this stays until it is under {HIGH_PCT:.0f} %."
     answered = [tag for tag in wish.tags if tag in step.exercise.tags]
     if answered and not note:
@@ -253,13 +123,13 @@ def _shown(
     return ShownStep(step, entries[step.exercise.id], note, instead, step.exercise.id in profile(context).kept_steps)
 
 
-def _for_the_limit(asked: _Asked, wish: Wish) -> tuple[str, ...]:
+def _for_the_limit(asked: WarmupRequest, wish: WarmupInputs) -> tuple[str, ...]:
     if wish.minutes >= asked.minutes:
         return ()
     return (f"{wish.minutes:g} minutes instead of {asked.minutes:g}: half of what today’s limit leaves.",)
 
 
-def _shorter(asked: _Asked, warmup: Warmup) -> tuple[str, ...]:
+def _shorter(asked: WarmupRequest, warmup: Warmup) -> tuple[str, ...]:
     """Say so where less is left to offer than she asked for: nothing is stretched to fill the time."""
     if not warmup.steps or warmup.minutes > asked.minutes - 1:
         return ()
@@ -301,7 +171,7 @@ def change(
     posture: str | None = None,
 ) -> None:
     """Change today's warm-up and keep it so; `FieldError` names the field."""
-    asked, _ = _asked(context)
+    asked, _ = todays_request(context)
     if minutes is not None:
         if not MIN_MINUTES <= minutes <= MAX_MINUTES:
             raise FieldError("warm_minutes", "A warm-up takes 5 to 90 minutes.")
@@ -329,11 +199,11 @@ def change(
     keep(context, asked)
 
 
-def keep(context: Context, asked: _Asked | None = None) -> Warmup:
+def keep(context: Context, asked: WarmupRequest | None = None) -> Warmup:
     """Keep today's warm-up as it stands, so that the stand and later days know it."""
-    asked = asked or _asked(context)[0]
+    asked = asked or todays_request(context)[0]
     try:
-        warmup = _composed(context, _wish(context, asked), _offered(context, asked.instrument))
+        warmup = compose(warmup_inputs(context, asked), exercises_for(context, asked.instrument))
     except MethodError as error:
         raise FieldError("warm_minutes", "A warm-up takes 5 to 90 minutes.") from error
     wish: dict[str, Any] = {
@@ -393,7 +263,7 @@ def kept_steps(context: Context, day: date) -> tuple[StandStep, ...]:
 
 def instrument_of(context: Context) -> str:
     """Return the instrument today's warm-up is for."""
-    asked, _ = _asked(context)
+    asked, _ = todays_request(context)
     if asked.instrument not in own_library.instruments(context):
         raise NotThere(asked.instrument)
     return asked.instrument
