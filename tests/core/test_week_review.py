@@ -8,7 +8,7 @@ import pytest
 
 from chirotend.core.record import Block, DayNote, Session
 from chirotend.core.review import week
-from chirotend.core.review.week import LINES_MAX, Aim, Line, week_review
+from chirotend.core.review.week import LINES_MAX, Aim, ReviewLine, week_review
 from chirotend.library.loader import review_wordings
 from tests.core.diary import TODAY, Diary, mark
 
@@ -21,7 +21,7 @@ def steady(**kw) -> Diary:
     return Diary().steady(days=80, until=4, **kw)
 
 
-def lines(diary: Diary, **kw) -> dict[str, Line]:
+def lines(diary: Diary, **kw) -> dict[str, ReviewLine]:
     found = week_review(diary.record, MONDAY, SUNDAY, **kw)
     assert len(found.lines) <= LINES_MAX and found.lines[-1].code == "written"
     return {line.code: line for line in (*found.lines, found.change, *([found.better] if found.better else []))}
@@ -132,5 +132,5 @@ def test_got_better_is_a_fall_by_half_of_a_place_that_was_marked_often(marked_of
 
 def test_every_line_has_its_words():
     source = inspect.getsource(week)
-    codes = {part.split('"')[1] for part in source.split("Line(")[1:] if part.startswith('"')}
+    codes = {part.split('"')[1] for part in source.split("ReviewLine(")[1:] if part.startswith('"')}
     assert codes | {"performances"} == set(review_wordings())

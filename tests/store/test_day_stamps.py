@@ -87,7 +87,7 @@ def test_a_day_that_is_not_written_to_is_not_read_again(context, monkeypatch):
     take(context.store, ("session", "b", LAST, 30))
     before = context.store.record(FIRST, LAST)
     read = []
-    monkeypatch.setattr(PlayerStore, "_read", lambda self, *span: read.append(span) or {})
+    monkeypatch.setattr(PlayerStore, "_days_read", lambda self, *span: read.append(span) or {})
     assert context.store.record(FIRST, LAST).sessions[0] is before.sessions[0] and read == []
     take(context.store, ("drop session", "b"))
     context.store.record(FIRST, LAST)

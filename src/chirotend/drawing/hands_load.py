@@ -21,7 +21,7 @@ class PlaceBar:
 
 
 @dataclass(frozen=True)
-class Row:
+class HandRow:
     """A region of both sides, or one in the middle of the body, whose bar is drawn half to each side."""
 
     name: str
@@ -30,7 +30,7 @@ class Row:
     middle: PlaceBar | None = None
 
 
-def hands_load(rows: Sequence[Row], width: float = 640.0, middle: float = 170.0) -> Picture:
+def hands_load(rows: Sequence[HandRow], width: float = 640.0, middle: float = 170.0) -> Picture:
     """Return the rows from the top down, all at one scale."""
     sides = [bar for row in rows for bar in (row.left, row.right, row.middle) if bar is not None]
     top = max([b.load for b in sides if b.load] + [b.usual[1] for b in sides if b.usual] + [1.0])

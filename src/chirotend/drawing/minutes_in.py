@@ -12,7 +12,7 @@ _ROW, _TOP = 40.0, 26.0
 
 
 @dataclass(frozen=True)
-class Row:
+class MinutesRow:
     """A hold and its minutes by day."""
 
     name: str
@@ -20,7 +20,7 @@ class Row:
 
 
 def minutes_strip(
-    rows: Sequence[Row], first: date, days: int, today: date, played: Collection[date], width: float = WIDE
+    rows: Sequence[MinutesRow], first: date, days: int, today: date, played: Collection[date], width: float = WIDE
 ) -> Picture:
     """Return the strip from `first` on; `played` = days on which the instrument was played at all."""
     wide = width > 600

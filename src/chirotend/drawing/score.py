@@ -117,7 +117,7 @@ HALF_YEAR = Layout(1052, 28, 84, short=True, gap=12, load=26, dense=True)
 
 
 @dataclass(frozen=True)
-class Line:
+class ScoreLine:
     """What one system shows, as a value: the same line is always drawn the same, so whoever draws may keep it.
 
     `regions` are the short names of regions, `top` the load (AU) at the top of the column.
@@ -143,7 +143,7 @@ def lines(
     layout: Layout,
     regions: dict[str, str],
     measured: Measured | None = None,
-) -> tuple[Line, ...]:
+) -> tuple[ScoreLine, ...]:
     """Return `days` broken into lines. `regions` gives the short names used after the first line; `measured` is laid
     under each line with the values of its days."""
     top = max([d.load for d in days if d.load is not None] + [d.usual[1] for d in days if d.usual] + [1.0])
@@ -153,7 +153,7 @@ def lines(
         here = tuple(r for r in remarks if part[0].day <= r.day <= part[-1].day)
         final = i + layout.bars >= len(days)
         overlay = measured and replace(measured, values=_between(measured, part[0].day, part[-1].day))
-        found.append(Line(part, here, layout, tuple(regions.items()), top, i == 0, final, overlay))
+        found.append(ScoreLine(part, here, layout, tuple(regions.items()), top, i == 0, final, overlay))
     return tuple(found)
 
 
@@ -201,7 +201,7 @@ def _frame(days: Sequence[ScoreDay], layout: Layout, rows: int) -> _Frame:
     return _Frame(16, staff, pins, notes, base, layout.gap, layout.load)
 
 
-def drawn(wanted: Line) -> System:
+def drawn(wanted: ScoreLine) -> System:
     """Return a line as shapes."""
     days, here, layout, top = wanted.days, wanted.remarks, wanted.layout, wanted.top
     note_rows = _note_rows(here, days, layout)

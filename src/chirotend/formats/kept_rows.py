@@ -80,11 +80,11 @@ Minutes = Annotated[float, Field(ge=0, le=1440)]
 Mm = Annotated[float, Field(ge=0, le=6000)]
 
 
-class Row(BaseModel):
+class KeptRow(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
-class EventEntry(Row):
+class EventEntry(KeptRow):
     uid: Id
     session_uid: Id
     device: Annotated[Text, Field(max_length=64)]
@@ -95,7 +95,7 @@ class EventEntry(Row):
     payload: Annotated[dict[Name, Annotated[Text, Field(max_length=100_000)]], Field(max_length=20)]
 
 
-class CallEntry(Row):
+class CallEntry(KeptRow):
     day: Day
     number: Annotated[int, Field(ge=1, le=WHOLE_MAX)]
     issued_utc: Instant
@@ -119,12 +119,12 @@ class CallEntry(Row):
         return self
 
 
-class ClearanceEntry(Row):
+class ClearanceEntry(KeptRow):
     at_utc: Instant
     start_dose_min: Annotated[float, Field(ge=1, le=240)]
 
 
-class ChangeEntry(Row):
+class ChangeEntry(KeptRow):
     number: Annotated[int, Field(ge=1, le=WHOLE_MAX)]
     at_utc: Instant
     act: Whole = 0
@@ -134,11 +134,11 @@ class ChangeEntry(Row):
     before: dict[str, Any] | None
 
 
-class ProfileEntry(Row):
+class ProfileEntry(KeptRow):
     data: dict[str, Any]
 
 
-class MeasurementEntry(Row):
+class MeasurementEntry(KeptRow):
     uid: Annotated[Text, Field(min_length=1, max_length=64)]
     day: Day
     at_utc: Instant
@@ -152,7 +152,7 @@ class MeasurementEntry(Row):
     probe: MaybeId = ""
 
 
-class KitEntry(Row):
+class KitEntry(KeptRow):
     uid: Id
     kind: Literal[KIT_KINDS]  # type: ignore[valid-type]
     name: Annotated[Text, Field(min_length=1, max_length=120)]
@@ -167,13 +167,13 @@ class KitEntry(Row):
     note: Words
 
 
-class OwnItemEntry(Row):
+class OwnItemEntry(KeptRow):
     kind: Literal["instrument", "grip", "exercise"]
     uid: Annotated[Text, Field(pattern=r"^own_[a-z0-9_]{1,56}$")]
     document: dict[str, Any]
 
 
-class WarmupWish(Row):
+class WarmupWish(KeptRow):
     instrument: Name
     minutes: Annotated[float, Field(ge=MIN_MINUTES, le=MAX_MINUTES)]
     tags: Annotated[list[Name], Field(max_length=12)]
@@ -181,20 +181,20 @@ class WarmupWish(Row):
     swaps: Annotated[list[Annotated[list[Name], Field(min_length=2, max_length=2)]], Field(max_length=200)]
 
 
-class WarmupStep(Row):
+class WarmupStep(KeptRow):
     id: Annotated[Text, Field(max_length=64)]
     name: Annotated[Text, Field(max_length=120)]
     minutes: Annotated[float, Field(ge=0, le=MAX_MINUTES)]
     hand: Literal["both", "left", "right"]
 
 
-class WarmupEntry(Row):
+class WarmupEntry(KeptRow):
     day: Day
     wish: WarmupWish
     steps: Annotated[list[WarmupStep], Field(max_length=200)]
 
 
-class EngagementEntry(Row):
+class EngagementEntry(KeptRow):
     uid: Id
     day: Day
     start_utc: Instant
@@ -216,7 +216,7 @@ class EngagementEntry(Row):
         return self
 
 
-class AimEntry(Row):
+class AimEntry(KeptRow):
     uid: Id
     week: Day
     title: Annotated[Text, Field(min_length=1, max_length=120)]
@@ -232,7 +232,7 @@ class AimEntry(Row):
     done: bool
 
 
-class PlannedEntry(Row):
+class PlannedEntry(KeptRow):
     uid: Id
     day: Day
     start_utc: Instant
@@ -244,7 +244,7 @@ class PlannedEntry(Row):
     laid_by: Literal[LAID_BY]  # type: ignore[valid-type]
 
 
-class TakeEntry(Row):
+class TakeEntry(KeptRow):
     """A recording; `blob` is 64 hexadecimal digits and nothing else, since a file is served by that name."""
 
     uid: Id
@@ -259,7 +259,7 @@ class TakeEntry(Row):
     kept: bool
 
 
-class KnownEntry(Row):
+class KnownEntry(KeptRow):
     uid: Id
     region: Literal[regions()]  # type: ignore[valid-type]
     side: Literal[tuple(SIDES)]  # type: ignore[valid-type]
@@ -287,7 +287,7 @@ class KnownEntry(Row):
         return self
 
 
-class SignAnswerEntry(Row):
+class SignAnswerEntry(KeptRow):
     uid: Id
     region: Literal[regions()]  # type: ignore[valid-type]
     side: Literal[tuple(SIDES)]  # type: ignore[valid-type]
@@ -297,7 +297,7 @@ class SignAnswerEntry(Row):
     ended: Day | None = None
 
 
-class HappeningEntry(Row):
+class HappeningEntry(KeptRow):
     uid: Id
     kind: Literal[happened.HAPPENING_KINDS]  # type: ignore[valid-type]
     day: Day
@@ -322,7 +322,7 @@ class HappeningEntry(Row):
         return self
 
 
-class MatterEntry(Row):
+class MatterEntry(KeptRow):
     uid: Id
     kind: Literal[MATTER_KINDS]  # type: ignore[valid-type]
     code: Annotated[Text, Field(max_length=24)]
@@ -338,7 +338,7 @@ class MatterEntry(Row):
     history: Annotated[list[tuple[Day, Name, Annotated[Text, Field(max_length=500)]]], Field(max_length=500)]
 
 
-class ProbeEntry(Row):
+class ProbeEntry(KeptRow):
     """A probe; its `blob` is 64 hexadecimal digits and nothing else, its `data` what its kind is made of."""
 
     uid: Id
@@ -361,14 +361,14 @@ class ProbeEntry(Row):
         return self
 
 
-class HabitEntry(Row):
+class HabitEntry(KeptRow):
     """How she keeps her diary: her words, or the columns of a first line; `document` is checked as its page does."""
 
     key: Annotated[Text, Field(min_length=1, max_length=60)]
     document: dict[str, Any]
 
 
-class ProgrammeData(Row):
+class ProgrammeData(KeptRow):
     """What a programme was begun with, in minutes a day (`usual_week_min`, `target_min` a week); "", null = not asked.
 
     `usual_min`: her usual day when it began. `given`: doses named by whoever she asked, by day.
@@ -395,7 +395,7 @@ class ProgrammeData(Row):
         return self
 
 
-class ProgrammeEntry(Row):
+class ProgrammeEntry(KeptRow):
     uid: Id
     programme: Literal[tuple(programmes())]  # type: ignore[valid-type]
     first: Day
@@ -404,7 +404,7 @@ class ProgrammeEntry(Row):
     note: Words
 
 
-class TrialMeasure(Row):
+class TrialMeasure(KeptRow):
     """What a trial is measured by: a mark of a place at a timing, effort at equal load, or a measure by its key."""
 
     kind: Literal["mark", "effort", "measure"]
@@ -422,7 +422,7 @@ class TrialMeasure(Row):
         return self
 
 
-class TrialData(Row):
+class TrialData(KeptRow):
     """A trial as it was begun; `letters`: A (without) or B (with) for each day, as drawn or laid.
 
     `thing`, `hold`: what of her kit or of the grip book it is about; "" = neither. `detects`: the change that such a
@@ -454,7 +454,7 @@ class TrialData(Row):
         return self
 
 
-class TrialEntry(Row):
+class TrialEntry(KeptRow):
     uid: Id
     title: Annotated[Text, Field(min_length=1, max_length=120)]
     first: Day
@@ -470,7 +470,7 @@ class TrialEntry(Row):
         return self
 
 
-class ReportData(Row):
+class ReportData(KeptRow):
     """What she typed for a report; `named`: her name stands on it."""
 
     why: Annotated[Text, Field(max_length=400)] = ""
@@ -479,7 +479,7 @@ class ReportData(Row):
     named: bool = False
 
 
-class ReportEntry(Row):
+class ReportEntry(KeptRow):
     uid: Id
     audience: Literal[AUDIENCES]  # type: ignore[valid-type]
     first: Day
@@ -497,7 +497,7 @@ class ReportEntry(Row):
 Quarters = Annotated[float, Field(ge=0, le=1e6)]
 
 
-class PartData(Row):
+class PartData(KeptRow):
     """A part: notes as (onset, length in quarters, MIDI pitch as it sounds or null, loud), bars as (number, from, to,
     quarters a minute), and the aims that were made of it.
 
@@ -531,7 +531,7 @@ class PartData(Row):
         return self
 
 
-class PartEntry(Row):
+class PartEntry(KeptRow):
     uid: Id
     title: Annotated[Text, Field(min_length=1, max_length=120)]
     instrument: Name
@@ -541,7 +541,7 @@ class PartEntry(Row):
 
 
 #: the shapes by the name of their table; one that has none here may hold what its columns can
-ENTRIES: dict[str, type[Row]] = {
+ENTRIES: dict[str, type[KeptRow]] = {
     "events": EventEntry,
     "calls": CallEntry,
     "clearances": ClearanceEntry,
@@ -568,7 +568,7 @@ ENTRIES: dict[str, type[Row]] = {
 }
 
 
-def check(document: object, shape: type[Row]) -> None:
+def check(document: object, shape: type[KeptRow]) -> None:
     """Raise `UnreadableFile` with a sentence when `document` is no such row: which field, and what is wrong."""
     if not isinstance(document, Mapping):
         raise UnreadableFile("is not an object")

@@ -33,7 +33,7 @@ class Context:
     #: the first change of the deed that is being done, while one is (0 = none yet)
     deed: list[int] = field(default_factory=list, compare=False, repr=False)
 
-    def once(self, key: str, work: Callable[[], T]) -> T:
+    def per_request(self, key: str, work: Callable[[], T]) -> T:
         """Return what `work` finds, kept under `key` for the rest of a page that changes nothing."""
         if self.writes:
             return work()

@@ -59,16 +59,16 @@ def decimals(field: str, text: str, low: float, high: float, example: str) -> li
 def length_mm(context: Context, field: str, text: str, low: float, high: float) -> float | None:
     """Return a typed length in mm; without a unit it is mm, or inches where she reads inches. Empty: None."""
     usual = "in" if context.player.units == "inch" else "mm"
-    return _read(field, text, MM_PER, usual, low, high, f"{length(context, low)} to {length(context, high)}")
+    return _number_in_units(field, text, MM_PER, usual, low, high, f"{length(context, low)} to {length(context, high)}")
 
 
 def mass_g(context: Context, field: str, text: str, low: float, high: float) -> float | None:
     """Return a typed mass in g; without a unit it is g, or ounces where she reads inches. Empty: None."""
     usual = "oz" if context.player.units == "inch" else "g"
-    return _read(field, text, G_PER, usual, low, high, f"{mass(context, low)} to {mass(context, high)}")
+    return _number_in_units(field, text, G_PER, usual, low, high, f"{mass(context, low)} to {mass(context, high)}")
 
 
-def _read(
+def _number_in_units(
     field: str, text: str, units: dict[str, float], usual: str, low: float, high: float, wanted: str
 ) -> float | None:
     if not text.strip():

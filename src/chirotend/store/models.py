@@ -220,7 +220,7 @@ class EventRow(Personal):
     __table_args__ = (Index("ix_event_session", "player_id", "session_uid"),)
 
 
-class TakenRow(Personal):
+class DeviceTouchRow(Personal):
     """An answer that waited on a device and was taken, by the id the device gave it: it is taken once. Derived."""
 
     __tablename__ = "taken"

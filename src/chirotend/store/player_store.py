@@ -82,7 +82,7 @@ class PlayerStore(Sessions, Checks, Calls, Events, Changes, Warmups):
         found = {day: NOTHING if day_kept is None else day_kept for day, day_kept in kept.items()}
         changed = [day for day, day_kept in kept.items() if day_kept is None]
         if changed:
-            read = self._read(changed[0], changed[-1])
+            read = self._days_read(changed[0], changed[-1])
             found.update((day, read.get(day, NOTHING)) for day in changed)
             if first is not None:
                 # what another one wrote while this was read belongs to a newer stamp
@@ -92,7 +92,7 @@ class PlayerStore(Sessions, Checks, Calls, Events, Changes, Warmups):
                         KEPT.keep(self.player_id, day, stamps[day], found[day])
         return found
 
-    def _read(self, first: date, last: date) -> dict[date, Day]:
+    def _days_read(self, first: date, last: date) -> dict[date, Day]:
         sessions: dict[date, list[Session]] = {}
         checks: dict[date, list[Check]] = {}
         for session in self.sessions_read(first, last):

@@ -41,13 +41,13 @@ def _written(value: str | float) -> str:
 
 
 @by_value(LINES_KEPT)
-def score_line(line: score.Line) -> Markup:
+def score_line(line: score.ScoreLine) -> Markup:
     """Return a line of the score, with its days as links."""
     return _drawn("score/_line.html", line)
 
 
 @by_value(LINES_KEPT // 4)
-def small_score_line(line: score.Line) -> Markup:
+def small_score_line(line: score.ScoreLine) -> Markup:
     """Return a line of the score as a picture."""
     return _drawn("score/_small_line.html", line)
 
@@ -72,6 +72,6 @@ def zone_list(chosen: frozenset[str]) -> Markup:
     return Markup(render_template("body/_zone_list.html", regions=regions(), zones=zones().values(), chosen=chosen))
 
 
-def _drawn(template: str, line: score.Line) -> Markup:
+def _drawn(template: str, line: score.ScoreLine) -> Markup:
     said = {"summary": score_page.summary, "by_region": score_page.by_region}
     return Markup(render_template(template, line=line, s=score.drawn(line), **said))

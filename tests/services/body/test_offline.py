@@ -8,7 +8,7 @@ import pytest
 from chirotend.services.body import checks, offline
 from chirotend.services.context import Context, FieldError
 from chirotend.services.record import log
-from chirotend.store.models import TakenRow
+from chirotend.store.models import DeviceTouchRow
 
 MARK = checks.TypedMarks(["thumb_ball.left"], "tension", 3, ["waking"])
 
@@ -50,7 +50,7 @@ def test_as_usual_takes_back_nothing_that_was_marked_elsewhere_meanwhile(context
 def test_an_id_is_forgotten_when_no_device_can_keep_it_any_more_and_a_wrong_one_is_refused(context: Context):
     offline.morning(context, None, None, context.now, "a1")
     offline.morning(replace(context, now=context.now + timedelta(days=31)), None, None, None, "a2")
-    assert [row.uid for row in context.store.repository(TakenRow).all()] == ["a2"]
+    assert [row.uid for row in context.store.repository(DeviceTouchRow).all()] == ["a2"]
     with pytest.raises(FieldError, match="an id no device gives"):
         offline.morning(context, None, None, context.now, "../x")
 

@@ -122,7 +122,7 @@ def test_only_the_five_gentle_ones_are_offered():
 def test_every_emergency_of_a_pattern_is_shown_and_comes_first(context):
     """Bladder, saddle and chest signs once fell off the end of the list."""
     for pattern in symptom_patterns().values():
-        shown = resembles._shown(pattern, "left", (), 0.4, set(), (), False)
+        shown = resembles._shown_pattern(pattern, "left", (), 0.4, set(), (), False)
         tiers = [s.tier for s in pattern.sooner_if if s.tier in ("emergency", "same_day")]
         words = [red_flag(s.code).sentence.rstrip(".") for s in pattern.sooner_if if s.tier == "emergency"]
         assert set(shown.sooner[: len(words)]) == set(words), pattern.id

@@ -3,7 +3,7 @@
 from dataclasses import replace
 from datetime import timedelta
 
-from chirotend.core.review.week import Line
+from chirotend.core.review.week import ReviewLine
 from chirotend.services.body import checks
 from chirotend.services.body.checks import TypedMarks
 from chirotend.services.plan import week_aims
@@ -32,10 +32,10 @@ def page_monday(context):
 
 
 def test_numbers_are_said_as_words():
-    one = week.spoken(Line("load_over", {"count": 1, "more": 12, "most_on": "2026-11-11"}))
+    one = week.spoken(ReviewLine("load_over", {"count": 1, "more": 12, "most_on": "2026-11-11"}))
     assert one.sentence == "One day above your usual; Wednesday 11 November by 12 %."
-    assert week.spoken(Line("performances", {"count": 2})).sentence == "2 performances."
-    assert week.spoken(Line("risen", {"region": "forearm", "side": "left"})).opens == ("forearm", "left")
+    assert week.spoken(ReviewLine("performances", {"count": 2})).sentence == "2 performances."
+    assert week.spoken(ReviewLine("risen", {"region": "forearm", "side": "left"})).opens == ("forearm", "left")
 
 
 def test_a_week_is_offered_on_sunday_evening_only(context):

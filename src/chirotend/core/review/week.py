@@ -26,7 +26,7 @@ Values = dict[str, str | float | int]
 
 
 @dataclass(frozen=True)
-class Line:
+class ReviewLine:
     """A code with its values, and the days it comes from."""
 
     code: str
@@ -49,9 +49,9 @@ class Review:
     """The lines of a week from its Monday on, one change, and what got better (None = nothing can be said)."""
 
     monday: date
-    lines: tuple[Line, ...]
-    change: Line
-    better: Line | None
+    lines: tuple[ReviewLine, ...]
+    change: ReviewLine
+    better: ReviewLine | None
 
 
 def week_review(
@@ -62,7 +62,7 @@ def week_review(
     found = [
         *week.load(),
         *week.climb(),
-        *(Line("risen", {"region": region, "side": side}) for region, side in risen),
+        *(ReviewLine("risen", {"region": region, "side": side}) for region, side in risen),
         *week.strongest_place(risen),
         *week.nerve(),
         *week.performances(),
@@ -92,7 +92,7 @@ class _Week:
     def _blocks(self, day: date) -> list[Block]:
         return [b for s in self.record.sessions if s.day == day for b in s.blocks]
 
-    def load(self) -> list[Line]:
+    def load(self) -> list[ReviewLine]:
         over: list[tuple[float, date]] = []
         for day in self.known:
             if usual := above_baseline(self.series, day):
@@ -100,10 +100,10 @@ class _Week:
         if over:
             most, day = max(over)
             values: Values = {"count": len(over), "more": round(most), "most_on": day.isoformat()}
-            return [Line("load_over", values, tuple(d for _, d in over))]
-        return [Line("load_usual", {"known": len(self.known)})] if self.known else []
+            return [ReviewLine("load_over", values, tuple(d for _, d in over))]
+        return [ReviewLine("load_usual", {"known": len(self.known)})] if self.known else []
 
-    def climb(self) -> list[Line]:
+    def climb(self) -> list[ReviewLine]:
         best: list[date] = []
         run: list[date] = []
         for day in self.days:
@@ -111,7 +111,7 @@ class _Week:
             rises = run and load == load and load > self.series.on(run[-1])[1] and (day - run[-1]).days == 1
             run = [*run, day] if rises else [day] if load == load and load > 0 else []
             best = run if len(run) > len(best) else best
-        return [Line("climb", {"count": len(best)}, tuple(best))] if len(best) >= CLIMB_DAYS else []
+        return [ReviewLine("climb", {"count": len(best)}, tuple(best))] if len(best) >= CLIMB_DAYS else []
 
     def marked(self, first: date, last: date, kinds: Sequence[str] = ()) -> dict[Place, dict[date, float]]:
         """The strongest mark of each place a day, from `first` to `last`."""
@@ -126,11 +126,11 @@ class _Week:
     def _checks(self, first: date, last: date) -> list[Check]:
         return [c for c in self.record.checks if first <= c.day <= last]
 
-    def strongest_place(self, risen: Sequence[Place]) -> list[Line]:
+    def strongest_place(self, risen: Sequence[Place]) -> list[ReviewLine]:
         """The place marked on most days; one whose sign speaks is read by that."""
         marked = {p: d for p, d in self.marked(self.monday, self.days[-1]).items() if p not in risen}
         if not marked:
-            return [Line("nothing_marked", {"asked": len(self.asked)})] if self.asked and not risen else []
+            return [ReviewLine("nothing_marked", {"asked": len(self.asked)})] if self.asked and not risen else []
         place, by_day = max(marked.items(), key=lambda item: (len(item[1]), max(item[1].values()), item[0]))
         waking = {m.day for c in self._checks(self.monday, self.days[-1]) if c.timing == "waking" for m in c.marks}
         values: Values = {
@@ -141,43 +141,43 @@ class _Week:
             "most": max(by_day.values()),
             "waking": len(waking & set(by_day)),
         }
-        return [Line("marked", values, tuple(sorted(by_day)))]
+        return [ReviewLine("marked", values, tuple(sorted(by_day)))]
 
-    def nerve(self) -> list[Line]:
+    def nerve(self) -> list[ReviewLine]:
         days = {day for by_day in self.marked(self.monday, self.days[-1], NERVE_KINDS).values() for day in by_day}
-        return [Line("nerve", {"count": len(days)}, tuple(sorted(days)))] if days else []
+        return [ReviewLine("nerve", {"count": len(days)}, tuple(sorted(days)))] if days else []
 
-    def performances(self) -> list[Line]:
+    def performances(self) -> list[ReviewLine]:
         days = [d for d in self.days if any(b.kind == "performance" for b in self._blocks(d))]
         if not days:
             return []
-        return [Line("dense" if len(days) >= DENSE else "performances", {"count": len(days)}, tuple(days))]
+        return [ReviewLine("dense" if len(days) >= DENSE else "performances", {"count": len(days)}, tuple(days))]
 
-    def rest(self) -> list[Line]:
+    def rest(self) -> list[ReviewLine]:
         """Days known not to be played; a day that was not written is not one."""
         off = [d for d in self.days if self.series.on(d)[0] == 0]
         if off:
-            return [Line("rest_days", {"count": len(off)}, tuple(off))]
-        return [Line("no_rest", {"played": len(self.played)})] if len(self.played) == WEEK else []
+            return [ReviewLine("rest_days", {"count": len(off)}, tuple(off))]
+        return [ReviewLine("no_rest", {"played": len(self.played)})] if len(self.played) == WEEK else []
 
-    def warm_ups(self) -> list[Line]:
+    def warm_ups(self) -> list[ReviewLine]:
         own = [d for d in self.played if any(b.kind != "other" for b in self._blocks(d))]
         warm = [d for d in own if any(b.kind == "warm-up" for b in self._blocks(d))]
-        return [Line("warm_ups", {"count": len(warm), "of": len(own)}, tuple(warm))] if own else []
+        return [ReviewLine("warm_ups", {"count": len(warm), "of": len(own)}, tuple(warm))] if own else []
 
-    def sleep(self) -> list[Line]:
+    def sleep(self) -> list[ReviewLine]:
         notes = [n for d in self.days if (n := self.record.note(d)) and n.sleep]
         short = [n.day for n in notes if n.sleep in ("short", "broken")]
-        return [Line("sleep", {"count": len(short), "of": len(notes)}, tuple(short))] if short else []
+        return [ReviewLine("sleep", {"count": len(short), "of": len(notes)}, tuple(short))] if short else []
 
-    def question(self) -> list[Line]:
+    def question(self) -> list[ReviewLine]:
         asked = [s for s in self.record.sessions if s.day in self.days and s.question]
-        return [Line("question", {"question": asked[-1].question}, (asked[-1].day,))] if asked else []
+        return [ReviewLine("question", {"question": asked[-1].question}, (asked[-1].day,))] if asked else []
 
-    def written(self) -> Line:
-        return Line("written", {"asked": len(self.asked), "known": len(self.known), "days": len(self.days)})
+    def written(self) -> ReviewLine:
+        return ReviewLine("written", {"asked": len(self.asked), "known": len(self.known), "days": len(self.days)})
 
-    def better(self) -> Line | None:
+    def better(self) -> ReviewLine | None:
         """The place whose share of marked days fell most against the four weeks before; both must be asked enough."""
         before_last = self.monday - timedelta(days=1)
         asked_before = len({c.day for c in self._checks(self.before, before_last)})
@@ -198,36 +198,36 @@ class _Week:
             "before": round(WEEK * len(by_day) / asked_before, 1),
             "count": len(now.get((region, side), {})),
         }
-        return Line("fewer_marks", values)
+        return ReviewLine("fewer_marks", values)
 
 
-def _aims(aims: Sequence[Aim]) -> list[Line]:
+def _aims(aims: Sequence[Aim]) -> list[ReviewLine]:
     lines = []
     done = [a for a in aims if a.done or a.played >= a.minutes]
     if done:
-        lines.append(Line("aims_done", {"titles": ", ".join(a.title for a in done)}))
+        lines.append(ReviewLine("aims_done", {"titles": ", ".join(a.title for a in done)}))
     for aim in aims:
         if aim not in done:
             lines.append(
-                Line("aim_part", {"title": aim.title, "played": round(aim.played), "minutes": round(aim.minutes)})
+                ReviewLine("aim_part", {"title": aim.title, "played": round(aim.played), "minutes": round(aim.minutes)})
             )
     return lines
 
 
-def _change(week: _Week, lines: Sequence[Line], risen: Sequence[Place]) -> Line:
+def _change(week: _Week, lines: Sequence[ReviewLine], risen: Sequence[Place]) -> ReviewLine:
     """One change for the week after, the first that applies: never treatment, never more than one."""
     said = {line.code: line for line in lines}
     if len(week.days) - len(week.asked) > WEEK - LEAST_ASKED:
-        return Line("change_answer", {"asked": len(week.asked), "days": len(week.days)})
+        return ReviewLine("change_answer", {"asked": len(week.asked), "days": len(week.days)})
     if "nerve" in said:
-        return Line("change_show")
+        return ReviewLine("change_show")
     if risen:
-        return Line("change_watch", {"region": risen[0][0], "side": risen[0][1]})
+        return ReviewLine("change_watch", {"region": risen[0][0], "side": risen[0][1]})
     if "climb" in said:
-        return Line("change_climb", {"count": said["climb"].values["count"]})
+        return ReviewLine("change_climb", {"count": said["climb"].values["count"]})
     if "no_rest" in said:
-        return Line("change_rest")
+        return ReviewLine("change_rest")
     warm = said.get("warm_ups")
     if warm is not None and 2 * float(warm.values["count"]) < float(warm.values["of"]):
-        return Line("change_warm_up", dict(warm.values))
-    return Line("change_none")
+        return ReviewLine("change_warm_up", dict(warm.values))
+    return ReviewLine("change_none")

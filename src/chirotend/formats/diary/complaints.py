@@ -49,7 +49,7 @@ def _one(part: str, words: Words) -> Felt | str | None:
     number = _NUMBER.search(part)
     strength = number_of(number.group().replace(" ", "")) if number else None
     bare = part if number is None else part[: number.start()] + " " + part[number.end() :]
-    said, rest = _said(plain(bare).split() if any(c.isalnum() for c in bare) else [], words)
+    said, rest = _meanings(plain(bare).split() if any(c.isalnum() for c in bare) else [], words)
     place = mine if mine is not None else words.look("zone", said["zone"], NOTE) if said.get("zone") else ""
     if not place:
         place = words.look("zone", bare.strip() or part, NOTE)
@@ -65,7 +65,7 @@ def _number(said: dict[str, str]) -> float | None:
     return float(said["strength"]) if said.get("strength", NOTE) != NOTE else None
 
 
-def _said(tokens: list[str], words: Words) -> tuple[dict[str, str], list[str]]:
+def _meanings(tokens: list[str], words: Words) -> tuple[dict[str, str], list[str]]:
     """What runs of words say, each list once, the longest run first; and the words that nothing knows.
 
     Of a place the word itself comes, not yet its zone: it is looked up, and so counted, by the whole.

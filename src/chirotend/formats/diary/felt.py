@@ -7,7 +7,7 @@ from chirotend.core.body.zones import zone
 from chirotend.formats.diary.complaints import Felt, complaints, is_nothing, kind_in, kind_said
 from chirotend.formats.diary.match import Column
 from chirotend.formats.diary.scales import Scale
-from chirotend.formats.diary.table import Row, Table
+from chirotend.formats.diary.table import DiaryRow, Table
 from chirotend.formats.diary.words import NOTE, NOTHING
 from chirotend.formats.spelled import SpelledNumber, number_of
 
@@ -38,7 +38,7 @@ class Body:
         #: what cells of complaints say, with the words that were looked up in them
         self._said: dict[str, tuple[list[Felt] | None, Counter[tuple[str, str]]]] = {}
 
-    def answers(self, row: Row, unsaid: str) -> list[Answered]:
+    def answers(self, row: DiaryRow, unsaid: str) -> list[Answered]:
         """Return what a row says was felt; `unsaid` is the timing where none is said."""
         found: list[Answered] = []
         timing = row.word("timing")
@@ -63,7 +63,7 @@ class Body:
         known = (kind for kind in (*said, self.named_kind) if kind not in ("", NOTE, NOTHING))
         return next(known, "") or self.table.chosen("unsaid_kind")
 
-    def _without_place(self, row: Row, timing: str) -> list[Answered]:
+    def _without_place(self, row: DiaryRow, timing: str) -> list[Answered]:
         """A strength alone: where it was is asked once; until then it stands in the note, as it was written."""
         cell, name = row.cell("intensity"), self.table.name("intensity")
         number = number_of(cell) if cell else None
@@ -80,7 +80,7 @@ class Body:
             return []
         return self._placed(row, timing, where, row.word("side"), self._kind(row.word("symptom_kind")), strength)
 
-    def _at_place(self, row: Row, n: int, column: Column, timing: str) -> list[Answered]:
+    def _at_place(self, row: DiaryRow, n: int, column: Column, timing: str) -> list[Answered]:
         """What the cell of a place says: a number, a word for a kind or a strength, or nothing there."""
         cell, name, words = row.cells[n], self.table.sheet.label(n), self.table.words
         kind = column.kind
@@ -107,7 +107,7 @@ class Body:
             return [Answered(timing)]
         return self._placed(row, timing, column.zone, column.side, self._kind(kind), strength)
 
-    def _in_words(self, row: Row, n: int, row_timing: str, unsaid: str) -> list[Answered]:
+    def _in_words(self, row: DiaryRow, n: int, row_timing: str, unsaid: str) -> list[Answered]:
         """What a cell of complaints says; what it says besides, and what cannot be understood, is for the note."""
         cell = row.cells[n]
         found = self._complaints(cell)
@@ -130,7 +130,7 @@ class Body:
         words.met.update(looked_up)
         return found
 
-    def _symptom(self, row: Row, felt: Felt, timing: str) -> list[Answered]:
+    def _symptom(self, row: DiaryRow, felt: Felt, timing: str) -> list[Answered]:
         """A complaint with what other columns of its row say of it."""
         kind = felt.kind or row.word("symptom_kind")
         strength = self._ten(felt.strength)
@@ -148,7 +148,7 @@ class Body:
             return [Answered(timing)]
         return self._placed(row, timing, felt.zone, felt.side or row.word("side"), self._kind(kind), strength)
 
-    def _number(self, row: Row, name: str, cell: str, number: SpelledNumber) -> float | None:
+    def _number(self, row: DiaryRow, name: str, cell: str, number: SpelledNumber) -> float | None:
         if number.high is not None:
             self.table.chosen("pairs")
         strength = self.scale.ten(number)
@@ -167,7 +167,7 @@ class Body:
         said = self.table.chosen("unsaid_strength")
         return None if said == NOTE else float(said)
 
-    def _placed(self, row: Row, timing: str, where: str, side: str, kind: str, strength: float) -> list[Answered]:
+    def _placed(self, row: DiaryRow, timing: str, where: str, side: str, kind: str, strength: float) -> list[Answered]:
         """The answer at a place, or at both sides of it."""
         if kind == NOTE:
             row.notes.append(f"{zone(where).name}: {strength:g}")

@@ -38,11 +38,11 @@ def _place(name: str) -> Head | None:
         for at in range(len(words) - length + 1):
             zone = diary_words("zone").get(" ".join(words[at : at + length]))
             if zone:
-                return Head("place", zone, **_said(words[:at] + words[at + length :]))
+                return Head("place", zone, **_beside_place(words[:at] + words[at + length :]))
     return None
 
 
-def _said(words: list[str]) -> dict[str, str]:
+def _beside_place(words: list[str]) -> dict[str, str]:
     """What is said beside a place, each word or pair of words once."""
     found = {}
     for part, of in (("side", "side"), ("kind", "symptom"), ("timing", "timing")):

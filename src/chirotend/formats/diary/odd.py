@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime
 
-from chirotend.formats.diary.played import Taken
+from chirotend.formats.diary.played import ReadSession
 from chirotend.formats.diary.reading import Diary
 
 LONG_DAY_MIN = 600.0
@@ -39,7 +39,7 @@ def _day(day: date) -> str:
 
 
 def _long_days(diary: Diary) -> Iterator[Odd]:
-    by_day: dict[date, list[Taken]] = {}
+    by_day: dict[date, list[ReadSession]] = {}
     for taken in diary.sessions:
         by_day.setdefault(taken.session.day, []).append(taken)
     for day, rows in by_day.items():
@@ -67,7 +67,7 @@ def _by_themselves(diary: Diary, now: datetime) -> Iterator[Odd]:
 
 def _at_once(diary: Diary) -> Iterator[Odd]:
     """Sessions that share time with one before, in her own cells and clock."""
-    latest: Taken | None = None
+    latest: ReadSession | None = None
     clashes: set[int] = set()
     for taken in sorted(diary.sessions, key=_begins):
         if taken.session.start_utc is None:
@@ -85,9 +85,9 @@ def _at_once(diary: Diary) -> Iterator[Odd]:
         ]
 
 
-def _begins(taken: Taken) -> datetime:
+def _begins(taken: ReadSession) -> datetime:
     return taken.session.start_utc or datetime.min.replace(tzinfo=UTC)
 
 
-def _ends(taken: Taken) -> datetime:
+def _ends(taken: ReadSession) -> datetime:
     return taken.session.end_utc or datetime.min.replace(tzinfo=UTC)

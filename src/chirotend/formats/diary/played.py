@@ -13,7 +13,7 @@ from chirotend.core.record.session import SESSION_TEXTS
 from chirotend.core.record.shape import NAME_MAX, TEXT_MAX
 from chirotend.formats.cells import plain_text
 from chirotend.formats.diary.scales import likely_unit, unit_question
-from chirotend.formats.diary.table import Row, Table
+from chirotend.formats.diary.table import DiaryRow, Table
 from chirotend.formats.diary.words import AS_IT_IS, NOTE, OFF
 from chirotend.formats.spelled import clocks_of, length_of, number_of, plain
 from chirotend.formats.spelled.lengths import Length
@@ -37,7 +37,7 @@ class When:
 
 
 @dataclass(frozen=True)
-class Taken:
+class ReadSession:
     """A session as it was read, with the row it came from and her own spelling of its times."""
 
     line: int
@@ -74,7 +74,7 @@ class Played:
             self.table.questions.append(unit_question(name, cells, unit, bool(self.table.match.lengths)))
         return unit
 
-    def session(self, row: Row, day: date) -> Taken | bool:
+    def session(self, row: DiaryRow, day: date) -> ReadSession | bool:
         """Return the session of a row; True for one that says the same as another, False when it holds none."""
         kind = row.word("kind", "repertoire")
         length = self._length(row)
@@ -97,9 +97,9 @@ class Played:
         except MethodError:
             row.refuse(self._length_name(), row.length, "how long, up to 1440 minutes")
             return False
-        return Taken(row.line, session, row.cell("start"), row.cell("end"), when.between, when.start_day)
+        return ReadSession(row.line, session, row.cell("start"), row.cell("end"), when.between, when.start_day)
 
-    def _says_off(self, row: Row) -> bool:
+    def _says_off(self, row: DiaryRow) -> bool:
         cell = row.cell("off")
         return cell != "" and plain(cell) in diary_words("off")
 
@@ -110,7 +110,7 @@ class Played:
             self._blocks[key] = Block(*key)
         return self._blocks[key]
 
-    def _is_double(self, row: Row, day: date) -> bool:
+    def _is_double(self, row: DiaryRow, day: date) -> bool:
         """True when a row says all that one above says of the same day, and more than how long."""
         at = self.table.at.get("day", len(row.cells))
         content = day, row.cells[:at], row.cells[at + 1 :]
@@ -122,14 +122,14 @@ class Played:
         self._alike[content] += 1
         return f"row-{hashlib.sha256(content.encode()).hexdigest()[:24]}-{self._alike[content]}"
 
-    def _instrument(self, row: Row) -> str:
+    def _instrument(self, row: DiaryRow) -> str:
         cell = row.cell("instrument")
         if not cell:
             return ""
         found = self.table.words.look("instrument", cell, AS_IT_IS)
         return cell[:NAME_MAX] if found == AS_IT_IS else found
 
-    def _effort(self, row: Row) -> float | None:
+    def _effort(self, row: DiaryRow) -> float | None:
         cell = row.cell("effort")
         if not cell:
             return None
@@ -149,7 +149,7 @@ class Played:
     def _length_name(self) -> str:
         return next((self.table.sheet.label(n) for n in self.table.lengths_at), "")
 
-    def _length(self, row: Row) -> float | str | None:
+    def _length(self, row: DiaryRow) -> float | str | None:
         """The minutes of a row, OFF for a day off, None when no length is written; "" when it cannot be read."""
         cell = row.length
         if not cell or cell in NOT_SAID:
@@ -166,7 +166,7 @@ class Played:
         row.refuse(self._length_name(), cell, "how long, such as 90 min, 1h30 or 1,5 h")
         return ""
 
-    def _when(self, row: Row, day: date, length: float | str | None) -> When | None:
+    def _when(self, row: DiaryRow, day: date, length: float | str | None) -> When | None:
         """How long and when a row was played; None when it does not say how long."""
         start, end, start_day = self._times(row, day)
         between = (end - start).total_seconds() / 60 if start and end else None
@@ -179,7 +179,7 @@ class Played:
             end = start + timedelta(minutes=minutes)
         return When(minutes, start, end, None if length is None else between, start_day)
 
-    def _times(self, row: Row, day: date) -> tuple[datetime | None, datetime | None, date | None]:
+    def _times(self, row: DiaryRow, day: date) -> tuple[datetime | None, datetime | None, date | None]:
         """Start and end as instants, and the day that the start itself names."""
         begun, ended, named = self._clocks(row, "start")
         start = instant_of(day, begun, self.home).astimezone(UTC) if begun is not None else None
@@ -187,7 +187,7 @@ class Played:
         clock = own_end if own_end is not None else ended
         return start, None if clock is None else self._after(day, start, clock), named
 
-    def _clocks(self, row: Row, meaning: str) -> tuple[time | None, time | None, date | None]:
+    def _clocks(self, row: DiaryRow, meaning: str) -> tuple[time | None, time | None, date | None]:
         """The time in a cell, a second one, and the practice day where the cell names it."""
         cell = row.cell(meaning)
         if not cell:

@@ -14,10 +14,10 @@ from chirotend.formats.csv_log import check_uid
 from chirotend.formats.diary.felt import Answered, Body, Place
 from chirotend.formats.diary.match import Column, Match
 from chirotend.formats.diary.order import Calendar, ordered
-from chirotend.formats.diary.played import Played, Taken, moment_of
+from chirotend.formats.diary.played import Played, ReadSession, moment_of
 from chirotend.formats.diary.questions import Question
 from chirotend.formats.diary.sheets import Sheet
-from chirotend.formats.diary.table import Row, Table, many
+from chirotend.formats.diary.table import DiaryRow, Table, many
 from chirotend.formats.diary.words import Words
 
 STEP_ROWS = 500
@@ -29,7 +29,7 @@ class Diary:
 
     sheet: Sheet
     columns: list[Column]
-    sessions: list[Taken] = field(default_factory=list)
+    sessions: list[ReadSession] = field(default_factory=list)
     #: what was felt, by day and timing: places with the strongest that was written, {} = asked, nothing there
     felt: dict[tuple[date, str], dict[Place, float]] = field(default_factory=dict)
     notes: dict[date, DayNote] = field(default_factory=dict)
@@ -98,19 +98,19 @@ class _Reader:
         if match.odd.get(line) == "out":
             self.diary.left_out[line] = cells
             return
-        row = Row(self.table, line, cells)
+        row = DiaryRow(self.table, line, cells)
         day = self._day(row)
         if day is not None:
             played = self.played.session(row, day)
             felt = self.body.answers(row, "playing" if played else "daily")
-            said = self._said(row, day)
+            said = self._keep_row(row, day)
             if not row.bad:
                 self._keep(day, played, felt)
                 self._keep_words(row, day)
                 self.empty += not (played or felt or said or day in self.played.off)
         self.diary.bad.extend(row.bad)
 
-    def _day(self, row: Row) -> date | None:
+    def _day(self, row: DiaryRow) -> date | None:
         """The day of a row: its own, the one its start names, or the one above."""
         cell, meaning = row.cell("day"), "day"
         if cell:
@@ -137,7 +137,7 @@ class _Reader:
             return f"a day up to today, {self.today:%-d %B %Y}"
         return f"a day from {FIRST_DAY.year} on" if day < FIRST_DAY else ""
 
-    def _said(self, row: Row, day: date) -> bool:
+    def _keep_row(self, row: DiaryRow, day: date) -> bool:
         """Put together what a row says of its day; False when it says nothing."""
         for n, name in self.note_columns:
             cell = plain_text(row.cells[n])
@@ -149,15 +149,15 @@ class _Reader:
                 row.refuse("", row.notes[0], f"at most {TEXT_MAX} characters of notes on one day")
         return bool(row.notes or row.cell("sleep"))
 
-    def _keep(self, day: date, played: Taken | bool, felt: Sequence[Answered]) -> None:
-        if isinstance(played, Taken):
+    def _keep(self, day: date, played: ReadSession | bool, felt: Sequence[Answered]) -> None:
+        if isinstance(played, ReadSession):
             self.diary.sessions.append(played)
         for answer in felt:
             found = self.diary.felt.setdefault((day, answer.timing), {})
             if answer.place is not None:
                 found[answer.place] = max(found.get(answer.place, 0.0), answer.strength)
 
-    def _keep_words(self, row: Row, day: date) -> None:
+    def _keep_words(self, row: DiaryRow, day: date) -> None:
         sleep = row.word("sleep")
         if sleep:
             self.sleeps.setdefault(day, sleep)

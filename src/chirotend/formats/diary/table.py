@@ -110,7 +110,7 @@ class Table:
         return asked
 
 
-class Row:
+class DiaryRow:
     """A row of a table while it is read: it is taken whole, or not at all when it refuses a cell."""
 
     __slots__ = ("bad", "cells", "line", "notes", "table")

@@ -51,7 +51,7 @@ STAGE_WORDS = (
 
 
 @dataclass(frozen=True)
-class Line:
+class ResemblanceLine:
     sentence: str
     rule: str
     source: str
@@ -78,7 +78,7 @@ class ShownPattern:
 
 @dataclass(frozen=True)
 class Likenesses:
-    lines: tuple[Line, ...]
+    lines: tuple[ResemblanceLine, ...]
     patterns: tuple[ShownPattern, ...]
     stages: tuple[tuple[date, int], ...] = ()
 
@@ -111,7 +111,9 @@ def resembling_page(context: Context) -> Likenesses:
     flags = {code for c in evidence.record.checks if c.day >= first for code in c.red_flags}
     booked = [BOOK_TIER[r.book] for r in call.reasons if r.book in BOOK_TIER]
     shown = [
-        _shown(symptom_patterns()[r.pattern], r.side, r.zones, r.overlap, flags, booked, call.effective == "tacet")
+        _shown_pattern(
+            symptom_patterns()[r.pattern], r.side, r.zones, r.overlap, flags, booked, call.effective == "tacet"
+        )
         for r in found
     ]
     return Likenesses(tuple(_lines(evidence, marks)), tuple(shown), stages_by_week(evidence))
@@ -130,7 +132,7 @@ def _stage_on(evidence: Evidence, day: date) -> tuple[date, int]:
     return day, playing_stage(replace(evidence, record=record, today=day, settled_until=None))
 
 
-def _shown(
+def _shown_pattern(
     p: SymptomPattern,
     side: str,
     zones: Sequence[str],
@@ -159,7 +161,7 @@ def _shown(
     )
 
 
-def _lines(evidence: Evidence, marks: Sequence[Mark]) -> list[Line]:
+def _lines(evidence: Evidence, marks: Sequence[Mark]) -> list[ResemblanceLine]:
     """Sentences on territories, the hand drawing and the stage, each with its rule and source."""
     found = []
     for side in ("left", "right"):
@@ -168,7 +170,7 @@ def _lines(evidence: Evidence, marks: Sequence[Mark]) -> list[Line]:
         if area is not None:
             names = ", ".join(zone(z).name for z in area.zones[:4])
             found.append(
-                Line(
+                ResemblanceLine(
                     f"{side.capitalize()} {names}: the usual area of the {area.nerve} nerve."
                     " Not a diagnosis; worth showing to a clinician if it lasts.",
                     "At least two, and two thirds, of this hand’s tingling or numb places lie there.",
@@ -178,7 +180,7 @@ def _lines(evidence: Evidence, marks: Sequence[Mark]) -> list[Line]:
         drawn = drawn_class(here)
         if drawn in MEDIAN_WORDS and any(kind in SENSORY_KINDS for _, kind in here):
             found.append(
-                Line(
+                ResemblanceLine(
                     f"{side.capitalize()} hand as drawn: {MEDIAN_WORDS[drawn]}. A drawing often seen when the median"
                     " nerve is irritated; something to show, not a name for it.",
                     f"A published class of hand drawings ({drawn}).",
@@ -188,7 +190,7 @@ def _lines(evidence: Evidence, marks: Sequence[Mark]) -> list[Line]:
     stage = playing_stage(evidence)
     if stage:
         found.append(
-            Line(
+            ResemblanceLine(
                 f"Stage {stage} of five: {STAGE_WORDS[stage]}.",
                 "Fry’s stages, from the marks of the last seven days and the answers on other uses.",
                 "Fry 1986, Lancet 2:728–731, from memory, fairly sure; one clinic’s musicians",

@@ -38,7 +38,7 @@ class CallInputs:
 
 def load_inputs(context: Context, morning: bool = False) -> CallInputs:
     """Return what today's call is computed from; `morning` leaves out what came after waking."""
-    clearance = context.once("clearance", context.store.latest_clearance)
+    clearance = context.per_request("clearance", context.store.latest_clearance)
     recovery, last_day = _recovery_before(context, clearance)
     return CallInputs(_evidence(context, recovery, clearance, morning), recovery, last_day)
 

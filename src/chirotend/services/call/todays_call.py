@@ -54,7 +54,7 @@ def todays_call(context: Context, morning: bool = False) -> TodaysCall:
     `morning` leaves out what came after waking. A page that changes nothing computes it once, however many parts of it
     ask.
     """
-    return context.once(f"call, {'morning' if morning else 'now'}", lambda: _issued(context, morning))
+    return context.per_request(f"call, {'morning' if morning else 'now'}", lambda: _issued(context, morning))
 
 
 def computed_call(context: Context, morning: bool = False) -> tuple[Call, Evidence]:

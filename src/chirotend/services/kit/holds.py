@@ -46,7 +46,7 @@ def fitting(context: Context, instrument: str) -> list[Grip]:
 
 def usual(context: Context, instrument: str) -> Usual:
     """Return what is offered: what she held most in two months, what her aims name, then the library's."""
-    return context.once(f"holds {instrument}", lambda: _usual(context, instrument))
+    return context.per_request(f"holds {instrument}", lambda: _usual(context, instrument))
 
 
 def _usual(context: Context, instrument: str) -> Usual:

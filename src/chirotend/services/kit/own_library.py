@@ -18,11 +18,11 @@ SCHEMAS: dict[str, type[Strict]] = {"instrument": Instrument, "grip": Grip, "exe
 
 
 def _own(context: Context, kind: str) -> dict[str, Any]:
-    return context.once(f"own {kind}", lambda: _read(context, kind))
+    return context.per_request(f"own {kind}", lambda: _own_items(context, kind))
 
 
-def _read(context: Context, kind: str) -> dict[str, Any]:
-    rows = context.once("own items", context.store.repository(OwnItemRow).all)
+def _own_items(context: Context, kind: str) -> dict[str, Any]:
+    rows = context.per_request("own items", context.store.repository(OwnItemRow).all)
     return {row.uid: SCHEMAS[kind].model_validate(row.document) for row in rows if row.kind == kind}
 
 

@@ -107,10 +107,10 @@ class Profile:
 
 def profile(context: Context) -> Profile:
     """Return what she has said so far."""
-    return context.once("profile", lambda: _read(context))
+    return context.per_request("profile", lambda: _stored_profile(context))
 
 
-def _read(context: Context) -> Profile:
+def _stored_profile(context: Context) -> Profile:
     row = context.store.repository(ProfileRow).get()
     known = {f.name for f in fields(Profile)}
     if row is None:

@@ -51,7 +51,7 @@ def near_today(context: Context, last: date) -> list[EngagementRow]:
 
 def _near(context: Context) -> list[EngagementRow]:
     first, last = context.today - timedelta(days=1), context.today + timedelta(days=NEAR_DAYS)
-    return context.once("engagements near today", lambda: rows_between(context, first, last))
+    return context.per_request("engagements near today", lambda: rows_between(context, first, last))
 
 
 def row_of(context: Context, uid: str) -> EngagementRow:

@@ -173,7 +173,7 @@ def part_page(context: Context, uid: str, typed: Mapping[str, str] | None = None
         reach.said,
         part_ribbon(asks, rings, ticks, 1040.0, 40),
         part_ribbon(asks, rings, ticks, 354.0, 14),
-        _said(heavy),
+        _heavy_stretches(heavy),
         tuple(_name(p) for p in passages(heavy)[:PASSAGES_MOST]),
         tuple(g.number for g in found if g.rests),
         tuple(g.number for g in found if not g.rests),
@@ -188,7 +188,7 @@ def part_page(context: Context, uid: str, typed: Mapping[str, str] | None = None
     )
 
 
-def _said(heavy: Sequence[BarAsk]) -> tuple[HeavyBars, ...]:
+def _heavy_stretches(heavy: Sequence[BarAsk]) -> tuple[HeavyBars, ...]:
     found: list[HeavyBars] = []
     first = last = -1
     for ask in heavy:

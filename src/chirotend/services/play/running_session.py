@@ -101,7 +101,7 @@ def _open_already() -> FieldError:
 
 
 @dataclass(frozen=True)
-class Taken:
+class AppendedEvents:
     """What became of sent events: ids that stand in the record, how many of them are new, and why others do not."""
 
     stored: tuple[str, ...]
@@ -109,7 +109,7 @@ class Taken:
     refused: tuple[tuple[str, str], ...]  # uid, sentence
 
 
-def append(context: Context, sent: Sequence[object]) -> Taken:
+def append(context: Context, sent: Sequence[object]) -> AppendedEvents:
     """Append events the page made; one sent before is passed over. One that cannot be taken holds no other back.
 
     Each is a dictionary with uid, session, device, seq, kind, payload and (if the page kept it) at_utc, the
@@ -129,7 +129,7 @@ def append(context: Context, sent: Sequence[object]) -> Taken:
             stored.append(event.uid)
         except FieldError as error:
             refused.append((uid, error.sentence))
-    return Taken(tuple(stored), new, tuple(refused))
+    return AppendedEvents(tuple(stored), new, tuple(refused))
 
 
 def _under_the_call(context: Context, event: Event) -> Event:

@@ -3,7 +3,7 @@
 from datetime import datetime, timedelta
 
 from chirotend.services.context import Context, FieldError
-from chirotend.store.models import TakenRow
+from chirotend.store.models import DeviceTouchRow
 
 #: how long a device without a link may keep what was answered on it
 KEPT_FOR = timedelta(days=30)
@@ -23,9 +23,9 @@ def first_time(context: Context, uid: str) -> bool:
         return True
     if len(uid) > UID_MAX or not uid.isalnum():
         raise FieldError("uid", "This answer has an id no device gives. Open the page again and answer once more.")
-    taken = context.store.repository(TakenRow)
+    taken = context.store.repository(DeviceTouchRow)
     if taken.get(uid) is not None:
         return False
-    taken.drop_all(TakenRow.at_utc < context.now - KEPT_FOR)
+    taken.drop_all(DeviceTouchRow.at_utc < context.now - KEPT_FOR)
     taken.put({"uid": uid, "at_utc": context.now})
     return True

@@ -78,7 +78,7 @@ FOLLOWED = ("day", "method", "version", "instrument", "hand", "what", "probe", "
 def followed(context: Context, first: date | None = None) -> dict[str, list[Any]]:
     """Return the values of every measure that is followed, from `first` on (None = all), oldest first, each with the
     names of `FOLLOWED`, by "method|instrument|hand|what, kit": another reed or microphone begins another one."""
-    return context.once(f"measures from {first}", lambda: _followed(context, first))
+    return context.per_request(f"measures from {first}", lambda: _followed(context, first))
 
 
 def _followed(context: Context, first: date | None) -> dict[str, list[Any]]:

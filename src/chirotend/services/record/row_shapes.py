@@ -6,7 +6,7 @@ from typing import Annotated, Any
 from pydantic import Field, create_model
 from sqlalchemy import JSON, Boolean, Date, Float, Integer, String
 
-from chirotend.formats.kept_rows import Day, Instant, Row, Text
+from chirotend.formats.kept_rows import Day, Instant, KeptRow, Text
 from chirotend.store.models import Personal, UTCDateTime
 from chirotend.store.repository import columns
 
@@ -24,14 +24,14 @@ LONGEST = 20_000
 
 
 @cache
-def shape_of(model: type[Personal]) -> type[Row]:
+def shape_of(model: type[Personal]) -> type[KeptRow]:
     """Return what a row of a table may be in a record: types, lengths, and which fields may be missing or null."""
     fields: dict[str, Any] = {}
     for name, column in columns(model).items():
         kind = _kind(column.type)
         needed = column.default is None and not column.nullable
         fields[name] = (kind | None if column.nullable else kind, ... if needed else None)
-    return create_model(f"{model.__name__}Entry", __base__=Row, **fields)
+    return create_model(f"{model.__name__}Entry", __base__=KeptRow, **fields)
 
 
 def _kind(column_type: Any) -> Any:

@@ -6,7 +6,7 @@ from datetime import date, timedelta
 from typing import Any
 
 from chirotend.core.record import Place
-from chirotend.core.review.week import ROOM_DAYS, WEEK, Aim, Line, week_review
+from chirotend.core.review.week import ROOM_DAYS, WEEK, Aim, ReviewLine, week_review
 from chirotend.drawing import score as drawn
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.week_snippet import week_snippet
@@ -44,7 +44,7 @@ class ReviewPage:
     lines: tuple[Spoken, ...]
     change: Spoken
     better: Spoken | None
-    wide: drawn.Line
+    wide: drawn.ScoreLine
     #: the week beside each line, with the days it is about; None where it is about none of them
     beside: tuple[Picture | None, ...]
     over: bool
@@ -112,7 +112,7 @@ def _aims(context: Context, monday: date) -> tuple[Aim, ...]:
     )
 
 
-def spoken(line: Line) -> Spoken:
+def spoken(line: ReviewLine) -> Spoken:
     """Return a line in words."""
     w, values = review_wordings()[line.code], _values(line)
     opens = (str(line.values["region"]), str(line.values["side"])) if "region" in line.values else None
@@ -128,7 +128,7 @@ def spoken(line: Line) -> Spoken:
     )
 
 
-def _values(line: Line) -> dict[str, Any]:
+def _values(line: ReviewLine) -> dict[str, Any]:
     values: dict[str, Any] = {k: f"{v:g}" if isinstance(v, float) else v for k, v in line.values.items()}
     if "region" in values:
         values["place"] = place_words(line.values)

@@ -9,7 +9,7 @@ from chirotend.core.judge.baseline import baseline_week
 from chirotend.core.load.places import Asks, PlaceLoads, place_loads
 from chirotend.core.load.weeks import WEEK, LoadWeek, load_week
 from chirotend.core.record import Block, Place
-from chirotend.drawing.hands_load import PlaceBar, Row, hands_load
+from chirotend.drawing.hands_load import HandRow, PlaceBar, hands_load
 from chirotend.drawing.measured import Picture
 from chirotend.library.loader import load_wordings, other_uses
 from chirotend.services.context import Context
@@ -62,9 +62,9 @@ def loads_page(context: Context, last: date) -> LoadsPage:
     )
 
 
-def _rows(bars: dict[Place, PlaceBar], names: dict[str, str]) -> list[Row]:
+def _rows(bars: dict[Place, PlaceBar], names: dict[str, str]) -> list[HandRow]:
     regions = (*STAFF_REGIONS, *LEDGER_REGIONS)
-    return [Row(names.get(r, r), *(bars.get((r, side)) for side in ("left", "right", "none"))) for r in regions]
+    return [HandRow(names.get(r, r), *(bars.get((r, side)) for side in ("left", "right", "none"))) for r in regions]
 
 
 def _asks(context: Context, aim_by_block: dict[str, AimRow]) -> Asks:
@@ -99,7 +99,7 @@ def _over(bars: dict[Place, PlaceBar]) -> list[Said]:
     if not over:
         return []
     names = [f"{place_name(place)} ({_above(share)})" for place, share in sorted(over.items(), key=_most)]
-    return [_said("over", places=", ".join(names))]
+    return [_load_in_words("over", places=", ".join(names))]
 
 
 def _above(share: float) -> str:
@@ -118,23 +118,23 @@ def _week_lines(week: LoadWeek) -> list[Said]:
 def _minutes(week: LoadWeek) -> Said:
     played = long_time(week.minutes)
     if week.change_min is None:
-        return _said("minutes_partly", minutes=played, known=str(week.known))
+        return _load_in_words("minutes_partly", minutes=played, known=str(week.known))
     if round(week.change_min) == 0:
-        return _said("minutes_same", minutes=played)
+        return _load_in_words("minutes_same", minutes=played)
     change = f"{long_time(abs(week.change_min))} {'more' if week.change_min > 0 else 'less'}"
-    return _said("minutes", minutes=played, change=change)
+    return _load_in_words("minutes", minutes=played, change=change)
 
 
 def _alike(week: LoadWeek) -> Said:
     if week.summary is None:
-        return _said("all_alike" if week.alike else "not_all_known")
+        return _load_in_words("all_alike" if week.alike else "not_all_known")
     monotony = week.summary.monotony
     how = "much alike" if monotony > 2 else "rather alike" if monotony > 1 else "unlike one another"
-    return _said("alike", monotony=f"{monotony:.1f}", words=how, strain=f"{week.summary.strain:.0f}")
+    return _load_in_words("alike", monotony=f"{monotony:.1f}", words=how, strain=f"{week.summary.strain:.0f}")
 
 
 def _dense(week: LoadWeek) -> Said:
-    return _said("dense", week=amount(week.performances[0], "performance"), month=str(week.performances[1]))
+    return _load_in_words("dense", week=amount(week.performances[0], "performance"), month=str(week.performances[1]))
 
 
 def _new_and_hard(week: LoadWeek) -> list[Said]:
@@ -146,20 +146,20 @@ def _new_and_hard(week: LoadWeek) -> list[Said]:
         "hard": long_time(week.hard_min),
         "hard_pct": f"{100 * week.hard_min / week.minutes:.0f}",
     }
-    unrated = [_said("unrated", minutes=long_time(week.unrated_min))] if week.unrated_min else []
-    return [_said("new_and_hard", **values), *unrated]
+    unrated = [_load_in_words("unrated", minutes=long_time(week.unrated_min))] if week.unrated_min else []
+    return [_load_in_words("new_and_hard", **values), *unrated]
 
 
 def _since_rest(week: LoadWeek) -> Said:
     if week.rest_day is None or week.hours_since is None:
-        return _said("no_rest")
-    return _said("since_rest", hours=long_time(week.hours_since * 60), day=day_words(week.rest_day))
+        return _load_in_words("no_rest")
+    return _load_in_words("since_rest", hours=long_time(week.hours_since * 60), day=day_words(week.rest_day))
 
 
 def _untold(loads: PlaceLoads) -> list[Said]:
-    return [_said("untold", minutes=long_time(loads.untold_min))] if loads.untold_min else []
+    return [_load_in_words("untold", minutes=long_time(loads.untold_min))] if loads.untold_min else []
 
 
-def _said(code: str, **values: str) -> Said:
+def _load_in_words(code: str, **values: str) -> Said:
     w = load_wordings()[code]
     return Said(w.sentence.format(**values), w.rule, w.source)

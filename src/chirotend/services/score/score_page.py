@@ -10,7 +10,7 @@ from chirotend.core.load.series import load_series
 from chirotend.core.record import Check, DayNote, Record, Session
 from chirotend.core.record.words import TIMINGS
 from chirotend.drawing import score as drawn
-from chirotend.drawing.score import Line, Remark, ScoreDay, ScoreMark
+from chirotend.drawing.score import Remark, ScoreDay, ScoreLine, ScoreMark
 from chirotend.drawing.strip import Bar, Strip, strip
 from chirotend.library.loader import instrument_name
 from chirotend.services import words
@@ -31,9 +31,9 @@ class ScorePage:
     last: date
     days: tuple[ScoreDay, ...]
     remarks: tuple[Remark, ...]
-    wide: tuple[Line, ...]
-    tablet: tuple[Line, ...]
-    phone: tuple[Line, ...]
+    wide: tuple[ScoreLine, ...]
+    tablet: tuple[ScoreLine, ...]
+    phone: tuple[ScoreLine, ...]
     logged: int
     only: Only
 
@@ -64,7 +64,7 @@ def score_lines_page(context: Context, weeks: int, last: date, only: Only = EVER
     remarks = tuple(r for r in remarks_of(calls) if only.region in ("", r.region))
     scheduled = measured_between(context, only.under, first, end)
 
-    def broken(shown: Sequence[ScoreDay], layout: drawn.Layout) -> tuple[Line, ...]:
+    def broken(shown: Sequence[ScoreDay], layout: drawn.Layout) -> tuple[ScoreLine, ...]:
         return drawn.lines(shown, remarks, layout, words.SHORT_REGIONS, scheduled)
 
     return ScorePage(
@@ -80,14 +80,14 @@ def score_lines_page(context: Context, weeks: int, last: date, only: Only = EVER
     )
 
 
-def last_week(context: Context, record: Record) -> Line:
+def last_week(context: Context, record: Record) -> ScoreLine:
     """Return the last seven days as one system, for Today; `record` reaches back far enough for the usual range."""
     first = context.today - timedelta(days=6)
     days = _days(context, record, context.store.calls(first, context.today), first, context.today, EVERYTHING)
     return drawn.lines(days, (), drawn.Layout(500, 7, 0, short=True), words.SHORT_REGIONS)[0]
 
 
-def of_record(context: Context, record: Record, first: date) -> tuple[tuple[Line, ...], tuple[Line, ...]]:
+def of_record(context: Context, record: Record, first: date) -> tuple[tuple[ScoreLine, ...], tuple[ScoreLine, ...]]:
     """Return two weeks of a record that is not (yet) in the store, as lines for a wide screen and for a phone."""
     days = _days(context, record, {}, first, first + timedelta(days=13), EVERYTHING)
     wide, phone = (drawn.lines(days, (), layout, words.SHORT_REGIONS) for layout in (drawn.DESK, drawn.PHONE))

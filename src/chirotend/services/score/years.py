@@ -223,12 +223,14 @@ def _compared(a: SpanFacts, b: SpanFacts) -> tuple[Compared, ...]:
         *([(waking, a.waking, b.waking, 1)] if b.place else []),
     ]
     return tuple(
-        Compared(name, two_bars(Pair(x, y), digits), change(x, y), _read(x, digits), _read(y, digits))
+        Compared(
+            name, two_bars(Pair(x, y), digits), change(x, y), _number_in_words(x, digits), _number_in_words(y, digits)
+        )
         for name, x, y, digits in rows
     )
 
 
-def _read(value: float | None, digits: int) -> str:
+def _number_in_words(value: float | None, digits: int) -> str:
     return "not known" if value is None else f"{value:.{digits}f}"
 
 

@@ -3,15 +3,15 @@
 from chirotend.formats.probe_data import Awareness
 from chirotend.services.context import Context
 from chirotend.services.technique import awareness
-from chirotend.services.technique.lines import Line
+from chirotend.services.technique.lines import ProbeLine
 
 
-def line(context: Context) -> Line:
+def line(context: Context) -> ProbeLine:
     """Return the look that was set most often this week, else the one that was answered last."""
     shown = awareness.shown(context)
     answered = [s for s in shown if s.last is not None]
     if not answered:
-        return Line(
+        return ProbeLine(
             Awareness.kind,
             "Body awareness",
             None,
@@ -27,7 +27,7 @@ def line(context: Context) -> Line:
     value, words = (
         (f"{most.set} of {most.asked}", f"set, {most.look.name.lower()}") if most.asked else ("–", "this week")
     )
-    return Line(
+    return ProbeLine(
         Awareness.kind,
         "Body awareness",
         last,

@@ -24,7 +24,7 @@ from chirotend.services.play import takes
 from chirotend.services.record import measured
 from chirotend.services.technique import probes
 from chirotend.services.technique.hearing import Heard, hear_sandboxed
-from chirotend.services.technique.lines import Line
+from chirotend.services.technique.lines import ProbeLine
 from chirotend.services.technique.probes import BYTES_MAX, About, Brought, File, Probe
 from chirotend.services.units import decimals
 
@@ -280,7 +280,7 @@ def evenness_page(context: Context, uid: str, round_from: int | None = None) -> 
     data, heard = found.data, _heard(found.data)
     rounds = heard.rounds
     first = _first_round(rounds, round_from) if rounds else 0
-    sentence, following = _said(data, rounds.steps if rounds else (), heard.problem)
+    sentence, following = _evenness_in_words(data, rounds.steps if rounds else (), heard.problem)
     return EvennessPage(
         found,
         sentence,
@@ -327,7 +327,7 @@ def _named(found: Cycle | None) -> int | None:
     return worst if abs(off) >= OFF_MS else None
 
 
-def _said(data: Evenness, steps: Sequence[Step | StepFound], problem: str) -> tuple[str, str]:
+def _evenness_in_words(data: Evenness, steps: Sequence[Step | StepFound], problem: str) -> tuple[str, str]:
     if not steps:
         return (
             f"Too little to tell the fingers apart: {problem}.",
@@ -420,11 +420,11 @@ def _fine(context: Context, found: Probe[Evenness]) -> str:
     )
 
 
-def line(context: Context) -> Line:
+def line(context: Context) -> ProbeLine:
     """Return the evenness line of the bench."""
     heard = [p for p in probes.of_kind(context, Evenness, most=SHOWN) if p.data.found]
     if not heard:
-        return Line(
+        return ProbeLine(
             Evenness.kind,
             "Evenness",
             None,
@@ -439,14 +439,14 @@ def line(context: Context) -> Line:
     worst, off = _off(last.data.found)
     alike = [p for p in heard if p.about == last.about]
     trend = _trend(alike)
-    return Line(
+    return ProbeLine(
         Evenness.kind,
         "Evenness",
         last.day,
         f"{abs(off):.0f} ms",
         f"{last.data.steps[worst]}, {'early' if off < 0 else 'late'}",
         small_rounds([(p.day, [s.middle_ms for s in p.data.found]) for p in alike], worst),
-        f"{trend}{_said(last.data, last.data.found, '')[0]}",
+        f"{trend}{_evenness_in_words(last.data, last.data.found, '')[0]}",
         "Record",
         "technique.evenness",
     )

@@ -8,8 +8,7 @@ from chirotend.core.body.zones import zone
 from chirotend.drawing.holds import hold_picture
 from chirotend.drawing.looks import last_looks
 from chirotend.drawing.measured import Picture
-from chirotend.drawing.minutes_in import Row as StripRow
-from chirotend.drawing.minutes_in import minutes_strip
+from chirotend.drawing.minutes_in import MinutesRow, minutes_strip
 from chirotend.formats.probe_data import Faults
 from chirotend.library.probes import FaultLook, fault_looks
 from chirotend.library.schema import USES, Grip
@@ -66,7 +65,7 @@ def grip_book_page(context: Context, instrument: str = "") -> GripBookPage:
     chosen = probes.instrument_of(context, instrument)
     usual = holds.usual(context, chosen)
     mine = {g.id for g in (*usual.grips[:3], *usual.postures[:2])}
-    shown = [_shown(g, g.id in mine) for g in holds.fitting(context, chosen)]
+    shown = [_shown_grip(g, g.id in mine) for g in holds.fitting(context, chosen)]
     order = {g.id: n for n, g in enumerate((*usual.grips, *usual.postures))}
     hers = sorted((s for s in shown if s.usual), key=lambda s: order[s.grip.id])
     first = context.today - timedelta(days=DAYS - 1)
@@ -86,7 +85,7 @@ def grip_book_page(context: Context, instrument: str = "") -> GripBookPage:
     )
 
 
-def _shown(grip: Grip, usual: bool) -> Shown:
+def _shown_grip(grip: Grip, usual: bool) -> Shown:
     return Shown(
         grip,
         hold_picture(grip.id),
@@ -97,12 +96,12 @@ def _shown(grip: Grip, usual: bool) -> Shown:
     )
 
 
-def _strip_rows(context: Context, minutes: Mapping[tuple[str, date], float], first: date) -> list[StripRow]:
+def _strip_rows(context: Context, minutes: Mapping[tuple[str, date], float], first: date) -> list[MinutesRow]:
     by_hold: dict[str, dict[date, float]] = {}
     for (hold, day), value in minutes.items():
         by_hold.setdefault(hold, {})[day] = value
     known = own_library.grips(context)
-    found = [StripRow(known[h].name if h in known else h, days) for h, days in by_hold.items()]
+    found = [MinutesRow(known[h].name if h in known else h, days) for h, days in by_hold.items()]
     return sorted(found, key=lambda row: -sum(row.minutes.values()))
 
 

@@ -114,7 +114,7 @@ def least_pressure_page(context: Context, uid: str) -> LeastPressurePage:
     here = search(answers)
     what, part = _named(found)
     result, too_few = _result(answers)
-    sentence, trend = _said(context, found, result, too_few)
+    sentence, trend = _pressure_in_words(context, found, result, too_few)
     values = history(context, found) if found.done else []
     return LeastPressurePage(
         found,
@@ -228,7 +228,9 @@ def _least_newtons(data: Pressure, result: LeastPressure) -> float | None:
     return data.usual_N * result.least / 100 if data.usual_N is not None else None
 
 
-def _said(context: Context, found: Probe[Pressure], result: LeastPressure | None, too_few: str) -> tuple[str, str]:
+def _pressure_in_words(
+    context: Context, found: Probe[Pressure], result: LeastPressure | None, too_few: str
+) -> tuple[str, str]:
     """The result in one sentence, and how it lies to the last one that compares."""
     if result is None:
         return f"Nothing can be told yet: {too_few}.", ""
@@ -252,7 +254,7 @@ def _said(context: Context, found: Probe[Pressure], result: LeastPressure | None
 
 def latest(context: Context) -> list[tuple[Probe[Pressure], LeastPressure]]:
     """Return the newest result of each thing searched for, newest first."""
-    return context.once("searches", lambda: _latest(context))
+    return context.per_request("searches", lambda: _latest(context))
 
 
 def _latest(context: Context) -> list[tuple[Probe[Pressure], LeastPressure]]:

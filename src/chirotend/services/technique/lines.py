@@ -8,7 +8,7 @@ from chirotend.services.words import day_words
 
 
 @dataclass(frozen=True)
-class Line:
+class ProbeLine:
     """One probe on the bench. `day` None = never done: no value, no drawing, and `sentence` invites."""
 
     kind: str

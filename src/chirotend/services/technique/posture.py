@@ -29,7 +29,7 @@ from chirotend.formats.probe_data import Posture
 from chirotend.library.probes import Template, TemplateAngle, templates
 from chirotend.services.context import Context, FieldError
 from chirotend.services.technique import probes
-from chirotend.services.technique.lines import Line
+from chirotend.services.technique.lines import ProbeLine
 from chirotend.services.technique.probes import About, File, Probe
 from chirotend.services.units import decimal, maybe
 from chirotend.services.words import day_words
@@ -175,7 +175,7 @@ def posture_page(context: Context, uid: str, typed: Mapping[str, str] | None = N
     refused = _turned(template, data)
     alike = probes.alike(context, found)
     before = _history(context, {found.uid, *(p.uid for p in alike if p.at_utc <= found.at_utc)}, template.angle)
-    shown = tuple(_shown(found, a, values.get(a.id), problems.get(a.id, ""), before) for a in template.angle)
+    shown = tuple(_shown_angle(found, a, values.get(a.id), problems.get(a.id, ""), before) for a in template.angle)
     earlier = [p for p in alike if p.uid != uid and p.data.clip == ""]
     chosen = next((p for p in earlier if p.uid == ghost), None)
     clip = _frames(context, data.clip, found.day) if data.clip else []
@@ -192,7 +192,7 @@ def posture_page(context: Context, uid: str, typed: Mapping[str, str] | None = N
         _times(template, clip, found.about.hand) if len(clip) > 1 else (),
         tuple((p.uid, day_words(p.day)) for p in reversed(earlier)),
         chosen,
-        *_said(shown, refused),
+        *_posture_in_words(shown, refused),
     )
 
 
@@ -248,7 +248,9 @@ def _turned(template: Template, data: Posture) -> str:
     )
 
 
-def _shown(found: Probe[Posture], angle: TemplateAngle, value: float | None, problem: str, before: list[Any]) -> Angle:
+def _shown_angle(
+    found: Probe[Posture], angle: TemplateAngle, value: float | None, problem: str, before: list[Any]
+) -> Angle:
     if value is None:
         return Angle(angle.id, angle.name, None, "", "", problem, "")
     way = angle.plus if value >= 0 or not angle.minus else angle.minus
@@ -340,7 +342,7 @@ def _times(template: Template, clip: list[Probe[Posture]], hand: str) -> tuple[t
     return tuple(found)
 
 
-def _said(shown: tuple[Angle, ...], refused: str) -> tuple[str, str]:
+def _posture_in_words(shown: tuple[Angle, ...], refused: str) -> tuple[str, str]:
     if refused:
         return "This picture is not kept as a measure.", refused
     known = [a for a in shown if a.value is not None]
@@ -376,11 +378,11 @@ def next_frame(context: Context, uid: str) -> str:
     return waiting[0] if waiting else uid
 
 
-def line(context: Context) -> Line:
+def line(context: Context) -> ProbeLine:
     """Return the posture line of the bench: the wrist of the newest picture, else its first angle."""
     done = probes.of_kind(context, Posture, most=1)
     if not done:
-        return Line(
+        return ProbeLine(
             Posture.kind,
             "Posture from a picture",
             None,
@@ -398,11 +400,11 @@ def line(context: Context) -> Line:
     wanted = wanted or next((a for a in template.angle if a.id in values), template.angle[0])
     value = values.get(wanted.id, 0.0)
     rows = _history(context, probes.ids_alike(context, last), [wanted])
-    shown = _shown(last, wanted, value, "", rows)
+    shown = _shown_angle(last, wanted, value, "", rows)
     edge = wanted.limit.plus if wanted.limit and value >= 0 else None
     side = f"{last.about.hand} " if wanted.of_hand and last.about.hand else ""
     trend = _trend([r.value for r in rows])
-    return Line(
+    return ProbeLine(
         Posture.kind,
         "Posture from a picture",
         last.day,

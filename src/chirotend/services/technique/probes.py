@@ -224,10 +224,10 @@ def probe(context: Context, uid: str, made_of: type[D]) -> Probe[D]:
     row = context.row(ProbeRow, uid)
     if row.kind != made_of.kind:
         raise NotThere(uid)
-    return _read(row, made_of)
+    return _probe_of(row, made_of)
 
 
-def _read(row: ProbeRow, made_of: type[D]) -> Probe[D]:
+def _probe_of(row: ProbeRow, made_of: type[D]) -> Probe[D]:
     try:
         data = made_of.model_validate(dict(row.data))
     except ValidationError as error:
@@ -250,7 +250,7 @@ def of_kind(context: Context, made_of: type[D], first: date | None = None, most:
 
 def _newest(context: Context, made_of: type[D], wanted: list[Any], most: int | None) -> list[Probe[D]]:
     rows = context.store.repository(ProbeRow).all(*wanted, order=(ProbeRow.at_utc.desc(),), most=most)
-    return [_read(row, made_of) for row in reversed(rows)]
+    return [_probe_of(row, made_of) for row in reversed(rows)]
 
 
 def every(context: Context, made_of: type[D], day: date) -> list[Probe[D]]:
@@ -258,7 +258,7 @@ def every(context: Context, made_of: type[D], day: date) -> list[Probe[D]]:
     rows = context.store.repository(ProbeRow).all(
         ProbeRow.kind == made_of.kind, ProbeRow.day == day, order=(ProbeRow.at_utc,)
     )
-    return [_read(row, made_of) for row in rows]
+    return [_probe_of(row, made_of) for row in rows]
 
 
 def alike(context: Context, wanted: Probe[D], most: int = LATEST) -> list[Probe[D]]:

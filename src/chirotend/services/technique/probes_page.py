@@ -10,7 +10,7 @@ from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.kit.profile import profile, say
 from chirotend.services.technique import least_pressure, probes
-from chirotend.services.technique.lines import Line
+from chirotend.services.technique.lines import ProbeLine
 from chirotend.services.technique.registry import LINES
 from chirotend.services.words import listed, place_name
 
@@ -37,7 +37,7 @@ class ProbesPage:
     """The bench."""
 
     today: Today | None
-    lines: tuple[Line, ...]
+    lines: tuple[ProbeLine, ...]
     day: date
 
     @property
@@ -58,7 +58,7 @@ def put_off(context: Context) -> None:
     say(context, probe_put_off=context.today.isoformat())
 
 
-def _today(context: Context, lines: tuple[Line, ...]) -> Today:
+def _today(context: Context, lines: tuple[ProbeLine, ...]) -> Today:
     """The measure asked for: a press beside a tight hand, else the press when it is due, else the oldest line."""
     spared = probes.spared_today(context)
     if spared:
@@ -84,7 +84,7 @@ def _today(context: Context, lines: tuple[Line, ...]) -> Today:
     )
 
 
-def _looking(context: Context, posture_line: Line, spared: str) -> Today:
+def _looking(context: Context, posture_line: ProbeLine, spared: str) -> Today:
     """On a Muted day the measure that asks nothing of the hand it rests on: looking."""
     return Today(
         posture_line.name,

@@ -8,7 +8,7 @@ from typing import IO, Any
 from chirotend.formats.probe_data import Awareness, Evenness, Faults, Posture, Pressure, ProbeData, Strokes, Trace
 from chirotend.services.context import Context
 from chirotend.services.technique import awareness_line, evenness, posture, strokes, traces
-from chirotend.services.technique.lines import Line
+from chirotend.services.technique.lines import ProbeLine
 from chirotend.services.technique.probes import Brought, File
 
 
@@ -27,7 +27,7 @@ class RegisteredProbe:
     """One probe. `line` None = it has none on the bench; `reader` None = it brings no file that is read first."""
 
     data: type[ProbeData]
-    line: Callable[[Context], Line] | None = None
+    line: Callable[[Context], ProbeLine] | None = None
     reader: Reader | None = None
 
 

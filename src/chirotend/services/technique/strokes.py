@@ -17,7 +17,7 @@ from chirotend.formats.probe_data import Strokes
 from chirotend.services.context import Context, FieldError
 from chirotend.services.technique import probes
 from chirotend.services.technique.hearing import struck_sandboxed
-from chirotend.services.technique.lines import Line
+from chirotend.services.technique.lines import ProbeLine
 from chirotend.services.technique.probes import BYTES_MAX, About, Probe
 from chirotend.services.units import decimals
 
@@ -29,7 +29,7 @@ WAYS = ("free", "choked")
 
 
 @dataclass(frozen=True)
-class Row:
+class StrokeRow:
     """One set of strokes as the page shows it."""
 
     probe: Probe[Strokes]
@@ -41,7 +41,7 @@ class Row:
 class StrokesPage:
     """The sets of one hand on one instrument, newest first; at equal loudness by name; a sentence, a thing to try."""
 
-    rows: tuple[Row, ...]
+    rows: tuple[StrokeRow, ...]
     equal: tuple[tuple[str, float], ...]
     picture: Picture | None
     sentence: str
@@ -148,14 +148,14 @@ def _from_file(context: Context, folder: Path, stream: IO[bytes]) -> list[float]
 def strokes_page(context: Context) -> StrokesPage:
     """Return her sets of strokes with what they say together."""
     done = list(reversed(probes.of_kind(context, Strokes)))[:24]
-    rows = tuple(Row(p, stroke_set(p.data.peaks_N), _name(p)) for p in done)
-    newest: dict[str, Row] = {}
+    rows = tuple(StrokeRow(p, stroke_set(p.data.peaks_N), _name(p)) for p in done)
+    newest: dict[str, StrokeRow] = {}
     for row in rows:
         if row.probe.about.hand == rows[0].probe.about.hand:
             newest.setdefault(row.name, row)
     shown = list(newest.values())[:6]
     equal = _equal(shown)
-    sentence, following = _said(shown, equal)
+    sentence, following = _strokes_in_words(shown, equal)
     return StrokesPage(
         rows,
         equal,
@@ -169,7 +169,7 @@ def _name(found: Probe[Strokes]) -> str:
     return f"{found.data.stick}, {found.data.way}" if found.data.way else found.data.stick
 
 
-def _equal(shown: list[Row]) -> tuple[tuple[str, float], ...]:
+def _equal(shown: list[StrokeRow]) -> tuple[tuple[str, float], ...]:
     """The force of each at one loudness, where at least two sets were heard; least first."""
     heard = {
         r.name: list(zip(r.probe.data.peaks_N, r.probe.data.levels, strict=True)) for r in shown if r.probe.data.levels
@@ -181,7 +181,7 @@ def _equal(shown: list[Row]) -> tuple[tuple[str, float], ...]:
     return tuple(sorted(found.items(), key=lambda each: each[1]))
 
 
-def _said(shown: list[Row], equal: tuple[tuple[str, float], ...]) -> tuple[str, str]:
+def _strokes_in_words(shown: list[StrokeRow], equal: tuple[tuple[str, float], ...]) -> tuple[str, str]:
     if not shown:
         return (
             "No strokes yet.",
@@ -207,11 +207,11 @@ def _said(shown: list[Row], equal: tuple[tuple[str, float], ...]) -> tuple[str, 
     )
 
 
-def line(context: Context) -> Line:
+def line(context: Context) -> ProbeLine:
     """Return the line of strokes of the bench."""
     shown = strokes_page(context)
     if not shown.rows:
-        return Line(
+        return ProbeLine(
             Strokes.kind,
             "Strokes",
             None,
@@ -223,7 +223,7 @@ def line(context: Context) -> Line:
             "technique.strokes",
         )
     last = shown.rows[0]
-    return Line(
+    return ProbeLine(
         Strokes.kind,
         "Strokes",
         last.probe.day,

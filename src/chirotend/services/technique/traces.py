@@ -29,7 +29,7 @@ from chirotend.formats.probe_data import Channel, Summary, Trace
 from chirotend.services.context import Context, FieldError
 from chirotend.services.play import takes
 from chirotend.services.technique import probes
-from chirotend.services.technique.lines import Line
+from chirotend.services.technique.lines import ProbeLine
 from chirotend.services.technique.probes import BYTES_MAX, Brought, File, Probe
 from chirotend.services.units import decimal, maybe
 
@@ -57,7 +57,7 @@ ZONES = {
 
 
 @dataclass(frozen=True)
-class Row:
+class TraceRow:
     """A channel as the page shows it: its summary, where it lies against the limits (none = it has none)."""
 
     channel: Channel
@@ -71,7 +71,7 @@ class TracePage:
     """A trace: its channels with what they showed, a picture of a part of it, one sentence and one thing to try."""
 
     probe: Probe[Trace]
-    rows: tuple[Row, ...]
+    rows: tuple[TraceRow, ...]
     picture: Picture | None
     from_s: float
     to_s: float
@@ -161,7 +161,7 @@ def worked_out(context: Context, folder: Path, uid: str, typed: Mapping[str, str
     rate = found.data.rate_hz or maybe("rate_hz", "Samples a second", typed.get("rate_hz", ""), 5, 50_000)
     if not rate:
         raise FieldError("rate_hz", "Say how many samples a second the trace has: it holds no column of time.")
-    channels = [_said(n, c, typed) for n, c in enumerate(found.data.channels)]
+    channels = [_channel_as_typed(n, c, typed) for n, c in enumerate(found.data.channels)]
     summaries = []
     for n, channel in enumerate(channels):
         values = samples[n].astype(float) * UNITS[channel.kind][channel.unit]
@@ -191,7 +191,7 @@ def describe(context: Context, uid: str, data: Trace) -> None:
     probes.finish(context, uid, data, _values(data, probes.probe(context, uid, Trace).about.hand))
 
 
-def _said(n: int, channel: Channel, typed: Mapping[str, str]) -> Channel:
+def _channel_as_typed(n: int, channel: Channel, typed: Mapping[str, str]) -> Channel:
     kind, unit, side = (typed.get(f"{name}-{n}", getattr(channel, name)) for name in ("kind", "unit", "side"))
     if kind not in CHANNEL_KINDS:
         raise FieldError(f"kind-{n}", f"{channel.name}: say what it is: {', '.join(NAMES.values())}.")
@@ -276,15 +276,15 @@ def trace_page(
     return TracePage(found, rows, picture, start, end, *_sentence(data), _uneven(data), _notes(data), sound, heard)
 
 
-def _row(channel: Channel, found: Summary | None) -> Row:
+def _row(channel: Channel, found: Summary | None) -> TraceRow:
     if found is None:
-        return Row(channel, None, (), "")
+        return TraceRow(channel, None, (), "")
     if channel.maximum is None:
-        return Row(channel, found, (), "% of its own loud part: compares with no other recording")
+        return TraceRow(channel, found, (), "% of its own loud part: compares with no other recording")
     if channel.kind != "emg":
-        return Row(channel, found, (), "% of your strongest")
+        return TraceRow(channel, found, (), "% of your strongest")
     zones = Amplitudes(found.p10, found.p50, found.p90).zones
-    return Row(channel, found, tuple(ZONES[z] for z in zones), "% of your strongest effort")
+    return TraceRow(channel, found, tuple(ZONES[z] for z in zones), "% of your strongest effort")
 
 
 def _closer(
@@ -366,11 +366,11 @@ def hear_beside(context: Context, uid: str, typed: Mapping[str, str]) -> None:
     probes.change(context, uid, found.data.model_copy(update={"take": take, "take_at_s": begins}), found.state)
 
 
-def line(context: Context) -> Line:
+def line(context: Context) -> ProbeLine:
     """Return the line of traces of the bench."""
     done = [p for p in probes.of_kind(context, Trace, most=3) if p.data.summaries]
     if not done:
-        return Line(
+        return ProbeLine(
             Trace.kind,
             "Traces",
             None,
@@ -383,7 +383,7 @@ def line(context: Context) -> Line:
         )
     last = done[-1]
     longest = [(p.day, max(s.longest_s for s in p.data.summaries), p.data.summaries[0].gaps_a_minute) for p in done]
-    return Line(
+    return ProbeLine(
         Trace.kind,
         "Traces",
         last.day,

@@ -48,7 +48,7 @@ def new_row(kind: str, day: date, **said: Any) -> dict[str, Any]:
 
 def happenings(context: Context) -> tuple[Happening, ...]:
     """Return what happened and has not long ended, the latest first."""
-    return context.once("happenings", lambda: tuple(map(happening_of, rows(context))))
+    return context.per_request("happenings", lambda: tuple(map(happening_of, rows(context))))
 
 
 def rows(context: Context) -> list[HappeningRow]:

@@ -22,14 +22,14 @@ from chirotend.store.models import AimRow
 
 
 @dataclass(frozen=True)
-class Line:
+class SuitedLine:
     """A sentence of what suits today, with the rule behind it."""
 
     sentence: str
     rule: str
 
 
-WARM_UP = Line(
+WARM_UP = SuitedLine(
     "The warm-up is made for it: nothing that loads a marked place, nothing new.",
     "The composer's own rules; the warm-up names what it left out and why.",
 )
@@ -61,7 +61,7 @@ def _marked(evidence: Evidence, recovery: Recovery) -> tuple[Place, ...]:
     return tuple(sorted({*recovery.places} or recent))
 
 
-def lines(context: Context) -> tuple[Line, ...]:
+def lines(context: Context) -> tuple[SuitedLine, ...]:
     """Return what suits her today in sentences; nothing unless today is Muted."""
     found = _suited(context)
     if found is None:
@@ -81,16 +81,16 @@ def _open_aims(context: Context) -> list[AimRow]:
     return [a for a in week_aims.aims(context, monday(context.today)) if not a.done]
 
 
-def _blocks(what: Suited) -> list[Line]:
+def _blocks(what: Suited) -> list[SuitedLine]:
     if what.left_min is None:
         return []
     if what.left_min < 1:
-        return [Line("Today’s minutes are played.", "The limit less what is written of today.")]
+        return [SuitedLine("Today’s minutes are played.", "The limit less what is written of today.")]
     sentence = f"{long_time(what.left_min)} left: {amount(what.blocks, 'block')} of at most {what.block_min:g}."
-    return [Line(sentence, "The limit less what is written of today, in blocks of the level.")]
+    return [SuitedLine(sentence, "The limit less what is written of today, in blocks of the level.")]
 
 
-def _instruments(what: Suited) -> list[Line]:
+def _instruments(what: Suited) -> list[SuitedLine]:
     if not what.demands:
         return []
     rule = "The places each of your instruments loads in the usual way of playing, as the library says."
@@ -104,23 +104,23 @@ def _instruments(what: Suited) -> list[Line]:
             if len(what.demands) > 1
             else f"The {instrument_name(what.demands[0][0]).lower()} uses"
         )
-        return [Line(f"{every} the {used}. Play less today.", rule)]
-    return [Line("All your instruments use something that is marked. Play less today.", rule)]
+        return [SuitedLine(f"{every} the {used}. Play less today.", rule)]
+    return [SuitedLine("All your instruments use something that is marked. Play less today.", rule)]
 
 
-def _grips(what: Suited, names: dict[str, str]) -> list[Line]:
+def _grips(what: Suited, names: dict[str, str]) -> list[SuitedLine]:
     rule = "What a grip costs and relieves, as the library says; only grips you use already."
-    prefer = [Line(f"Prefer: {listed(names[g] for g in what.grips)}.", rule)] if what.grips else []
-    avoid = [Line(f"Not today: {listed(names[g] for g in what.not_grips)}.", rule)] if what.not_grips else []
+    prefer = [SuitedLine(f"Prefer: {listed(names[g] for g in what.grips)}.", rule)] if what.grips else []
+    avoid = [SuitedLine(f"Not today: {listed(names[g] for g in what.not_grips)}.", rule)] if what.not_grips else []
     return [*prefer, *avoid]
 
 
-def _aims(what: Suited, titles: dict[str, str], grips: dict[str, str]) -> list[Line]:
+def _aims(what: Suited, titles: dict[str, str], grips: dict[str, str]) -> list[SuitedLine]:
     rule = "New and hard waits while Muted; so does what loads a marked place and has another way."
     wait = [f"“{titles[w.aim]}” ({_why(w, grips)})" for w in what.wait]
     go = [f"“{titles[a]}”" for a in what.go]
-    found = [Line(f"Leave out today: {listed(wait)}.", rule)] if wait else []
-    return [*found, *([Line(f"Today, softly and slowly: {listed(go)}.", rule)] if go else [])]
+    found = [SuitedLine(f"Leave out today: {listed(wait)}.", rule)] if wait else []
+    return [*found, *([SuitedLine(f"Today, softly and slowly: {listed(go)}.", rule)] if go else [])]
 
 
 def _why(wait: LeftOutAim, grips: dict[str, str]) -> str:

@@ -83,7 +83,7 @@ def warmup_page(context: Context) -> ShownWarmup:
         asked.tags,
         wish.call,
         warmup,
-        tuple(_shown(context, wish, step, entries, free[step.exercise.stage]) for step in warmup.steps),
+        tuple(_shown_step(context, wish, step, entries, free[step.exercise.stage]) for step in warmup.steps),
         (*_for_the_limit(asked, wish), *_shorter(replace(asked, minutes=wish.minutes), warmup), *_left_out(warmup)),
         _music_tags(offered, wish.family),
         kept,
@@ -107,7 +107,7 @@ def asks_first(context: Context) -> bool:
     return not profile(context).states_asked and not context.store.repository(WarmupRow).some(("day",), most=1)
 
 
-def _shown(
+def _shown_step(
     context: Context, wish: WarmupInputs, step: Step, entries: Mapping[str, ExerciseEntry], free: Sequence[Exercise]
 ) -> ShownStep:
     note = ""

@@ -62,7 +62,9 @@ def programme_of(row: ProgrammeRow) -> Programme:
 def all_of(context: Context) -> tuple[Programme, ...]:
     """Return every programme of hers, the newest first."""
     rows = context.store.repository(ProgrammeRow)
-    return context.once("programmes", lambda: tuple(map(programme_of, rows.all(order=(ProgrammeRow.first.desc(),)))))
+    return context.per_request(
+        "programmes", lambda: tuple(map(programme_of, rows.all(order=(ProgrammeRow.first.desc(),))))
+    )
 
 
 def running(context: Context) -> tuple[Programme, ...]:
@@ -72,7 +74,7 @@ def running(context: Context) -> tuple[Programme, ...]:
 
 def walk_of(context: Context, programme: Programme, evidence: Evidence) -> Walk:
     """Return how a programme of steps has gone up to the day of `evidence`."""
-    return context.once(f"walk {programme.uid}", lambda: _walk(context, programme, evidence))
+    return context.per_request(f"walk {programme.uid}", lambda: _walk(context, programme, evidence))
 
 
 def _walk(context: Context, programme: Programme, evidence: Evidence) -> Walk:

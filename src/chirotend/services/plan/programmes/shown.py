@@ -93,7 +93,7 @@ def programmes_page(context: Context) -> ProgrammesPage:
     evidence = todays_call(context).evidence
     mine = all_of(context)
     return ProgrammesPage(
-        tuple(_shown(context, p, evidence) for p in mine if p.ended is None),
+        tuple(_shown_programme(context, p, evidence) for p in mine if p.ended is None),
         tuple(p for p in mine if p.ended is not None),
         conflicts(context, evidence),
         tuple(programmes().values()),
@@ -105,7 +105,7 @@ def one(context: Context, uid: str) -> Shown:
     """Return one of her programmes; `NotThere` when she has none of that id."""
     context.row(ProgrammeRow, uid)
     evidence = todays_call(context).evidence
-    return next(_shown(context, p, evidence) for p in all_of(context) if p.uid == uid)
+    return next(_shown_programme(context, p, evidence) for p in all_of(context) if p.uid == uid)
 
 
 def todays_lines(context: Context) -> tuple[str, ...]:
@@ -114,11 +114,11 @@ def todays_lines(context: Context) -> tuple[str, ...]:
         return ()
     evidence = todays_call(context).evidence
     said_already = {c.programme for c in evidence.ceilings}
-    shown = (_shown(context, p, evidence) for p in running(context) if p.entry.id not in said_already)
+    shown = (_shown_programme(context, p, evidence) for p in running(context) if p.entry.id not in said_already)
     return tuple(f"{s.programme.entry.name}. {s.headline} {s.why}" for s in shown)
 
 
-def _shown(context: Context, p: Programme, e: Evidence) -> Shown:
+def _shown_programme(context: Context, p: Programme, e: Evidence) -> Shown:
     if p.first > context.today:
         return Shown(p, _subject(context, p), f"It begins on {p.first:%A %-d %B}.", "", (), (), (), "waits")
     if p.entry.rule == "steps":

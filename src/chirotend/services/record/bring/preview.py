@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from chirotend.drawing.score import Line
+from chirotend.drawing.score import ScoreLine
 from chirotend.services.context import Context
 from chirotend.services.record.bring.shown import fortnight_of
 from chirotend.services.score import score_page
@@ -14,8 +14,8 @@ from chirotend.services.score import score_page
 class Fortnight:
     """Two weeks as lines of the score, for a wide screen and for a phone."""
 
-    wide: tuple[Line, ...]
-    phone: tuple[Line, ...]
+    wide: tuple[ScoreLine, ...]
+    phone: tuple[ScoreLine, ...]
 
 
 def fortnight(context: Context, shown: Mapping[str, Any]) -> Fortnight | None:
