@@ -13,29 +13,45 @@
   const at = (element) => ancestors(element).slice(0, 4).reverse()
     .map((e) => [e.tagName.toLowerCase(), ...(e.getAttribute("class") || "").split(/\s+/)].filter(Boolean).join(".")).join(" > ");
   const tell = (kind, text, element) => found.push({kind, text: text.slice(0, 60), at: element ? at(element) : ""});
-  const seen = (element) => ancestors(element).every((e) => {
+  // asked of every text, and answered by what stands round it: each element is looked at once
+  const once = (ask) => {
+    const known = new WeakMap();
+    const answer = (e) => {
+      if (!e || e.nodeType !== 1 || e.tagName === "BODY") return ask(null, answer);
+      if (!known.has(e)) known.set(e, ask(e, answer));
+      return known.get(e);
+    };
+    return answer;
+  };
+  const seen = once((e, answer) => {
+    if (!e) return true;
     const style = getComputedStyle(e), box = e.getBoundingClientRect();
     if (style.display === "none" || style.visibility !== "visible" || +style.opacity < 0.05) return false;
-    return !((box.width <= 1 || box.height <= 1) && style.overflow !== "visible");
+    return !((box.width <= 1 || box.height <= 1) && style.overflow !== "visible") && answer(e.parentElement);
   });
-  const folded = (element) => ancestors(element).some((e) => {
+  const folded = once((e, answer) => {
+    if (!e) return false;
     const fold = e.parentElement && e.parentElement.tagName === "DETAILS" ? e.parentElement : null;
-    return fold && !fold.open && e.tagName !== "SUMMARY";
+    return (fold && !fold.open && e.tagName !== "SUMMARY") || answer(e.parentElement);
   });
-  const floats = (element) => ancestors(element).some((e) => ["fixed", "sticky"].includes(getComputedStyle(e).position));
+  const floats = once((e, answer) => !!e && (["fixed", "sticky"].includes(getComputedStyle(e).position) || answer(e.parentElement)));
+  const clipping = once((e, answer) => {
+    if (!e) return [];
+    const style = getComputedStyle(e), outer = answer(e.parentElement);
+    return style.overflowX === "visible" && style.overflowY === "visible" ? outer : [e.getBoundingClientRect(), ...outer];
+  });
   const inside = (box, element) => {
-    const edges = {left: box.left, top: box.top, right: box.right, bottom: box.bottom};
-    for (const e of ancestors(element.parentElement)) {
-      const style = getComputedStyle(e);
-      if (style.overflowX === "visible" && style.overflowY === "visible") continue;
-      const frame = e.getBoundingClientRect();
-      edges.left = Math.max(edges.left, frame.left);
-      edges.top = Math.max(edges.top, frame.top);
-      edges.right = Math.min(edges.right, frame.right);
-      edges.bottom = Math.min(edges.bottom, frame.bottom);
-    }
-    return {left: edges.left, top: edges.top, width: edges.right - edges.left, height: edges.bottom - edges.top};
+    const frames = clipping(element.parentElement);
+    const left = Math.max(box.left, ...frames.map((f) => f.left)), top = Math.max(box.top, ...frames.map((f) => f.top));
+    const right = Math.min(box.right, ...frames.map((f) => f.right)), bottom = Math.min(box.bottom, ...frames.map((f) => f.bottom));
+    return {left, top, width: right - left, height: bottom - top};
   };
+  const cutting = once((e, answer) => {
+    if (!e) return null;
+    const style = getComputedStyle(e);
+    const clips = ["hidden", "clip"].includes(style.overflowX) && style.textOverflow !== "ellipsis";
+    return clips && e.clientWidth > 4 && e.scrollWidth > e.clientWidth + 3 ? e : answer(e.parentElement);
+  });
   const shown = (box) => box.width > 1 && box.height > 1;
 
   const texts = [], walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
@@ -51,11 +67,7 @@
     const longest = Math.max(...text.split(/\s+/).map((word) => word.length));
     if (lines.length > 4 && longest > 4 && Math.max(...lines.map((b) => b.width)) < size * 2.2) tell("letters", text, element);
     if (!scrolls && lines.some((b) => b.right > root.clientWidth + 2)) tell("beyond", text, element);
-    const cuts = ancestors(element).find((e) => {
-      const style = getComputedStyle(e);
-      const clips = ["hidden", "clip"].includes(style.overflowX) && style.textOverflow !== "ellipsis";
-      return clips && e.clientWidth > 4 && e.scrollWidth > e.clientWidth + 3;
-    });
+    const cuts = cutting(element);
     if (cuts) tell("cut", text, cuts);
     const drawing = element.closest("svg"), sheet = drawing && drawing.getBoundingClientRect();
     if (sheet && getComputedStyle(drawing).overflowX !== "visible"
