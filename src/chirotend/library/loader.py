@@ -4,7 +4,9 @@ import tomllib
 from collections.abc import Collection, Mapping
 from functools import cache
 from importlib.resources import files
-from typing import Any, TypeVar
+from typing import Annotated, Any, TypeVar
+
+from pydantic import Field, TypeAdapter
 
 from chirotend.core.body.redflags import red_flags
 from chirotend.core.body.zones import zones
@@ -39,6 +41,9 @@ from chirotend.library.schema import (
 )
 
 T = TypeVar("T", bound=Strict)
+
+
+SENTENCES = TypeAdapter(dict[str, Annotated[str, Field(min_length=8)]])
 
 
 @cache
@@ -265,6 +270,13 @@ def instrument_name(instrument: str) -> str:
 @cache
 def wordings() -> dict[str, Wording]:
     return {code: Wording.model_validate(w) for code, w in _toml("said/call").items()}
+
+
+@cache
+def sentences(subject: str) -> Mapping[str, str]:
+    """Return the sentences of `said/<subject>.toml` by code; what is filled in stands in braces."""
+    found: dict[str, str] = SENTENCES.validate_python(_toml(f"said/{subject}"))
+    return found
 
 
 @cache

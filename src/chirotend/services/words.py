@@ -12,7 +12,7 @@ from chirotend.core.judge.findings import Finding
 from chirotend.core.record import Place
 from chirotend.core.record.measures import measure_of
 from chirotend.core.record.words import Eased, Flag, Kind, Lasting, OtherUses, SignAnswer, Timing
-from chirotend.library.loader import dose_reasons, instrument_name, programmes, wordings
+from chirotend.library.loader import dose_reasons, instrument_name, programmes, sentences, wordings
 
 KIND_WORDS, TIMING_WORDS, LASTING_WORDS, FLAG_WORDS, EASED_WORDS, USES_WORDS = (
     {word.value: word.said for word in words} for words in (Kind, Timing, Lasting, Flag, Eased, OtherUses)
@@ -138,6 +138,11 @@ class Reason:
     #: the (region, side) whose page is behind it, or the series
     opens: tuple[str, str] | None = None
     series: str = ""
+
+
+def sentence(subject: str, code: str, **values: object) -> str:
+    """Return a sentence of `library/said/<subject>.toml` with its values filled in."""
+    return sentences(subject)[code].format(**values)
 
 
 def reason(finding: Finding) -> Reason:

@@ -22,6 +22,7 @@ from chirotend.services.words import (
     came_and_passed,
     day_words,
     place_name,
+    sentence,
     sure,
 )
 from chirotend.store.models import SignAnswerRow
@@ -183,7 +184,7 @@ def end_cause(context: Context, uid: str) -> None:
 def _became(context: Context, place: Place, since: date) -> str:
     """What became of a place in the fortnight after she changed something, beside the fortnight before."""
     if (context.today - since).days < LOOK_AGAIN_DAYS:
-        return f"Looked at again on {day_words(since + timedelta(days=LOOK_AGAIN_DAYS))}."
+        return sentence("place", "looked_at_again", day=day_words(since + timedelta(days=LOOK_AGAIN_DAYS)))
     spans = [(since - timedelta(days=LOOK_AGAIN_DAYS), since), (since, since + timedelta(days=LOOK_AGAIN_DAYS))]
     counts = []
     for first, end in spans:
@@ -192,9 +193,8 @@ def _became(context: Context, place: Place, since: date) -> str:
         marked = {m.day for c in checks for m in c.marks if m.place == place and m.entry.intensity > 0}
         counts.append((len(marked), len(asked)))
     (before, asked_before), (after, asked_after) = counts
-    return (
-        f"In the two weeks before it you marked it on {before} of {asked_before} days asked. "
-        f"In the two weeks after it: on {after} of {asked_after}."
+    return sentence(
+        "place", "fortnights", before=before, asked_before=asked_before, after=after, asked_after=asked_after
     )
 
 
@@ -206,20 +206,21 @@ def _not_so_a_year(context: Context) -> int:
 
 def _lead(found: Opened, said: Sequence[Answered]) -> str:
     if said and said[0].lasts:
-        return f"You said on {day_words(said[0].day)} that you know the cause: it is watched until that has ended."
+        return sentence("place", "cause_known", day=day_words(said[0].day))
     if found.sign is None and said:
-        return f"Settled by what you said on {day_words(said[0].day)}; what rises after it speaks again."
+        return sentence("place", "settled", day=day_words(said[0].day))
     if found.sign is None:
-        return "Nothing here stands out against your usual now."
+        return sentence("place", "nothing_stands_out")
     if not found.sign.speaks:
-        return "A little above your usual: too little to speak of yet."
-    return f"Higher than your usual since {day_words(found.sign.since)}: {sure(found.sign.odds)}."
+        return sentence("place", "a_little_above")
+    return sentence("place", "higher_since", since=day_words(found.sign.since), sure=sure(found.sign.odds))
 
 
 def _passing(found: Opened) -> str:
     if not found.passed:
-        return "No soreness came and passed here in these twelve weeks."
-    return f"In these twelve weeks soreness {came_and_passed(len(found.passed), max(found.passed))}."
+        return sentence("place", "nothing_passed")
+    times = came_and_passed(len(found.passed), max(found.passed))
+    return sentence("place", "came_and_passed", came_and_passed=times)
 
 
 def _went_before(name: str, before: Before) -> WentBefore:
@@ -230,24 +231,24 @@ def _went_before(name: str, before: Before) -> WentBefore:
 def _trend(found: Opened) -> tuple[str, str]:
     trend = found.trend
     if trend.test is None or trend.slope_a_week is None:
-        return "No trend can be told: too few weeks, or every week alike.", ""
+        return sentence("place", "no_trend_known"), ""
     numbers = f"{trend.slope_a_week:+.2f} a week (Theil–Sen), Mann–Kendall p {trend.test.p:.2f}"
     if trend.test.p > 0.05:
-        return "No steady trend over the weeks.", numbers
-    return f"Week by week it goes {'up' if trend.test.S > 0 else 'down'}.", numbers
+        return sentence("place", "no_trend"), numbers
+    return sentence("place", "trend_up") if trend.test.S > 0 else sentence("place", "trend_down"), numbers
 
 
 def _timing(found: Opened) -> str:
     """Where marks come later than they did: from playing to after, to waking, to daily life, to the night."""
     new = [TIMING_WORDS[t] for t, (before, after) in found.timings.items() if after and not before and t != "playing"]
     if not any(sum(counts) for counts in found.timings.values()):
-        return "Nothing was marked here."
+        return sentence("place", "nothing_marked")
     if not any(before for before, _ in found.timings.values()):
-        return "Before it nothing was marked here."
-    return f"New since then: {', '.join(new)}." if new else "It is felt when it was felt before."
+        return sentence("place", "nothing_marked_before")
+    return sentence("place", "felt_newly", times=", ".join(new)) if new else sentence("place", "felt_as_before")
 
 
 def _spread(found: Opened) -> str:
     if not found.spread:
-        return "Its neighbours and the other side are at their usual."
-    return f"Above their usual too: {', '.join(map(place_name, found.spread))}."
+        return sentence("place", "no_spread")
+    return sentence("place", "spread", places=", ".join(map(place_name, found.spread)))
