@@ -96,6 +96,11 @@ def test_a_grip_is_offered_only_where_it_costs_no_sore_place(context):
             grip = next(g for g in grips().values() if g.name.lower() in option.text.lower())
             assert not set(grip.costs) & set(card.problem.places) and grip.hand in (option.side, "either", "both")
             checked += 1
+        for side in ("left", "right"):
+            own = [o.text.lower() for o in card.options if "a hold you use" in o.text and o.side == side]
+            sore = set(card.problem.places)
+            relieved = [len(sore & set(g.relieves)) for o in own for g in grips().values() if g.name.lower() in o]
+            assert relieved == sorted(relieved, reverse=True), "what relieves most stands first"
     assert checked
 
 
