@@ -55,8 +55,8 @@ GROUPS = (
     *(
         Group(f"services: {name}", (f"services/{name}",), (f"tests/services/{name}", *more, "tests/web/test_pages.py"))
         for name, more in {
-            "today": ("tests/library",),
-            "play": (),
+            "today": ("tests/library", "tests/laws/test_short_laws.py"),
+            "play": ("tests/services/record/test_corrections_and_calls.py",),
             "plan": (),
             "record": ("tests/formats",),
             "body": (),

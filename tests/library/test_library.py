@@ -229,3 +229,10 @@ def test_every_file_that_the_docs_name_is_there(page):
     named = re.findall(r"`((?:tests|core|services|web|store|formats|library|drawing)/[\w/.]+\.\w+)`", page.read_text())
     root = ROOT.parent.parent
     assert [name for name in named if not (root / name).exists() and not (ROOT / name).exists()] == []
+
+
+def test_every_decision_that_the_code_names_is_written_down():
+    written = set(re.findall(r"^(\d+)\. \*\*", (ROOT.parent.parent / "docs/decisions.md").read_text(), flags=re.M))
+    named = re.compile(r"[Dd]ecisions? (\d+)(?: and (\d+))?")
+    cited = {n for p in ROOT.rglob("*.py") for pair in named.findall(p.read_text()) for n in pair if n}
+    assert cited and cited <= written

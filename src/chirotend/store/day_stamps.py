@@ -84,6 +84,7 @@ class KeptDays(Memo):
 KEPT = KeptDays()
 
 
+# a day that changed is read again, and not the whole record: decision 49
 class Stamps(Bound):
     """The stamps of a player's days."""
 

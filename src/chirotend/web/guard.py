@@ -10,11 +10,13 @@ from chirotend.services.today.stop import Stop, stopped, to_hand_over
 from chirotend.web.transaction import context, let_go, reads_only, unlocked_context
 
 
+# one door for all pages that offer playing, so that none forgets rows 1 and 2: decision 32
 def offers_playing(view: Callable[..., Any]) -> Callable[..., Any]:
     """Let `view` run only when today is not Tacet: it offers something to play today."""
     return _unless(lambda stop: True, view)
 
 
+# days to come stay open under every other Tacet: decision 146
 def offers_later(view: Callable[..., Any]) -> Callable[..., Any]:
     """Let `view` run unless rows 1 or 2 are open: it plans later days, which wait for their own call."""
     return _unless(lambda stop: stop.later_too, view)

@@ -43,6 +43,7 @@ def bundle(folder: Path) -> str:
     return "\n".join((*(read[sheet] for sheet in SHARED), *own, *(read[sheet] for sheet in AT_LAST)))
 
 
+# a rule that is written for one subject reached pages of others: decision 162
 def of_subject(subject: str, sheet: str) -> str:
     """Return the rules of a sheet so that they reach the pages of `subject` alone, and weigh no more than before.
 

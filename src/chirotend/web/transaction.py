@@ -68,6 +68,7 @@ def context() -> Context:
     return g.context
 
 
+# a file is read before the record is held, so that nobody waits for it: decisions 158 and 161
 def unlocked_context() -> Context:
     """Return a context that reads without the write lock, also in a request that changes something later on.
 
@@ -88,6 +89,7 @@ def _context(writes: bool) -> Context:
     return found
 
 
+# services only write; the call follows once, before the commit, and the page after it: decisions 160 and 171
 def commit(call_changes: bool = True) -> None:
     """Commit what this request has changed, with the call that follows from it; from here on it only shows.
 

@@ -29,6 +29,14 @@ def test_the_top_tempo_is_kept_and_an_aim_gets_its_credit(context):
     assert week_aims.aims(context, monday(context.today))[0].done
 
 
+@pytest.mark.parametrize("anything", ["nothing", "pain"])
+def test_nothing_there_afterwards_is_an_answer_and_something_is_asked_for_where(context, anything):
+    running_session.start(context, "bassoon", "technique")
+    wrapup.write_in(at(context, minutes=9), wrapup.WrapUp(3, anything, ()))
+    after = context.store.check(context.today, "after")
+    assert (after is not None and after.entries == ()) if anything == "nothing" else after is None
+
+
 def test_jaw_and_breath_is_marked_at_the_jaw(context):
     session = running_session.start(context, "bassoon", "technique")
     send(at(context, minutes=1), session, "mark", place="jaw")

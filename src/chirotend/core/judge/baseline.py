@@ -1,4 +1,4 @@
-"""Her own usual, and her usual range: what every judgement and every band of the score is measured against.
+"""A player's baseline: medians and percentiles of her own days. Every judgement and band of the score is beside it.
 
 Plain Python on purpose: some thirty numbers at a time, many times a page.
 """

@@ -31,6 +31,7 @@ class Before:
         return "beyond_chance" if self.p <= BEYOND_CHANCE else "perhaps" if self.p <= PERHAPS else "chance"
 
 
+# shifts keep how days of load and of marks cluster; drawn days would not: decisions 80 and 81
 def went_before(there: Sequence[bool], strengths: Sequence[float | None]) -> Before:
     """Return how strengths (one a day, None = not asked) differ on days after the days that are `there`."""
     after = [any(there[max(0, n - AFTER_DAYS) : n + 1]) for n in range(len(there))]

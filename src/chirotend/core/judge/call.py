@@ -140,6 +140,7 @@ def overruled(call: Call) -> Recovery:
     return Recovery(OPEN, settled_until=settled, overruled_until=settled)
 
 
+# one place works out the limit, so that no page can show another: decision 138
 def _dose(level: int, recovery: Recovery, found: list[Finding], evidence: Evidence) -> Dose:
     """Return the one limit of the day: the smallest of what the level, a start dose, a return, a programme, someone
     licensed and her usual range allow. A stricter level never allows more than a milder one."""

@@ -1,4 +1,4 @@
-"""Noticing that one person's values have risen: cumulative sums, and a version for diaries full of zeros."""
+"""CUSUM control charts: one person's values have risen. The classic one, and one on ranks for diaries full of zeros."""
 
 import math
 from bisect import bisect_left, insort

@@ -116,6 +116,7 @@ def carried(before: Recovery, evidence: Evidence) -> Recovery:
     )
 
 
+# one strong day is no reason for days of climbing back: decision 154
 def _was_strong_once(before: Recovery, evidence: Evidence) -> bool:
     """True where Tacet rests on one day of strong pain, and on nothing else."""
     once = before.level == TACET and bool(before.causes) and not before.nerve
@@ -133,6 +134,7 @@ def carried_over(before: Recovery, last_day: date, evidence: Evidence) -> Recove
     return before
 
 
+# at the places that brought the level, and 2 above the baseline at most: decision 4
 def clear_waking(evidence: Evidence, places: tuple[Place, ...] = ()) -> bool:
     """True when today's waking, and yesterday's playing, after and night, were at the player's own usual there.
 
@@ -151,6 +153,7 @@ def clear_waking(evidence: Evidence, places: tuple[Place, ...] = ()) -> bool:
     return True
 
 
+# a level makes its own days short: measured by them a dose would shrink for ever. Decision 73
 def baseline_before(recovery: Recovery, evidence: Evidence) -> float | None:
     """Return the usual minutes a dose is a share of: those from before the level, until as many days were played since
     it ended as make a usual."""
@@ -174,6 +177,7 @@ def limit_of(recovery: Recovery, evidence: Evidence) -> float | None:
     return recovery.limit_min if recovery.limit_min is not None else dose_of(recovery, evidence)
 
 
+# what is not as it should be counts half, and begins nothing again: decisions 141 and 143
 def morning_of(before: Recovery, evidence: Evidence) -> Morning:
     """Return what this morning is worth on the way back from `before`; nothing when there is no way to go."""
     r = rules()

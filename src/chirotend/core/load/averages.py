@@ -1,4 +1,4 @@
-"""Rolling averages and the week's summary. Loads in AU per day, newest last."""
+"""Exponentially weighted moving averages (EWMA) and the week's summary. Loads in AU per day, newest last."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass

@@ -34,6 +34,7 @@ class PlaceLoads:
         return sum(known), len(known)
 
 
+# nobody knows the shares, so each place has the whole and none are added up: decision 84
 def place_loads(record: Record, first: date, last: date, asks: Asks) -> PlaceLoads:
     """Return the load of every place that anything was asked of from `first` to `last`, both included."""
     n = (last - first).days + 1

@@ -48,6 +48,7 @@ class LoadWeek:
         return self.minutes - self.minutes_before if whole else None
 
 
+# today is not over: the seven days end yesterday. Decision 85
 def load_week(record: Record, last: date, new_hard: Collection[str]) -> LoadWeek:
     """Return the week that ends with `last`; `record` reaches 28 days back. `new_hard` holds the uids of laid blocks
     whose aim was marked new and hard."""

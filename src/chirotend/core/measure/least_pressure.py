@@ -1,4 +1,4 @@
-"""The least pressure that still speaks: a search by ear in steps, then what all its answers say together.
+"""The least pressure that still speaks: an adaptive staircase by ear, then a psychometric function of all its answers.
 
 Levels are shares of her usual press (%): she is asked for "a little lighter", so a level is a step of her own feel and
 no measured force; with a force pad the same search runs on newtons. A run goes down in wide steps until the note dies,

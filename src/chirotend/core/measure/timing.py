@@ -1,4 +1,4 @@
-"""How evenly notes follow one another: the whole run, and finger by finger in a cycle of them. Seconds in, ms out."""
+"""How evenly notes follow one another: coefficient of variation and nPVI, and finger by finger. Seconds in, ms out."""
 
 import math
 from collections.abc import Sequence

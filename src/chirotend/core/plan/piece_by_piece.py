@@ -1,4 +1,4 @@
-"""Laying one aim after the other, each piece where it fits: quick, and often as good as can be."""
+"""A greedy schedule: one aim after the other, each piece where it fits; quick, and often as good as can be."""
 
 from collections.abc import Sequence
 from datetime import date

@@ -30,6 +30,7 @@ SAME = 1e-9
 REASONS = ("off", "no_time", "taper", "minutes", "dose", "load", "ramp", "week", "piece")
 
 
+# piece by piece first, and the programme only where that is not good enough: decision 58
 def schedule(problem: Problem, seconds: float = SOLVER_SECONDS, gap: float = SOLVER_GAP) -> Plan:
     """Return the best plan found within `seconds`, or the first within the share `gap` of the best there can be.
 

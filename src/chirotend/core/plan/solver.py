@@ -20,6 +20,7 @@ PACKING_ATTEMPTS = 3
 Floats = NDArray[np.float64]
 
 
+# one programme over aims and windows found no plan in time: decisions 18 and 19
 def solver_plan(problem: Problem, seconds: float, gap: float) -> tuple[Piece, ...]:
     """Share minutes out by day, then put a day's pieces into its windows.
 

@@ -124,6 +124,7 @@ def state_of(events: Iterable[Event]) -> Running:
     return state
 
 
+# a clock that is set back in the middle must not undo what was touched: decision 26
 def _forward(events: Iterable[Event]) -> Iterable[Event]:
     """Lift instants so that each device's own count never runs back: a clock set back must not undo what it counted.
 
@@ -195,6 +196,7 @@ def _apply(state: Running, event: Event) -> Running:
             return state
 
 
+# the bars travel in the start event, so that no later change moves the player elsewhere: decision 47
 def _begun(state: Running, what: Start, at: datetime) -> Running:
     span = Span("play", what.instrument, _kind(what.block_kind, "repertoire"), at, 0.0, 0 if what.planned else None)
     return replace(

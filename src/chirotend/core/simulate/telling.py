@@ -1,4 +1,4 @@
-"""How what is felt becomes a mark: noise with a likeness from day to day, many zeros, days on which it is not told.
+"""How what is felt becomes a mark: autoregressive noise, an excess of zeros, days on which it is not marked.
 
 The strength told is the step of noise and excess above 0; a share is kept silent. Noise, zeros and likeness after the
 clinical rules (SD 0.7-1.2, likeness 0.2-0.5, 40-90 % zeros), the rest assumed.

@@ -55,6 +55,7 @@ class Answer:
     more_days: int | None = None
 
 
+# both the pairs and the order that was drawn must say so: decision 126
 def answered(
     y: Days,
     letters: str,

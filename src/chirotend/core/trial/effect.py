@@ -1,4 +1,4 @@
-"""How much better the days with a change were: the share of day pairs, its interval, corrected for a trend."""
+"""How much better the days with a change were: non-overlap of all pairs (NAP) with its interval, and Tau-U."""
 
 import math
 from collections.abc import Callable, Sequence

@@ -70,6 +70,7 @@ def _issued(context: Context, morning: bool) -> TodaysCall:
     return _stored(context, morning, TodaysCall(_new_row(context, call, last), evidence))
 
 
+# two statements of one page may read on both sides of another write: decision 82
 def _stored(context: Context, morning: bool, before: TodaysCall) -> TodaysCall:
     """Store the call that was computed `before`, unless another page said the same meanwhile.
 

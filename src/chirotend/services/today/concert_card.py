@@ -89,6 +89,7 @@ def cards(context: Context, instrument: str = "") -> tuple[Card, ...]:
     return tuple(_card(p, kit, grips, now) for p in card_problems().values())
 
 
+# tonight nothing new is tried: decision 34
 def used_grips(context: Context) -> list[Grip]:
     """Return the grips she already uses: those an aim of hers names, and those she wrote in herself."""
     known = own_library.grips(context)

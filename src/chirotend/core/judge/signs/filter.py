@@ -1,4 +1,4 @@
-"""A filter over one player's places (or many players' at once): how likely each state is, day by day.
+"""A hidden Markov filter (forward algorithm) over the places of one player or of many: how likely each state is.
 
 Sequential Bayesian detection (Shiryaev 1963; from memory) with a tempered likelihood (Grünwald 2012; from memory):
 days resemble each other, so one counts for half. Her usual is learnt from days a week old that were likely usual.

@@ -1,4 +1,4 @@
-"""The filter after the days of a diary, kept by their value: a new day is one more step, a corrected past a new run."""
+"""The filter after each day of a diary, memoised by days: a new day is one more step, a corrected past a new run."""
 
 import copy
 from dataclasses import dataclass
