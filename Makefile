@@ -57,10 +57,8 @@ test: $(CHECKED) pango
 	@command -v chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium)
 	$(MAKE) --jobs=2 lint tests
 
-# half as many workers again as cores: a test that waits for a browser leaves its core to another
-WORKERS ?= $(shell expr 3 \* $$(nproc) / 2)
 tests: $(CHECKED)
-	$(BIN)/python -m pytest -n $(WORKERS) --dist worksteal --durations 20 --durations-min 1
+	$(BIN)/python -m pytest -n auto --dist worksteal --durations 20 --durations-min 1
 
 bench: $(CHECKED)
 	$(BIN)/python tools/bench.py
