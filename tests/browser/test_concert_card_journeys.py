@@ -53,12 +53,17 @@ def test_the_curtain_card_ends_in_a_hand_over_when_it_stays_numb(serve, page: Pa
     assert_accessible(page)
 
 
-def test_a_yes_on_the_card_opens_the_urgent_page_also_without_a_network(serve, page: Page):
-    server = serve("bassoonist")
+def open_the_card(server, page: Page) -> None:
+    """Open the card from Today, once the browser can keep it."""
     page.goto(server.url)
     page.evaluate("() => navigator.serviceWorker.ready.then(() => true)")
     page.reload()
     page.get_by_role("link", name="Ten minutes to curtain").click()
+
+
+def test_a_yes_on_the_card_opens_the_urgent_page_also_without_a_network(serve, page: Page):
+    server = serve("bassoonist")
+    open_the_card(server, page)
     page.get_by_role("button", name=re.compile("Yes: dropping")).wait_for()
     page.context.set_offline(True)
     page.get_by_role("button", name=re.compile("Yes: pain or pressure in the chest")).click()
@@ -76,10 +81,7 @@ def test_a_yes_on_the_card_opens_the_urgent_page_also_without_a_network(serve, p
 
 def test_the_card_works_without_a_network_and_says_written_in_only_when_it_is(serve, page: Page):
     server = serve("bassoonist")
-    page.goto(server.url)
-    page.evaluate("() => navigator.serviceWorker.ready.then(() => true)")
-    page.reload()
-    page.get_by_role("link", name="Ten minutes to curtain").click()
+    open_the_card(server, page)
     wait_until(lambda: kept_for_no_network(page, "/curtain/"))
     page.context.set_offline(True)
     page.reload()

@@ -4,8 +4,8 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import assert_accessible
+from tests.browser.states import PAGES
 from tests.browser.steps import wait_until
-from tests.web.steps import TECHNIQUE
 
 
 @pytest.mark.parametrize(
@@ -66,67 +66,10 @@ def test_a_second_page_asks_for_nothing_that_ships(serve, page: Page):
     assert "/record/" in asked and not [path for path in asked if path.startswith("/assets/")]
 
 
-PATHS = (
-    "/",
-    "/body/",
-    "/score/",
-    "/score/table",
-    "/score/week?of=2026-11-08",
-    *TECHNIQUE,
-    "/score/?weeks=2&region=fingers",
-    "/score/years",
-    "/score/load",
-    "/body/beside?series=effort",
-    "/score/background?method=letting_go",
-    "/score/2026-11-11",
-    "/record/",
-    "/record/session/new",
-    "/record/day",
-    "/settings",
-    "/help",
-    "/urgent",
-    "/what-if?if_minutes=90&if_effort=6",
-    "/play/",
-    "/plan/?week=2026-11-16",
-    "/plan/?week=2026-11-16&line=Sa+21%2C+10.00%2C+octet%2C+3+h",
-    "/plan/engagement",
-    "/plan/programmes/?begin=season",
-    "/score/trials/",
-    "/score/trials/hand-rest",
-    "/record/reports/",
-    "/shown",
-    "/plan/parts/",
-    "/plan/parts/salzfahrer",
-    "/kit/",
-    "/kit/bench/string",
-    "/kit/bench/holes",
-    "/kit/bench/sticks",
-    "/kit/hands",
-    "/kit/room",
-    "/kit/thing",
-    "/kit/library/grip",
-    "/kit/library/exercise/new",
-    "/warm-up",
-    "/warm-up/cycles",
-    "/curtain/",
-    "/away/",
-    "/body/self-checks",
-    "/body/known",
-    "/body/place/wrist%20&%20thumb/left",
-    "/record/lists",
-    "/record/words",
-    "/matters/",
-    "/matters/?told=30+minutes+a+day+until+20+December",
-    "/happened/",
-    "/happened/operation",
-    "/happened/tour",
-)
-
-
 @pytest.mark.parametrize("part", [0, 1])
 def test_no_page_is_wider_than_the_screen_and_axe_is_content(serve, page: Page, part: int):
     server = serve("bassoonist")
-    for path in PATHS[part::2]:
+    for path in PAGES[part::2]:
         page.goto(server.url + path)
         for width in (1280, 1024, 390):
             page.set_viewport_size({"width": width, "height": 800})

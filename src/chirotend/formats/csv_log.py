@@ -153,7 +153,8 @@ class _Sessions(_Taker):
             return
         first, line, file = self.sessions[key]
         try:
-            texts: dict[str, Any] = {name: _both(text, session.texts()[name]) for name, text in first.texts().items()}
+            more = session.texts()
+            texts: dict[str, Any] = {name: _both(text, more[name]) for name, text in first.texts().items()}
             effort = session.effort if first.effort is None else first.effort
             joined = replace(first, blocks=(*first.blocks, *session.blocks), effort=effort, **texts)
         except MethodError as error:

@@ -275,8 +275,8 @@ def wordings() -> dict[str, Wording]:
 @cache
 def sentences(subject: str) -> Mapping[str, str]:
     """Return the sentences of `said/<subject>.toml` by code; what is filled in stands in braces."""
-    found: dict[str, str] = SENTENCES.validate_python(_toml(f"said/{subject}"))
-    return found
+    by_code: dict[str, str] = SENTENCES.validate_python(_toml(f"said/{subject}"))
+    return by_code
 
 
 @cache

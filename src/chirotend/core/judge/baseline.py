@@ -1,4 +1,4 @@
-"""A player's baseline: medians and percentiles of her own days. Every judgement and band of the score is beside it.
+"""A player's baseline: medians and percentiles of her own days. Judgements and the score compare with it.
 
 Plain Python on purpose: some thirty numbers at a time, many times a page.
 """

@@ -14,7 +14,7 @@ ID_MAX, NAME_MAX, TEXT_MAX = 64, 80, 20_000
 class Shape:
     """A field: its unit and range, or its words, or its longest text; what "missing" means; its column in the diary.
 
-    `column` "" = it has none of its own there; `label` what the screen calls it, "" = it is not typed as it is.
+    `column` "" = it has none of its own there. `label`: its name on the screen where it is typed in words; "" = not.
     """
 
     missing: str

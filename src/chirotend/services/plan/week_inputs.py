@@ -20,7 +20,7 @@ PLENTY_MIN = 24 * 60.0
 
 
 def week_inputs(context: Context, what: Ahead, rows: Sequence[AimRow], first: date) -> week_problem.Problem:
-    """Put the week's limits together: free windows, room of each day, the week, instruments that ramp up."""
+    """Return the week to plan: the aims still wanted, free windows, and the limits of days, week and instruments."""
     me, r = profile(context), plan_rules()
     week, last = what.first, what.last
     days = [first + timedelta(days=n) for n in range((last - first).days + 1)]
@@ -45,7 +45,7 @@ def week_inputs(context: Context, what: Ahead, rows: Sequence[AimRow], first: da
 
 
 def nothing_new(context: Context, what: Ahead) -> str:
-    """Why what is new and hard waits; "" = it need not."""
+    """Return why what is new and hard waits, in words; "" = it need not."""
     if what.call.startswith("muted"):
         return "while Muted"
     quiet = next((p for p in running.running(context) if p.entry.nothing_new), None)

@@ -170,10 +170,10 @@ def keep_heard(context: Context, uid: str, heard: Heard) -> None:
         "my_p_db": None if heard.midi else my_p,
     }
     data = found.data.model_copy(update=update)
-    shown = _heard(data)
-    steps = [StepFound(**asdict(step)) for step in shown.rounds.steps] if shown.rounds else []
-    data = data.model_copy(update={"found": steps, "spread": shown.even.cv if shown.even else None})
-    probes.finish(context, found.uid, data, _values(data, shown))
+    result = _evenness_result(data)
+    steps = [StepFound(**asdict(step)) for step in result.rounds.steps] if result.rounds else []
+    data = data.model_copy(update={"found": steps, "spread": result.even.cv if result.even else None})
+    probes.finish(context, found.uid, data, _values(data, result))
 
 
 def my_p_db(context: Context, about: About) -> float | None:
@@ -190,11 +190,11 @@ def set_my_p(context: Context, uid: str) -> None:
         raise FieldError("my_p", "Nothing is heard in it that could be your p.")
     measured.keep(context, MY_P, level, instrument=found.about.instrument, what=found.about.kit, probe="")
     data = found.data.model_copy(update={"my_p_db": level})
-    probes.finish(context, uid, data, _values(data, _heard(data)))
+    probes.finish(context, uid, data, _values(data, _evenness_result(data)))
 
 
 @dataclass(frozen=True)
-class EvennessHeard:
+class EvennessResult:
     """What a recording tells: its rounds, or why there are none; how even the whole is; what of it was played."""
 
     rounds: Cycle | None
@@ -203,8 +203,8 @@ class EvennessHeard:
     playing: Played | None
 
 
-def _heard(data: Evenness) -> EvennessHeard:
-    return EvennessHeard(*_cycle(data), _even(data), _playing(data))
+def _evenness_result(data: Evenness) -> EvennessResult:
+    return EvennessResult(*_cycle(data), _even(data), _playing(data))
 
 
 def _playing(data: Evenness) -> Played | None:
@@ -258,17 +258,17 @@ def _off(steps: Sequence[Step | StepFound]) -> tuple[int, float]:
     return worst, steps[worst].middle_ms
 
 
-def _values(data: Evenness, heard: EvennessHeard) -> dict[str, float]:
+def _values(data: Evenness, result: EvennessResult) -> dict[str, float]:
     values: dict[str, float] = {}
-    if heard.rounds is not None:
-        values[WORST] = abs(_off(heard.rounds.steps)[1])
-    if heard.even is not None:
-        values[SPREAD], values[PAIRS] = min(300.0, 100 * heard.even.cv), heard.even.npvi
-    seconds = sum(s.seconds for s in heard.playing.stretches) if heard.playing else data.seconds
+    if result.rounds is not None:
+        values[WORST] = abs(_off(result.rounds.steps)[1])
+    if result.even is not None:
+        values[SPREAD], values[PAIRS] = min(300.0, 100 * result.even.cv), result.even.npvi
+    seconds = sum(s.seconds for s in result.playing.stretches) if result.playing else data.seconds
     if seconds > 0 and (a_minute := 60 * len(data.onsets) / seconds) >= 1:
         values[NOTES] = min(3000.0, a_minute)
-    if heard.playing is not None:
-        values[LONGEST] = heard.playing.longest.seconds
+    if result.playing is not None:
+        values[LONGEST] = result.playing.longest.seconds
     if (above := _above_p(data)) is not None:
         values[ABOVE_P] = above
     return values
@@ -277,18 +277,18 @@ def _values(data: Evenness, heard: EvennessHeard) -> dict[str, float]:
 def evenness_page(context: Context, uid: str, round_from: int | None = None) -> EvennessPage:
     """Return a recording as it was heard; `round_from` = the first of the rounds drawn large (None = the worst)."""
     found = probes.probe(context, uid, Evenness)
-    data, heard = found.data, _heard(found.data)
-    rounds = heard.rounds
+    data, result = found.data, _evenness_result(found.data)
+    rounds = result.rounds
     first = _first_round(rounds, round_from) if rounds else 0
-    sentence, following = _evenness_in_words(data, rounds.steps if rounds else (), heard.problem)
+    sentence, following = _evenness_in_words(data, rounds.steps if rounds else (), result.problem)
     return EvennessPage(
         found,
         sentence,
         following,
-        heard.problem,
+        result.problem,
         _notes(data, rounds),
-        _numbers(data, heard),
-        whole_picture(data.envelope, data.step_s, data.my_p_db, heard.playing, _span(rounds, first))
+        _numbers(data, result),
+        whole_picture(data.envelope, data.step_s, data.my_p_db, result.playing, _span(rounds, first))
         if data.envelope
         else None,
         rounds_picture(rounds, data.steps, data.lengths, first, ROUNDS_SHOWN, _named(rounds)) if rounds else None,
@@ -351,8 +351,8 @@ def _evenness_in_words(data: Evenness, steps: Sequence[Step | StepFound], proble
     return sentence, f"Start the round on the {name}, five times, at p. Then record again."
 
 
-def _numbers(data: Evenness, heard: EvennessHeard) -> tuple[tuple[str, str], ...]:
-    values = _values(data, heard)
+def _numbers(data: Evenness, result: EvennessResult) -> tuple[tuple[str, str], ...]:
+    values = _values(data, result)
     rows = []
     if NOTES in values:
         rows.append(("notes a minute", f"{values[NOTES]:.0f}"))
@@ -364,12 +364,12 @@ def _numbers(data: Evenness, heard: EvennessHeard) -> tuple[tuple[str, str], ...
         rows.append(("above your p", f"{values[ABOVE_P]:.0f} %"))
     if LONGEST in values:
         rows.append(("longest without a let-go", f"{values[LONGEST]:.0f} s"))
-    if heard.playing is not None:
-        rows.append(("played", f"{heard.playing.share_pct:.0f} %"))
-    if heard.rounds is not None and len(data.steps) == 2:
-        rows.append((f"{data.steps[0]} against {data.steps[1]}", _two_strokes(*heard.rounds.steps)))
-    if heard.rounds is not None:
-        drift = heard.rounds.drift_pct_min
+    if result.playing is not None:
+        rows.append(("played", f"{result.playing.share_pct:.0f} %"))
+    if result.rounds is not None and len(data.steps) == 2:
+        rows.append((f"{data.steps[0]} against {data.steps[1]}", _two_strokes(*result.rounds.steps)))
+    if result.rounds is not None:
+        drift = result.rounds.drift_pct_min
         rows.append(
             (
                 "tempo",

@@ -21,7 +21,6 @@ from chirotend.store.models import WarmupRow
 #: what is taken in while a press is harder than it need be
 LIGHT = frozenset({"least_pressure", "low_free_strokes"})
 
-
 Hand = Literal["left", "right", "both"]
 
 
@@ -39,6 +38,7 @@ class WarmupRequest:
 
 
 def todays_request(context: Context) -> tuple[WarmupRequest, bool]:
+    """Return what was asked for today, and whether that is kept; else the first instrument and her usual minutes."""
     row = context.store.repository(WarmupRow).get(context.today)
     if row is not None:
         w = row.wish
@@ -50,6 +50,7 @@ def todays_request(context: Context) -> tuple[WarmupRequest, bool]:
 
 
 def warmup_inputs(context: Context, asked: WarmupRequest) -> WarmupInputs:
+    """Return what today's warm-up is composed from, as the call, the record and her profile stand."""
     me = profile(context)
     today = todays_call(context)
     played = own_library.instruments(context).get(asked.instrument)
@@ -79,6 +80,7 @@ def warmup_inputs(context: Context, asked: WarmupRequest) -> WarmupInputs:
 
 
 def exercises_for(context: Context, instrument: str) -> list[Exercise]:
+    """Return all exercises of the library and her own, with the places they load on `instrument`."""
     played = own_library.instruments(context).get(instrument)
     family = families().get(played.family) if played else None
     mirrored = profile(context).mirrored == "yes" and bool(family and family.one_way_round)

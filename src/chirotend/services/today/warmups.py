@@ -74,18 +74,20 @@ def warmup_page(context: Context) -> ShownWarmup:
     """Return today's warm-up as it stands: kept and changed by her, or composed afresh."""
     asked, kept = todays_request(context)
     entries = own_library.exercises(context)
-    wish, offered = warmup_inputs(context, asked), exercises_for(context, asked.instrument)
-    warmup = compose(wish, offered)
-    free = {stage: [e for e in each if e.id not in warmup.ids] for stage, each in offered_today(wish, offered).items()}
+    inputs, offered = warmup_inputs(context, asked), exercises_for(context, asked.instrument)
+    warmup = compose(inputs, offered)
+    free = {
+        stage: [e for e in each if e.id not in warmup.ids] for stage, each in offered_today(inputs, offered).items()
+    }
     return ShownWarmup(
         asked.instrument,
         asked.minutes,
         asked.tags,
-        wish.call,
+        inputs.call,
         warmup,
-        tuple(_shown_step(context, wish, step, entries, free[step.exercise.stage]) for step in warmup.steps),
-        (*_for_the_limit(asked, wish), *_shorter(replace(asked, minutes=wish.minutes), warmup), *_left_out(warmup)),
-        _music_tags(offered, wish.family),
+        tuple(_shown_step(context, inputs, step, entries, free[step.exercise.stage]) for step in warmup.steps),
+        (*_for_the_limit(asked, inputs), *_shorter(replace(asked, minutes=inputs.minutes), warmup), *_left_out(warmup)),
+        _music_tags(offered, inputs.family),
         kept,
         asked.grip,
         asked.posture,
@@ -108,25 +110,25 @@ def asks_first(context: Context) -> bool:
 
 
 def _shown_step(
-    context: Context, wish: WarmupInputs, step: Step, entries: Mapping[str, ExerciseEntry], free: Sequence[Exercise]
+    context: Context, inputs: WarmupInputs, step: Step, entries: Mapping[str, ExerciseEntry], free: Sequence[Exercise]
 ) -> ShownStep:
     note = ""
     if step.exercise.stage == "variants":
         variants = rhythm_variants()
         note = f"Rhythm today: {variants[context.today.toordinal() % len(variants)].name}."
-    if step.exercise.id in LIGHT and (hard := pressed_hard(context, todays_request(context)[0].instrument)) is not None:
+    if step.exercise.id in LIGHT and (hard := pressed_hard(context, inputs.instrument)) is not None:
         note = f"{hard.wasted:.0f} % of your press was not needed: this stays until it is under {HIGH_PCT:.0f} %."
-    answered = [tag for tag in wish.tags if tag in step.exercise.tags]
+    answered = [tag for tag in inputs.tags if tag in step.exercise.tags]
     if answered and not note:
         note = f"For today’s {listed(answered)}."
     instead = tuple((e.id, e.name) for e in free[:8])
     return ShownStep(step, entries[step.exercise.id], note, instead, step.exercise.id in profile(context).kept_steps)
 
 
-def _for_the_limit(asked: WarmupRequest, wish: WarmupInputs) -> tuple[str, ...]:
-    if wish.minutes >= asked.minutes:
+def _for_the_limit(asked: WarmupRequest, inputs: WarmupInputs) -> tuple[str, ...]:
+    if inputs.minutes >= asked.minutes:
         return ()
-    return (f"{wish.minutes:g} minutes instead of {asked.minutes:g}: half of what today’s limit leaves.",)
+    return (f"{inputs.minutes:g} minutes instead of {asked.minutes:g}: half of what today’s limit leaves.",)
 
 
 def _shorter(asked: WarmupRequest, warmup: Warmup) -> tuple[str, ...]:

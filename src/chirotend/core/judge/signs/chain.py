@@ -59,9 +59,8 @@ class SignRules:
 
     def threshold(self, watch: str) -> float:
         """Return the threshold of a watch: what the statistic must pass to speak."""
-        return {"calmer": self.threshold_calmer, "usual": self.threshold_usual, "earlier": self.threshold_earlier}[
-            watch
-        ]
+        by_watch = {"calmer": self.threshold_calmer, "usual": self.threshold_usual, "earlier": self.threshold_earlier}
+        return by_watch[watch]
 
 
 @cache
