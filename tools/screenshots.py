@@ -22,7 +22,6 @@ CHROMIUM = [
     "--disable-component-update",
     "--disable-sync",
 ]
-DIARY = Path(__file__).parents[1] / "tests/data/diaries/worst.csv"
 EXAMPLES = Path(__file__).parents[1] / "src/chirotend/web/static/examples"
 #: what an empty page shows faintly of a full one: the page, and the part of it
 EXAMPLE_PARTS = {
@@ -48,6 +47,7 @@ def tour(page: Page, base: str) -> None:
         ("matters", "/matters/?told=30+minutes+a+day+until+20+December%2C+no+contra"),
         ("happened", "/happened/operation"),
         ("add", "/record/session/new"),
+        ("worse", "/body/getting-worse"),
     ):
         page.goto(base + path)
         shot(page, name)
@@ -65,15 +65,6 @@ def tour(page: Page, base: str) -> None:
             page.get_by_role("link", name="A player’s record").click()
             page.wait_for_load_state()
         shot(page, name)
-    page.goto(f"{base}/record/")
-    page.locator("#files").set_input_files(DIARY)
-    page.get_by_role("button", name="Read it").click()
-    page.get_by_role("heading", name="The first fortnight", exact=False).wait_for()
-    tall = page.evaluate("document.documentElement.scrollHeight")  # the line that saves stays at its end
-    page.set_viewport_size({"width": 1280, "height": tall})
-    shot(page, "bring")
-    page.set_viewport_size({"width": 1280, "height": 800})
-    page.get_by_role("button", name="Leave it").click()
     page.goto(base + "/body/")
     for zone in ("index_tip_palm.left", "middle_tip_palm.left"):
         page.locator(f'.zone[data-key="{zone}"]').click()

@@ -29,7 +29,7 @@ def test_a_phone_shows_one_hand_at_a_time_with_zones_a_finger_can_meet(serve, pa
     expect(call(page)).to_have_text(re.compile(r"Muted\s+pp"))
     expect(page.get_by_role("heading", name="See a doctor or hand therapist")).to_be_visible()
     page.goto(f"{server.url}/body/")
-    page.locator(".marked li").filter(has_text="right thumb base joint").get_by_role("button", name="Rub out").click()
+    page.locator(".marked li").filter(has_text="right thumb base joint").get_by_role("button", name="Delete").click()
     expect(page.locator(".marked li").filter(has_text="right thumb base joint")).to_have_count(0)
     page.get_by_role("link", name="Today").first.click()
     expect(call(page)).to_have_text("Open")

@@ -29,7 +29,7 @@ def test_the_curtain_card_asks_where_and_how_long_and_ends_in_play(serve, page: 
     card = page.locator(".problem[open]")
     card.get_by_role("checkbox", name="Hang it on your harness, borrowed.").check()
     assert_accessible(page)
-    card.get_by_role("button", name="Play with that: save it").click()
+    card.get_by_role("button", name="Save, and play with that").click()
     expect(page.get_by_role("heading", name="Saved")).to_be_visible()
     expect(page.get_by_text("Numb, weak, or stronger than 5 of 10: hand over")).to_be_visible()
     assert_accessible(page)
@@ -45,7 +45,7 @@ def test_the_curtain_card_ends_in_a_hand_over_when_it_stays_numb(serve, page: Pa
     card = page.locator(".problem[open]")
     expect(card.get_by_role("button", name="Play with that")).to_be_hidden()
     expect(card.get_by_role("checkbox").first).to_be_hidden()
-    card.get_by_role("button", name="I hand it over: save it").click()
+    card.get_by_role("button", name="Save, and hand it over").click()
     expect(page.get_by_role("heading", name="Give the part to a colleague tonight.")).to_be_visible()
     assert_accessible(page)
     page.goto(f"{server.url}/warm-up")
@@ -86,7 +86,7 @@ def test_the_card_works_without_a_network_and_says_written_in_only_when_it_is(se
     page.context.set_offline(True)
     page.reload()
     answer_the_card(page, "Thumb hurts", "thumb base joint", "left")
-    page.locator(".problem[open]").get_by_role("button", name="Play with that: save it").click()
+    page.locator(".problem[open]").get_by_role("button", name="Save, and play with that").click()
     expect(page.get_by_text("No link: kept on this device")).to_be_visible()
     # the session ends in another tab before the link is back
     with server.app.extensions["database"].open_db() as db:
@@ -109,7 +109,7 @@ def test_what_one_player_left_on_a_device_is_never_sent_by_another(serve, page: 
     page.goto(f"{server.url}/curtain/")
     page.context.set_offline(True)
     answer_the_card(page, "Thumb hurts", "thumb base joint", "left")
-    page.locator(".problem[open]").get_by_role("button", name="Play with that: save it").click()
+    page.locator(".problem[open]").get_by_role("button", name="Save, and play with that").click()
     expect(page.get_by_text("No link: kept on this device")).to_be_visible()
     # signed out before the link is back: else it is sent by its own player, at once and rightly
     server.app.config["DEMO"] = False

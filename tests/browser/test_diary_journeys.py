@@ -26,7 +26,7 @@ def chosen(page: Page, taps: Taps, *names: str) -> None:
     """Choose files and have them read."""
     page.locator("#files").set_input_files([FOLDER / name for name in names])
     taps.count += 1
-    taps.click(page.get_by_role("button", name="Read it"))
+    taps.click(page.get_by_role("button", name="Read the diary"))
     expect(page.get_by_role("heading", name="The first fortnight", exact=False)).to_be_visible()
 
 
@@ -103,7 +103,7 @@ def test_a_place_is_touched_on_the_body_by_hand_and_by_keys(serve, page: Page):
         page.keyboard.press("Enter")
     expect(page.get_by_label("neck a.m.: side")).to_have_value("left")
     page.get_by_role("button", name="thumb: touch the place").click()
-    page.get_by_role("button", name="Leave it as it is").click()
+    page.get_by_role("button", name="Do not save it").click()
     expect(page.get_by_label("thumb: where")).to_have_value("thumb_ball")
 
 
@@ -115,7 +115,7 @@ def test_a_changed_value_is_ticked_and_saved(serve, page: Page, tmp_path):
         diary.write_text(f"Date;Min;Effort\n12.10.2026;{minutes};7\n13.10.2026;30;8\n14.10.2026;45;6\n")
         page.goto(f"{server.url}/record/")
         page.locator("#files").set_input_files(diary)
-        page.get_by_role("button", name="Read it").click()
+        page.get_by_role("button", name="Read the diary").click()
         expect(page.get_by_role("heading", name="The first fortnight", exact=False)).to_be_visible()
         if minutes == "75":
             tick = page.get_by_role("checkbox", name="60 → 75 minutes", exact=False)

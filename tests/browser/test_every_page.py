@@ -37,7 +37,7 @@ def test_browsers_are_signed_out_and_the_new_pages_are_for_everyone(serve, page:
     phone.goto(server.url)
     page.goto(f"{server.url}/settings")
     expect(page.locator(".browsers")).to_contain_text("Another on a phone or tablet")
-    page.get_by_role("button", name="Sign it out").click()
+    page.get_by_role("button", name="Sign out there").click()
     expect(page.locator(".browsers li")).to_have_count(1)
     server.app.config["DEMO"] = False
     phone.goto(f"{server.url}/settings")

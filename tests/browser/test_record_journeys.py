@@ -43,11 +43,11 @@ def test_an_import_with_bad_rows_can_be_left_alone(serve, page: Page, tmp_path):
     page.goto(f"{server.url}/record/")
     before = page.locator(".facts").inner_text()
     page.locator("#files").set_input_files(log)
-    page.get_by_role("button", name="Read it").click()
+    page.get_by_role("button", name="Read the diary").click()
     expect(page.get_by_role("heading", name="2 rows cannot be read")).to_be_visible()
     expect(page.get_by_role("heading", name="day: a day that exists", exact=False)).to_be_visible()
     expect(page.get_by_role("button", name="Save, leave 2 out")).to_be_visible()
-    page.get_by_role("button", name="Leave it").click()
+    page.get_by_role("button", name="Do not save it").click()
     expect(page.get_by_role("heading", name="Cancelled.")).to_be_visible()
     page.goto(f"{server.url}/record/")
     assert page.locator(".facts").inner_text() == before
@@ -67,7 +67,7 @@ def test_take_everything_away_delete_it_and_bring_it_back(serve, page: Page, tmp
     server = serve("bassoonist")
     page.goto(f"{server.url}/record/")
     with page.expect_download() as taken:
-        page.get_by_role("link", name="Everything as JSON").click()
+        page.get_by_role("link", name="Download everything").click()
     saved = tmp_path / "all.json"
     taken.value.save_as(saved)
     page.get_by_role("link", name="Delete everything").click()
@@ -75,14 +75,14 @@ def test_take_everything_away_delete_it_and_bring_it_back(serve, page: Page, tmp
     page.get_by_role("button", name="Delete everything").click()
     expect(page.get_by_text("Bring the diary you kept")).to_be_visible()
     page.locator("#files").set_input_files(saved)
-    page.get_by_role("button", name="Read it").click()
+    page.get_by_role("button", name="Read the diary").click()
     page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_role("heading", name="It is saved.")).to_be_visible()
     page.goto(server.url)
     expect(call(page)).to_have_text(MUTED)
     page.goto(f"{server.url}/record/")
     with page.expect_download() as again:
-        page.get_by_role("link", name="Everything as JSON").click()
+        page.get_by_role("link", name="Download everything").click()
     assert Path(again.value.path()).read_bytes() == saved.read_bytes()
 
 

@@ -43,7 +43,7 @@ def test_a_correction_in_the_past_changes_what_would_be_said_and_not_what_was_sa
         page.goto(f"{server.url}/body/?day={date}")
         while (out := page.locator(".marked li").filter(has_text=re.compile("left (thumb|wrist)"))).count():
             left = out.count()
-            out.first.get_by_role("button", name="Rub out").click()
+            out.first.get_by_role("button", name="Delete").click()
             page.goto(f"{server.url}/body/?day={date}")
             expect(out).to_have_count(left - 1)
     page.goto(server.url)

@@ -45,7 +45,7 @@ def test_least_pressure_by_pedal_from_f_in_two_minutes(serve, page: Page):
     expect(page.get_by_role("heading", level=2).first).to_contain_text("% of your press was not needed")
     assert 18 <= tries <= 40 and tries * 4 + (time.monotonic() - began) - tries < 240
     assert_accessible(page)
-    page.get_by_role("link", name="To the bench").click()
+    page.get_by_role("link", name="Back to Technique").click()
     expect(page.get_by_role("region", name="Posture from a picture")).to_be_visible()  # the next one, never done
 
 
@@ -147,7 +147,7 @@ def test_a_figure_is_recorded_from_the_microphone(serve, playwright, tmp_path: P
     assert_accessible(page)
     page.get_by_role("link", name="Before").click()
     expect(page.get_by_role("heading", name=re.compile("^Rounds "))).to_be_visible()
-    page.get_by_role("button", name="This was my p").click()
+    page.get_by_role("button", name="Save this as my p").click()
     expect(page.get_by_text("above your p")).to_be_visible()
     browser.close()
 
@@ -197,7 +197,7 @@ def test_a_pad(serve, page: Page):
     plug.in_background()
     page.goto(f"{server.url}/technique/trace")
     page.get_by_label("Read for").fill("6")
-    page.get_by_role("button", name="Read it now").click()
+    page.get_by_role("button", name="Read the device").click()
     expect(page.get_by_text("Say what each channel is")).to_be_visible()
     assert_accessible(page)
     page.get_by_label("strongest effort").fill("0.5")

@@ -49,7 +49,7 @@ def test_a_change_that_helped_is_found_and_kept(serve, page: Page):
     expect(page.get_by_text("Better with it, as far as 20 days can tell.")).to_be_visible()
     expect(page.locator(".trial-share")).to_contain_text("100 in 100")
     assert_accessible(page)
-    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Keep the change").click()
     expect(page.get_by_text("You kept it.")).to_be_visible()
 
 

@@ -2,7 +2,8 @@
 
 from datetime import timedelta
 
-from chirotend.core.judge.signs.opened import DAYS, opened
+from chirotend.core.judge.signs.course import DAYS
+from chirotend.core.judge.signs.opened import opened
 from chirotend.core.record import DayNote
 from tests.core.diary import TODAY, Diary, mark
 
@@ -25,16 +26,17 @@ def test_the_days_are_hers_and_what_was_not_asked_is_not_a_zero():
     diary = rising()
     del diary.checks[TODAY - timedelta(days=42), "waking"]
     found = opened(diary.evidence(), THUMB)
-    assert len(found.strengths) == DAYS and found.first == TODAY - timedelta(days=DAYS - 1)
-    assert found.strengths[DAYS - 1 - 42] is None and found.strengths[DAYS - 1 - 70] == 2
-    assert found.strengths[-2] == 5 and found.usual == 0
+    assert len(found.course.strengths) == DAYS and found.course.first == TODAY - timedelta(days=DAYS - 1)
+    assert found.course.strengths[DAYS - 1 - 42] is None and found.course.strengths[DAYS - 1 - 70] == 2
+    assert found.course.strengths[-2] == 5 and found.course.usual == 0
     assert found.passed[0] == 2
 
 
 def test_a_rise_goes_up_is_felt_later_and_stays_where_it_is():
     found = opened(rising().evidence(), THUMB)
-    assert found.sign is not None and found.sign.speaks
-    assert found.trend.slope_a_week > 0 and found.trend.test.p < 0.05 and len(found.trend.weeks) == 12
+    assert found.course.sign is not None and found.course.sign.speaks
+    trend = found.course.trend
+    assert trend.slope_a_week > 0 and trend.test.p < 0.05 and len(trend.weeks) == 12
     assert found.timings["waking"][0] == 0 < found.timings["waking"][1] and found.timings["playing"][0] > 0
     assert found.spread == ()
 
@@ -49,7 +51,7 @@ def test_a_spread_is_a_neighbour_or_the_other_side_above_its_usual():
 
 def test_a_quiet_place_says_nothing():
     found = opened(Diary().steady(days=90, until=0).evidence(), ("fingers", "right"))
-    assert found.sign is None and found.passed == () and found.trend.test is None and found.spread == ()
+    assert found.course.sign is None and found.passed == () and found.course.trend.test is None and found.spread == ()
     assert {b.said for b in found.before.values()} == {"cannot_tell"}
 
 

@@ -60,7 +60,7 @@ def test_cautions_are_short_sourced_and_none_claims_a_review():
     for caution in loader.cautions():
         assert len(re.findall(r"[.!?](?:\s|$)", caution.text)) <= 3 and caution.source
         assert not caution.reviewed_by_clinician
-    for screen in ("today", "body", "score", "help"):
+    for screen in ("stop", "report", "help"):
         assert "general" in [c.id for c in loader.cautions_for(screen)]
     assert loader.cautions_for("today")[0].tone == "urgent"
 

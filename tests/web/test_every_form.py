@@ -430,7 +430,7 @@ def the_account(walk: Walk, clock) -> None:
         secret = accounts.make_setup_link(db, clock(), "jonas")
         db.commit()
     walk.client = walk.app.test_client()
-    asked = {"name": "jonas", "password": "bars and rests", "player": "Jonas", "zone": "Europe/Vienna"}
+    asked = {"password": "bars and rests", "player": "Jonas", "zone": "Europe/Vienna"}
     walk.post(f"/first-run/{secret}", instruments="violin", **asked)
     assert "Jonas" in walk.page("/")
 

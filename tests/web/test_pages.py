@@ -326,13 +326,13 @@ def test_first_run_happens_once_and_sign_in_refuses_politely(app):
         db.commit()
     client = app.test_client()
     assert client.get("/first-run/wrong").status_code == 404
-    form = {"player": "Ilse", "zone": "Europe/Vienna", "instruments": ["bassoon"], "name": "ilse", "password": "short"}
+    form = {"player": "Ilse", "zone": "Europe/Vienna", "instruments": ["bassoon"], "password": "short"}
     answer = client.post(f"/first-run/{secret}", data=form)
     assert answer.status_code == 422 and "At least 10 characters" in answer.text and "Ilse" in answer.text
     assert client.post(f"/first-run/{secret}", data={**form, "password": "bars and rests"}).status_code == 302
     assert client.get("/").status_code == 200 and client.get(f"/first-run/{secret}").status_code == 404
     client.post("/sign-out")
-    answer = client.post("/sign-in?next=//elsewhere.example", data={"name": "ilse", "password": "bars and test"})
+    answer = client.post("/sign-in?next=//elsewhere.example", data={"name": "Ilse", "password": "bars and test"})
     assert answer.status_code == 422 and "do not fit together" in answer.text
     answer = client.post("/sign-in?next=//elsewhere.example", data={"name": "Ilse", "password": "bars and rests"})
     assert answer.headers["Location"] == "/"
@@ -459,10 +459,10 @@ def test_the_old_password_is_not_guessed_in_the_settings(tmp_path, clock):
 @pytest.mark.parametrize(
     ("call", "shown"),
     [
-        ({"kind": "pain", "intensity": 4}, ["Muted", "At most 42 min today, in blocks of 20; soft.", "Why lighter?"]),
+        ({"kind": "pain", "intensity": 4}, ["Muted", "At most 42 min today, in blocks of 20, soft.", "Why lighter?"]),
         (
             {"kind": "tingling", "intensity": 2, "lasting": "longer"},
-            ["Muted", "At most 24 min today, in blocks of 10; soft.", "cannot be overruled here", "by Thu 26 November"],
+            ["Muted", "At most 24 min today, in blocks of 10, soft.", "cannot be overruled here", "by Thu 26 November"],
         ),
         (
             {"kind": "weakness", "intensity": 2},

@@ -49,7 +49,9 @@ def test_a_card_written_in_stands_in_the_day_and_in_the_plan(client):
     assert client.post("/curtain/", data=form).headers["Location"] == "/curtain/written/play"
     assert client.post("/curtain/", data=form, headers={"HX-Request": "true"}).json == {"ending": "play"}
     assert "Did: Play soft." in client.get("/score/2026-11-12").text
-    assert client.get("/plan/?week=2026-11-09").text.count("Book someone: thumb hurts,") == 3  # once, in three drawings
+    assert (
+        client.get("/plan/?week=2026-11-09").text.count("Make an appointment: thumb hurts,") == 3
+    )  # once, in three drawings
 
 
 def test_a_self_check_that_differs_leads_to_the_body(client):

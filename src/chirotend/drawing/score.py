@@ -111,7 +111,10 @@ class Layout:
     dense: bool = False
 
 
-DESK, TABLET, PHONE = Layout(1052, 14, 136), Layout(900, 14, 84, short=True), Layout(354, 7, 0, short=True)
+#: room for labels that holds a title, units
+TITLE_ROOM = 130
+DESK = Layout(1052, 14, 136, gap=14, load=42, dense=True)
+TABLET, PHONE = Layout(900, 14, 84, short=True), Layout(354, 7, 0, short=True)
 #: four weeks a line, so that half a year stands on two screens
 HALF_YEAR = Layout(1052, 28, 84, short=True, gap=12, load=26, dense=True)
 
@@ -134,7 +137,14 @@ class ScoreLine:
 
     @property
     def title(self) -> str:
-        return f"{self.days[0].day:%-d %B} – {self.days[-1].day:%-d %B}"
+        """The days of the line: "5 to 18 Oct"."""
+        first, last = self.days[0].day, self.days[-1].day
+        return f"{first:%-d} to {last:%-d %b}" if first.month == last.month else f"{first:%-d %b} to {last:%-d %b}"
+
+    @property
+    def titled_beside(self) -> bool:
+        """True where the room for labels is wide enough for the title: it stands beside the dates, not above them."""
+        return self.layout.label >= TITLE_ROOM
 
 
 def lines(

@@ -7,19 +7,25 @@ from chirotend.drawing.measured import Picture
 from chirotend.drawing.shapes import Shape, line, pencil_ring, rect, words
 
 SCALE_MAX = 10
-_LEFT, _TOP, _HIGH, _FOOT = 34.0, 26.0, 130.0, 34.0
+HIGH = 130.0
+_LEFT, _TOP, _FOOT = 34.0, 26.0, 34.0
 
 
 def sign_days(
-    first: date, strengths: Sequence[float | None], usual: float, since: date | None, width: float = 940.0
+    first: date,
+    strengths: Sequence[float | None],
+    usual: float,
+    since: date | None,
+    width: float = 940.0,
+    high: float = HIGH,
 ) -> Picture:
     """Return the days from `first` on, strengths 0-10 (None = not asked: a dotted place), her usual as a band, and a
-    pencil ring over the day from which a sign stands."""
+    pencil ring over the day from which a sign stands. `high` = units from strength 0 to 10."""
     step = (width - _LEFT - 8) / max(1, len(strengths))
-    foot = _TOP + _HIGH
+    foot = _TOP + high
 
     def up(strength: float) -> float:
-        return foot - _HIGH * strength / SCALE_MAX
+        return foot - high * strength / SCALE_MAX
 
     shapes: list[Shape] = [rect(_LEFT, up(max(usual, 0.12)), width - _LEFT - 8, foot - up(max(usual, 0.12)), "usual")]
     for grade in (0, 5, 10):

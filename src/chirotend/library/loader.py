@@ -24,6 +24,7 @@ from chirotend.library.schema import (
     Family,
     FirstDaysStep,
     Grip,
+    HelpQuestion,
     HoleLayout,
     Instrument,
     KindWords,
@@ -158,6 +159,11 @@ def retraining_schools() -> dict[str, ProgrammeEntry]:
 @cache
 def other_complaints() -> tuple[OtherComplaint, ...]:
     return tuple(_by_id("said/whom", "complaint", OtherComplaint).values())
+
+
+@cache
+def help_questions() -> tuple[HelpQuestion, ...]:
+    return tuple(_by_id("said/help", "question", HelpQuestion).values())
 
 
 @cache

@@ -46,7 +46,7 @@ Name = Annotated[str, Field(min_length=1, max_length=120)]
 #: where a caution can stand; those of pages still to come wait for them
 SCREENS = (
     "today",
-    "call",
+    "stop",
     "body",
     "score",
     "play",
@@ -344,6 +344,19 @@ class OtherComplaint(Strict):
     see: Annotated[tuple[Short, ...], Field(min_length=1)]
     sooner: Short
     source: Short
+
+
+class HelpQuestion(Strict):
+    """A question as a player asks it, its answer, further words it is found by, the page it is about ("" = none)."""
+
+    id: Id
+    ask: Short
+    answer: Annotated[tuple[Short, ...], Field(min_length=1)]
+    words: Short
+    page: str = ""
+    page_name: str = ""
+    #: what the page of Help adds to the answer
+    part: Literal["", "whom", "format", "cautions", "clock"] = ""
 
 
 class StickModel(Strict):

@@ -50,8 +50,11 @@ def decimals(field: str, text: str, low: float, high: float, example: str) -> li
         except ValueError:
             value = float("nan")
         if not low <= value <= high:
-            wanted = f"Type numbers from {low:g} to {high:.10g} with spaces between, such as {example}."
-            raise FieldError(field, f"“{part[:20]}” cannot be. {wanted}")
+            raise FieldError(
+                field,
+                f"“{part[:20]}” cannot be. Type numbers from {low:g} to {high:.10g} with spaces between, "
+                f"such as {example}.",
+            )
         found.append(value)
     return found
 

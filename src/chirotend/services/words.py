@@ -9,6 +9,7 @@ from typing import Any
 from chirotend.core.body.redflags import red_flag
 from chirotend.core.body.zones import zone
 from chirotend.core.judge.findings import Finding
+from chirotend.core.judge.rules import rules
 from chirotend.core.record import Place
 from chirotend.core.record.measures import measure_of
 from chirotend.core.record.words import Eased, Flag, Kind, Lasting, OtherUses, SignAnswer, Timing
@@ -39,17 +40,9 @@ CALL_PLAIN = {
     "muted_mp": "shorter and softer today",
     "muted_pp": "much shorter and softer today",
     "tacet": "no playing today",
-    "not_enough": "it needs three days written, and today’s check",
+    "not_enough": "too little is written",
 }
 CALL_DYNAMICS = {"muted_mp": "mp", "muted_pp": "pp"}
-#: what a day's limit comes from, where it is not the level itself
-RULED_WORDS = {
-    "start": "That is what you were given to start with.",
-    "told": "That is what you were told.",
-    "return": "That is for coming back after the time off.",
-    "programme": "That is what your programme allows.",
-    "usual": "That is your usual range.",
-}
 BOOK_WORDS = {"now": "now", "today": "today", "week": "within a week", "two_weeks": "within two weeks", "": ""}
 INTENSITY_WORDS = (
     "nothing",
@@ -94,33 +87,10 @@ SERIES_WORDS = {
     "marks_an_hour": ("marks while playing", "an hour"),
     "effort": ("effort at equal load", "above days of like length"),
 }
-#: why recovery stood still this morning
-STILL_WORDS = {
-    "": "",
-    "not_asked": "It waits for this morning’s check.",
-    "not_clear": "What you marked was above your usual: this morning does not count.",
-    "over_limit": "You played {played} minutes; the limit was {limit}. This morning counts half.",
-    "not_played": "You did not play yesterday. This morning counts half.",
-    "not_written": "What you played yesterday is not written. This morning counts half.",
-    "played": "You played yesterday. This morning counts half.",
-    "evening": "Yesterday evening counts half; say how you woke and it counts more.",
-    # as it was said until version 6 of the rules
-    "over_dose": "It stood still: yesterday’s {played} minutes passed the {dose} of the dose.",
-}
 #: asked days from which a usual is spoken of
 USUAL_KNOWN_DAYS = 7
-#: what to do of a level that stands long: at first, and when someone should see it
-LONG_LEVEL_DO = {
-    False: "Is it always like this? A clinician who has seen it can tell you, and you can write it as known.",
-    True: "See a doctor or hand therapist within two weeks. What they find stable you can write as known.",
-}
 #: how surely a lasting excess, from so many ln odds on
-SURE = (
-    (2.0, "very likely lasting"),
-    (0.85, "likely lasting"),
-    (0.0, "more likely lasting than passing"),
-    (float("-inf"), "it may still be passing"),
-)
+SURE = ((2.0, "very_likely"), (0.85, "likely"), (0.0, "rather"), (float("-inf"), "may_pass"))
 
 
 @dataclass(frozen=True)
@@ -143,6 +113,11 @@ class Reason:
 def sentence(subject: str, code: str, **values: object) -> str:
     """Return a sentence of `library/said/<subject>.toml` with its values filled in."""
     return sentences(subject)[code].format(**values)
+
+
+def keyed_sentence(subject: str, key: str, **values: object) -> str:
+    """Return the sentence for a key of the rules, as `sentence` does; "" for the key that says nothing."""
+    return sentences(subject)[key].format(**values) if key else ""
 
 
 def reason(finding: Finding) -> Reason:
@@ -195,8 +170,8 @@ def place_name(place: Place) -> str:
 
 
 def sure(odds: float) -> str:
-    """Return how surely a sign is lasting, from the log odds of a lasting excess."""
-    return next(word for least, word in SURE if odds >= least)
+    """Return in a sentence how surely a sign is lasting, from the log odds of a lasting excess."""
+    return keyed_sentence("sure", next(key for least, key in SURE if odds >= least))
 
 
 def _spoken(finding: Finding) -> dict[str, Any]:
@@ -229,7 +204,7 @@ def _spoken(finding: Finding) -> dict[str, Any]:
         values["usual_words"] = _usual_words(finding.values)
     if finding.code == "long_level":
         values["level_words"] = _level_words(str(finding.values["level"]))
-        values["long_level_do"] = LONG_LEVEL_DO[bool(finding.book)]
+        values["long_level_do"] = _long_level_do(bool(finding.book))
     if finding.code == "told_without":
         values["without_words"] = no_instruments(str(finding.values["without"]).split(","))
     if "happened" in finding.values:
@@ -245,22 +220,24 @@ def dose_reason(why: str, number: float) -> str:
     return dose_reasons()[why].format(number=f"{number:g}")
 
 
+def _long_level_do(seen_by_someone: bool) -> str:
+    """What to do of a level that stands long: at first, and when someone should see it."""
+    return sentence("way_back", "long_see_someone") if seen_by_someone else sentence("way_back", "long_ask")
+
+
 def _way_back_sentence(values: dict[str, Any]) -> str:
     if values["held"]:
-        return "It stays Tacet until a clinician has seen it and told you how much to start with."
+        return sentence("way_back", "held")
     left = math.ceil(float(values["needed"]) - float(values["clear"]))
-    mornings = "one more clear morning" if left == 1 else f"{left} clear mornings"
-    still = STILL_WORDS[values.get("still", "")].format(**values)
-    return f"On the way back: {mornings} at this level, then one level lighter. {still}".strip()
+    step = sentence("way_back", "mornings_left", mornings=amount(left, "clear morning"))
+    return f"{step} {keyed_sentence('still', values.get('still', ''), **values)}".strip()
 
 
 def _way_back_do(values: dict[str, Any]) -> str:
     """What to do on the way back: of a day without playing nothing is said of playing."""
     if values["held"]:
-        return "See a doctor or hand therapist, and write down what you were told."
-    if values["level"] == "tacet":
-        return "Rest the hands today, and answer tomorrow’s check."
-    return "Keep to today’s limit, and answer tomorrow’s check."
+        return sentence("way_back", "held_do")
+    return sentence("way_back", "rest_do") if values["level"] == "tacet" else sentence("way_back", "limit_do")
 
 
 def _usual_words(values: dict[str, Any]) -> str:
@@ -268,7 +245,9 @@ def _usual_words(values: dict[str, Any]) -> str:
     if int(values.get("asked", USUAL_KNOWN_DAYS)) < USUAL_KNOWN_DAYS:
         return ""
     usual = float(values["usual"])
-    return f"; usually it is {usual:g}" if usual else "; usually it does not"
+    return " " + (
+        sentence("way_back", "usually_so_much", usual=f"{usual:g}") if usual else sentence("way_back", "usually_not")
+    )
 
 
 def _level_words(level: str) -> str:
@@ -278,22 +257,31 @@ def _level_words(level: str) -> str:
 def _before_sentence(values: dict[str, Any]) -> str:
     times, longest = int(values["passed"]), int(values["longest"])
     if not times:
-        return "In the half year before, nothing of the kind stands there."
-    return f"In the half year before, soreness there {came_and_passed(times, longest)}."
+        return sentence("way_back", "nothing_before")
+    return sentence("way_back", "passed_before", times=times_words(times), days=amount(longest, "day"))
 
 
-def came_and_passed(times: int, longest: int) -> str:
-    often = "once" if times == 1 else f"{times} times"
-    return f"came and passed {often}, within {longest} {'day' if longest == 1 else 'days'}"
+def times_words(count: int) -> str:
+    """Once, 3 times."""
+    return "once" if count == 1 else f"{count} times"
 
 
 def _not_enough_sentence(values: dict[str, Any]) -> str:
-    logged = f"{values['logged']} of the last 7 days are written"
-    return f"{logged}, and today’s check is open." if not values["asked_today"] else f"{logged}."
+    written, needed = int(values["logged"]), rules().enough_days
+    if written >= needed:
+        return sentence("way_back", "answer_today")
+    if not written:
+        return sentence("way_back", "nothing_written", days=amount(needed, "day"))
+    return sentence("way_back", "too_few_written", written=amount(written, "day"), more=amount(needed - written, "day"))
 
 
 def day_words(day: date) -> str:
     return f"{day:%A} {day.day} {day:%B}"
+
+
+def date_words(day: date) -> str:
+    """26 November."""
+    return f"{day.day} {day:%B}"
 
 
 def short_day_words(day: date) -> str:

@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from datetime import date
 from typing import Any
 
-from sqlalchemy import delete, exists, or_, select
+from sqlalchemy import delete, exists, func, or_, select
 
 from chirotend.core.record import Check, DayNote, Entry
 from chirotend.core.record.shape import field_names
@@ -27,6 +27,16 @@ class Checks(Stamps):
 
     def check(self, day: date, timing: str) -> Check | None:
         return next(iter(self._checks([C.day == day, C.timing == timing])), None)
+
+    def symptoms_by_day(self) -> dict[date, int]:
+        """Return how many symptoms were marked on each day with any."""
+        query = (
+            select(C.day, func.count())
+            .join_from(CheckRow.__table__, EntryRow.__table__, (C.player_id == E.player_id) & (C.uid == E.check_uid))
+            .where(C.player_id == self.player_id, E.intensity > 0)
+            .group_by(C.day)
+        )
+        return dict(self.tuples(query))
 
     def _checks(self, wanted: Sequence[Any]) -> tuple[Check, ...]:
         query = (

@@ -75,6 +75,18 @@ class Sessions(Stamps):
         found = self.tuples(PLAYED_BEFORE, {"player": self.player_id, "day": day, "count": count})
         return tuple((row[0], float(row[1])) for row in found)[::-1]
 
+    def minutes_by_day(self) -> dict[date, float]:
+        """Return the minutes played on each day with any, other uses of the hands left out."""
+        query = (
+            select(S.day, func.sum(B.minutes))
+            .join_from(
+                SessionRow.__table__, BlockRow.__table__, (S.player_id == B.player_id) & (S.uid == B.session_uid)
+            )
+            .where(S.player_id == self.player_id, B.kind != "other")
+            .group_by(S.day)
+        )
+        return {day: float(minutes) for day, minutes in self.tuples(query)}
+
     def first_played(self) -> dict[str, date]:
         """Return the first day on which each instrument was played, by its id or word."""
         query = (

@@ -42,10 +42,13 @@ def refusing(page: View, of_address: bool = False, in_script: bool = False) -> C
 
 
 @contextmanager
-def sentences_at(form: FlaskForm) -> Iterator[None]:
-    """Put what is refused inside at its field of `form`, which has errors then; what was changed is let go."""
+def sentences_at(form: FlaskForm, **named: str) -> Iterator[None]:
+    """Put what is refused inside at its field of `form`, which has errors then; what was changed is let go.
+
+    `named` gives the field of the form for one that is called otherwise there.
+    """
     try:
         yield
     except FieldError as error:
         let_go()
-        form[error.field].errors = [error.sentence]
+        form[named.get(error.field, error.field)].errors = [error.sentence]

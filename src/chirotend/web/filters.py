@@ -26,6 +26,8 @@ def init_app(app: Flask) -> None:
     app.jinja_env.filters.update(
         day=long_day,
         short_day=short_day,
+        month=month,
+        amount=words.amount,
         clock=clock,
         minutes=minutes,
         num=number,
@@ -70,6 +72,11 @@ def _cautions_for(screen: str) -> list[Caution]:
 
 def long_day(day: date) -> str:
     return words.day_words(day)
+
+
+def month(day: date) -> str:
+    """November 2026."""
+    return f"{day:%B} {day.year}"
 
 
 def short_day(day: date) -> str:

@@ -15,9 +15,9 @@ from chirotend.services.today import missing
 
 def test_an_empty_record_says_what_cannot_be_told(context):
     page = signs.place_page(context, "fingers", "left")
-    assert "Nothing here stands out" in page.lead and "No trend can be told" in page.trend and page.asked == 0
+    assert "Nothing is written" in page.lead and "Too few weeks" in page.trend and page.asked == 0
     assert {b.said for b in page.before} == {signs.BEFORE_SAYS["cannot_tell"]} and page.place == "left fingers"
-    assert page.timing == "Nothing was marked here."
+    assert page.timing == "You marked nothing here."
 
 
 def test_a_mark_is_a_stroke_of_its_day(context):
@@ -50,7 +50,7 @@ def risen(context):
 
 def test_an_answer_settles_the_sign_and_is_kept(risen):
     page = signs.place_page(risen, "fingers", "left")
-    assert page.lead.startswith("Higher than your usual since") and page.answers == ()
+    assert page.lead.startswith("You have marked more here than usual since") and page.answers == ()
     assert "risen" in {f["code"] for f in todays_call(risen).row.findings}
     assert [a.place for a in missing.missing_answers(risen)] == [("fingers", "left")]
     for field, typed in (("answer", ("perhaps", "")), ("note", ("not_so", "x" * 501))):
@@ -59,7 +59,7 @@ def test_an_answer_settles_the_sign_and_is_kept(risen):
         assert refused.value.field == field
     signs.answer(risen, "fingers", "left", "not_so", "")
     page = signs.place_page(risen, "fingers", "left")
-    assert page.lead.startswith("Settled by what you said on") and page.not_so_a_year == 1
+    assert page.lead.startswith("You answered this sign on") and page.not_so_a_year == 1
     assert "risen" not in {f["code"] for f in todays_call(risen).row.findings}
     assert missing.missing_answers(risen) == ()
     with pytest.raises(NotThere):
@@ -73,7 +73,7 @@ def test_a_cause_she_knows_is_watched_until_it_has_ended(risen):
     page = signs.place_page(risen, "fingers", "left")
     (said,) = page.answers
     assert (said.answer, said.note, said.lasts) == ("a cause I know", "The cold hall.", True)
-    assert "it is watched until that has ended" in page.lead and page.not_so_a_year == 0
+    assert "is watched until that has ended" in page.lead and page.not_so_a_year == 0
     codes = {f["code"] for f in todays_call(risen).row.findings}
     assert "watched" in codes and "risen" not in codes
     with pytest.raises(FieldError, match="when it has ended"):
@@ -90,7 +90,7 @@ def test_what_she_changed_is_looked_at_again_after_two_weeks(risen):
     signs.answer(risen, "fingers", "left", "acted_on", "No barrés.")
     codes = {f["code"] for f in todays_call(risen).row.findings}
     assert "watched" in codes and "risen" not in codes
-    assert signs.place_page(risen, "fingers", "left").answers[0].became.startswith("Looked at again on")
+    assert signs.place_page(risen, "fingers", "left").answers[0].became.endswith("what became of it.")
     later = replace(risen, now=risen.now + timedelta(days=14), worked_out={})
     for back in range(14):
         checks.nothing(later, "waking", later.today - timedelta(days=back))

@@ -17,7 +17,7 @@ from chirotend.services.today.today_page import todays_page
 def test_a_series_says_how_far_it_is_and_names_the_others(context):
     log.write_session(context, TypedSession(context.today, 60, effort=4))
     page = watched_series.watched_series_page(context, "marks_an_hour")
-    assert page.lead.startswith("0 values in three months") and page.wide is None
+    assert page.lead.startswith("No value in three months") and page.wide is None
     assert [name for _, name in page.others] == ["stiffness on waking", "effort at equal load"]
     with pytest.raises(NotThere):
         watched_series.watched_series_page(context, "luck")
@@ -29,7 +29,7 @@ def test_a_measure_that_falls_is_said_with_its_own_numbers(context):
         keep(then, "tempo.top_clean", (60 if back < 12 else 80) + back % 3, instrument="bassoon")
     as_usual(context)
     said = next(r for r in todays_page(context).issued.reasons if r.code == "beside")
-    assert said.sentence.startswith("Top clean tempo, bassoon: 61 bpm since ") and "against 81 before" in said.sentence
+    assert said.sentence.startswith("Top clean tempo, bassoon: 61 bpm since ") and "before that, 81" in said.sentence
     page = watched_series.watched_series_page(context, said.series)
     assert page.lead.startswith("61 bpm since") and len(page.values) == 41
 

@@ -96,7 +96,7 @@ def test_wide_goes_by_her_own_hand_on_keys_and_strings_and_by_a_leap_elsewhere(p
         hands.measure(context, "left", {"1-4.ease": ease, "1-4.most": "100"})
         page = wide_in(context, "violin", *up)
         assert ("wide moves: 1" in page.heavy[0].asks) is wide, "85 mm along the board are asked"
-        assert f"{ease} mm, what your left hand spans at ease" in page.wide
+        assert f"{ease} mm. That is what your left hand spans at ease" in page.wide
 
 
 def test_holding_through_it_is_worked_out_with_what_is_typed(played):

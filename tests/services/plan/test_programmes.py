@@ -98,7 +98,7 @@ def test_a_date_above_the_dose_is_handed_over_lightened_or_taken_with_a_reason(p
         when = NEXT + timedelta(days=day)
         engagements.write(played, Typed(when, time(19), time(21), f"Night {day}", "performance", "bassoon", 95, 6))
     rows = {c.row.title: c for c in shown.programmes_page(played).conflicts}
-    assert rows["Night 0"].sentence == "Monday 16 November: Night 0 asks 95 minutes, that day’s dose is 14."
+    assert rows["Night 0"].sentence == "Monday 16 November: Night 0 asks 95 minutes. That day’s limit is 14."
     shown.settle(played, rows["Night 0"].row.uid, "lighten", "")
     shown.settle(played, rows["Night 1"].row.uid, "hand_over", "")
     with pytest.raises(FieldError) as refused:
@@ -152,7 +152,7 @@ def test_a_month_of_nothing_else_takes_no_engagement(played):
     begin.begin(played, "change_stop", {"what": "left thumb off the tube"})
     engagements.write(played, Typed(NEXT, time(19), time(20), "Night", "performance", "bassoon", 5, 6))
     (clash,) = shown.programmes_page(played).conflicts
-    assert clash.sentence.endswith("asks 5 minutes, easy music only, no engagements.")
+    assert clash.sentence.endswith("asks 5 minutes. Easy music only, no engagements.")
     assert clash.left_min == 0
     assert todays_page(played).issued.dose.minutes == round(0.15 * (todays_call(played).evidence.baseline_minutes or 0))
 
@@ -165,7 +165,7 @@ def test_a_new_instrument_climbs_beside_the_others(played):
     blocks = own_blocks.blocks_between(played, NEXT, NEXT + timedelta(days=6))
     assert all(sum(b.minutes for b in blocks if b.day == day) <= 10 for day in {b.day for b in blocks})
     assert shown.todays_lines(played)[0].startswith("A new or larger instrument. Today 5 minutes, the first step.")
-    assert shown.todays_lines(played)[0].endswith("Keep to the few notes that sit best.")
+    assert shown.todays_lines(played)[0].endswith("Play only the few notes that sit best.")
     context = played_quietly(played_quietly(played, 5, "contrabassoon"), 5, "contrabassoon")
     assert shown.todays_lines(context)[0].endswith("One note wider than at the start, and no more.")
 

@@ -1,12 +1,14 @@
 """The record as a list: everything stands in it once, newest first, and what is looked for is found on any page."""
 
-from datetime import timedelta
+from datetime import date, timedelta
 
 import pytest
 
 from chirotend.services.body import checks
+from chirotend.services.body.checks import TypedMarks
 from chirotend.services.context import Context, FieldError
 from chirotend.services.record import entries, log
+from chirotend.services.record.months import months
 
 
 def live_days(context: Context, days: int) -> None:
@@ -55,3 +57,12 @@ def test_what_cannot_be_looked_for_is_refused_at_its_field(context: Context, fie
     with pytest.raises(FieldError) as refused:
         entries.wanted(context, {field: value})
     assert refused.value.field == field
+
+
+def test_months_hold_what_was_played_and_marked_in_them(context: Context):
+    live_days(context, 40)
+    checks.write_marks(context, TypedMarks(("thumb_ball.left", "thumb_ball.right"), "pain", 3, ("after",)))
+    log.write_session(context, log.TypedSession(context.today, 15, effort=2, instrument="bassoon"))
+    found = months(context)
+    assert [m.first for m in found] == [date(2026, 11, 1), date(2026, 10, 1)] and found[0].last == date(2026, 11, 30)
+    assert [(m.played_days, m.minutes, m.symptoms) for m in found] == [(12, 12 * 30 + 15, 2), (28, 28 * 30, 0)]

@@ -33,7 +33,7 @@ def test_a_day_is_told_in_one_sentence(context):
     checks.write_marks(context, checks.TypedMarks(["thumb_base_joint.left"], "tension", 4, ["waking"]))
     todays_call(context)
     shown = next(d for d in score_page.score_lines_page(context, 2, context.today).days if d.today)
-    call = "No call yet: it needs three days written, and today’s check"
+    call = "No call yet: too little is written"
     assert score_page.summary(shown) == f"Thursday 12 November, {call}, performance, left wrist tightness 4 waking"
     assert score_page.by_region(shown) == {"wrist & thumb": "left wrist tightness 4 waking"} and shown.load == 300
 

@@ -64,7 +64,7 @@ def test_midi_is_exact(context: Context, folder: Path):
     uid = heard(context, folder, out, figure="four_left")
     assert {r.method: r.value for r in probes.values_of(context, uid)}[evenness.WORST] == pytest.approx(25, abs=0.01)
     page = evenness.evenness_page(context, uid)
-    assert page.sentence == "The left ring comes 25 ms late, in 8 rounds of 8." and "exactly" in page.fine
+    assert page.sentence == "The left ring comes 25 ms late, in 8 of 8 rounds." and "exactly" in page.fine
 
 
 def test_loudness_is_against_her_own_p(context: Context, folder: Path):

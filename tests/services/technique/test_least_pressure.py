@@ -115,7 +115,7 @@ def test_what_cannot_be_searched_for(context: Context, typed, field):
 def test_the_warm_up_and_the_week_answer_until_it_is_under_twenty(context: Context):
     assert least_pressure.answered(context) == ()
     searched(context, 65)
-    assert "Two minutes of light notes" in least_pressure.answered(context)[0]
+    assert "two minutes of light notes" in least_pressure.answered(context)[0]
     shown = {s.entry.id: s for s in warmups.warmup_page(context).steps}
     assert "until it is under 20 %" in shown["least_pressure"].note and not shown["least_pressure"].kept
     searched(replace(context, now=context.now + timedelta(minutes=5)), 88)

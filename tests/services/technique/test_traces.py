@@ -139,7 +139,7 @@ def test_strokes_typed_and_from_a_pad(context: Context, folder: Path):
     file = table("time (s),force (N)", muscle.struck(peaks), rate=2000.0)
     uid = _strike(context, folder, {**said, "stick": "heavy", "way": "free"}, file, "pad.csv")
     assert probes.probe(context, uid, Strokes).data.peaks_N == pytest.approx(peaks, rel=0.03)
-    assert strokes.strokes_page(context).sentence == "Choked, heavy sends 25.0 N into the hand, free 10.5 N."
+    assert strokes.strokes_page(context).sentence == "Choked, heavy sends 25.0 N into the hand; free, 10.5 N."
     assert list(folder.iterdir()) == [], "the trace of a pad is not kept"
     levels = "-20 -18 -19"
     for stick, force in (("light", "8 9 8.5"), ("thin", "16 18 17")):

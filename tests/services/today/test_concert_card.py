@@ -116,7 +116,7 @@ def test_the_card_writes_the_place_that_was_touched_changes_the_call_and_books_o
     row = todays_call(context).row
     assert (row.call, row.row) == ("muted_pp", 4)  # how long it lasted is not known: row 4, not to be overruled
     booked = engagements.between(context, context.today, context.today + timedelta(days=2))
-    assert [e.title for e in booked] == ["Book someone: numb or tingling"]
+    assert [e.title for e in booked] == ["Make an appointment: numb or tingling"]
 
 
 def test_still_numb_after_ten_minutes_is_handed_over_whatever_was_pressed(context):

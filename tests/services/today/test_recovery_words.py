@@ -13,10 +13,13 @@ from chirotend.services.words import reason
             {"still": "over_limit", "played": 200, "limit": 70},
             "You played 200 minutes; the limit was 70. This morning counts half.",
         ),
-        ({"still": "over_dose", "played": 200, "dose": 70}, "yesterday’s 200 minutes passed the 70 of the dose."),
-        ({"still": "not_asked"}, "It waits for this morning’s check."),
+        (
+            {"still": "over_dose", "played": 200, "dose": 70},
+            "You played 200 minutes; the limit was 70. Yesterday does not count.",
+        ),
+        ({"still": "not_asked"}, "Answer this morning’s question first."),
         ({"still": "not_played"}, "You did not play yesterday. This morning counts half."),
-        ({}, "one more clear morning at this level, then one level lighter."),
+        ({}, "After one clear morning the call gets one step lighter."),
     ],
 )
 def test_why_a_way_back_stands_still_is_said(values, said):

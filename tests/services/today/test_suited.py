@@ -38,7 +38,7 @@ def test_nothing_is_said_of_an_open_day(context):
 
 def test_minutes_and_blocks_and_no_word_of_what_the_library_does_not_know(muted):
     said = sentences(muted)
-    assert said[0] == "42 min left: 3 blocks of at most 20."
+    assert said[0] == "You have 42 min left: 3 blocks of at most 20."
     assert not any("asks nothing" in sentence or "rather the" in sentence for sentence in said)
     log.write_session(muted, TypedSession(muted.today, 45, effort=3, instrument="bassoon"))
     assert sentences(muted)[0] == "Today’s minutes are played."

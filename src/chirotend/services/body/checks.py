@@ -15,6 +15,10 @@ from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.record import corrections, log
 from chirotend.store.models import EntryRow
 
+#: days back in which a mark is where it hurts now
+HURTING_DAYS = 7
+#: mornings with the same marks after which they are asked anew (common practice, no source)
+EQUAL_MORNINGS = 3
 URGENT_TIERS = ("emergency", "same_day")
 
 
@@ -30,7 +34,7 @@ def same_as_yesterday(context: Context) -> None:
     """
     marks = yesterdays_marks(context)
     if not marks:
-        raise FieldError("waking", "Nothing was marked yesterday morning. Say how it is today.")
+        raise FieldError("waking", "Yesterday’s marks cannot be repeated. Say how it is today.")
     before = context.store.check(context.today, "waking") or Check(
         check_uid(context.today, "waking"), context.today, "waking"
     )
@@ -40,8 +44,16 @@ def same_as_yesterday(context: Context) -> None:
 
 
 def yesterdays_marks(context: Context) -> tuple[Entry, ...]:
-    """Return what was marked on waking yesterday, without signs that one touch must not repeat."""
-    check = context.store.check(context.today - timedelta(days=1), "waking")
+    """Return what was marked on waking yesterday, without signs that one touch must not repeat.
+
+    Nothing after three equal mornings: then it is time to look again, and not to repeat.
+    """
+    mornings = [_waking_marks(context, context.today - timedelta(days=back)) for back in range(1, EQUAL_MORNINGS + 1)]
+    return () if len(set(mornings)) == 1 else mornings[0]
+
+
+def _waking_marks(context: Context, day: date) -> tuple[Entry, ...]:
+    check = context.store.check(day, "waking")
     return tuple(e for e in check.entries if not e.flags) if check is not None else ()
 
 
@@ -115,16 +127,18 @@ def _entry(typed: TypedMarks, place: str) -> Entry:
             zone_id, side or "none", typed.kind, typed.intensity, typed.lasting or None, tuple(typed.flags), typed.eased
         )
     except MethodError as error:
-        sentences = {
-            "zone": f"“{zone_id[:40]}” is not a place on the body map. Choose one from the list.",
-            "side": "Say which side, left or right.",
-            "kind": "Say what kind it is: pain, tightness, tingling …",
-            "intensity": "Strength runs from 0 to 10.",
-            "lasting": "Say how long it lasted after stopping.",
-            "flags": "One of the extra signs is not on the list.",
-            "eased": "Choose what eased it from the list.",
-        }
-        raise FieldError(error.field, sentences.get(error.field, str(error))) from error
+        raise FieldError(
+            error.field,
+            {
+                "zone": f"“{zone_id[:40]}” is not a place on the body map. Choose one from the list.",
+                "side": "Say which side, left or right.",
+                "kind": "Say what kind it is: pain, tightness, tingling …",
+                "intensity": "Strength runs from 0 to 10.",
+                "lasting": "Say how long it lasted after stopping.",
+                "flags": "One of the extra signs is not on the list.",
+                "eased": "Choose what eased it from the list.",
+            }.get(error.field, str(error)),
+        ) from error
 
 
 def nothing(context: Context, timing: str, day: date | None = None, at: datetime | None = None) -> None:
@@ -167,6 +181,14 @@ def marked_on(context: Context, day: date) -> list[Marked]:
     """Return the marks of `day`, strongest first."""
     found = [Marked(day, c.timing, e) for c in context.store.record(day, day).checks for e in c.entries]
     return sorted(found, key=lambda m: -m.entry.intensity)
+
+
+def hurting(context: Context, days: int = HURTING_DAYS) -> frozenset[str]:
+    """Return the places marked on the last day with a mark of the last `days`: "thumb_ball.left"; none = empty."""
+    record = context.store.record(context.today - timedelta(days=days - 1), context.today)
+    marked = [(c.day, f"{e.zone}.{e.side}") for c in record.checks for e in c.entries if e.intensity > 0]
+    latest = max((day for day, _ in marked), default=None)
+    return frozenset(place for day, place in marked if day == latest)
 
 
 def ever_marked(context: Context) -> bool:

@@ -17,6 +17,7 @@ from chirotend.library.loader import symptom_patterns
 from chirotend.library.schema import SymptomPattern
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
+from chirotend.services.words import sentence
 
 DAYS = 14
 CLOSE_OVERLAP = 0.5
@@ -156,7 +157,7 @@ def _shown_pattern(
         p.see_whom,
         SOON_WORDS[soonest([p.how_soon, *raised, *booked])],
         (*(red_flag(s.code).sentence.rstrip(".") for s in urgent), *p.prompt_if),
-        "Much of this pattern is marked." if overlap >= CLOSE_OVERLAP else "A part of this pattern is marked.",
+        sentence("series", "much_marked") if overlap >= CLOSE_OVERLAP else sentence("series", "part_marked"),
         p.source,
     )
 

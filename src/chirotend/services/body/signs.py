@@ -7,11 +7,13 @@ from uuid import uuid4
 
 from chirotend.core.body.zones import regions
 from chirotend.core.judge.before import Before
-from chirotend.core.judge.signs.opened import DAYS, Opened, opened
+from chirotend.core.judge.signs.course import DAYS
+from chirotend.core.judge.signs.opened import Opened, opened
 from chirotend.core.record import Place
 from chirotend.core.record.words import SIDES, SIGN_ANSWERS, SignAnswer
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.sign_days import sign_days
+from chirotend.services.body.getting_worse import going
 from chirotend.services.call.inputs import LOOK_AGAIN_DAYS
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
@@ -19,11 +21,12 @@ from chirotend.services.record import corrections
 from chirotend.services.words import (
     ANSWER_WORDS,
     TIMING_WORDS,
-    came_and_passed,
+    amount,
     day_words,
     place_name,
     sentence,
     sure,
+    times_words,
 )
 from chirotend.store.models import SignAnswerRow
 
@@ -100,12 +103,12 @@ class PlacePage:
 def place_page(context: Context, region: str, side: str) -> PlacePage:
     """Return the page of a place; `NotThere` when there is no such place."""
     found = _opened(context, region, side)
-    said = answers(context, found.place)
-    since = found.sign.since if found.sign is not None and found.sign.speaks else None
-    phone_first = found.first + timedelta(days=DAYS - PHONE_DAYS)
-    late = found.strengths[-PHONE_DAYS:]
+    said = answers(context, found.course.place)
+    since = found.course.sign.since if found.course.sign is not None and found.course.sign.speaks else None
+    phone_first = found.course.first + timedelta(days=DAYS - PHONE_DAYS)
+    late = found.course.strengths[-PHONE_DAYS:]
     return PlacePage(
-        place_name(found.place),
+        place_name(found.course.place),
         found,
         _lead(found, said),
         _passing(found),
@@ -115,10 +118,10 @@ def place_page(context: Context, region: str, side: str) -> PlacePage:
         _spread(found),
         said,
         _not_so_a_year(context),
-        sign_days(found.first, found.strengths, found.usual, since),
-        sign_days(phone_first, late, found.usual, since, PHONE_WIDTH),
+        sign_days(found.course.first, found.course.strengths, found.course.usual, since),
+        sign_days(phone_first, late, found.course.usual, since, PHONE_WIDTH),
         _weeks(found),
-        sum(s is not None for s in found.strengths),
+        sum(s is not None for s in found.course.strengths),
     )
 
 
@@ -130,10 +133,10 @@ def _opened(context: Context, region: str, side: str) -> Opened:
 
 def _weeks(found: Opened) -> tuple[WeekOfMarks, ...]:
     def in_words(n: int) -> str:
-        return " ".join("–" if s is None else f"{s:g}" for s in found.strengths[7 * n : 7 * n + 7])
+        return " ".join("–" if s is None else f"{s:g}" for s in found.course.strengths[7 * n : 7 * n + 7])
 
-    weeks = enumerate(found.trend.weeks)
-    return tuple(WeekOfMarks(found.first + timedelta(days=7 * n), in_words(n), mean) for n, mean in weeks)
+    weeks = enumerate(found.course.trend.weeks)
+    return tuple(WeekOfMarks(found.course.first + timedelta(days=7 * n), in_words(n), mean) for n, mean in weeks)
 
 
 def answer(context: Context, region: str, side: str, answer: str, note: str) -> None:
@@ -143,7 +146,7 @@ def answer(context: Context, region: str, side: str, answer: str, note: str) -> 
     "Not so" settles it until today. A cause she knows is watched until she says that it ended. What she changed is
     looked at again after 14 days.
     """
-    sign = _opened(context, region, side).sign
+    sign = _opened(context, region, side).course.sign
     if sign is None or not sign.speaks:
         raise NotThere(f"{region} {side}")
     if answer not in SIGN_ANSWERS:
@@ -207,20 +210,24 @@ def _not_so_a_year(context: Context) -> int:
 def _lead(found: Opened, said: Sequence[Answered]) -> str:
     if said and said[0].lasts:
         return sentence("place", "cause_known", day=day_words(said[0].day))
-    if found.sign is None and said:
+    if found.course.sign is None and said:
         return sentence("place", "settled", day=day_words(said[0].day))
-    if found.sign is None:
+    if not any(s is not None for s in found.course.strengths):
+        return sentence("place", "nothing_written")
+    if found.course.sign is None:
         return sentence("place", "nothing_stands_out")
-    if not found.sign.speaks:
+    if not found.course.sign.speaks:
         return sentence("place", "a_little_above")
-    return sentence("place", "higher_since", since=day_words(found.sign.since), sure=sure(found.sign.odds))
+    return sentence(
+        "place", "higher_since", since=day_words(found.course.sign.since), sure=sure(found.course.sign.odds)
+    )
 
 
 def _passing(found: Opened) -> str:
     if not found.passed:
         return sentence("place", "nothing_passed")
-    times = came_and_passed(len(found.passed), max(found.passed))
-    return sentence("place", "came_and_passed", came_and_passed=times)
+    times, days = times_words(len(found.passed)), amount(max(found.passed), "day")
+    return sentence("place", "came_and_passed", times=times, days=days)
 
 
 def _went_before(name: str, before: Before) -> WentBefore:
@@ -229,13 +236,11 @@ def _went_before(name: str, before: Before) -> WentBefore:
 
 
 def _trend(found: Opened) -> tuple[str, str]:
-    trend = found.trend
+    """Where the weeks go, in one sentence, and the numbers behind it."""
+    trend = found.course.trend
     if trend.test is None or trend.slope_a_week is None:
-        return sentence("place", "no_trend_known"), ""
-    numbers = f"{trend.slope_a_week:+.2f} a week (Theil–Sen), Mann–Kendall p {trend.test.p:.2f}"
-    if trend.test.p > 0.05:
-        return sentence("place", "no_trend"), numbers
-    return sentence("place", "trend_up") if trend.test.S > 0 else sentence("place", "trend_down"), numbers
+        return going(found.course), ""
+    return going(found.course), f"{trend.slope_a_week:+.2f} a week (Theil–Sen), Mann–Kendall p {trend.test.p:.2f}"
 
 
 def _timing(found: Opened) -> str:

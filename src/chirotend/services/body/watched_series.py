@@ -9,14 +9,7 @@ from chirotend.drawing.measured import Picture
 from chirotend.drawing.series_days import series_days
 from chirotend.services.context import Context, NotThere
 from chirotend.services.record.measured import series_until
-from chirotend.services.words import day_words, series_words
-
-MEANS = {
-    "waking_stiffness": "The strongest stiffness or tightness on waking, 0–10, anywhere; a morning asked without is 0.",
-    "marks_an_hour": "Marks made while playing, an hour played, on days with half an hour and more that were asked.",
-    "effort": "Your effort, 0–10, less the middle one of days of like length (within a quarter), six weeks back.",
-}
-MEASURED = "What you measured, in {unit}, the last value of each day."
+from chirotend.services.words import amount, capital, day_words, keyed_sentence, sentence, series_words
 
 
 @dataclass(frozen=True)
@@ -47,7 +40,7 @@ def watched_series_page(context: Context, key: str) -> WatchedSeriesPage:
         name,
         unit,
         _lead(shown, out, unit),
-        MEANS.get(key, MEASURED.format(unit=unit)),
+        keyed_sentence("series_means", key) if key in DIARY else sentence("series", "measured", unit=unit),
         drawn[0],
         drawn[1],
         shown.values[::-1],
@@ -66,9 +59,12 @@ def _series(context: Context) -> dict[str, Series]:
 
 def _lead(series: Series, out: WatchedSeries | None, unit: str) -> str:
     if out is not None:
-        return f"{out.now:.2g} {unit} since {day_words(out.since)}, against {out.usual:.2g} before."
+        now, usual = f"{out.now:.2g}", f"{out.usual:.2g}"
+        return sentence("series", "stands_out", now=now, unit=unit, since=day_words(out.since), usual=usual)
     least = rules().cusum_m
     if len(series.values) <= least:
-        span = "three months" if series.name in DIARY else "half a year"
-        return f"{len(series.values)} values in {span}: from {least + 1} on it is compared with your own usual."
-    return "Nothing stands out against your own earlier values."
+        values = capital(amount(len(series.values), "value"))
+        if series.name in DIARY:
+            return sentence("series", "few_in_three_months", values=values, least=least + 1)
+        return sentence("series", "few_in_half_a_year", values=values, least=least + 1)
+    return sentence("series", "nothing_stands_out")

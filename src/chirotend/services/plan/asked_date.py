@@ -16,6 +16,7 @@ from chirotend.services.kit import own_library
 from chirotend.services.plan import days_ahead, engagements
 from chirotend.services.plan.engagements import LONGEST_MIN, Typed
 from chirotend.services.record import corrections
+from chirotend.services.words import keyed_sentence, sentence
 
 REASON_MAX = 500
 WEEKDAYS = {
@@ -139,39 +140,44 @@ def ask(context: Context, line: str) -> Asked:
         engagement,
         answer,
         line,
-        {"yes": "Yes.", "yes_with_changes": _with_changes(len(answer.goes)), "no": "No, as it stands."}[answer.verdict],
+        _verdict_words(answer),
         tuple(_goes(context, answer)),
-        tuple(AGAINST[j.code].format(**j.values) for j in answer.against),
+        tuple(keyed_sentence("against", j.code, **j.values) for j in answer.against),
         _sums(what, engagement, answer),
         what.judged,
     )
 
 
-def _with_changes(n: int) -> str:
-    return f"Yes, with {('one change', 'two changes', 'three changes')[n - 1] if n < 4 else f'{n} changes'}."
-
-
-AGAINST = {
-    "overlaps": "“{title}” stands at the same time.",
-    "ceiling": "Your hands would have {minutes} minutes that day; the call allows {most}.",
-    "day_above": "The day’s load (effort × minutes) would be {load}; your usual goes up to {usual}.",
-    "week_above": "The week’s load (effort × minutes) would be {load}; your usual weeks go up to {usual}.",
-}
+def _verdict_words(answer: Answer) -> str:
+    if answer.verdict == "no":
+        return sentence("plan", "no")
+    if answer.verdict == "yes":
+        return sentence("plan", "yes")
+    changes = len(answer.goes)
+    return sentence("plan", "yes_one") if changes == 1 else sentence("plan", "yes_some", changes=changes)
 
 
 def _goes(context: Context, answer: Answer) -> list[str]:
     return [
-        f"{b.title or 'Own practice'} on {b.day:%A} {b.start_utc.astimezone(context.zone):%H.%M} goes; "
-        f"its {b.minutes:.0f} minutes return to your aims."
+        sentence(
+            "plan",
+            "goes",
+            title=b.title or "Own practice",
+            when=f"{b.day:%A} {b.start_utc.astimezone(context.zone):%H.%M}",
+            minutes=f"{b.minutes:.0f}",
+        )
         for b in answer.goes
     ]
 
 
 def _sums(what: days_ahead.Ahead, engagement: Engagement, answer: Answer) -> str:
-    day = engagement.day
-    before, after = answer.before.get(day, 0.0), answer.after[day]
-    inside = "" if what.day_high is None else ", inside your usual" if after <= what.day_high else ", above your usual"
-    return f"{day:%A} {before:.0f} → {after:.0f} (effort × minutes){inside}."
+    load = answer.after[engagement.day]
+    day, before, after = f"{engagement.day:%A}", f"{answer.before.get(engagement.day, 0.0):.0f}", f"{load:.0f}"
+    if what.day_high is None:
+        return sentence("plan", "sum_unknown", day=day, before=before, after=after)
+    if load <= what.day_high:
+        return sentence("plan", "sum_inside", day=day, before=before, after=after)
+    return sentence("plan", "sum_above", day=day, before=before, after=after)
 
 
 def take(context: Context, line: str, as_it_stands: bool = False, reason: str = "") -> Engagement:

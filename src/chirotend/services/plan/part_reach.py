@@ -7,6 +7,7 @@ from chirotend.library.schema import Instrument
 from chirotend.services import units
 from chirotend.services.context import Context
 from chirotend.services.kit import hands, own_library
+from chirotend.services.words import sentence
 
 KEYS = ("keyboard", "organ", "accordion")
 #: more than an octave: common practice, no source
@@ -30,7 +31,7 @@ def reach_for(context: Context, instrument: str) -> Reach:
         return _on_strings(context, played)
     if played is not None and played.family in KEYS:
         return _on_keys(context)
-    return Reach(moves.leaps(LEAP_SEMITONES), "A move of more than an octave is called wide.")
+    return Reach(moves.leaps(LEAP_SEMITONES), sentence("plan", "wide_octave"))
 
 
 def _on_keys(context: Context) -> Reach:
@@ -38,12 +39,10 @@ def _on_keys(context: Context) -> Reach:
     if not spans:
         return Reach(
             moves.leaps(LEAP_SEMITONES),
-            "What goes beyond an octave is called wide. Measure the span of your hands under Kit to have your own.",
+            sentence("plan", "wide_unmeasured"),
         )
     span = min(spans)
-    return Reach(
-        moves.on_keys(span), f"What goes beyond your smaller span, {units.length(context, span)}, is called wide."
-    )
+    return Reach(moves.on_keys(span), sentence("plan", "wide_span", span=units.length(context, span)))
 
 
 def _on_strings(context: Context, played: Instrument) -> Reach:
@@ -52,13 +51,9 @@ def _on_strings(context: Context, played: Instrument) -> Reach:
     gap = hands.measured(context).hands[side].gaps.get(FRAME)
     system = strings.fingerings()[played.fingering or "1234"]
     reach = gap.ease_mm if gap is not None else strings.interval_span(length, 1, system.width)
-    whose = (
-        f"what your {side} hand spans at ease from index to little finger"
-        if gap is not None
-        else "what the usual fingering spans in first position: measure your hand under Kit to have your own"
-    )
-    return Reach(
-        moves.on_strings([moves.midi_of(name) for name in played.open_strings], length, reach),
-        f"Wide is a move that no strings bring within {units.length(context, reach)}, {whose}. "
-        f"A string of {units.length(context, length)} is taken, tuned {' '.join(played.open_strings)}.",
-    )
+    within, string, tuning = units.length(context, reach), units.length(context, length), " ".join(played.open_strings)
+    if gap is None:
+        said = sentence("plan", "wide_strings_unmeasured", reach=within, length=string, tuning=tuning)
+    else:
+        said = sentence("plan", "wide_strings", reach=within, side=side, length=string, tuning=tuning)
+    return Reach(moves.on_strings([moves.midi_of(name) for name in played.open_strings], length, reach), said)

@@ -1,6 +1,5 @@
 """Laying the aims of a week into what is free of it."""
 
-from collections.abc import Sequence
 from datetime import date, timedelta
 from uuid import uuid4
 
@@ -18,6 +17,7 @@ from chirotend.services.plan.own_blocks import values_of
 from chirotend.services.plan.week_aims import aims
 from chirotend.services.plan.week_inputs import nothing_new, week_inputs
 from chirotend.services.record import corrections
+from chirotend.services.words import listed, sentence
 from chirotend.store.models import PlannedRow
 
 
@@ -55,7 +55,7 @@ def _laid_anew(context: Context, week: date, first: date, last: date) -> int:
     for aim in rows:
         unlaid = why_not_scheduled(missing[aim.uid]) if aim.uid in missing else ""
         if aim.new_hard and waits:
-            unlaid = f"{aim.title}: nothing new {waits}; it waits."
+            unlaid = sentence("plan", "nothing_new", aim=aim.title, why=waits)
         corrections.change_row(context, "aim", aim, unlaid=unlaid)
     placed = [_block(piece, problem) for piece in with_hours(problem, scheduled)]
     placed += daily_minutes.kept_up(context, what, problem, placed)
@@ -90,14 +90,11 @@ def why_not_scheduled(missing: week_problem.NotScheduled) -> str:
         days.setdefault(reason, []).append(f"{day:%A}")
     count = len(missing.reasons)
     parts = [
-        f"{WHY[reason]} on {_listed(names)}" if len(names) < count else f"{WHY[reason]} on every day left"
+        f"{WHY[reason]} on {listed(names)}" if len(names) < count else f"{WHY[reason]} on every day left"
         for reason, names in days.items()
     ]
-    return f"{missing.minutes:.0f} minutes of {missing.aim.title}: {'; '.join(parts) or 'no day is left'}."
-
-
-def _listed(names: Sequence[str]) -> str:
-    return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
+    why = "; ".join(parts) or sentence("plan", "no_day_left")
+    return sentence("plan", "no_place", minutes=f"{missing.minutes:.0f}", aim=missing.aim.title, why=why)
 
 
 def session_rests(context: Context, minutes: float, played_today: float, instrument: str) -> list[tuple[float, float]]:

@@ -6,6 +6,7 @@ from datetime import date, timedelta
 
 from chirotend.core.body.zones import regions
 from chirotend.core.judge.baseline import baseline_range
+from chirotend.core.judge.signs.course import marked_courses
 from chirotend.core.load.series import load_series
 from chirotend.core.record import Check, DayNote, Record, Session
 from chirotend.core.record.words import TIMINGS
@@ -14,11 +15,14 @@ from chirotend.drawing.score import Remark, ScoreDay, ScoreLine, ScoreMark
 from chirotend.drawing.strip import Bar, Strip, strip
 from chirotend.library.loader import instrument_name
 from chirotend.services import words
+from chirotend.services.body.getting_worse import headline
 from chirotend.services.call.issued_call import IssuedCall, issued_call
+from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.play.stand import Stand
 from chirotend.services.score.only import EVERYTHING, Only, measured_between
 from chirotend.services.score.remarks import remarks_of
+from chirotend.services.words import sentence
 from chirotend.store.models import CallRow
 
 TABLET_WEEKS = 6  # longer pages are drawn once and scaled, to stay quick
@@ -36,6 +40,21 @@ class ScorePage:
     phone: tuple[ScoreLine, ...]
     logged: int
     only: Only
+    headline: str
+
+    @property
+    def days_shown(self) -> str:
+        return f"{self.first:%-d %B %Y} to {self.last:%-d %B %Y}"
+
+    @property
+    def only_words(self) -> str:
+        """What was chosen, in one sentence; "" = everything is shown."""
+        region, instrument = self.only.region, instrument_name(self.only.instrument).lower()
+        if region and self.only.instrument:
+            return sentence("score", "only_both", region=region, instrument=instrument)
+        if region:
+            return sentence("score", "only_region", region=region)
+        return sentence("score", "only_instrument", instrument=instrument) if self.only.instrument else ""
 
 
 @dataclass(frozen=True)
@@ -77,7 +96,14 @@ def score_lines_page(context: Context, weeks: int, last: date, only: Only = EVER
         broken(days[-14:], drawn.PHONE),
         sum(d.asked or d.played or d.off for d in days),
         only,
+        _headline(context, only) if end >= context.today else "",
     )
+
+
+def _headline(context: Context, only: Only) -> str:
+    """What the most urgent place of those shown does, in one sentence."""
+    courses = marked_courses(todays_call(context).evidence)
+    return headline([c for c in courses if only.region in ("", c.place[0])])
 
 
 def last_week(context: Context, record: Record) -> ScoreLine:

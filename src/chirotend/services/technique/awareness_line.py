@@ -4,6 +4,7 @@ from chirotend.formats.probe_data import Awareness
 from chirotend.services.context import Context
 from chirotend.services.technique import awareness
 from chirotend.services.technique.lines import ProbeLine
+from chirotend.services.words import sentence
 
 
 def line(context: Context) -> ProbeLine:
@@ -18,7 +19,7 @@ def line(context: Context) -> ProbeLine:
             "",
             "",
             None,
-            "A minute each: drop the hand, watch the breath, the jaw, the toothbrush.",
+            sentence("technique", "looks_first"),
             "Answer one now",
             "technique.awareness",
         )
@@ -34,7 +35,9 @@ def line(context: Context) -> ProbeLine:
         value,
         words,
         most.picture,
-        f"{most.look.name}: set {most.set} times of {most.asked} this week." if most.asked else "Not asked this week.",
+        sentence("technique", "looks_set", look=most.look.name, times=most.set, asked=most.asked)
+        if most.asked
+        else sentence("technique", "looks_not_asked"),
         "Answer one now",
         "technique.awareness",
     )

@@ -27,6 +27,7 @@ from chirotend.services.technique.hearing import Heard, hear_sandboxed
 from chirotend.services.technique.lines import ProbeLine
 from chirotend.services.technique.probes import BYTES_MAX, About, Brought, File, Probe
 from chirotend.services.units import decimals
+from chirotend.services.words import sentence
 
 SPREAD, PAIRS, WORST, NOTES = "even.spread", "even.pairs", "even.worst", "even.notes"
 ABOVE_P, LONGEST, MY_P = "sound.above_p", "sound.longest", "sound.my_p"
@@ -330,8 +331,8 @@ def _named(found: Cycle | None) -> int | None:
 def _evenness_in_words(data: Evenness, steps: Sequence[Step | StepFound], problem: str) -> tuple[str, str]:
     if not steps:
         return (
-            f"Too little to tell the fingers apart: {problem}.",
-            "Play the figure for half a minute, then record again.",
+            sentence("technique", "too_little", problem=problem),
+            sentence("technique", "too_little_do"),
         )
     worst, off = _off(steps)
     step, name = steps[worst], data.steps[worst]
@@ -341,14 +342,23 @@ def _evenness_in_words(data: Evenness, steps: Sequence[Step | StepFound], proble
         if louder:
             most = max(louder, key=lambda n: steps[n].level_db or 0.0)
             return (
-                f"Every finger is on time; the {data.steps[most]} is {steps[most].level_db:.0f} dB louder.",
-                f"Start the round on the {data.steps[most]}, five times, at p. Then record again.",
+                sentence("technique", "louder", finger=data.steps[most], db=f"{steps[most].level_db:.0f}"),
+                sentence("technique", "finger_do", finger=data.steps[most]),
             )
-        return "Every finger is on time, as far as this recording tells.", "Take the tempo up one step, or leave it."
-    way = "early" if off < 0 else "late"
-    sentence = f"The {name} comes {abs(off):.0f} ms {way}{' and loud' if loud else ''}, "
-    sentence += f"in {step.same_way} rounds of {step.rounds}."
-    return sentence, f"Start the round on the {name}, five times, at p. Then record again."
+        return sentence("technique", "on_time"), sentence("technique", "on_time_do")
+    values = {"finger": name, "ms": f"{abs(off):.0f}", "rounds": step.same_way, "of": step.rounds}
+    return _named_finger(off < 0, loud, values), sentence("technique", "finger_do", finger=name)
+
+
+def _named_finger(early: bool, loud: bool, values: Mapping[str, object]) -> str:
+    finger, ms, rounds, of = (values[key] for key in ("finger", "ms", "rounds", "of"))
+    if early and loud:
+        return sentence("technique", "early_loud", finger=finger, ms=ms, rounds=rounds, of=of)
+    if early:
+        return sentence("technique", "early", finger=finger, ms=ms, rounds=rounds, of=of)
+    if loud:
+        return sentence("technique", "late_loud", finger=finger, ms=ms, rounds=rounds, of=of)
+    return sentence("technique", "late", finger=finger, ms=ms, rounds=rounds, of=of)
 
 
 def _numbers(data: Evenness, result: EvennessResult) -> tuple[tuple[str, str], ...]:
@@ -392,32 +402,22 @@ def _two_strokes(one: Step, other: Step) -> str:
 def _notes(data: Evenness, rounds: Cycle | None) -> tuple[str, ...]:
     notes = []
     if data.breaks_off:
-        notes.append(
-            f"The file breaks off: what comes after {data.seconds:.1f} s is lost. What is there was heard; "
-            "copy it again, or record anew, to have all of it."
-        )
+        notes.append(sentence("technique", "breaks_off", seconds=f"{data.seconds:.1f}"))
     if rounds is not None and (rounds.missed or rounds.extra):
-        notes.append(
-            f"{rounds.missed} notes were not heard, {rounds.extra} heard belong to no beat; they moved no other."
-        )
+        notes.append(sentence("technique", "missed_notes", missed=rounds.missed, extra=rounds.extra))
     if data.my_p_db is None and not data.midi and data.envelope:
-        notes.append(
-            "Your p is not set for this instrument and microphone: loudness is against this recording's own middle."
-        )
+        notes.append(sentence("technique", "p_not_set"))
     if len(set(data.lengths)) > 1:
-        notes.append("Unevenness compares only notes that are meant equal, so it is not said for this rhythm.")
+        notes.append(sentence("technique", "unequal_notes"))
     return tuple(notes)
 
 
 def _fine(context: Context, found: Probe[Evenness]) -> str:
     if found.data.midi:
-        return "Times come from the MIDI file, exactly; loudness is its velocity."
+        return sentence("technique", "from_midi")
     known = own_library.instruments(context).get(found.about.instrument)
     spread = ONSET_SPREAD_MS.get(known.family, ONSET_SPREAD_OTHER_MS) if known else ONSET_SPREAD_OTHER_MS
-    return (
-        f"Beginnings of notes are told to about {spread} ms here; a note that swells is heard late, each one alike. "
-        "Loudness is against your own p or this recording: it is not a sound level."
-    )
+    return f"{sentence('technique', 'onset_spread', ms=spread)} {sentence('technique', 'no_sound_level')}"
 
 
 def line(context: Context) -> ProbeLine:

@@ -17,7 +17,7 @@ from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import demands, holds, own_library
 from chirotend.services.technique import probes
-from chirotend.services.words import listed, place_name
+from chirotend.services.words import listed, place_name, sentence
 
 DAYS = 7
 LOOKS = 6
@@ -118,11 +118,11 @@ def _next(context: Context, minutes: Mapping[tuple[str, date], float], usual: ho
     relief = [g for g in usual.grips if marked & demands.relieved_by(g) and not marked & demands.of_grip(g)]
     if relief:
         spared = listed(sorted(map(place_name, marked & demands.relieved_by(relief[0]))))
-        return f"{relief[0].name} for the soft pages: it eases the {spared}. Change holds before it hurts, not after."
+        return sentence("technique", "easing_hold", hold=relief[0].name, places=spared)
     if len(usual.grips) > 1:
         least = min(usual.grips, key=lambda g: total[g.id])
-        return f"{least.name} for some minutes of each hour. Change holds before it hurts, not after."
-    return "Change holds before it hurts, not after."
+        return sentence("technique", "least_used_hold", hold=least.name)
+    return sentence("technique", "change_holds")
 
 
 def _asked(context: Context, instrument: str) -> list[Asked]:

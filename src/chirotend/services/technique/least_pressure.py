@@ -16,7 +16,7 @@ from chirotend.services.kit import own_library
 from chirotend.services.technique import probes
 from chirotend.services.technique.probes import About, Probe
 from chirotend.services.units import maybe
-from chirotend.services.words import day_words
+from chirotend.services.words import day_words, sentence
 
 WASTED, LEAST_N = "pressure.wasted.", "pressure.least."
 #: from so much that is not needed on, light notes go into the warm-up (ours, common practice)
@@ -141,11 +141,11 @@ def _pad(data: Pressure) -> str:
     if not data.pad:
         return ""
     if not data.answers:
-        return "Hold it until the next step shows: the pad is read for half a second."
+        return sentence("technique", "hold_still")
     newton = data.answers[-1].newton
     if newton is None:
-        return "The pad did not answer: that try is kept without newtons."
-    return f"{newton:.1f} N just now."
+        return sentence("technique", "pad_silent")
+    return sentence("technique", "newtons_now", newtons=f"{newton:.1f}")
 
 
 def _named(found: Probe[Pressure]) -> tuple[str, str]:
@@ -233,23 +233,25 @@ def _pressure_in_words(
 ) -> tuple[str, str]:
     """The result in one sentence, and how it lies to the last one that compares."""
     if result is None:
-        return f"Nothing can be told yet: {too_few}.", ""
-    sentence = f"{result.wasted:.0f} % of your press was not needed."
+        return sentence("technique", "too_few_tries", why=too_few), ""
+    found_words = sentence("technique", "not_needed", wasted=f"{result.wasted:.0f}")
     if (least := _least_newtons(found.data, result)) is not None:
-        sentence += f" The least that spoke was {least:.1f} N."
+        found_words += " " + sentence("technique", "least_newtons", newtons=f"{least:.1f}")
     earlier = [each for each in _alike(context, found) if each[0].at_utc < found.at_utc]
     if not earlier:
-        return sentence, "The first of its kind: the next one will have something to lie beside."
+        return found_words, sentence("technique", "first_search")
     before, last = earlier[-1]
     day = before.day
     change = result.wasted - last.wasted
     least_told = max(result.smallest_change, last.smallest_change)
     if abs(change) < least_told:
-        return sentence, (
-            f"{last.wasted:.0f} % on {day_words(day)}: too near to tell apart (from {least_told:.0f} of 100 on)."
+        return found_words, sentence(
+            "technique", "too_near", day=day_words(day), wasted=f"{last.wasted:.0f}", least=f"{least_told:.0f}"
         )
-    way = "less" if change < 0 else "more"
-    return sentence, f"{abs(change):.0f} of 100 {way} than on {day_words(day)}, more than chance ({least_told:.0f})."
+    by, when, chance = f"{abs(change):.0f}", day_words(day), f"{least_told:.0f}"
+    if change < 0:
+        return found_words, sentence("technique", "less_than", change=by, day=when, least=chance)
+    return found_words, sentence("technique", "more_than", change=by, day=when, least=chance)
 
 
 def latest(context: Context) -> list[tuple[Probe[Pressure], LeastPressure]]:
@@ -282,9 +284,9 @@ def answered(context: Context) -> tuple[str, ...]:
         if hard is not None:
             name = own_library.name_of(context, instrument).lower()
             found.append(
-                f"{hard.wasted:.0f} % of your press was not needed on the {name}. "
-                "Two minutes of light notes are in its warm-ups, where no mark forbids them, "
-                f"until it is under {HIGH_PCT:.0f} %."
+                sentence(
+                    "technique", "light_notes", wasted=f"{hard.wasted:.0f}", instrument=name, high=f"{HIGH_PCT:.0f}"
+                )
             )
     return tuple(found)
 

@@ -32,7 +32,7 @@ from chirotend.services.technique import probes
 from chirotend.services.technique.lines import ProbeLine
 from chirotend.services.technique.probes import About, File, Probe
 from chirotend.services.units import decimal, maybe
-from chirotend.services.words import day_words
+from chirotend.services.words import day_words, sentence
 from chirotend.store.models import MeasurementRow
 
 METHOD = "angle."
@@ -242,10 +242,7 @@ def _turned(template: Template, data: Posture) -> str:
         return ""
     if turn <= TURN_MAX_DEG:
         return ""
-    return (
-        f"The shoulders look {turn:.0f}° turned: beyond {TURN_MAX_DEG:.0f}° a picture shows too little to be kept. "
-        "Turn the camera square to your side, or move the far shoulder’s point."
-    )
+    return sentence("technique", "camera_turned", turn=f"{turn:.0f}", most=f"{TURN_MAX_DEG:.0f}")
 
 
 def _shown_angle(
@@ -328,7 +325,7 @@ def _grade(template: Template, data: Posture, values: Mapping[str, float]) -> st
     asked = Asked(**{k: v for k, v in data.asked.items() if k in QUESTIONS})
     arm, elbow, wrist, head, trunk = (values[n] for n in needed)
     found = scored(arm, max(0.0, elbow), wrist, head - trunk, trunk, asked)
-    return f"{found.grand} of 7 (RULA, {VERSION}): {LEVELS[found.action_level]}."
+    return sentence("technique", "grade", grand=found.grand, version=VERSION, level=LEVELS[found.action_level])
 
 
 def _times(template: Template, clip: list[Probe[Posture]], hand: str) -> tuple[tuple[str, TimeAtAngle, float], ...]:
@@ -344,18 +341,17 @@ def _times(template: Template, clip: list[Probe[Posture]], hand: str) -> tuple[t
 
 def _posture_in_words(shown: tuple[Angle, ...], refused: str) -> tuple[str, str]:
     if refused:
-        return "This picture is not kept as a measure.", refused
+        return sentence("technique", "not_kept"), refused
     known = [a for a in shown if a.value is not None]
     if not known:
-        return "No angle yet: set the points.", "Drag each point to its place, or choose it and use the arrow keys."
+        return sentence("technique", "no_angle"), sentence("technique", "no_angle_do")
     past = [a for a in known if a.limit.startswith("past")] or [a for a in known if a.limit.startswith("near")]
     if not past:
-        return "Nothing here lies near or past a published angle.", "Keep the picture: the next one will lie beside it."
+        return sentence("technique", "no_angle_past"), sentence("technique", "no_angle_past_do")
     most = past[0]
-    return (
-        f"{most.name} {abs(most.value or 0):.0f}° {most.words}: {most.limit.partition(',')[0]}.",
-        "Change one thing (rest, strap, chair, stand), then take the same picture again within a week.",
-    )
+    degrees, limit = f"{abs(most.value or 0):.0f}", most.limit.partition(",")[0]
+    past_words = sentence("technique", "angle_past", name=most.name, degrees=degrees, words=most.words, limit=limit)
+    return past_words, sentence("technique", "angle_past_do")
 
 
 def set_points(context: Context, uid: str, typed: Mapping[str, str]) -> None:
@@ -389,7 +385,7 @@ def line(context: Context) -> ProbeLine:
             "",
             "",
             None,
-            "One picture from the side, nine points: wrist, head and trunk in degrees.",
+            sentence("technique", "first_picture"),
             "New picture",
             "technique.posture",
         )
@@ -411,7 +407,7 @@ def line(context: Context) -> ProbeLine:
         f"{abs(value):.0f}°",
         f"{side}{wanted.name.lower()}, {shown.words}",
         small_series([(r.day, r.value) for r in rows][-12:], edge, "°"),
-        f"{trend}One picture can be {PICTURE_ERROR_DEG:.0f}° out.",
+        f"{trend} {sentence('technique', 'picture_error', degrees=f'{PICTURE_ERROR_DEG:.0f}')}".strip(),
         "New picture",
         "technique.posture",
     )
@@ -421,4 +417,7 @@ def _trend(values: list[float]) -> str:
     if len(values) < 2 or abs(values[-1] - values[0]) <= PICTURE_ERROR_DEG:
         return ""
     change = values[-1] - values[0]
-    return f"{abs(change):.0f} degrees {'more' if change > 0 else 'less'} than at first. "
+    degrees = f"{abs(change):.0f}"
+    if change > 0:
+        return sentence("technique", "more_than_first", degrees=degrees)
+    return sentence("technique", "less_than_first", degrees=degrees)

@@ -12,7 +12,7 @@ from chirotend.services.kit.profile import profile, say
 from chirotend.services.technique import least_pressure, probes
 from chirotend.services.technique.lines import ProbeLine
 from chirotend.services.technique.registry import LINES
-from chirotend.services.words import listed, place_name
+from chirotend.services.words import amount, date_words, listed, place_name, sentence
 
 #: a measure is asked for again after so many days (ours, common practice)
 AGAIN_AFTER, WATCHED = timedelta(days=14), timedelta(days=3)
@@ -70,13 +70,13 @@ def _today(context: Context, lines: tuple[ProbeLine, ...]) -> Today:
         return _pressure(context, tight)
     never = [line for line in lines if line.day is None]
     oldest = never[0] if never else min(lines, key=lambda line: line.day or date.min)
-    reason = "It was never measured: the first value gives the next one something to lie beside."
+    reason = sentence("technique", "never_measured")
     if oldest.day is not None:
-        reason = f"It was last measured {oldest.when(context.today)}: the oldest on this bench."
+        reason = sentence("technique", "longest_ago", when=oldest.when(context.today))
     return Today(
         oldest.name,
         reason,
-        "Ears, a mirror or this telephone are enough.",
+        sentence("technique", "ears_are_enough"),
         oldest.action,
         (oldest.endpoint, {}),
         oldest.picture,
@@ -88,8 +88,8 @@ def _looking(context: Context, posture_line: ProbeLine, spared: str) -> Today:
     """On a Muted day the measure that asks nothing of the hand it rests on: looking."""
     return Today(
         posture_line.name,
-        f"Your {spared} is spared today, so today only looks: nothing is pressed.",
-        "A mirror or this telephone is enough.",
+        sentence("technique", "only_looks", place=spared),
+        sentence("technique", "mirror_is_enough"),
         posture_line.action,
         (posture_line.endpoint, {}),
         posture_line.picture,
@@ -116,18 +116,18 @@ def _pressure(context: Context, tight: tuple[str, str, int] | None) -> Today:
     if wanted is None:
         return Today(
             "Least pressure",
-            "How much of your press does the sound need? It has never been looked at."
-            if tight is None
-            else _tightness(tight),
+            sentence("technique", "never_searched") if tight is None else _tightness(tight),
             _needs(context),
             "Start, three minutes",
             ("technique.pressure", {}),
             wasted_picture([], "today"),
-            "Ink will be what the note needs, hatched what it does not.",
+            sentence("technique", "what_ink_will_mean"),
         )
     last = wanted[0]
     age = (context.today - last.day).days
-    reason = f"The last search was {age} days ago." if age > 1 else "The last search was a day ago or less."
+    reason = sentence("technique", "just_now")
+    if age > 1:
+        reason = sentence("technique", "days_ago", days=amount(age, "day"))
     if tight is not None:
         reason = f"{_tightness(tight)} {reason}"
     history = least_pressure.history(context, last)
@@ -138,18 +138,15 @@ def _pressure(context: Context, tight: tuple[str, str, int] | None) -> Today:
         "Start, three minutes",
         ("technique.pressure", {"instrument": last.about.instrument, "task": last.data.task}),
         wasted_picture(history[-5:], "today"),
-        f"{history[-1][1]:.0f} % of your press was not needed on {history[-1][0].day} {history[-1][0]:%B}. "
-        "Ink is needed, hatched is not.",
+        sentence("technique", "what_ink_means", day=date_words(history[-1][0]), wasted=f"{history[-1][1]:.0f}"),
     )
 
 
 def _tightness(tight: tuple[str, str, int]) -> str:
     side, region, days = tight
-    return f"The {place_name((region, side))} was tight on {days} of the last 3 days."
+    return sentence("technique", "hand_was_tight", place=place_name((region, side)), days=days)
 
 
 def _needs(context: Context) -> str:
     muted = todays_call(context).issued.effective.startswith("muted")
-    return (
-        "Played at p" + (", so it fits a Muted day" if muted else "") + ". You need your instrument and nothing else."
-    )
+    return sentence("technique", "needs_muted") if muted else sentence("technique", "needs")

@@ -20,6 +20,7 @@ from chirotend.services.technique.hearing import struck_sandboxed
 from chirotend.services.technique.lines import ProbeLine
 from chirotend.services.technique.probes import BYTES_MAX, About, Probe
 from chirotend.services.units import decimals
+from chirotend.services.words import sentence
 
 MIDDLE = "stroke.middle"
 PEAK_MAX_N = 2_000.0
@@ -184,26 +185,29 @@ def _equal(shown: list[StrokeRow]) -> tuple[tuple[str, float], ...]:
 def _strokes_in_words(shown: list[StrokeRow], equal: tuple[tuple[str, float], ...]) -> tuple[str, str]:
     if not shown:
         return (
-            "No strokes yet.",
-            "Strike eight times freely and eight times stopped, on a pad or a scale that keeps its peak.",
+            sentence("technique", "no_strokes"),
+            sentence("technique", "no_strokes_do"),
         )
     if equal:
         (name, least), (other, most) = equal[0], equal[-1]
         return (
-            f"At equal loudness {name} asks {least:.1f} N of the hand, {other} {most:.1f} N.",
-            f"Use {name} for the long pages; measure again after a week.",
+            sentence("technique", "equal_loudness", name=name, least=f"{least:.1f}", other=other, most=f"{most:.1f}"),
+            sentence("technique", "equal_loudness_do", name=name),
         )
     ways = {r.probe.data.way: r for r in shown if r.probe.data.stick == shown[0].probe.data.stick}
     if "free" in ways and "choked" in ways:
         free, choked = ways["free"].set.middle_N, ways["choked"].set.middle_N
         return (
-            f"Choked, {shown[0].probe.data.stick} sends {choked:.1f} N into the hand, free {free:.1f} N.",
-            "Let it bounce: the head lifts the stick, not you.",
+            sentence(
+                "technique", "choked", stick=shown[0].probe.data.stick, choked=f"{choked:.1f}", free=f"{free:.1f}"
+            ),
+            sentence("technique", "choked_do"),
         )
-    first = shown[0]
+    name, first = shown[0].name, shown[0].set
+    middle, dose = f"{first.middle_N:.1f}", f"{first.dose_N:.0f}"
     return (
-        f"{first.name}: {first.set.middle_N:.1f} N in the middle, {first.set.dose_N:.0f} N in all {first.set.count}.",
-        "Strike the same way with another stick, or stopped, to have something to lie beside.",
+        sentence("technique", "one_stroke_row", name=name, middle=middle, dose=dose, count=first.count),
+        sentence("technique", "one_stroke_row_do"),
     )
 
 
@@ -218,7 +222,7 @@ def line(context: Context) -> ProbeLine:
             "",
             "",
             None,
-            "A pad or a scale that keeps its peak tells how hard a stroke or a key is. Typed numbers do.",
+            sentence("technique", "what_strokes_tell"),
             "Measure",
             "technique.strokes",
         )

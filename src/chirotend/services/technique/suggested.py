@@ -12,6 +12,7 @@ from chirotend.library.probes import templates
 from chirotend.services.context import Context, FieldError
 from chirotend.services.technique import probes
 from chirotend.services.technique.plugged import folder_of
+from chirotend.services.words import amount, listed, sentence
 
 ANSWER_MAX = 1 << 16
 #: models take a second at first; one that is silent for longer has stopped
@@ -44,8 +45,9 @@ def suggest(context: Context, blobs: Path, uid: str) -> Suggestion:
         raise FieldError("points", "Nothing it knows is seen in this picture. Set the points yourself.")
     typed = {f"{p}.{axis}": f"{100 * v:.2f}" for p, at in points.items() for axis, v in zip("xy", at, strict=True)}
     stayed = [p.name for p in template.points if p.id not in points]
-    said = f"{len(points)} points are suggested. Look at each one, move what is wrong, then keep them."
-    return Suggestion(typed, said + (f" Not moved: {', '.join(stayed)}." if stayed else ""))
+    said = [sentence("technique", "suggested", points=amount(len(points), "point"))]
+    said += [sentence("technique", "suggested_not", names=listed(stayed))] if stayed else []
+    return Suggestion(typed, " ".join(said))
 
 
 def _landmarks(blobs: Path, jpeg: bytes) -> list[Landmark]:

@@ -32,6 +32,7 @@ from chirotend.services.technique import probes
 from chirotend.services.technique.lines import ProbeLine
 from chirotend.services.technique.probes import BYTES_MAX, Brought, File, Probe
 from chirotend.services.units import decimal, maybe
+from chirotend.services.words import sentence
 
 STATIC, MIDDLE, PEAK, LONGEST = "muscle.static.", "muscle.middle.", "muscle.peak.", "trace.longest."
 NPY = "application/x-npy"
@@ -311,14 +312,12 @@ def _closer(
 
 def _sentence(data: Trace) -> tuple[str, str]:
     if not data.summaries:
-        return "Say what each channel is, then it is worked out.", ""
+        return sentence("technique", "say_channels"), ""
     pairs = list(zip(data.channels, data.summaries, strict=True))
     channel, found = max(pairs, key=lambda each: each[1].longest_s)
-    sentence = (
-        f"The {channel.name} lets go {found.gaps_a_minute:.0f} times a minute; "
-        f"the longest without a let-go is {found.longest_s:.0f} s."
-    )
-    return sentence, "Put one second of real let-go into every nine or ten, then bring the same passage again."
+    times, seconds = f"{found.gaps_a_minute:.0f}", f"{found.longest_s:.0f}"
+    let_go = sentence("technique", "lets_go", channel=channel.name, times=times, seconds=seconds)
+    return let_go, sentence("technique", "lets_go_do")
 
 
 def _uneven(data: Trace) -> str:
@@ -330,18 +329,17 @@ def _uneven(data: Trace) -> str:
     except MethodError:
         return ""
     if abs(share) < 5:
-        return "Left and right do about the same."
-    return (
-        f"The {'right' if share > 0 else 'left'} does {abs(share):.0f} % more than the other, by their middle values."
-    )
+        return sentence("technique", "sides_alike")
+    more = f"{abs(share):.0f}"
+    if share > 0:
+        return sentence("technique", "right_more", share=more)
+    return sentence("technique", "left_more", share=more)
 
 
 def _notes(data: Trace) -> tuple[str, ...]:
     notes = []
     if any(c.kind == "emg" and c.maximum is None for c in data.channels) and data.summaries:
-        notes.append(
-            "Without your strongest effort nothing is said of amplitude: bring or type it, measured the same day."
-        )
+        notes.append(sentence("technique", "no_strongest"))
     return tuple(notes)
 
 
@@ -377,7 +375,7 @@ def line(context: Context) -> ProbeLine:
             "",
             "",
             None,
-            "A force pad, a muscle band or a scale can be brought as a table; nothing here needs one.",
+            sentence("technique", "what_traces_tell"),
             "Bring a trace",
             "technique.trace",
         )

@@ -22,16 +22,11 @@ from chirotend.services.plan import engagements, week_aims
 from chirotend.services.record import corrections, log
 from chirotend.services.record.from_device import answered_at
 from chirotend.services.today.stop import stopped
+from chirotend.services.words import keyed_sentence, sentence
 from chirotend.store.models import KitRow
 
 #: what takes weight off, and what is said of one she owns; nothing is taken off or tried for the first time tonight
-SUPPORTS = {
-    "harness": "Hang it on your {name}.",
-    "strap": "Shorten or set again your {name}.",
-    "peg": "Set the height of your {name}.",
-    "rest": "Look whether your {name} sits where it always sits.",
-    "support": "Use your {name}.",
-}
+SUPPORTS = ("harness", "strap", "peg", "rest", "support")
 SIDES = ("left", "right")
 MOST_GRIPS = 2
 STRENGTHS = {"a little": 2.0, "clearly": 4.0, "strongly": 6.0}
@@ -107,7 +102,7 @@ def _supports(p: CardProblem, kit: Sequence[KitRow]) -> list[Option]:
     if not p.supports:
         return []
     named = [(row.kind, row.name[:1].lower() + row.name[1:]) for row in kit]
-    return [Option(SUPPORTS[kind].format(name=name), own=True) for kind, name in named if kind in SUPPORTS]
+    return [Option(keyed_sentence("card", kind, name=name), own=True) for kind, name in named if kind in SUPPORTS]
 
 
 def _sticks(p: CardProblem, kit: Sequence[KitRow]) -> list[Option]:
@@ -115,7 +110,8 @@ def _sticks(p: CardProblem, kit: Sequence[KitRow]) -> list[Option]:
     if not p.sticks or len(sticks) < 2:
         return []
     chosen = sticks[0] if p.sticks == "lighter" else sticks[-1]
-    return [Option(f"Take the {p.sticks} pair you own: {chosen.name}, {chosen.mass_g:.0f} g.", own=True)]
+    words = sentence("card_words", "sticks", which=p.sticks, name=chosen.name, mass=f"{chosen.mass_g:.0f}")
+    return [Option(words, own=True)]
 
 
 def _grips(p: CardProblem, grips: Sequence[Grip], side: str, now: Condition) -> list[Option]:
@@ -127,7 +123,11 @@ def _grips(p: CardProblem, grips: Sequence[Grip], side: str, now: Condition) -> 
     found = [g for g in mine if sore & set(g.relieves) and not sore & set(g.costs)]
     found.sort(key=lambda g: (-len(sore & set(g.relieves)), g.id))
     return [
-        Option(f"{side.capitalize()} hand, back to a hold you use: {g.name[:1].lower()}{g.name[1:]}.", side, own=True)
+        Option(
+            sentence("card_words", "hold", side=side.capitalize(), grip=f"{g.name[:1].lower()}{g.name[1:]}"),
+            side,
+            own=True,
+        )
         for g in found[:MOST_GRIPS]
     ]
 
@@ -173,7 +173,8 @@ def sign_answered(context: Context, code: str, at: datetime | None = None) -> No
     when = answered_at(context, at)
     day = practice_day(when, context.zone)
     sign = red_flags().get(code)
-    line = f"{when.astimezone(context.zone):%H.%M.%S} Before the curtain, yes: {sign.sentence if sign else code}."
+    time_words = f"{when.astimezone(context.zone):%H.%M.%S}"
+    line = sentence("card_words", "yes_written", time=time_words, sign=sign.sentence if sign else code)
     with corrections.as_one(context):
         if not _stands(context, day, line):
             checks.write_flags(context, "daily", [code], day)
@@ -185,7 +186,10 @@ def _words(problem: CardProblem, place: Zone, side: str, typed: Typed, over: boo
     still = {"yes": "still there after ten minutes", "no": "gone within ten minutes"}.get(
         typed.still, "not known yet how long"
     )
-    end = "Handed the part over." if typed.handed_over else "Told to hand it over." if over else "Playing with that."
+    if typed.handed_over:
+        end = sentence("card_words", "handed_over")
+    else:
+        end = sentence("card_words", "told_to") if over else sentence("card_words", "playing")
     return f"Before the curtain: {place.spoken(side)}, {problem.name}, {typed.strength}, {still}. Did: {done} {end}"
 
 
@@ -204,7 +208,7 @@ def _add_to_note(context: Context, day: date, line: str) -> None:
 def _book(context: Context, problem: CardProblem) -> None:
     """Put the booking on tomorrow morning, once."""
     day = context.today + timedelta(days=1)
-    title = f"Book someone: {problem.name}"
+    title = f"Make an appointment: {problem.name}"
     if not any(e.title == title for e in engagements.between(context, day, day + timedelta(days=13))):
         engagements.write(
             context, engagements.Typed(day, time(9), time(9, 10), title, "appointment", minutes=0, effort=0)

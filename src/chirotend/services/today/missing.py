@@ -6,7 +6,7 @@ from datetime import date, timedelta
 from chirotend.core.record import Place, Record
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
-from chirotend.services.words import amount, capital, day_words, listed, place_name
+from chirotend.services.words import amount, day_words, listed, place_name, sentence
 
 #: findings of a raised sign to which she has not said anything yet
 UNANSWERED_SIGNS = ("risen", "risen_after_load")
@@ -39,12 +39,11 @@ def unasked_after_playing(record: Record, today: date) -> date | None:
 
 
 def _after_playing(day: date) -> MissingAnswer:
-    return MissingAnswer(f"After playing on {day_words(day)}", "Not asked is not “nothing”. One touch answers it.")
+    return MissingAnswer(f"After playing on {day_words(day)}", sentence("today", "after_playing"))
 
 
 def _of_sign(place: Place) -> MissingAnswer:
-    about = "Say that it is not so, that you know its cause, or that you have changed something."
-    return MissingAnswer(f"An early sign: {place_name(place)}", about, place)
+    return MissingAnswer(f"An early sign: {place_name(place)}", sentence("today", "of_sign"), place)
 
 
 def lead_sentence(matters: int, limits: int, missing: int) -> str:
@@ -52,5 +51,5 @@ def lead_sentence(matters: int, limits: int, missing: int) -> str:
     parts = [amount(n, thing) for n, thing in ((matters, "open matter"), (missing, "missing answer")) if n]
     parts += [f"{amount(limits, 'limit')} that you were told"] if limits else []
     if not parts:
-        return "Nothing is open. What Chirotend advises, and what a clinician says, stands here with a date."
-    return f"{capital(listed(parts))}."
+        return sentence("today", "nothing_open")
+    return sentence("today", "open_now", things=listed(parts))

@@ -8,7 +8,7 @@ from chirotend.services.call.issued_call import IssuedCall
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.plan import engagements
-from chirotend.services.words import Reason
+from chirotend.services.words import Reason, sentence
 
 URGENT_ROW, HAND_OVER_ROW = 1, 2
 DAYS_AHEAD = 14
@@ -29,8 +29,8 @@ class Stop:
     def headline(self) -> str:
         """What to do now, in one sentence."""
         if self.urgent:
-            return "Put it down."
-        return "Hand it over." if self.later_too else "No playing today."
+            return sentence("today", "put_it_down")
+        return sentence("today", "hand_it_over") if self.later_too else sentence("today", "no_playing")
 
 
 def stopped(context: Context) -> Stop | None:

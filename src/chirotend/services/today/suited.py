@@ -17,7 +17,7 @@ from chirotend.services.context import Context
 from chirotend.services.kit import demands, own_library
 from chirotend.services.plan import week_aims
 from chirotend.services.today.concert_card import used_grips
-from chirotend.services.words import amount, listed, long_time, place_name
+from chirotend.services.words import amount, listed, long_time, place_name, sentence
 from chirotend.store.models import AimRow
 
 
@@ -27,12 +27,6 @@ class SuitedLine:
 
     sentence: str
     rule: str
-
-
-WARM_UP = SuitedLine(
-    "The warm-up is made for it: nothing that loads a marked place, nothing new.",
-    "The composer's own rules; the warm-up names what it left out and why.",
-)
 
 
 def _suited(context: Context) -> tuple[Suited, Sequence[AimRow], Sequence[Grip]] | None:
@@ -68,7 +62,11 @@ def lines(context: Context) -> tuple[SuitedLine, ...]:
         return ()
     what, aims, grips = found
     titles, names = {a.uid: a.title for a in aims}, {g.id: g.name.lower() for g in grips}
-    return (*_blocks(what), *_instruments(what), *_grips(what, names), *_aims(what, titles, names), WARM_UP)
+    return (*_blocks(what), *_instruments(what), *_grips(what, names), *_aims(what, titles, names), _warm_up())
+
+
+def _warm_up() -> SuitedLine:
+    return SuitedLine(sentence("today", "warm_up"), sentence("today", "warm_up_rule"))
 
 
 def left_out(context: Context) -> frozenset[str]:
@@ -85,42 +83,43 @@ def _blocks(what: Suited) -> list[SuitedLine]:
     if what.left_min is None:
         return []
     if what.left_min < 1:
-        return [SuitedLine("Today’s minutes are played.", "The limit less what is written of today.")]
-    sentence = f"{long_time(what.left_min)} left: {amount(what.blocks, 'block')} of at most {what.block_min:g}."
-    return [SuitedLine(sentence, "The limit less what is written of today, in blocks of the level.")]
+        return [SuitedLine(sentence("today", "minutes_played"), sentence("today", "minutes_played_rule"))]
+    left, blocks, block = long_time(what.left_min), amount(what.blocks, "block"), f"{what.block_min:g}"
+    line = sentence("today", "minutes_left", minutes=left, blocks=blocks, block=block)
+    return [SuitedLine(line, sentence("today", "minutes_left_rule"))]
 
 
 def _instruments(what: Suited) -> list[SuitedLine]:
     if not what.demands:
         return []
-    rule = "The places each of your instruments loads in the usual way of playing, as the library says."
+    rule = sentence("today", "instruments_rule")
     if len(what.demands) < what.instruments:
         return []  # of the others the library says nothing: that is not known, not safe
     places = {place for _, found in what.demands for place in found}
     if all(set(found) == places for _, found in what.demands):
         used = listed(map(place_name, sorted(places)))
-        every = (
-            "All your instruments use"
-            if len(what.demands) > 1
-            else f"The {instrument_name(what.demands[0][0]).lower()} uses"
-        )
-        return [SuitedLine(f"{every} the {used}. Play less today.", rule)]
-    return [SuitedLine("All your instruments use something that is marked. Play less today.", rule)]
+        if len(what.demands) > 1:
+            return [SuitedLine(sentence("today", "every_instrument", places=used), rule)]
+        one = instrument_name(what.demands[0][0]).lower()
+        return [SuitedLine(sentence("today", "one_instrument", instrument=one, places=used), rule)]
+    return [SuitedLine(sentence("today", "each_instrument"), rule)]
 
 
 def _grips(what: Suited, names: dict[str, str]) -> list[SuitedLine]:
-    rule = "What a grip costs and relieves, as the library says; only grips you use already."
-    prefer = [SuitedLine(f"Prefer: {listed(names[g] for g in what.grips)}.", rule)] if what.grips else []
-    avoid = [SuitedLine(f"Not today: {listed(names[g] for g in what.not_grips)}.", rule)] if what.not_grips else []
-    return [*prefer, *avoid]
+    found = []
+    if what.grips:
+        found.append(sentence("today", "better_grips", grips=listed(names[g] for g in what.grips)))
+    if what.not_grips:
+        found.append(sentence("today", "not_grips", grips=listed(names[g] for g in what.not_grips)))
+    return [SuitedLine(line, sentence("today", "grips_rule")) for line in found]
 
 
 def _aims(what: Suited, titles: dict[str, str], grips: dict[str, str]) -> list[SuitedLine]:
-    rule = "New and hard waits while Muted; so does what loads a marked place and has another way."
     wait = [f"“{titles[w.aim]}” ({_why(w, grips)})" for w in what.wait]
     go = [f"“{titles[a]}”" for a in what.go]
-    found = [SuitedLine(f"Leave out today: {listed(wait)}.", rule)] if wait else []
-    return [*found, *([SuitedLine(f"Today, softly and slowly: {listed(go)}.", rule)] if go else [])]
+    found = [sentence("today", "leave_out", aims=listed(wait))] if wait else []
+    found += [sentence("today", "softly", aims=listed(go))] if go else []
+    return [SuitedLine(line, sentence("today", "aims_rule")) for line in found]
 
 
 def _why(wait: LeftOutAim, grips: dict[str, str]) -> str:

@@ -18,7 +18,7 @@ from chirotend.services.today import matters
 from chirotend.services.today.happened import happening_of, new_row, rows
 from chirotend.services.today.told_limit import ToldLimit
 from chirotend.services.units import decimal, typed_day
-from chirotend.services.words import capital, no_instruments, place_name, short_day_words
+from chirotend.services.words import capital, no_instruments, place_name, sentence, short_day_words
 from chirotend.store.models import HappeningRow
 
 LONGEST_AGO, FURTHEST_DAYS, MOST_ALLOWED_MIN = 400, 400, 600
@@ -84,16 +84,17 @@ def _apart_words(context: Context, row: HappeningRow, name: str) -> str:
     found = counted_apart(context.store.record(row.day, context.today), happening_of(row), context.today)
     last = short_day_words(row.day + timedelta(days=rules().apart_days - 1))
     if not found.with_it:
-        return f"No day with the {name} is written with a check yet. Its days are counted apart until {last}."
-    with_it = f"Days with the {name} on which you marked something: {found.marked_with_it} of {found.with_it}."
-    without = f"Days without it: {found.marked_without_it} of {found.without_it}." if found.without_it else ""
-    return " ".join(part for part in (with_it, without, f"They are counted apart until {last}.") if part)
+        return sentence("today", "apart_not_yet", instrument=name, last=last)
+    said = [sentence("today", "apart_with", instrument=name, marked=found.marked_with_it, days=found.with_it)]
+    if found.without_it:
+        said.append(sentence("today", "apart_without", marked=found.marked_without_it, days=found.without_it))
+    return " ".join([*said, sentence("today", "apart_until", last=last)])
 
 
 def _limit_words(row: HappeningRow) -> str:
     read = ToldLimit(row.words, row.allowed_min, tuple(row.not_on), row.allowed_until).read_back
     by = f", said by {row.said_by}" if row.said_by else ""
-    return f"{read}{by}. The call can be stricter, never looser."
+    return f"{read}{by}. {sentence('today', 'limit_strict')}"
 
 
 def follows(door: Door) -> list[tuple[int, str, str]]:

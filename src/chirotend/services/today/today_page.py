@@ -21,7 +21,7 @@ from chirotend.services.today.happened import states_of
 from chirotend.services.today.matters import Matter
 from chirotend.services.today.missing import unasked_after_playing
 from chirotend.services.today.week import Week, week_of
-from chirotend.services.words import KIND_WORDS, RULED_WORDS, listed, long_time
+from chirotend.services.words import KIND_WORDS, keyed_sentence, listed, long_time, sentence
 
 PHONE_WIDTH = 350.0
 #: reasons under which a child's parent or teacher is told today
@@ -93,7 +93,7 @@ class BesideCall:
     after_open: date | None
 
 
-def beside_call(context: Context, page: Today, stand: RunningSession, waiting: Sequence[object]) -> BesideCall:
+def beside_call(context: Context, page: Today, stand: RunningSession) -> BesideCall:
     """Return what Today shows beside the call."""
     call, played = page.issued, page.week.today_minutes or 0.0
     tonight = plan_page.still_today(context) if call.effective != "tacet" else None
@@ -105,7 +105,7 @@ def beside_call(context: Context, page: Today, stand: RunningSession, waiting: S
         _ruled_out(call),
         tonight,
         bool(tonight and not call.overrule and limit.left is not None and asked > limit.left),
-        _next(call, stand, waiting, limit),
+        _next(call, stand, limit),
         "" if "waking" in page.asked else _marks(checks.yesterdays_marks(context)),
         _marks(_woke_with(page)),
         open_matters[0] if open_matters else None,
@@ -132,21 +132,22 @@ def _limit(call: IssuedCall, played: float, asked: float, usual: float | None) -
     minutes, muted = call.dose.minutes, call.effective.startswith("muted")
     if call.effective == "tacet" or call.overrule:
         return Limit("", "", None, None, None)
-    blocks = f"in blocks of {call.dose.block_min:g}; soft" if muted else ""
-    if minutes is not None:
-        parts = (f"At most {long_time(minutes)} today", blocks)
-        sentence = f"{', '.join(p for p in parts if p)}."
-    elif muted:
-        sentence = f"Shorter than you meant to, {blocks}. Your usual is not known yet, so no minutes are named."
-    else:
-        sentence = ""
     block = call.dose.block_min if muted else 0.0
     wide, phone = (limit_bar(played, minutes, block, asked, usual, width) for width in (640.0, PHONE_WIDTH))
-    ruled_by = RULED_WORDS.get(call.dose.ruled_by, "") if minutes is not None else ""
-    return Limit(sentence, ruled_by, wide, phone, call.dose.left(played))
+    ruled_by = "" if minutes is None or call.dose.ruled_by == "level" else call.dose.ruled_by
+    return Limit(_limit_sentence(call), keyed_sentence("ruled", ruled_by), wide, phone, call.dose.left(played))
 
 
-def _next(call: IssuedCall, stand: RunningSession, waiting: Sequence[object], limit: Limit) -> NextStep:
+def _limit_sentence(call: IssuedCall) -> str:
+    minutes, block = call.dose.minutes, f"{call.dose.block_min:g}"
+    if not call.effective.startswith("muted"):
+        return "" if minutes is None else sentence("today", "limit", minutes=long_time(minutes))
+    if minutes is None:
+        return sentence("today", "limit_unknown", block=block)
+    return sentence("today", "limit_muted", minutes=long_time(minutes), block=block)
+
+
+def _next(call: IssuedCall, stand: RunningSession, limit: Limit) -> NextStep:
     if call.effective == "tacet":
         lead = call.reasons[0].code if call.reasons and not call.overrule else ""
         door = doors().get(lead.removesuffix("_stops")) if lead.endswith("_stops") else None
@@ -155,8 +156,6 @@ def _next(call: IssuedCall, stand: RunningSession, waiting: Sequence[object], li
         return NextStep("Open matters", "matters.index")
     if stand.state.live:
         return NextStep("Back to the stand", "play.index")
-    if waiting:
-        return NextStep("", "")
     if limit.left is not None and limit.left < 1:
         return NextStep("", "")
     if call.effective.startswith("muted"):

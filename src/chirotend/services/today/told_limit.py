@@ -17,7 +17,6 @@ from chirotend.services.today.happened import new_row
 from chirotend.services.words import capital, no_instrument, short_day_words
 
 WORDS_MAX, NAME_MAX = 500, 120
-HOW_TO_WRITE = "No minutes and no instrument were understood. Write it as: 30 minutes a day until 20 Dec."
 
 _UNTIL = re.compile(r"\b(?:until|till|to|by|bis)\b\s*(?:the\s+)?(?P<day>[^,;.]+)", re.IGNORECASE)
 _BESIDE_MINUTES = re.compile(
@@ -81,7 +80,9 @@ def keep_confirmed(context: Context, typed: Mapping[str, str]) -> None:
     """Write a limit in free words that was read back and confirmed; the call keeps to it. `FieldError` at "told"."""
     told = read_limit(context, typed.get("told", "").strip()[:WORDS_MAX])
     if told.minutes is None and not told.not_on:
-        raise FieldError("told", HOW_TO_WRITE)
+        raise FieldError(
+            "told", "No minutes and no instrument were understood. Write it as: 30 minutes a day until 20 Dec."
+        )
     keep_limit(context, told, typed.get("said_by", "").strip()[:NAME_MAX])
 
 

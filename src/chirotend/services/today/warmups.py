@@ -34,7 +34,7 @@ from chirotend.services.today.warmup_inputs import (
     warmup_inputs,
 )
 from chirotend.services.units import whole
-from chirotend.services.words import listed, place_name
+from chirotend.services.words import listed, place_name, sentence
 from chirotend.store.models import WarmupRow
 
 MUSIC_STAGES = ("easy and soft", "one hand alone", DRILLS, "variants", "today's patterns")
@@ -115,12 +115,12 @@ def _shown_step(
     note = ""
     if step.exercise.stage == "variants":
         variants = rhythm_variants()
-        note = f"Rhythm today: {variants[context.today.toordinal() % len(variants)].name}."
+        note = sentence("warmup", "rhythm", name=variants[context.today.toordinal() % len(variants)].name)
     if step.exercise.id in LIGHT and (hard := pressed_hard(context, inputs.instrument)) is not None:
-        note = f"{hard.wasted:.0f} % of your press was not needed: this stays until it is under {HIGH_PCT:.0f} %."
+        note = sentence("warmup", "light", wasted=f"{hard.wasted:.0f}", high=f"{HIGH_PCT:.0f}")
     answered = [tag for tag in inputs.tags if tag in step.exercise.tags]
     if answered and not note:
-        note = f"For today’s {listed(answered)}."
+        note = sentence("warmup", "for_today", music=listed(answered))
     instead = tuple((e.id, e.name) for e in free[:8])
     return ShownStep(step, entries[step.exercise.id], note, instead, step.exercise.id in profile(context).kept_steps)
 
@@ -128,14 +128,14 @@ def _shown_step(
 def _for_the_limit(asked: WarmupRequest, inputs: WarmupInputs) -> tuple[str, ...]:
     if inputs.minutes >= asked.minutes:
         return ()
-    return (f"{inputs.minutes:g} minutes instead of {asked.minutes:g}: half of what today’s limit leaves.",)
+    return (sentence("warmup", "half_of_limit", minutes=f"{inputs.minutes:g}", asked=f"{asked.minutes:g}"),)
 
 
 def _shorter(asked: WarmupRequest, warmup: Warmup) -> tuple[str, ...]:
     """Say so where less is left to offer than she asked for: nothing is stretched to fill the time."""
     if not warmup.steps or warmup.minutes > asked.minutes - 1:
         return ()
-    return (f"Only {warmup.minutes:g} minutes suit you today.",)
+    return (sentence("warmup", "only_so_many", minutes=f"{warmup.minutes:g}"),)
 
 
 def _left_out(warmup: Warmup) -> tuple[str, ...]:
@@ -145,20 +145,20 @@ def _left_out(warmup: Warmup) -> tuple[str, ...]:
         by_why.setdefault(out.why, []).append(out.exercise.name)
     found = []
     for why, names in by_why.items():
-        these = ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
+        these = listed(names[:3] if len(names) < 5 else [*names[:3], f"{len(names) - 3} more"])
         if why.startswith("marked:"):
             _, region, side = why.split(":")
-            found.append(f"Left out because of your {place_name((region, side))}: {these}.")
+            found.append(sentence("warmup", "out_marked", place=place_name((region, side)), exercises=these))
         elif why == "call":
-            found.append(f"Left out by today’s call: {these}.")
+            found.append(sentence("warmup", "out_call", exercises=these))
         elif why.startswith("state:"):
-            found.append(f"Left out, by what you said of yourself ({why[6:].replace('_', ' ')}): {these}.")
+            found.append(sentence("warmup", "out_state", state=why[6:].replace("_", " "), exercises=these))
         elif why.startswith("needs:"):
-            found.append(f"Left out, it needs {NEEDS[why[6:]]}: {these}.")
+            found.append(sentence("warmup", "out_needs", what=NEEDS[why[6:]], exercises=these))
         elif why == "warm":
-            found.append(f"Left out, the hands would still be cold: {these}.")
+            found.append(sentence("warmup", "out_cold", exercises=these))
         else:
-            found.append(f"Left out because it would be new, and today is Muted: {these}.")
+            found.append(sentence("warmup", "out_new", exercises=these))
     return tuple(found)
 
 

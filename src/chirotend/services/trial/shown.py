@@ -13,7 +13,7 @@ from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.trial.measures import name_of, scale_of
 from chirotend.services.trial.trials import Preview, Trial, all_trials, answer_of, can_grow, runs, trial
-from chirotend.services.words import amount
+from chirotend.services.words import amount, sentence
 
 #: a load of the days with it this far from that of the days without is named as the first other reason
 LOAD_DIFFERS = 0.15
@@ -96,68 +96,70 @@ def headline(t: Trial, a: Answer) -> str:
     """Return the answer in one sentence."""
     days = a.n_a + a.n_b
     if a.verdict == BETTER:
-        return f"Better with it, as far as {days} days can tell."
+        return sentence("trial", "better", days=days)
     if a.verdict == WORSE:
-        return f"Worse with it, as far as {days} days can tell."
+        return sentence("trial", "worse", days=days)
     if t.broken_on is not None:
-        return "It ended before it could tell."
+        return sentence("trial", "ended_early")
     if a.few:
-        return "Cannot tell yet: three days of each are the least."
+        return sentence("trial", "too_few")
     if a.more_days is not None:
-        return f"Cannot tell yet: about {a.more_days} more days."
-    return "Cannot tell, and four weeks more would hardly change that."
+        return sentence("trial", "more_days", days=a.more_days)
+    return sentence("trial", "hardly")
 
 
 def _middles(a: Answer) -> str:
     if a.middle_a is None or a.middle_b is None:
         return ""
-    return f"On the middle day without it {a.middle_a:g}, with it {a.middle_b:g}."
+    return sentence("trial", "middles", without=f"{a.middle_a:g}", with_it=f"{a.middle_b:g}")
 
 
 def _doubts(t: Trial, a: Answer, days: Sequence[TrialDay]) -> list[Doubt]:
     """What else could be behind it, or is not known."""
     found = []
     if t.broken_by:
-        found.append(Doubt("Something else changed.", f"{t.broken_by} The days before it are compared, and no others."))
+        found.append(Doubt("Something else changed.", sentence("trial", "days_before", what=t.broken_by)))
     loads = [[d.load for d in days if d.letter == c and d.load is not None and d.value is not None] for c in "AB"]
     if all(len(each) >= 3 for each in loads):
         before, after = (median(each) for each in loads)
         if before > 0 and abs(after / before - 1) >= LOAD_DIFFERS:
-            way = "rose" if after > before else "fell"
             how = round(100 * abs(after / before - 1))
-            found.append(Doubt("Whether it was the change.", f"Your load {way} by {how} % too, and that counts."))
+            rose, fell = sentence("trial", "load_rose", share=how), sentence("trial", "load_fell", share=how)
+            found.append(Doubt("Whether it was the change.", rose if after > before else fell))
     if a.trend is not None and a.trend.S_A:
-        way = "getting better" if a.trend.S_A > 0 else "getting worse"
-        left = f"corrected for it: Tau-U {a.trend.tau_u:.2f}"
-        found.append(Doubt("A trend.", f"The days without were {way} already ({left})."))
+        tau = f"{a.trend.tau_u:.2f}"
+        up, down = sentence("trial", "getting_better", tau=tau), sentence("trial", "getting_worse", tau=tau)
+        found.append(Doubt("A trend.", up if a.trend.S_A > 0 else down))
     found.append(_chance(t, a))
     missing = sum(d.value is None for d in days)
     if missing:
         found.append(
-            Doubt("Days not written.", f"{amount(missing, 'day').capitalize()} stay missing: none was filled in.")
+            Doubt("Days not written.", sentence("trial", "stay_missing", days=amount(missing, "day").capitalize()))
         )
     if t.data.order == "phases":
-        found.append(Doubt("What came at that time.", "Anything else that began near that day looks the same."))
+        found.append(Doubt("What came at that time.", sentence("trial", "same_time")))
     return found
 
 
 def _chance(t: Trial, a: Answer) -> Doubt:
     if a.randomisation is None:
-        why = "Nothing was drawn by lot, so only the pairs speak." if t.data.order == "turn" else "Too few days yet."
+        why = sentence("trial", "not_drawn") if t.data.order == "turn" else sentence("trial", "few_days")
         return Doubt("Chance.", why)
-    lowest = ", the lowest it can be here" if round(a.randomisation.p * a.randomisation.n_arr) <= 1 else ""
-    orders, p = a.randomisation.n_arr, a.randomisation.p
-    sentence = f"The lot had {orders} orders; {p:.0%} of them show such a gap: p {p:.2f}{lowest}."
-    if a.randomisation.n_arr < RANDOMISATION_LEAST:
-        sentence += " So few can show nothing by themselves."
-    return Doubt("Chance.", sentence)
+    orders, share, p = a.randomisation.n_arr, f"{a.randomisation.p:.0%}", f"{a.randomisation.p:.2f}"
+    lowest = round(a.randomisation.p * orders) <= 1
+    said = sentence("trial", "orders", orders=orders, share=share, p=p)
+    if lowest:
+        said = sentence("trial", "orders_lowest", orders=orders, share=share, p=p)
+    if orders < RANDOMISATION_LEAST:
+        said = f"{said} {sentence('trial', 'orders_few')}"
+    return Doubt("Chance.", said)
 
 
 def detects_words(detects: float | None, days: int) -> str:
     """Return what a trial of so many days can show."""
     if detects is None:
-        return f"{days} days like these would hardly show any change for sure: take more, or pairs by lot."
-    return f"In {days} days a change of {detects:g} would be seen four times in five; a smaller one may be missed."
+        return sentence("trial", "shows_nothing", days=days)
+    return sentence("trial", "shows", days=days, change=f"{detects:g}")
 
 
 @dataclass(frozen=True)
@@ -180,13 +182,15 @@ def todays_line(context: Context) -> str:
     if t is None:
         return ""
     day = (context.today - t.first).days + 1
-    way = "with it (B)" if t.letter(context.today) == "B" else "without it (A)"
-    return f"Trial, day {day} of {len(t.data.letters)}: today {way}: {t.data.what}."
+    of, what = len(t.data.letters), t.data.what
+    if t.letter(context.today) == "B":
+        return sentence("trial", "today_with", day=day, of=of, what=what)
+    return sentence("trial", "today_without", day=day, of=of, what=what)
 
 
 def preview_words(p: Preview) -> str:
     """Return what a trial could show, before it begins."""
     if not p.known:
-        daily = " Measure it on each of its days." if p.data.measure.kind == "measure" else ""
-        return f"Too few of your own days are written to say what it could show. It can begin all the same.{daily}"
-    return f"{detects_words(p.detects, len(p.data.letters))} Simulated from {p.known} of your own last 42 days."
+        daily = sentence("trial", "measure_daily") if p.data.measure.kind == "measure" else ""
+        return f"{sentence('trial', 'own_too_few')} {daily}".strip()
+    return f"{detects_words(p.detects, len(p.data.letters))} {sentence('trial', 'simulated', days=p.known)}"

@@ -20,7 +20,7 @@ from chirotend.services.plan.programmes.running import OPEN_CALLS, all_of
 from chirotend.services.record import corrections
 from chirotend.services.trial.measures import better_of, measure_from, noise_before, values
 from chirotend.services.units import whole
-from chirotend.services.words import call_words
+from chirotend.services.words import call_words, date_words, sentence
 from chirotend.store.models import KitRow, TrialRow
 
 WHAT_MAX = 100
@@ -78,12 +78,12 @@ def _broken(context: Context, row: TrialRow) -> tuple[date | None, str]:
     """The first day on which something else changed: a call that was not Open, or a programme that began."""
     last = min(row.last, row.ended or row.last, context.today)
     begun = [
-        (p.first, f"“{p.entry.name}” began on {p.first:%-d %B}.")
+        (p.first, sentence("trial", "programme_began", programme=p.entry.name, day=date_words(p.first)))
         for p in all_of(context)
         if row.first < p.first <= last
     ]
     muted = [
-        (day, f"{day:%-d %B} was {call_words(call)}.")
+        (day, sentence("trial", "call_was", day=date_words(day), call=call_words(call)))
         for day, call in context.store.said_calls(row.first, last).items()
         if call not in OPEN_CALLS
     ]
@@ -177,8 +177,10 @@ def _typed(context: Context, typed: Mapping[str, str]) -> TrialData:
         check_order(order, days, least or 0)
     except MethodError as error:
         each = "Each of the four stretches" if order == "again" else "Each kind"
-        sentence = f"{each} has {LEAST} days at least, and they fit into the {days} days together."
-        raise FieldError("order" if error.field == "order" else "least", sentence) from error
+        raise FieldError(
+            "order" if error.field == "order" else "least",
+            f"{each} has {LEAST} days at least, and they fit into the {days} days together.",
+        ) from error
     instrument, thing, hold = (typed.get(name, "") for name in ("instrument", "thing", "hold"))
     if instrument and instrument not in own_library.instruments(context):
         raise FieldError("instrument", "Choose the instrument.")
@@ -246,8 +248,10 @@ def result_words(context: Context, t: Trial, outcome: str) -> str:
     """Return what came of a trial in one line: what it was, what was decided, the pairs."""
     _, found = answer_of(context, t)
     done = {"kept": "kept", "back": "given up", "": "not decided"}[outcome]
-    pairs = f", {round(100 * found.share)} of 100 day pairs better" if not found.few else ", too few days to say"
-    return f"{t.data.what}, {done} after {found.n_a + found.n_b} days{pairs}."
+    days, pairs = found.n_a + found.n_b, round(100 * found.share)
+    if found.few:
+        return sentence("trial", "result_few", what=t.data.what, done=done, days=days)
+    return sentence("trial", "result", what=t.data.what, done=done, days=days, pairs=pairs)
 
 
 def drop(context: Context, uid: str) -> None:

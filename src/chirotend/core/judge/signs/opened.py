@@ -1,77 +1,43 @@
 """A sign opened: the days of its place against her usual, what went before, where it goes, when it is felt."""
 
-from bisect import bisect_left
 from dataclasses import dataclass
 from datetime import date, timedelta
 
 from chirotend.core.body.zones import STAFF_REGIONS
-from chirotend.core.errors import MethodError
 from chirotend.core.judge.baseline import above_baseline, median
 from chirotend.core.judge.before import Before, went_before
 from chirotend.core.judge.evidence import Evidence
+from chirotend.core.judge.signs.course import DAYS, Course, course, strengths_of
 from chirotend.core.judge.signs.passing import passed
-from chirotend.core.judge.signs.raised import WEIGHTY, Sign, signs
-from chirotend.core.judge.trend import MannKendall, Slope, mann_kendall, theil_sen
+from chirotend.core.judge.signs.raised import WEIGHTY
 from chirotend.core.record import Place
-from chirotend.core.record.words import SYMPTOM_KINDS
 
-#: the days shown, and looked through for what went before
-DAYS = 84
-WEEKS = DAYS // 7
 NEW_FOR_DAYS = 14
 
 
 @dataclass(frozen=True)
-class Trend:
-    """Weekly means of the strength, their change a week (0-10), and the test; None = too few weeks, or all equal."""
-
-    weeks: tuple[float | None, ...]
-    slope_a_week: float | None
-    test: MannKendall | None
-
-
-@dataclass(frozen=True)
 class Opened:
-    """A place through the last twelve weeks. `strengths` one a day, None = not asked; `sign` None = it raised none."""
+    """What is behind the course of a place: soreness that passed, what went before, when and where else it is felt."""
 
-    place: Place
-    first: date
-    strengths: tuple[float | None, ...]
-    usual: float
-    sign: Sign | None
+    course: Course
     passed: tuple[int, ...]
     before: dict[str, Before]
-    trend: Trend
     timings: dict[str, tuple[int, int]]
     spread: tuple[Place, ...]
 
 
 def opened(evidence: Evidence, place: Place) -> Opened:
     """Return the last twelve weeks of a place (region, side): what is behind a sign there, or stands without one."""
-    first = evidence.today - timedelta(days=DAYS - 1)
-    strengths = _strengths(evidence, place, first)
-    sign = next((s for s in signs(evidence.above_known) if (s.region, s.side) == place), None)
-    since = sign.since if sign is not None and sign.speaks else evidence.today - timedelta(days=13)
-    observed = [s for s in strengths if s is not None]
+    found = course(evidence, place)
+    since = found.sign.since if found.sign is not None and found.sign.speaks else evidence.today - timedelta(days=13)
+    before = _precursor_days(evidence, found.first).items()
     return Opened(
-        place,
-        first,
-        strengths,
-        median(observed) if observed else 0.0,
-        sign,
-        passed([None if s is None else round(s) for s in strengths]),
-        {name: went_before(there, strengths) for name, there in _precursor_days(evidence, first).items()},
-        _trend(strengths),
-        _timings(evidence, place, first, since),
-        tuple(p for p in _adjacent_regions(place) if _above_baseline(evidence, p, first, since)),
+        found,
+        passed([None if s is None else round(s) for s in found.strengths]),
+        {name: went_before(there, found.strengths) for name, there in before},
+        _timings(evidence, place, found.first, since),
+        tuple(p for p in _adjacent_regions(place) if _above_baseline(evidence, p, found.first, since)),
     )
-
-
-def _strengths(evidence: Evidence, place: Place, first: date) -> tuple[float | None, ...]:
-    asked = set(evidence.asked[bisect_left(evidence.asked, first) :])
-    worst = evidence.daily_worst(SYMPTOM_KINDS).get(place, {})
-    days = (first + timedelta(days=n) for n in range(DAYS))
-    return tuple(worst.get(day, 0.0) if day in asked else None for day in days)
 
 
 def _precursor_days(evidence: Evidence, first: date) -> dict[str, list[bool]]:
@@ -94,20 +60,6 @@ def _precursor_days(evidence: Evidence, first: date) -> dict[str, list[bool]]:
         "performance": [day in performed for day in days],
         "new_instrument": [any(b <= day <= b + timedelta(days=NEW_FOR_DAYS) for b in new.values()) for day in days],
     }
-
-
-def _trend(strengths: tuple[float | None, ...]) -> Trend:
-    weeks: list[float | None] = []
-    for n in range(WEEKS):
-        observed = [s for s in strengths[7 * n : 7 * n + 7] if s is not None]
-        weeks.append(sum(observed) / len(observed) if len(observed) >= 3 else None)
-    known = [(n, w) for n, w in enumerate(weeks) if w is not None]
-    try:
-        test = mann_kendall([w for _, w in known])
-        slope: Slope = theil_sen([n for n, _ in known], [w for _, w in known])
-    except MethodError:
-        return Trend(tuple(weeks), None, None)
-    return Trend(tuple(weeks), slope.slope, test)
 
 
 def _timings(evidence: Evidence, place: Place, first: date, since: date) -> dict[str, tuple[int, int]]:
@@ -133,7 +85,7 @@ def _adjacent_regions(place: Place) -> list[Place]:
 
 def _above_baseline(evidence: Evidence, place: Place, first: date, since: date) -> bool:
     """Marked above its own usual on three asked days from `since` on."""
-    strengths = _strengths(evidence, place, first)
+    strengths = strengths_of(evidence, place, first)
     observed = [s for s in strengths if s is not None]
     late = [s for s in strengths[max(0, (since - first).days) :] if s is not None]
     return bool(observed) and sum(s > median(observed) for s in late) >= 3

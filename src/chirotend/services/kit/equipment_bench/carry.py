@@ -12,6 +12,7 @@ from chirotend.services import units
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit.equipment_bench.knobs import EquipmentBench, Knob, turned
 from chirotend.services.kit.profile import profile, say
+from chirotend.services.words import sentence
 from chirotend.store.models import KitRow
 
 THUMB = "thumb"
@@ -46,14 +47,20 @@ def carry(context: Context, typed: Mapping[str, str]) -> EquipmentBench:
         _rows(context, layout, names, now, before),
         ("", "now", "share", "was"),
         _carry_remark(context, layout, values, hangs),
-        f"Drawn flat, forces in one plane, no friction: good for comparing, not for exact newtons. {layout.note} "
-        + (f"Lever to the joint {layout.lever_mm:.0f} mm, assumed. " if layout.watched == THUMB else "")
-        + f"Starting values: {layout.source}; measure yours.",
+        _basis(layout),
         tuple(
             (title, tuple((names[k], share) for k, share in _shares(c).items()))
             for title, c in (("as it hangs now", before), ("as set here", now))
         ),
     )
+
+
+def _basis(layout: CarryLayout) -> str:
+    """What the numbers of a layout rest on."""
+    parts = [sentence("bench", "drawn_flat"), layout.note]
+    if layout.watched == THUMB:
+        parts.append(sentence("bench", "lever", mm=f"{layout.lever_mm:.0f}"))
+    return " ".join([*parts, sentence("bench", "starting_values", source=layout.source)])
 
 
 def _rows(
@@ -213,10 +220,11 @@ def _carry_remark(
         best = abs(_carried(layout, {**values, "tension": 4.0}).forces_N[layout.watched])
         words = f"a strap that pulls with {units.force(context, 4.0)}"
     if not words or abs(now) < 0.05:
-        return f"Nothing to gain here for the {watched} by moving one thing alone."
+        return sentence("bench", "nothing_to_gain", place=watched)
     off = 100 * (1 - best / abs(now))
     forces = f"{units.force(context, now)} → {units.force(context, best)}"
-    return f"Try next: {words} takes {off:.0f} % off the {watched}, {forces}. {layout.who}"
+    tried = sentence("bench", "try_one", what=words, off=f"{off:.0f}", place=watched, forces=forces)
+    return f"{tried} {layout.who}"
 
 
 def save_as_baseline(context: Context, typed: Mapping[str, str]) -> None:

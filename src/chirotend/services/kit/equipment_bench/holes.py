@@ -14,6 +14,7 @@ from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import hands
 from chirotend.services.kit.equipment_bench.knobs import NARROW, WIDE, EquipmentBench, Knob, asked_row, turned
 from chirotend.services.kit.profile import profile
+from chirotend.services.words import sentence
 
 #: mm, the longest extension that is proposed: a longer lever is no key any more (common practice, no source)
 EXTENSION_MOST_MM = 20
@@ -79,8 +80,7 @@ def holes(context: Context, typed: Mapping[str, str]) -> EquipmentBench:
         tuple(rows),
         ("", "asks", "at ease", "at most", ""),
         _holes_remark(context, hand, asked, was, last, before),
-        "Straight lines between fingertips. Closing a key costs mean force × travel. "
-        f"Starting values: {layout.source}.",
+        f"{sentence('bench', 'straight_lines')} {sentence('bench', 'starting_values_only', source=layout.source)}",
     )
 
 
@@ -105,13 +105,13 @@ def _holes_remark(
     hard = [a for a in asked if a.verdict in (STRETCHED, OUT_OF_REACH)]
     changed = next(((a, w) for a, w in zip(asked, was, strict=True) if w.verdict != a.verdict), None)
     if all(a.verdict == NOT_MEASURED for a in asked):
-        return f"Measure the gaps of your {hand.side} hand, and this answer becomes yours."
+        return sentence("bench", "measure_holes", side=hand.side)
     if changed is not None:
         a, w = changed
         pair = a.pair.replace("-", "–")
-        return f"With this, {pair} is {a.verdict} instead of {w.verdict}. A repairer makes it; ask what else it moves."
+        return sentence("bench", "with_this", pair=pair, now=a.verdict, before=w.verdict)
     if not hard:
-        return "Comfortable as it is. Fingers round, pads on the holes: check it with your teacher."
+        return sentence("bench", "holes_comfortable")
     for mm in range(4, EXTENSION_MOST_MM + 1, 2):
         try:
             tried = fit_holes.asked_on(fit_holes.changed(before, 100, {last: mm}), hand)
@@ -120,6 +120,6 @@ def _holes_remark(
         better = [a for a in tried if a.verdict in (STRETCHED, OUT_OF_REACH)]
         if len(better) < len(hard):
             pair = hard[-1].pair.replace("-", "–")
-            key = f"an extension key of {units.length(context, mm)} for finger {last}"
-            return f"Try next: {key} brings {pair} within ease. A repairer makes it."
-    return "Try next: a covered key for the widest finger, or a smaller instrument. Ask a repairer and a teacher which."
+            key = sentence("bench", "extension_key", length=units.length(context, mm), finger=last)
+            return sentence("bench", "try_key", what=key, pair=pair)
+    return sentence("bench", "try_smaller")

@@ -7,6 +7,7 @@ from chirotend.drawing import equipment_bench as drawn
 from chirotend.library.loader import stick_models
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit.equipment_bench.knobs import NARROW, WIDE, EquipmentBench, Knob, turned
+from chirotend.services.words import sentence
 from chirotend.store.models import KitRow
 
 Stick = tuple[str, float, float, float | None]  # name, mass g, length mm, balance mm
@@ -78,9 +79,13 @@ def _sticks_shown(chosen, known, knobs, found, v_tip: float, e: float) -> Equipm
     ratio = cycles[0].choked / cycles[0].free if cycles[0].free else float("inf")
     lighter, heavier = sorted((0, 1), key=lambda i: rods[i].tip_mass_kg)
     more = 100 * (rods[heavier].tip_mass_kg / rods[lighter].tip_mass_kg - 1)
-    remark = f"A choked stroke asks {ratio:.0f} times the push of a free one: let it bounce, the head lifts the stick."
+    remarks = [sentence("bench", "choked_asks", times=f"{ratio:.0f}")]
     if more >= 1:
-        remark += f" {'AB'[heavier]} feels {more:.0f} % heavier at the tip than {'AB'[lighter]}."
+        names = {"heavier": "AB"[heavier], "lighter": "AB"[lighter]}
+        remarks.append(
+            sentence("bench", "feels_heavier", heavier=names["heavier"], more=f"{more:.0f}", lighter=names["lighter"])
+        )
+    remarks.append(sentence("bench", "try_with_teacher"))
     return EquipmentBench(
         "sticks",
         chosen[0],
@@ -90,8 +95,7 @@ def _sticks_shown(chosen, known, knobs, found, v_tip: float, e: float) -> Equipm
         drawn.sticks_picture(scenes, NARROW),
         rows,
         ("", *(name for name, *_ in found)),
-        remark + " Try it with your teacher.",
-        "Rigid uniform rods; a measured balance point is taken where there is one. Gravity, mass of the hand and "
-        f"grip are left out. Fingers stop it {1000 * FINGERS_M:.0f} mm from the fulcrum (assumed). To compare only.",
+        " ".join(remarks),
+        sentence("bench", "rods", mm=f"{1000 * FINGERS_M:.0f}"),
         options={"other": (chosen[1], {k: n for k, (n, *_) in known.items()})},
     )

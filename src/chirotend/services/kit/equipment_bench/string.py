@@ -9,6 +9,7 @@ from chirotend.services import units
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import hands, own_library
 from chirotend.services.kit.equipment_bench.knobs import NARROW, WIDE, EquipmentBench, Knob, asked_row, turned
+from chirotend.services.words import sentence
 
 #: strings apart at the bridge where the library does not say
 SPACING_MM = 12.0
@@ -57,9 +58,7 @@ def string(context: Context, typed: Mapping[str, str]) -> EquipmentBench:
         tuple(rows),
         (f"{system.name} here", "asks", "at ease", "at most", ""),
         _string_remark(maps, system, first, outer, side),
-        "Equal temperament, a straight string, a flat board. Spacing at the nut is taken as half of that "
-        f"at the bridge, from memory and doubtful: measure yours. "
-        f"Measured against your {side} hand; a gap not measured is not judged.",
+        sentence("bench", "equal_temperament", side=side),
         options={
             "system": (system.id, {s.id: f"{s.name}, {s.asks}" for s in strings.fingerings().values()}),
             "open": (NOTES[open_note], {n: n for n in NOTES}),
@@ -100,17 +99,17 @@ def _string_remark(
 ) -> str:
     here = next(r.verdict for r in maps[system.id] if r.first <= first <= r.last)
     if here == NOT_MEASURED:
-        return f"Measure the gaps of your {side} hand, and this map becomes yours."
+        return sentence("bench", "measure_strings", side=side)
     switches = [
         f"{s.name} from semitone {start}"
         for s in strings.fingerings().values()
         if (start := strings.comfortable_from(maps[s.id])) is not None and start > 1
     ]
-    where = f" At ease: {'; '.join(switches)}." if switches else ""
     if here == COMFORTABLE:
-        said = f"{system.name} is comfortable here."
+        said = [sentence("bench", "comfortable", fingering=system.name)]
     elif here == STRETCHED:
-        said = f"Try next: shift or pivot on the thumb instead of holding {system.name} here; it is stretched."
+        said = [sentence("bench", "stretched", fingering=system.name)]
     else:
-        said = f"Try next: another system here; {system.name} is out of reach for this hand, and holding on costs."
-    return f"{said}{where} Check it with your teacher."
+        said = [sentence("bench", "out_of_reach", fingering=system.name)]
+    said += [sentence("bench", "at_ease", where="; ".join(switches))] if switches else []
+    return " ".join([*said, sentence("bench", "check_with_teacher")])

@@ -28,7 +28,7 @@ from chirotend.services.plan.programmes.running import (
     walk_of,
 )
 from chirotend.services.record import corrections
-from chirotend.services.words import amount, dose_reason
+from chirotend.services.words import amount, day_words, dose_reason, sentence
 from chirotend.store.models import EngagementRow, ProgrammeRow
 
 AHEAD = timedelta(days=28)
@@ -120,7 +120,9 @@ def todays_lines(context: Context) -> tuple[str, ...]:
 
 def _shown_programme(context: Context, p: Programme, e: Evidence) -> Shown:
     if p.first > context.today:
-        return Shown(p, _subject(context, p), f"It begins on {p.first:%A %-d %B}.", "", (), (), (), "waits")
+        return Shown(
+            p, _subject(context, p), sentence("plan", "begins", day=day_words(p.first)), "", (), (), (), "waits"
+        )
     if p.entry.rule == "steps":
         return _steps(context, p, e)
     if p.entry.rule == "weeks":
@@ -150,8 +152,8 @@ def _subject(context: Context, p: Programme) -> str:
 def _range_at_step(step: int) -> str:
     """Range in notes at a step, in words; it grows by one note per step."""
     if step == 1:
-        return "Keep to the few notes that sit best."
-    return f"{amount(step - 1, 'note').capitalize()} wider than at the start, and no more."
+        return sentence("plan", "few_notes")
+    return sentence("plan", "wider", notes=amount(step - 1, "note").capitalize())
 
 
 def _which(number: int) -> str:
@@ -162,7 +164,9 @@ def _steps(context: Context, p: Programme, e: Evidence) -> Shown:
     walk = walk_of(context, p, e)
     today = walk.today
     state = {ASK: "ask", REACHED: "reached"}.get(walk.state, "running")
-    headline = "Nothing more today." if today.stopped else f"Today {today.dose:g} minutes, {_which(walk.number)}."
+    headline = sentence("plan", "nothing_more")
+    if not today.stopped:
+        headline = sentence("plan", "minutes_and_step", minutes=f"{today.dose:g}", step=_which(walk.number))
     asks = _asked_of_days(context, p)
     days = _dosed(context, p, walk, asks)
     why = dose_reason("stopped" if today.stopped else today.why, today.number)
@@ -243,14 +247,16 @@ def _weeks(context: Context, p: Programme, dose: float | None) -> Shown:
     lines = [f"week {n}: {new:.0%} new" for n, (_, new) in enumerate(bars, start=1)]
     shown = (Drawn("Week by week", "ink: the new way; hatched: the old", ", ".join(lines), picture),)
     if here is None:
-        return Shown(p, _subject(context, p), "Its weeks are over.", "", (), shown, shown, "over")
+        return Shown(p, _subject(context, p), sentence("plan", "weeks_over"), "", (), shown, shown, "over")
     number, week = here
-    headline = f"Week {number} of {len(p.weeks)}."
-    if p.data.usual_min is not None:
+    of = len(p.weeks)
+    headline = sentence("plan", "week_of", number=number, of=of)
+    if p.data.usual_min is not None and week.new >= 1:
+        headline = sentence("plan", "week_all_new", number=number, of=of)
+    elif p.data.usual_min is not None:
         day = min(p.data.usual_min * (week.share or 1.0), p.data.usual_min if dose is None else dose)
-        way = "all of it the new way" if week.new >= 1 else f"the new way first, {day * week.new:.0f} minutes of it"
-        headline = f"Week {number} of {len(p.weeks)}: {way}."
-    why = "Easy music only, no engagements." if week.easy else "On easy music."
+        headline = sentence("plan", "week_new_first", number=number, of=of, minutes=f"{day * week.new:.0f}")
+    why = sentence("plan", "easy_only") if week.easy else sentence("plan", "easy_music")
     return Shown(p, _subject(context, p), headline, why, (), shown, shown, "running")
 
 
@@ -267,27 +273,27 @@ def _season(context: Context, p: Programme, e: Evidence) -> Shown:
     lines = [f"week {n}: {minutes / 60:.1f} hours" for n, minutes in enumerate(allowed, start=1)]
     shown = (Drawn("Week by week", "", ", ".join(lines), picture),)
     if over:
-        return Shown(p, _subject(context, p), "The date has come.", "", (), shown, shown, "over")
-    done = (played[number - 1] or 0) / 60
-    headline = f"Week {number} of {len(allowed)}: {done:.1f} of {allowed[number - 1] / 60:.1f} hours played."
-    why = "The last week is eased." if number == len(allowed) else "A tenth more each week at most."
+        return Shown(p, _subject(context, p), sentence("plan", "date_come"), "", (), shown, shown, "over")
+    done, most = f"{(played[number - 1] or 0) / 60:.1f}", f"{allowed[number - 1] / 60:.1f}"
+    headline = sentence("plan", "season_week", number=number, of=len(allowed), done=done, allowed=most)
+    why = sentence("plan", "last_week_eased") if number == len(allowed) else sentence("plan", "tenth_more")
     return Shown(p, _subject(context, p), headline, why, (), shown, shown, "running")
 
 
 def _days(context: Context, p: Programme, e: Evidence) -> Shown:
     number = (context.today - p.first).days + 1
     state = "over" if number > p.entry.days else "running"
-    headline = f"Day {min(number, p.entry.days)} of {p.entry.days}."
+    headline = sentence("plan", "day_of", number=min(number, p.entry.days), of=p.entry.days)
     if p.entry.rule == "hand":
-        why = f"The {p.data.hand} hand has twice the time in the warm-up."
+        why = sentence("plan", "twice_the_time", hand=p.data.hand)
         return Shown(p, _subject(context, p), headline, why, (), (), (), state)
     load = load_series(e.record, p.first, context.today)
     minutes = [None if m != m else m for m in load.minutes[: p.entry.days]]
     floor, bad = p.entry.floor_min, p.entry.bad_day_min
     kept = sum(m is not None and m >= bad for m in minutes)
     now = minutes[-1] or 0.0
-    why = (
-        f"Today {now:.0f} of {floor:g} minutes. {kept} of {len(minutes)} days kept; {bad:g} minutes on a bad day count."
+    why = sentence(
+        "plan", "daily_minutes", now=f"{now:.0f}", floor=f"{floor:g}", kept=kept, days=len(minutes), bad=f"{bad:g}"
     )
     label = f"{kept} of {len(minutes)} days kept"
     shown = (Drawn("Day by day", "", label, drawn.kept_days(minutes, floor, bad)),)
@@ -318,13 +324,16 @@ def conflicts(context: Context, e: Evidence) -> tuple[Conflict, ...]:
         )
         if limits and row.minutes + others > min(limits):
             left = max(0.0, min(limits) - others)
-            what = "easy music only, no engagements" if easy else f"that day’s dose is {min(limits):g}"
-            found.append(
-                Conflict(
-                    row, f"{row.day:%A %-d %B}: {row.title} asks {row.minutes:g} minutes, {what}.", float(round(left))
-                )
-            )
+            values = {"day": day_words(row.day), "title": row.title, "minutes": f"{row.minutes:g}"}
+            found.append(Conflict(row, _conflict_words(bool(easy), f"{min(limits):g}", values), float(round(left))))
     return tuple(found)
+
+
+def _conflict_words(easy: bool, dose: str, values: Mapping[str, str]) -> str:
+    day, title, minutes = (values[key] for key in ("day", "title", "minutes"))
+    if easy:
+        return sentence("plan", "asks_too_much_easy", day=day, title=title, minutes=minutes)
+    return sentence("plan", "asks_too_much", day=day, title=title, minutes=minutes, dose=dose)
 
 
 def settle(context: Context, uid: str, how: str, reason: str) -> None:

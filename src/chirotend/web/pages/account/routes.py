@@ -49,7 +49,6 @@ class PlayerForm(FlaskForm):
 
 
 class FirstRunForm(PlayerForm):
-    name = StringField("A name to sign in with", [InputRequired("Type a name to sign in with.")])
     password = PasswordField("A password", [InputRequired("Type a password of 10 characters or more.")])
 
 
@@ -130,17 +129,15 @@ def first_run(secret: str) -> ResponseReturnValue:
         abort(404)
     form = FirstRunForm()
     form.offer(instruments().values())
-    if meant:
-        form.name.data = meant
     if request.method == "GET":
         form.zone.data = "Europe/Vienna"
     if form.validate_on_submit():
-        with sentences_at(form):
+        with sentences_at(form, name="player"):
             row = accounts.account_by_link(
                 db(),
                 current_app.extensions["passwords"],
                 secret,
-                form.name.data,
+                meant or form.player.data,
                 form.password.data,
                 form.player.data,
                 form.zone.data,

@@ -10,7 +10,7 @@ from chirotend.core.judge.known import LEVEL_MAX
 from chirotend.core.judge.watched_series import DIARY
 from chirotend.core.record.words import FLAGS, LASTING, OTHER_USES, SYMPTOM_KINDS, TIMINGS
 from chirotend.drawing import bodymap
-from chirotend.services.body import checks, known, resembles, self_checks, signs, watched_series
+from chirotend.services.body import checks, getting_worse, known, resembles, self_checks, signs, watched_series
 from chirotend.services.context import FieldError, NotThere
 from chirotend.services.kit import demands
 from chirotend.services.record import corrections
@@ -40,7 +40,7 @@ def _page(problem: FieldError | None = None, code: int = 200) -> ResponseReturnV
         "body/index.html",
         maps=maps,
         asked=asked,
-        part=bodymap.part_of(asked),
+        part=bodymap.part_of(checks.hurting(d) or asked),
         day=day,
         backdated=day != d.today,
         view=side if side in VIEWS else "palm",
@@ -126,6 +126,12 @@ def place(problem: FieldError | None = None, code: int = 200, *, region: str, si
         "body/place.html", page=page, problem=problem, typed=request.form, undo=corrections.offered(d)
     )
     return shown, code
+
+
+@bp.get("/getting-worse", endpoint="getting_worse")
+def getting_worse_page() -> ResponseReturnValue:
+    """Every marked place through twelve weeks."""
+    return render_template("body/getting_worse.html", page=getting_worse.getting_worse_page(context()))
 
 
 @bp.get("/beside", endpoint="beside")

@@ -3,7 +3,7 @@
 import logging
 from collections.abc import Sequence
 
-from flask import Blueprint, Response, current_app, render_template, url_for
+from flask import Blueprint, Response, current_app, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
@@ -11,6 +11,7 @@ from chirotend.core.body.redflags import flags_for
 from chirotend.core.body.zones import zones
 from chirotend.core.plan.suits import STATES
 from chirotend.library.loader import cautions, other_complaints
+from chirotend.services.help.questions import questions
 from chirotend.services.today.happened import states_of
 from chirotend.services.today.stop import URGENT_ROW, stopped
 from chirotend.services.words import Reason
@@ -23,8 +24,11 @@ bp = Blueprint("help", __name__)
 
 @bp.get("/help")
 def index() -> ResponseReturnValue:
+    words = request.args.get("words", "")
     return render_template(
         "help/index.html",
+        words_asked=words,
+        questions=questions(words),
         cautions=cautions(),
         complaints=other_complaints(),
         zones=zones().values(),

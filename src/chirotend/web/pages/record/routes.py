@@ -17,7 +17,7 @@ from chirotend.drawing import bodymap
 from chirotend.services.context import FieldError
 from chirotend.services.kit import own_library
 from chirotend.services.play import takes
-from chirotend.services.record import add_session, corrections, entries, exports, lists, log
+from chirotend.services.record import add_session, corrections, entries, exports, lists, log, months
 from chirotend.services.record.bring import answers, jobs, menus, preview, save, uploads
 from chirotend.web import fields
 from chirotend.web.answers import download
@@ -26,6 +26,8 @@ from chirotend.web.field_errors import refusing, sentences_at
 from chirotend.web.transaction import commit, context, let_go, unlocked_context
 from chirotend.web.typed import ClockField, DayField, NumberField, choices, fits
 
+#: what an address names when it looks for entries
+LOOKED_FOR = ("words", "instrument", "kind", "until")
 bp = Blueprint("record", __name__, url_prefix="/record")
 
 
@@ -77,7 +79,9 @@ def _home(
         brought=save.brought(d),
         stay=request.args.get("stay", 0, int),
         her_words=len(answers.her_words(d)),
-        found=entries.entries(d, asked or entries.wanted(d, {})),
+        found=entries.entries(d, asked) if asked else None,
+        months=months.months(d),
+        wanted=asked or entries.wanted(d, {}),
         kinds=entries.kinds(),
         counts=exports.counts(d),
         first=exports.first_day(d),
@@ -89,7 +93,7 @@ def _home(
 @bp.get("/")
 @refusing(_home)
 def index() -> ResponseReturnValue:
-    return _home(asked=entries.wanted(context(), request.args))
+    return _home(asked=entries.wanted(context(), request.args) if request.args.keys() & LOOKED_FOR else None)
 
 
 @bp.get("/session/new")

@@ -57,7 +57,7 @@ def _page(problem: FieldError | None = None, code: int = 200, what_if: WhatIf | 
         first=first_days.first_days(d, shown),
         uses=other_uses().values(),
         waiting=waiting,
-        beside_call=today_page.beside_call(d, shown, stand, waiting),
+        beside_call=today_page.beside_call(d, shown, stand),
         ahead=plan_page.ahead_lines(d),
         suits=suited.lines(d),
         programmes=programmes.todays_lines(d) if shown.issued.effective != "tacet" else (),

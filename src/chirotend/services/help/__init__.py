@@ -1,0 +1,1 @@
+"""Help: the questions a player asks, and their answers."""
