@@ -103,7 +103,7 @@ def test_a_place_is_touched_on_the_body_by_hand_and_by_keys(serve, page: Page):
         page.keyboard.press("Enter")
     expect(page.get_by_label("neck a.m.: side")).to_have_value("left")
     page.get_by_role("button", name="thumb: touch the place").click()
-    page.get_by_role("button", name="Do not save it").click()
+    page.get_by_role("button", name="Cancel").click()
     expect(page.get_by_label("thumb: where")).to_have_value("thumb_ball")
 
 

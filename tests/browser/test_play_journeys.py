@@ -59,7 +59,7 @@ def test_switching_the_instrument_and_rubbing_a_mark_out_while_playing(serve, pa
     page.get_by_role("button", name="Good").click()
     expect(page.get_by_role("button", name="Good 1×")).to_be_visible()
     page.get_by_text("Change the session").click()
-    page.get_by_role("button", name=re.compile("rub out jaw")).click()
+    page.get_by_role("button", name=re.compile("delete jaw")).click()
     expect(page.get_by_text("marked 1×")).to_have_count(0)
     page.get_by_role("button", name="Contrabassoon").click()
     expect(page.locator(".play-now .stand-say")).to_contain_text("Contrabassoon")

@@ -47,7 +47,7 @@ def test_an_import_with_bad_rows_can_be_left_alone(serve, page: Page, tmp_path):
     expect(page.get_by_role("heading", name="2 rows cannot be read")).to_be_visible()
     expect(page.get_by_role("heading", name="day: a day that exists", exact=False)).to_be_visible()
     expect(page.get_by_role("button", name="Save, leave 2 out")).to_be_visible()
-    page.get_by_role("button", name="Do not save it").click()
+    page.get_by_role("button", name="Cancel").click()
     expect(page.get_by_role("heading", name="Cancelled.")).to_be_visible()
     page.goto(f"{server.url}/record/")
     assert page.locator(".facts").inner_text() == before
@@ -88,6 +88,7 @@ def test_take_everything_away_delete_it_and_bring_it_back(serve, page: Page, tmp
 
 def test_an_entry_is_found_by_its_words_and_mended_with_one_touch(serve, page: Page):
     page.goto(f"{serve('bassoonist').url}/record/")
+    page.get_by_text("Look for an entry").click()
     page.get_by_label("Words").fill("effort")
     page.get_by_label("Kind", exact=True).select_option("performance")
     page.get_by_role("button", name="Search").click()

@@ -27,6 +27,7 @@ def days_lived(server: Server, efforts: dict[str, float], days: int) -> None:
 
 def begin(page: Page, server: Server, order: str, days: str) -> None:
     page.goto(f"{server.url}/score/")
+    page.get_by_text("View", exact=True).click()
     page.get_by_role("link", name="Did it help?").click()
     page.get_by_label("The one change").fill("the thumb rest")
     page.get_by_label("What kind of change").select_option("rest")
@@ -59,7 +60,7 @@ def test_a_change_that_cannot_be_told_yet_says_what_is_missing(serve, page: Page
     page.goto(server.url)
     days_lived(server, {"A": 3, "B": 3}, 9)
     page.goto(server.url)
-    page.get_by_text("Also now").click()
+    page.get_by_text("Add to today").click()
     expect(page.get_by_text("Trial, day 9 of 12")).to_be_visible()
     page.get_by_role("link", name="How it goes").click()
     page.get_by_role("link", name="Did the thumb rest help?").click()

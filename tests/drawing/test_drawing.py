@@ -156,9 +156,7 @@ def test_the_part_above_her_usual_is_a_cap_at_the_edge_of_the_ribbon():
     ]
     system = systems(days, (), DESK, SHORT_REGIONS)[0]
     (cap,) = of_class(system.bars[0].shapes, "load-cap")
-    assert not of_class(system.bars[1].shapes, "load-cap") and cap.attrs["height"] == pytest.approx(
-        DESK.load / 2 - 1.5
-    )
+    assert not of_class(system.bars[1].shapes, "load-cap") and cap.attrs["height"] == pytest.approx(DESK.load / 2 - 1.5)
     (ribbon,) = of_class(system.under, "usual")
     assert ribbon.attrs["d"].count("L") == 7  # two days, then broken: no usual on the third
 

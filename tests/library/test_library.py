@@ -61,8 +61,8 @@ def test_cautions_are_short_sourced_and_none_claims_a_review():
         assert len(re.findall(r"[.!?](?:\s|$)", caution.text)) <= 3 and caution.source
         assert not caution.reviewed_by_clinician
     for screen in ("stop", "report", "help"):
-        assert "general" in [c.id for c in loader.cautions_for(screen)]
-    assert loader.cautions_for("today")[0].tone == "urgent"
+        assert "general" in [c.id for c in loader.cautions_for([screen])]
+    assert loader.cautions_for(["today"])[0].tone == "urgent"
 
 
 def test_instruments_belong_to_families_and_unknown_ones_keep_their_word():

@@ -128,7 +128,7 @@ def test_several_players_each_see_their_own_record_only(app, client):
     write_session(client)
     jonas = app.test_client()
     made = link(app, "Jonas")
-    assert "readonly" in jonas.get(made).text
+    assert "You sign in with the name “Jonas”" in jonas.get(made).text
     assert jonas.post(made, data=FORM).status_code == 302
     assert json.loads(jonas.get("/record/export.json").data)["sessions"] == []
     again = app.test_client()

@@ -173,8 +173,8 @@ def test_what_she_said_leaves_exercises_out_and_names_them(client):
     client.post("/morning/as-usual")
     client.post("/kit/left-out", data={"loose_joints": "many", "thin_bones": "yes"})
     page = client.get("/warm-up").text
-    assert "Left out, by what you said of yourself (loose joints)" in page
-    assert "Left out, by what you said of yourself (thin bones)" in page
+    assert "Left out because of what you said of yourself (loose joints)" in page
+    assert "Left out because of what you said of yourself (thin bones)" in page
 
 
 def test_putting_the_questions_aside_is_an_answer_too(client):

@@ -398,7 +398,7 @@ def urgent(walk: Walk) -> None:
 
 def what_happened(walk: Walk) -> None:
     walk.post("/happened/operation", day="2026-11-10", zone="thumb_ball", side="left", answer="not_yet")
-    assert "no playing until someone licensed" in walk.page("/")
+    assert "First your doctor or therapist must tell you" in walk.page("/")
     uid = re.search(r'action="/happened/(\w+)/told"', walk.page("/happened/"))[1]
     walk.post(f"/happened/{uid}/told", allowed_min="10")
     assert "At most 10 min today" in walk.page("/")

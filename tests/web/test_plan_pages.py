@@ -42,7 +42,7 @@ def test_a_date_is_asked_and_taken(client):
     asked = client.get("/plan/?line=Sa+28,+10.00,+octet,+3+h")
     assert asked.status_code == 302 and "week=2026-11-23" in asked.headers["Location"]
     page = client.get(asked.headers["Location"]).text
-    assert "Yes." in page and "Take it" in page
+    assert "Yes, you can take it." in page and "Take it" in page
     assert client.get("/plan/?line=octet").status_code == 422
     taken = client.post("/plan/take", data={"line": "Sa 28, 10.00, octet, 3 h"})
     assert taken.status_code == 302
@@ -55,7 +55,7 @@ def test_an_engagement_is_written_in_as_planned_on_today(client, clock):
         data={"title": "Rehearsal", "day": "2026-11-12", "start": "08:00", "end": "09:00", "minutes": "40"},
     )
     page = client.get("/").text
-    assert "Save it as planned" in page
+    assert "It was as planned" in page
     uid = plan_uid(client, r"/plan/engagement/(\w+)/as-planned", page)
     assert client.post(f"/plan/engagement/{uid}/as-planned", data={"effort": "7"}).status_code == 302
     assert "As planned" not in client.get("/").text

@@ -68,10 +68,11 @@ def cautions() -> tuple[Caution, ...]:
     return tuple(_by_id("said/cautions", "caution", Caution).values())
 
 
-def cautions_for(screen: str, states: Collection[str] = ()) -> list[Caution]:
-    """Return the cautions `screen` shows, urgent ones first: those for everyone, and those for what she said she is."""
+def cautions_for(screens: Collection[str], states: Collection[str] = ()) -> list[Caution]:
+    """Return the cautions of `screens`, urgent ones first: those for everyone, and those for what she said she is."""
     order = {"urgent": 0, "plain": 1, "quiet": 2}
-    found = [c for c in cautions() if screen in c.screens and (c.when == "always" or c.when in states)]
+    wanted = set(screens)
+    found = [c for c in cautions() if wanted & set(c.screens) and (c.when == "always" or c.when in states)]
     return sorted(found, key=lambda c: order[c.tone])
 
 

@@ -316,5 +316,14 @@ def amount(count: int, thing: str) -> str:
     return f"no {thing}" if not count else f"one {thing}" if count == 1 else f"{count} {thing}s"
 
 
+def ordinal(number: object) -> str:
+    """1st, 2nd, 3rd, 11th; what is no number stays as it is."""
+    text = str(number)
+    if not text.isdigit():
+        return text
+    last, teen = text[-1], text[-2:-1] == "1"
+    return text + ("th" if teen else {"1": "st", "2": "nd", "3": "rd"}.get(last, "th"))
+
+
 def capital(text: str) -> str:
     return text[:1].upper() + text[1:]

@@ -28,6 +28,7 @@ def init_app(app: Flask) -> None:
         short_day=short_day,
         month=month,
         amount=words.amount,
+        ordinal=words.ordinal,
         clock=clock,
         minutes=minutes,
         num=number,
@@ -65,9 +66,9 @@ def init_app(app: Flask) -> None:
         return {"here": context, "page_now": lambda: now().isoformat()}
 
 
-def _cautions_for(screen: str) -> list[Caution]:
-    """The cautions of a screen, for the player who is signed in."""
-    return cautions_for(screen, states_of(context()) if current_user.is_authenticated else ())
+def _cautions_for(*screens: str) -> list[Caution]:
+    """The cautions of one or more screens, for the player who is signed in."""
+    return cautions_for(screens, states_of(context()) if current_user.is_authenticated else ())
 
 
 def long_day(day: date) -> str:

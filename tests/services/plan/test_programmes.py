@@ -48,7 +48,7 @@ def test_its_dose_is_the_ceiling_of_the_call_and_says_why(played):
     today = todays_page(played).issued
     assert (today.effective, today.dose.minutes) == ("open", 10)
     (why,) = [r for r in today.reasons if r.code == "programme"]
-    assert why.sentence == "Back after time off: 10 minutes today. It begins with this dose."
+    assert why.sentence == "Back after time off: 10 minutes today. These are the minutes it begins with."
     context = played_quietly(played_quietly(played, 10), 10)
     assert todays_page(context).issued.dose.minutes == 12
 
@@ -72,7 +72,7 @@ def test_a_muted_day_never_allows_more_and_is_no_step(played):
     as_usual(tomorrow)
     (line,) = shown.programmes_page(tomorrow).running
     assert line.headline == "Today 10 minutes, the first step."
-    assert line.why == "Yesterday’s call was not Open: what was played is no step."
+    assert line.why == "Yesterday’s call was not Open, so that day is no step."
 
 
 def test_the_plan_the_warm_up_and_the_stand_keep_to_it(played):

@@ -13,9 +13,9 @@ def at(context: Context, **step: float) -> Context:
     return replace(context, now=context.now + timedelta(**step))
 
 
-def send(context: Context, session: str, kind: str, **payload: str) -> None:
+def send(context: Context, session: str, kind: str, **payload: str) -> running_session.AppendedEvents:
     seq = int(context.now.timestamp())
-    running_session.append(
+    return running_session.append(
         context, [{"uid": uuid4().hex, "session": session, "kind": kind, "seq": seq, "payload": payload}]
     )
 

@@ -5,11 +5,12 @@ from datetime import timedelta
 import pytest
 
 from chirotend.core.plan.week_problem import monday
+from chirotend.core.record.words import SYMPTOM_KINDS
 from chirotend.services.context import NotThere
 from chirotend.services.plan import credit, days_ahead, own_blocks, plan_page, week_aims
 from chirotend.services.plan.week_aims import TypedAim
 from chirotend.services.play import bars, running_session, wrapup
-from chirotend.services.play.stand import stand_now
+from chirotend.services.play.stand import ALL_PLACES, stand_now
 from chirotend.store.models import MeasurementRow, PlannedRow
 from tests.services.play.steps import at, schedule, send
 
@@ -44,6 +45,23 @@ def test_jaw_and_breath_is_marked_at_the_jaw(context):
     wrapup.write_in(at(context, minutes=9), wrapup.WrapUp(3, "nothing", [(mark.uid, "left", 2.0)]))
     (entry,) = context.store.check(context.today, "playing").entries
     assert (entry.zone, entry.region) == ("jaw_joint", "jaw & lips")
+
+
+@pytest.mark.parametrize("feeling", SYMPTOM_KINDS)
+def test_every_kind_at_every_place_can_be_marked_while_playing(context, feeling):
+    session = running_session.start(context, "bassoon", "technique")
+    for place in ALL_PLACES:
+        send(at(context, minutes=1), session, "mark", place=place, feeling=feeling)
+    marks = stand_now(at(context, minutes=1)).state.marks
+    wrapup.write_in(at(context, minutes=9), wrapup.WrapUp(3, "nothing", [(m.uid, "right", 2.0) for m in marks]))
+    written = context.store.check(context.today, "playing").entries
+    assert {(e.zone, e.kind) for e in written} == {(zone, feeling) for _, zone, _ in ALL_PLACES.values()}
+
+
+def test_what_was_felt_is_a_kind_of_symptom(context):
+    session = running_session.start(context, "bassoon", "technique")
+    taken = send(at(context, minutes=1), session, "mark", place="thumb", feeling="luck")
+    assert [sentence for _, sentence in taken.refused] == ["Choose what kind it is: one of those shown."]
 
 
 def test_what_is_played_by_the_plan_is_linked_to_what_was_laid_and_counts_for_its_aim(context):

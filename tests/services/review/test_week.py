@@ -13,7 +13,7 @@ from chirotend.services.review import week
 
 def test_an_empty_week_says_that_little_is_written(context):
     page = week.week_review_page(context, context.today)
-    assert [line.sentence for line in page.lines] == ["Written: checks on 0 of 4 days, load on 0."]
+    assert [line.sentence for line in page.lines] == ["You answered on 0 of 4 days, and wrote the load of 0."]
     assert page.change.sentence.startswith("Answer the morning question") and page.better is None
     assert not page.over and page.first.weekday() == 0 and page.earlier < page.first <= page.last < page.later
     assert len(page.all) == 2
@@ -23,7 +23,7 @@ def test_lines_are_hers_in_words(context):
     checks.write_marks(context, TypedMarks(("thumb_base_joint.left",), "tension", 3, ("waking",)))
     week_aims.write_aim(context, page_monday(context), TypedAim("Low F {softly}", 40))
     said = [line.sentence for line in week.week_review_page(context, context.today).lines]
-    assert "The left wrist and thumb was marked on 1 of 1 days asked, up to 3; 1 of them on waking." in said
+    assert "You marked your left wrist and thumb on 1 of one day asked, up to 3; once on waking." in said
     assert "Low F {softly}: 0 minutes of 40." in said
 
 
@@ -33,7 +33,7 @@ def page_monday(context):
 
 def test_numbers_are_said_as_words():
     one = week.spoken(ReviewLine("load_over", {"count": 1, "more": 12, "most_on": "2026-11-11"}))
-    assert one.sentence == "One day above your usual; Wednesday 11 November by 12 %."
+    assert one.sentence == "One day above your usual load. The most was Wednesday 11 November, by 12 %."
     assert week.spoken(ReviewLine("performances", {"count": 2})).sentence == "2 performances."
     assert week.spoken(ReviewLine("risen", {"region": "forearm", "side": "left"})).opens == ("forearm", "left")
 

@@ -27,7 +27,7 @@ def test_each_instrument_loads_its_own_places(context):
     page = loads.loads_page(context, context.today)
     assert load_of(page, "right wrist and thumb") == load_of(page, "left neck and shoulder") == 240
     assert load_of(page, "left fingers") == "not asked"  # the library has no such entry for it
-    assert "60 min played on the 1 of seven days" in page.lines[0].sentence
+    assert "You played 60 min on one day of seven that are written" in page.lines[0].sentence
 
 
 def test_a_mirrored_player_has_the_other_side(context):
@@ -55,9 +55,9 @@ def test_above_her_usual_weeks_is_said_with_how_much(context):
         day = context.today - timedelta(days=back)
         log.write_session(context, TypedSession(day, 60 if back > 6 else 90, effort=4, instrument="bassoon"))
     page = loads.loads_page(context, context.today)
-    assert page.lines[0].sentence.startswith("Asked more than in your usual weeks: ")
+    assert page.lines[0].sentence.startswith("These places had more to do than in your usual weeks: ")
     assert "left wrist and thumb (50\u00a0%)" in page.lines[0].sentence
-    assert any(line.sentence.startswith("10 h 30 played in seven days, 3 h 30 more") for line in page.lines)
+    assert any(line.sentence.startswith("You played 10 h 30 in seven days, 3 h 30 more") for line in page.lines)
 
 
 def test_the_ratio_is_in_the_export_for_days_whose_month_is_known(context):

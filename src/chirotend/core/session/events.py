@@ -58,9 +58,10 @@ class Resume:
 
 @dataclass(frozen=True)
 class Marked:
-    """Something was felt, at a place that has a button."""
+    """Something was felt, at a place that has a button: a kind of symptom, tightness where none was said."""
 
     place: str = ""
+    feeling: str = "tension"
 
 
 @dataclass(frozen=True)

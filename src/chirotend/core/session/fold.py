@@ -66,11 +66,12 @@ class Span:
 
 @dataclass(frozen=True)
 class MadeMark:
-    """A mark made while playing: where, and when; side and strength are settled afterwards."""
+    """A mark made while playing: where, when, what kind; side and strength are settled afterwards."""
 
     uid: str
     place: str
     at_utc: datetime
+    feeling: str = "tension"
 
 
 @dataclass(frozen=True)
@@ -175,7 +176,7 @@ def _apply(state: Running, event: Event) -> Running:
         case Resume() if state.phase == "paused":
             return replace(state, phase=state.resume_to, phase_since=at)
         case Marked() if state.live:
-            return replace(state, marks=(*state.marks, MadeMark(event.uid, what.place, at)))
+            return replace(state, marks=(*state.marks, MadeMark(event.uid, what.place, at, what.feeling)))
         case Unmarked():
             return replace(state, marks=tuple(m for m in state.marks if m.uid != what.mark))
         case Held() if state.live:

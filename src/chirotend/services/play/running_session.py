@@ -6,8 +6,8 @@ from dataclasses import asdict, dataclass, replace
 from datetime import UTC, datetime, timedelta
 from uuid import uuid4
 
-from chirotend.core.record.words import BLOCK_KINDS, SESSION_MAX_MIN
-from chirotend.core.session.events import EVENT_KINDS, Event, LadderSet, Start, Stretch, carried
+from chirotend.core.record.words import BLOCK_KINDS, SESSION_MAX_MIN, SYMPTOM_KINDS
+from chirotend.core.session.events import EVENT_KINDS, Event, LadderSet, Marked, Start, Stretch, carried
 from chirotend.core.session.fold import Running, state_at
 from chirotend.core.texts import can_be_kept, clean
 from chirotend.services.call.todays_call import todays_call
@@ -121,6 +121,8 @@ def append(context: Context, sent: Sequence[object]) -> AppendedEvents:
         uid = str(each.get("uid", ""))[:ID_MAX] if isinstance(each, dict) else ""
         try:
             event = _event(context, each)
+            if isinstance(event.what, Marked) and event.what.feeling not in SYMPTOM_KINDS:
+                raise FieldError("feeling", "Choose what kind it is: one of those shown.")
             if context.store.session_of_event(event.uid) is None:
                 if not context.store.has_events_of(event.session):
                     raise FieldError("session", "The session this belongs to is no longer in your record.")

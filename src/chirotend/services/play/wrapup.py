@@ -14,7 +14,7 @@ from chirotend.services.kit import own_library
 from chirotend.services.plan import week_aims
 from chirotend.services.play.bars import laid_bars
 from chirotend.services.play.running_session import LAST_SEQ, TOP_TEMPO, own_event, state_now
-from chirotend.services.play.stand import MORE_PLACES, PLACES
+from chirotend.services.play.stand import ALL_PLACES
 from chirotend.services.record import corrections, measured
 
 NOTHING = "nothing"
@@ -108,15 +108,15 @@ def _played(state: Running, wrap: WrapUp) -> Iterator[Block]:
 
 
 def _write_marks(context: Context, session: Session, state: Running, wrap: WrapUp) -> None:
-    places = {m.uid: m.place for m in state.marks}
+    made = {m.uid: m for m in state.marks if m.place in ALL_PLACES}
     for mark, side, strength in wrap.settled:
-        known = {**PLACES, **MORE_PLACES}
-        if mark not in places or places[mark] not in known:
+        if mark not in made:
             raise NotThere(mark)
-        _, zone_id, sided = known[places[mark]]
+        _, zone_id, sided = ALL_PLACES[made[mark].place]
         if sided and side not in ("left", "right"):
             raise FieldError("settled", "Say left or right for each mark you settle, or leave its strength empty.")
-        marks = checks.TypedMarks((f"{zone_id}.{side if sided else 'none'}",), "tension", strength, ("playing",))
+        where, feeling = f"{zone_id}.{side if sided else 'none'}", made[mark].feeling
+        marks = checks.TypedMarks((where,), feeling, strength, ("playing",))
         checks.write_marks(context, marks, session.day)
     if wrap.anything == NOTHING and session.day == context.today:
         checks.nothing(context, "after")

@@ -16,7 +16,7 @@ from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.plan import credit, own_blocks, week_aims
 from chirotend.services.score import score_page
-from chirotend.services.words import day_words, place_words
+from chirotend.services.words import amount, day_words, place_words, times_words
 
 #: on the last day of a week it is offered from this hour on, local time
 SUNDAY, EVENING = 6, 17
@@ -114,7 +114,8 @@ def _aims(context: Context, monday: date) -> tuple[Aim, ...]:
 
 def spoken(line: ReviewLine) -> Spoken:
     """Return a line in words."""
-    w, values = review_wordings()[line.code], _values(line)
+    not_waking = line.code == "marked" and not line.values["waking"]
+    w, values = review_wordings()["marked_not_waking" if not_waking else line.code], _values(line)
     opens = (str(line.values["region"]), str(line.values["side"])) if "region" in line.values else None
     sentence = w.sentence.format(**values)
     return Spoken(
@@ -134,8 +135,11 @@ def _values(line: ReviewLine) -> dict[str, Any]:
         values["place"] = place_words(line.values)
     if "count" in values:
         count = int(line.values["count"])
-        values["count_days"] = "one day" if count == 1 else f"{count} days" if count else "no day"
-        values["count_performances"] = "one performance" if count == 1 else f"{count} performances"
+        values["count_days"], values["count_performances"] = amount(count, "day"), amount(count, "performance")
+    if "asked" in values:
+        values["asked_days"] = amount(int(line.values["asked"]), "day")
+    if "waking" in values:
+        values["waking_times"] = times_words(int(line.values["waking"]))
     if "most_on" in values:
         values["most_on"] = day_words(date.fromisoformat(str(values["most_on"])))
     return values

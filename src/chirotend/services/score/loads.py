@@ -118,7 +118,8 @@ def _week_lines(week: LoadWeek) -> list[Said]:
 def _minutes(week: LoadWeek) -> Said:
     played = long_time(week.minutes)
     if week.change_min is None:
-        return _load_in_words("minutes_partly", minutes=played, known=str(week.known))
+        code = "minutes_partly" if week.known else "nothing_written"
+        return _load_in_words(code, minutes=played, known=amount(week.known, "day"))
     if round(week.change_min) == 0:
         return _load_in_words("minutes_same", minutes=played)
     change = f"{long_time(abs(week.change_min))} {'more' if week.change_min > 0 else 'less'}"

@@ -145,7 +145,7 @@ def _title(row: MatterRow) -> str:
 
 def _about(row: MatterRow) -> str:
     place = place_name((row.region, row.side)).capitalize() if row.region else ""
-    by = f"advised by {row.advised_by}" if row.advised_by else f"first said on {day_words(row.first_day)}"
+    by = f"Advised by {row.advised_by}" if row.advised_by else f"First said on {day_words(row.first_day)}"
     return ". ".join(part for part in (place, by) if part)
 
 

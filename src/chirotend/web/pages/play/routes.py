@@ -15,7 +15,7 @@ from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile
 from chirotend.services.plan import week_aims
 from chirotend.services.play import bars, running_session, takes, wrapup
-from chirotend.services.play.stand import MORE_PLACES, NOTES, PLACES, stand_now
+from chirotend.services.play.stand import ALL_PLACES, NOTES, PLACES, stand_now
 from chirotend.services.record import log
 from chirotend.services.score import score_page
 from chirotend.services.today.stop import stopped
@@ -53,7 +53,7 @@ def _page(problem: FieldError | None = None, code: int = 200) -> ResponseReturnV
         instruments=own_library.instruments(d).values(),
         problem=problem,
         preset=presets()[profile(d).rest_preset or "fixed"],
-        more_places=MORE_PLACES,
+        all_places=ALL_PLACES,
         notes=NOTES,
         aims=[a for a in week_aims.aims(d, monday(d.today)) if not a.done],
         scheduled=bars.todays_blocks(d) if not stand.uid else [],
