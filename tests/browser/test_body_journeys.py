@@ -12,6 +12,7 @@ def test_a_phone_shows_one_hand_at_a_time_with_zones_a_finger_can_meet(serve, pa
     server = serve("steady")
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto(f"{server.url}/body/")
+    page.get_by_role("button", name="Left", exact=True).click()
     expect(page.locator(".map-hand-left-palm")).to_be_visible()
     expect(page.locator(".map-hand-right-palm")).to_be_hidden()
     page.get_by_role("button", name="Right", exact=True).click()
@@ -38,6 +39,7 @@ def test_a_phone_shows_one_hand_at_a_time_with_zones_a_finger_can_meet(serve, pa
 def test_three_fingers_are_told_as_an_area_and_a_spread_is_painted(serve, page: Page):
     server = serve("steady")
     page.goto(f"{server.url}/body/")
+    page.get_by_role("button", name="Hands", exact=True).click()
     first = page.locator('.zone[data-key="index_tip_palm.left"]').bounding_box()
     page.mouse.move(first["x"] + first["width"] / 2, first["y"] + first["height"] / 2)
     page.mouse.down()
@@ -47,6 +49,7 @@ def test_three_fingers_are_told_as_an_area_and_a_spread_is_painted(serve, page: 
     page.mouse.up()
     expect(page.locator("#tell-title")).to_contain_text("left index finger middle segment")
     page.reload()
+    page.get_by_role("button", name="Hands", exact=True).click()
     for zone in ("thumb_tip_palm.left", "index_tip_palm.left", "middle_tip_palm.left"):
         page.locator(f'.zone[data-key="{zone}"]').click()
     page.get_by_role("radio", name="Tingling").check()
@@ -63,6 +66,7 @@ def test_a_known_complaint_is_left_unsaid_until_something_is_above_it_or_its_rev
 
     def tingles(strength: str) -> None:
         page.goto(f"{server.url}/body/")
+        page.get_by_role("button", name="Hands", exact=True).click()
         page.locator('.zone[data-key="index_tip_palm.left"]').first.click()
         page.get_by_role("radio", name="Tingling").check()
         page.get_by_role("radio", name=strength, exact=True).check()
@@ -97,7 +101,7 @@ def test_a_known_complaint_is_left_unsaid_until_something_is_above_it_or_its_rev
     page.get_by_text("Add to today").click()
     expect(page.get_by_text("its review was due on Thu 26 Nov")).to_be_visible()
     page.get_by_role("link", name="Was it seen again, or has it ended?").click()
-    page.get_by_role("button", name="It is no longer so").click()
+    page.get_by_role("button", name="It has ended or changed").click()
     expect(page.get_by_text("up to 2")).to_have_count(0)
 
 

@@ -82,8 +82,8 @@ def test_answers_change_what_is_shown_and_the_import_can_be_left_found_again_and
     assert_accessible(page)
     expect(page.get_by_label("frei means")).to_have_value("other")
     page.goto(f"{server.url}/record/")
-    page.get_by_role("button", name="Take it back").click()
-    expect(page.get_by_role("button", name="Take it back")).to_have_count(0)
+    page.get_by_role("button", name="Take the import back").click()
+    expect(page.get_by_role("button", name="Take the import back")).to_have_count(0)
     expect(page.locator(".facts").first).to_contain_text("0")
 
 
@@ -103,7 +103,7 @@ def test_a_place_is_touched_on_the_body_by_hand_and_by_keys(serve, page: Page):
         page.keyboard.press("Enter")
     expect(page.get_by_label("neck a.m.: side")).to_have_value("left")
     page.get_by_role("button", name="thumb: touch the place").click()
-    page.get_by_role("button", name="Cancel").click()
+    page.get_by_role("button", name="Close").click()
     expect(page.get_by_label("thumb: where")).to_have_value("thumb_ball")
 
 

@@ -33,7 +33,7 @@ def test_a_page_is_made_shown_by_code_on_a_second_browser_and_taken_back(serve, 
     server.app.config["DEMO"] = True
     page.goto(page.url.removesuffix("/show"))
     expect(page.get_by_text(re.compile("Looked at 1 time"))).to_be_visible()
-    page.get_by_role("button", name="Take it back").click()
+    page.get_by_role("button", name="Stop sharing").click()
     expect(page.get_by_text("Taken back.")).to_be_visible()
     other.goto(f"{server.url}/shown")
     other.get_by_label("Code").fill(code)

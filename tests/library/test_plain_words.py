@@ -1,13 +1,15 @@
 """Every sentence the application can say, read against docs/words.md: length, words never said, British spelling."""
 
 import re
+import tomllib
+from collections.abc import Iterator
 from functools import cache
 from pathlib import Path
 
 import codespell_lib
 import pytest
 
-from tests.library.spoken import Sentence, spoken
+from tests.library.spoken import ROOT, Sentence, spoken
 
 WORDS_PAGE = Path(__file__).parents[2] / "docs/words.md"
 FOR_PLAYERS = ("guide.md", "formats.md", "devices.md")
@@ -23,9 +25,10 @@ def said() -> tuple[Sentence, ...]:
 
 
 def never() -> list[tuple[str, str]]:
-    """The first table of docs/words.md: a pattern that is never said, and what is said instead."""
+    """The first two tables of docs/words.md: a pattern that is never said, and what is said instead."""
     screen, _, _ = WORDS_PAGE.read_text().partition("## Terms in the code")
     rows = re.findall(r"^\| `(.+)` \| (.+) \|$", screen, flags=re.M)
+    rows += [(pattern, word) for word, pattern in re.findall(r"^\| ([^`|]+) \|.*\| `(.+)` \|$", screen, flags=re.M)]
     return [(pattern.replace("\\|", "|"), but) for pattern, but in rows]
 
 
@@ -55,6 +58,62 @@ def test_no_sentence_is_longer_than_twenty_words():
 @pytest.mark.parametrize(("pattern", "but"), never())
 def test_words_that_are_never_said(pattern, but):
     assert [(s.where, s.text) for s in found(pattern, said())] == [], f"say: {but}"
+
+
+#: what no page says outside of a fold
+METHODS = r"Theil|Mann[–-]Kendall|Markov|CUSUM|Tau-U|permutation test|call table|rules version|\bp 0\."
+
+
+def outside_folds(template: str) -> str:
+    """A template without its comments, and without what lies in a fold that is closed at first."""
+    kept, depth = [], 0
+    for part in re.split(r"(<details\b|</details>)", re.sub(r"\{#.*?#\}", "", template, flags=re.S)):
+        depth += (part == "<details") - (part == "</details>")
+        kept += [part] if depth == 0 else []
+    return "".join(kept)
+
+
+def test_methods_have_their_names_in_folds_only():
+    pages = {p: outside_folds(p.read_text(encoding="utf-8")) for p in sorted((ROOT / "web/templates").rglob("*.html"))}
+    assert [(p.name, found) for p, text in pages.items() if (found := re.findall(METHODS, text))] == []
+    assert "Theil" not in outside_folds("a<details><summary>b</summary>Theil<details>c</details></details>d")
+
+
+#: what ends something that happened, beside its name
+OF_A_BUTTON = ("It is no longer new", "It moves and feels as before")
+#: words a button is called that does not open or name a thing; a verb or a thing is what else it may begin with
+NO_BUTTONS = r"^(Keep it so|Ask$|Trouble|This one is mine|Read it so|Leave it$|Take it back|Take it out|or |Throw it)"
+
+
+def labels(template: str) -> list[str]:
+    found = re.findall(r"<(?:button|summary)\b[^>]*>(.*?)</(?:button|summary)>", template, flags=re.S)
+    return [" ".join(re.sub(r"<[^>]+>|\{[{%].*?[%}]\}", " ", text).split()) for text in found]
+
+
+def test_a_button_says_what_happens_or_what_opens():
+    texts = [
+        (p.name, t)
+        for p in (ROOT / "web/templates").rglob("*.html")
+        for t in labels(p.read_text(encoding="utf-8"))
+        if t
+    ]
+    assert len(texts) > 150
+    assert [(page, t) for page, t in texts if re.match(NO_BUTTONS, t)] == []
+
+
+def texts_of(value: object) -> Iterator[str]:
+    if isinstance(value, str):
+        yield value
+    elif isinstance(value, dict | list):
+        for each in value.values() if isinstance(value, dict) else value:
+            yield from texts_of(each)
+
+
+@pytest.mark.parametrize("page", sorted((ROOT / "library/said").glob("*.toml")), ids=lambda p: p.stem)
+def test_no_text_begins_with_an_it_that_is_nothing(page):
+    """What is said may go on with "it", but not begin with one: nothing was named before."""
+    texts = texts_of(tomllib.loads(page.read_text(encoding="utf-8")))
+    assert [t for t in texts if re.match(r"It (is|was|stands|stays|has|goes)\b", t) and t not in OF_A_BUTTON] == []
 
 
 @pytest.mark.parametrize("text", ["It is written in.", "A load of 300 AU.", "The median", "Lay the week", "Play on!"])

@@ -16,7 +16,7 @@ from chirotend.services.record import corrections, log
 from chirotend.store.models import EntryRow
 
 #: days back in which a mark is where it hurts now
-HURTING_DAYS = 7
+HURTING_DAYS = 3
 #: mornings with the same marks after which they are asked anew (common practice, no source)
 EQUAL_MORNINGS = 3
 URGENT_TIERS = ("emergency", "same_day")

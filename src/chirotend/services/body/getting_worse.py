@@ -65,9 +65,14 @@ def headline(courses: Sequence[Course]) -> str:
 
 def going(course: Course) -> str:
     """Return in one sentence where a place goes."""
-    match course.direction:
-        case Direction.RISEN if course.sign is not None:
-            return sentence("place", "risen", since=day_words(course.sign.since))
+    if course.direction == Direction.RISEN and course.sign is not None:
+        return sentence("place", "risen", since=day_words(course.sign.since))
+    return weeks_words(course)
+
+
+def weeks_words(course: Course) -> str:
+    """Return in one sentence where the weeks of a place go."""
+    match course.direction_of_weeks:
         case Direction.UP:
             return sentence("place", "trend_up")
         case Direction.DOWN:

@@ -13,7 +13,7 @@ from chirotend.core.record import Place
 from chirotend.core.record.words import SIDES, SIGN_ANSWERS, SignAnswer
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.sign_days import sign_days
-from chirotend.services.body.getting_worse import going
+from chirotend.services.body.getting_worse import weeks_words
 from chirotend.services.call.inputs import LOOK_AGAIN_DAYS
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
@@ -239,8 +239,8 @@ def _trend(found: Opened) -> tuple[str, str]:
     """Where the weeks go, in one sentence, and the numbers behind it."""
     trend = found.course.trend
     if trend.test is None or trend.slope_a_week is None:
-        return going(found.course), ""
-    return going(found.course), f"{trend.slope_a_week:+.2f} a week (Theil–Sen), Mann–Kendall p {trend.test.p:.2f}"
+        return weeks_words(found.course), ""
+    return weeks_words(found.course), f"{trend.slope_a_week:+.2f} a week (Theil–Sen), Mann–Kendall p {trend.test.p:.2f}"
 
 
 def _timing(found: Opened) -> str:

@@ -59,8 +59,12 @@ class Course:
 
     @property
     def direction(self) -> Direction:
-        if self.sign is not None and self.sign.speaks:
-            return Direction.RISEN
+        speaks = self.sign is not None and self.sign.speaks
+        return Direction.RISEN if speaks else self.direction_of_weeks
+
+    @property
+    def direction_of_weeks(self) -> Direction:
+        """Where its weekly means go, whatever its sign says."""
         if self.trend.test is None:
             return Direction.CANNOT_TELL
         # one in twenty for all her places together (Bonferroni), or the worst of many would often be told: decision 179
