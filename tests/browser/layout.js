@@ -34,7 +34,12 @@
     const fold = e.parentElement && e.parentElement.tagName === "DETAILS" ? e.parentElement : null;
     return (fold && !fold.open && e.tagName !== "SUMMARY") || answer(e.parentElement);
   });
-  const floats = once((e, answer) => !!e && (["fixed", "sticky"].includes(getComputedStyle(e).position) || answer(e.parentElement)));
+  // a sheet that opens over the page (placed, and lifted above it) covers it on purpose
+  const floats = once((e, answer) => {
+    if (!e) return false;
+    const {position, zIndex} = getComputedStyle(e);
+    return ["fixed", "sticky"].includes(position) || (position === "absolute" && +zIndex >= 5) || answer(e.parentElement);
+  });
   const clipping = once((e, answer) => {
     if (!e) return [];
     const style = getComputedStyle(e), outer = answer(e.parentElement);

@@ -48,7 +48,7 @@ def test_browsers_are_signed_out_and_the_new_pages_are_for_everyone(serve, page:
     page.get_by_role("button", name="Save", exact=True).click()
     page.get_by_text("Add to today").click()
     page.get_by_role("link", name="Warm up", exact=True).click()
-    expect(page.get_by_text("by what you said of yourself (thin bones)")).to_be_visible()
+    expect(page.get_by_text("because of what you said of yourself (thin bones)")).to_be_visible()
 
 
 def test_a_second_page_asks_for_nothing_that_ships(serve, page: Page):

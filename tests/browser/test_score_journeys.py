@@ -17,7 +17,7 @@ def test_a_week_is_read_back_from_the_score_and_offered_on_sunday_evening(serve,
     page.get_by_role("link", name="The week before").click()
     expect(page.get_by_text("4 performances: a dense week.").first).to_be_visible()
     expect(page.get_by_role("heading", name="One change")).to_be_visible()
-    expect(page.get_by_text("The right neck and shoulder: marked on one day this week").first).to_be_visible()
+    expect(page.get_by_text("You marked your right neck and shoulder on one day this week").first).to_be_visible()
     assert page.locator(".read-lines li").count() <= 10
     page.get_by_text("Where each line comes from").click()
     expect(page.get_by_text("three or more in a week are dense")).to_be_visible()

@@ -520,3 +520,10 @@ def test_what_if_answers_beside_usual_and_dose_and_writes_nothing(client):
     ):
         answer = client.get(f"/what-if?{asked}")
         assert answer.status_code == 422 and 'role="alert"' in answer.text
+
+
+def test_a_refused_form_does_not_offer_to_undo_what_was_saved_before(client):
+    client.post("/body/", data={"places": "thumb_ball.left", "kind": "pain", "intensity": "2", "timings": "after"})
+    assert ">Undo<" in client.get("/body/").text
+    refused = client.post("/body/", data={"places": "thumb_ball.left", "kind": "pain", "timings": "after"})
+    assert refused.status_code == 422 and ">Undo<" not in refused.text and ">Undo<" in client.get("/body/").text

@@ -5,6 +5,7 @@ from contextlib import contextmanager
 from functools import wraps
 from typing import Any
 
+from flask import g
 from flask.typing import ResponseReturnValue
 from flask_wtf import FlaskForm
 
@@ -32,6 +33,7 @@ def refusing(page: View, of_address: bool = False, in_script: bool = False) -> C
             except OutOfRange as error:
                 refused = FieldError(error.field, "Choose one of the answers shown.")
             let_go()
+            g.refused = True
             if in_script and fields.is_part():
                 return {"problem": refused.sentence}, 422
             return page(refused, 422, **address if of_address else {})
@@ -39,6 +41,11 @@ def refusing(page: View, of_address: bool = False, in_script: bool = False) -> C
         return asked
 
     return decorate
+
+
+def was_refused() -> bool:
+    """Return whether what was sent with this request was refused: then nothing offers to undo what was saved before."""
+    return bool(g.get("refused", False))
 
 
 @contextmanager
@@ -51,4 +58,5 @@ def sentences_at(form: FlaskForm, **named: str) -> Iterator[None]:
         yield
     except FieldError as error:
         let_go()
+        g.refused = True
         form[named.get(error.field, error.field)].errors = [error.sentence]

@@ -18,6 +18,7 @@ from chirotend.services import units, words
 from chirotend.services.kit import own_library
 from chirotend.services.score.score_page import by_region
 from chirotend.services.today.happened import states_of
+from chirotend.web.field_errors import was_refused
 from chirotend.web.markup import quarter_line, score_line, small_score_line, stops, svg, zone_list, zone_paths
 from chirotend.web.transaction import context, now
 
@@ -49,6 +50,7 @@ def init_app(app: Flask) -> None:
     )
     app.jinja_env.globals.update(
         new_id=lambda: uuid4().hex,
+        was_refused=was_refused,
         words=words,
         by_region=by_region,
         symptom=signs.symptom,

@@ -49,11 +49,12 @@ BEFORE_SAYS = {
 
 @dataclass(frozen=True)
 class WentBefore:
-    """A line of "what went before": its name, what is said, and the numbers behind it in words."""
+    """A line of "what went before": its name, what is said, the means behind it in words, the p of the shifts."""
 
     name: str
     said: str
     numbers: str
+    p: str
 
 
 @dataclass(frozen=True)
@@ -231,8 +232,10 @@ def _passing(found: Opened) -> str:
 
 
 def _went_before(name: str, before: Before) -> WentBefore:
-    numbers = "" if before.p is None else f"{before.with_it:.1f} after it, {before.without:.1f} else; p {before.p:.2f}"
-    return WentBefore(BEFORE_NAMES[name], BEFORE_SAYS[before.said], numbers)
+    if before.p is None:
+        return WentBefore(BEFORE_NAMES[name], BEFORE_SAYS[before.said], "", "")
+    numbers = f"{before.with_it:.1f} after it, {before.without:.1f} on other days"
+    return WentBefore(BEFORE_NAMES[name], BEFORE_SAYS[before.said], numbers, f"{before.p:.2f}")
 
 
 def _trend(found: Opened) -> tuple[str, str]:
