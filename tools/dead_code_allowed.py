@@ -68,8 +68,8 @@ fields.let_go_in_rests, fields.let_go_in_notes
 (fields.asks_minutes,)
 # where a title stands on a sheet, read by a template
 (fields.title_at,)
-# what stands above the score, read by a template
-fields.titled_beside, fields.days_shown, fields.only_words
+# what stands above the score, and what a warm-up never has for an instrument, read by templates
+fields.titled_beside, fields.days_shown, fields.only_words, fields.not_for_it
 
 # a switch of another package, set back
 fields.LOAD_TRUNCATED_IMAGES

@@ -11,7 +11,7 @@ LAYOUT = (Path(__file__).parent / "layout.js").read_text(encoding="utf-8")
 WIDTHS = (1280, 1024, 390)
 #: opens what is folded, or folds it again
 FOLDED = """(open) => {
-  for (const fold of document.querySelectorAll(open ? "details:not([open])" : "details.unfolded")) {
+  for (const fold of document.querySelectorAll(open ? "details:not([open], .letters *)" : "details.unfolded")) {
     fold.open = open;
     fold.classList.toggle("unfolded", open);
   }

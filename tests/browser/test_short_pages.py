@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import assert_accessible
 from tests.browser.states import Visit
 
 #: visible words and controls of a page, without its letters; what lies in a closed fold or a drawing is not seen
@@ -83,6 +84,18 @@ def test_the_ten_ways_are_two_touches_from_today_at_most(serve, page: Page, size
             named = page.get_by_role("link", name=name, exact=True).or_(page.locator("summary", has_text=name))
             named.or_(page.get_by_role("button", name=name, exact=True)).filter(visible=True).first.click()
         expect(page.get_by_role("heading", name=re.compile(heading)).first).to_be_visible()
+
+
+def test_a_phone_has_all_pages_behind_one_touch(serve, page: Page):
+    visit = Visit(serve("bassoonist"), page)
+    page.set_viewport_size(SIZES[1])
+    visit.go("/")
+    page.locator(".more summary").click()
+    sheet, bar = page.locator(".more ul").bounding_box(), page.locator("nav.letters").bounding_box()
+    assert sheet and bar and sheet["y"] > 0 and sheet["y"] + sheet["height"] <= bar["y"] + 2
+    for name in ("Technique", "Hands & kit", "Record", "Ten minutes to curtain", "Settings", "Help"):
+        expect(page.locator(".more").get_by_role("link", name=name, exact=True)).to_be_visible()
+    assert_accessible(page)
 
 
 def test_the_score_begins_at_once_and_says_what_it_shows(serve, page: Page):

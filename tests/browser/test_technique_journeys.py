@@ -263,9 +263,11 @@ def test_looks_holds_and_faults(serve, page: Page):
     page.get_by_role("button", name="it fell at once").click()
     expect(page.get_by_text("Saved. Try next:")).to_be_visible()
     page.goto(f"{server.url}/technique/grips")
+    page.get_by_text("Fault check").click()
     page.get_by_role("radiogroup", name="Let go with the left").get_by_role("radio", name="no", exact=True).check()
     expect(page.get_by_text("Move strap, harness or peg until it hangs by itself.")).to_be_visible()
     page.get_by_role("button", name="Save what you looked at").click()
+    page.get_by_text("Fault check").click()
     expect(
         page.get_by_role("radiogroup", name="Let go with the left").get_by_role("radio", name="no", exact=True)
     ).to_be_checked()

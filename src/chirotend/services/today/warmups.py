@@ -62,6 +62,8 @@ class ShownWarmup:
     warmup: Warmup
     steps: tuple[ShownStep, ...]
     left_out: tuple[str, ...]
+    #: what was left out because it does not suit the instrument or the hold: every day the same
+    not_for_it: tuple[str, ...]
     all_tags: tuple[str, ...]
     kept: bool
     #: how she holds it in this warm-up ("" = not said), and what she usually takes
@@ -87,6 +89,7 @@ def warmup_page(context: Context) -> ShownWarmup:
         warmup,
         tuple(_shown_step(context, inputs, step, entries, free[step.exercise.stage]) for step in warmup.steps),
         (*_for_the_limit(asked, inputs), *_shorter(replace(asked, minutes=inputs.minutes), warmup), *_left_out(warmup)),
+        _not_for_it(warmup),
         _music_tags(offered, inputs.family),
         kept,
         asked.grip,
@@ -140,12 +143,8 @@ def _shorter(asked: WarmupRequest, warmup: Warmup) -> tuple[str, ...]:
 
 def _left_out(warmup: Warmup) -> tuple[str, ...]:
     """Say what was left out, by its reason: the marked place, the call, or that it would be new."""
-    by_why: dict[str, list[str]] = {}
-    for out in warmup.left_out:
-        by_why.setdefault(out.why, []).append(out.exercise.name)
     found = []
-    for why, names in by_why.items():
-        these = listed(names[:3] if len(names) < 5 else [*names[:3], f"{len(names) - 3} more"])
+    for why, these in _by_why(warmup).items():
         if why.startswith("marked:"):
             _, region, side = why.split(":")
             found.append(sentence("warmup", "out_marked", place=place_name((region, side)), exercises=these))
@@ -153,13 +152,24 @@ def _left_out(warmup: Warmup) -> tuple[str, ...]:
             found.append(sentence("warmup", "out_call", exercises=these))
         elif why.startswith("state:"):
             found.append(sentence("warmup", "out_state", state=why[6:].replace("_", " "), exercises=these))
-        elif why.startswith("needs:"):
-            found.append(sentence("warmup", "out_needs", what=NEEDS[why[6:]], exercises=these))
         elif why == "warm":
             found.append(sentence("warmup", "out_cold", exercises=these))
-        else:
+        elif not why.startswith("needs:"):
             found.append(sentence("warmup", "out_new", exercises=these))
     return tuple(found)
+
+
+def _not_for_it(warmup: Warmup) -> tuple[str, ...]:
+    found = {why[6:]: these for why, these in _by_why(warmup).items() if why.startswith("needs:")}
+    return tuple(sentence("warmup", "out_needs", what=NEEDS[need], exercises=these) for need, these in found.items())
+
+
+def _by_why(warmup: Warmup) -> dict[str, str]:
+    """The exercises that were left out, listed by reason."""
+    names: dict[str, list[str]] = {}
+    for out in warmup.left_out:
+        names.setdefault(out.why, []).append(out.exercise.name)
+    return {why: listed(n[:3] if len(n) < 5 else [*n[:3], f"{len(n) - 3} more"]) for why, n in names.items()}
 
 
 def change(

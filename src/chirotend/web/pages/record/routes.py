@@ -26,6 +26,8 @@ from chirotend.web.field_errors import refusing, sentences_at
 from chirotend.web.transaction import commit, context, let_go, unlocked_context
 from chirotend.web.typed import ClockField, DayField, NumberField, choices, fits
 
+#: words of a list that stand on its page at first
+MOST_LISTED = 100
 #: what an address names when it looks for entries
 LOOKED_FOR = ("words", "instrument", "kind", "until")
 bp = Blueprint("record", __name__, url_prefix="/record")
@@ -275,17 +277,17 @@ def diary_words() -> ResponseReturnValue:
 
 
 def _lists(
-    problem: FieldError | None = None, code: int = 200, found: Sequence[lists.Written] = ()
+    problem: FieldError | None = None, code: int = 200, found: Sequence[lists.Written] = (), most: int = MOST_LISTED
 ) -> ResponseReturnValue:
     asked = {"kind": request.args.get("kind", ""), "search": request.args.get("search", "").strip()}
-    return render_template("record/lists.html", found=found, problem=problem, **asked), code
+    return render_template("record/lists.html", found=found, most=most, problem=problem, **asked), code
 
 
 @bp.get("/lists")
 @refusing(_lists)
 def kept_lists() -> ResponseReturnValue:
     found = lists.written(context(), request.args.get("kind", ""), request.args.get("search", "").strip())
-    return _lists(found=found)
+    return _lists(found=found, most=len(found) if request.args.get("all") else MOST_LISTED)
 
 
 @bp.get("/export.csv.zip")
