@@ -18,6 +18,7 @@ from tests.web.steps import TECHNIQUE, probes
 PAGES = (
     *("/", "/warm-up", "/warm-up/cycles", "/what-if?if_minutes=90&if_effort=6"),
     *("/body/", "/body/beside?series=effort", "/body/self-checks", "/body/known", "/body/place/wrist%20&%20thumb/left"),
+    *("/body/getting-worse", "/help?words=thumb", "/record/?until=2026-10-31", "/record/lists?all=yes"),
     *("/body/history/thumb_base_joint/left", "/matters/", "/matters/?told=30+minutes+a+day+until+20+December"),
     *("/happened/", "/happened/operation", "/happened/tour", "/happened/instrument"),
     *("/play/", "/play/takes", "/curtain/", "/curtain/written/play", "/curtain/written/hand-over", "/away/"),
@@ -134,6 +135,7 @@ def a_session(visit: Visit) -> Iterator[str]:
     yield begun(instrument="bassoon", block_kind="technique")
     session = str(visit.page.locator("[data-session]").first.get_attribute("data-session"))
     yield touch("mark", place="thumb")
+    yield touch("mark", place="ring", feeling="tingling")
     yield touch("ladder", tempo="96", school="soft")
     yield touch("run", clean="no")
     clock.on(minutes=14)

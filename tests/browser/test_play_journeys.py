@@ -49,6 +49,29 @@ def let_the_bar_end(server, page: Page) -> None:
     page.clock.fast_forward(seconds * 1000)
 
 
+def test_a_tingling_finger_is_marked_in_two_touches_and_settled_afterwards(serve, page: Page):
+    server = serve("bassoonist")
+    page.goto(f"{server.url}/play/")
+    page.get_by_role("button", name="Start").click()
+    page.wait_for_load_state()
+    page.locator(".feelings summary", has_text="tingling").click()
+    page.locator(".feelings [open]").get_by_role("button", name="Ring finger").click()
+    expect(page.locator(".feelings summary", has_text="tingling 1×")).to_be_visible()
+    assert_accessible(page)
+    server.clock.on(minutes=5)
+    page.get_by_role("button", name="Stop").click()
+    made = page.locator(".settle").filter(has_text="Ring finger")
+    expect(made).to_contain_text("tingling")
+    made.get_by_role("radio", name="right").check()
+    made.get_by_label("strength").select_option("2")
+    page.wait_for_load_state()
+    page.keyboard.press("4")
+    page.get_by_role("radio", name="Nothing more").check()
+    page.get_by_role("button", name="Save", exact=True).click()
+    page.goto(f"{server.url}/body/")
+    expect(page.locator(".marked li").filter(has_text="right ring finger middle joint")).to_contain_text("tingling")
+
+
 def test_switching_the_instrument_and_rubbing_a_mark_out_while_playing(serve, page: Page):
     server = serve("bassoonist")
     page.goto(f"{server.url}/play/")
