@@ -114,7 +114,8 @@ class Layout:
 #: room for labels that holds a title, units
 TITLE_ROOM = 130
 DESK = Layout(1052, 14, 136, gap=14, load=42, dense=True)
-TABLET, PHONE = Layout(900, 14, 84, short=True), Layout(354, 7, 0, short=True)
+TABLET = Layout(900, 14, 84, short=True, gap=14, load=42, dense=True)
+PHONE = Layout(354, 7, 0, short=True)
 #: four weeks a line, so that half a year stands on two screens
 HALF_YEAR = Layout(1052, 28, 84, short=True, gap=12, load=26, dense=True)
 
