@@ -293,7 +293,7 @@ def test_a_sign_is_opened_from_the_call_and_shows_its_days_and_what_went_before(
     expect(page.get_by_role("img", name="Strongest mark of each day").first).to_be_visible()
     expect(page.get_by_text("In these twelve weeks soreness came and passed", exact=False)).to_be_visible()
     expect(page.get_by_text("Much as before.")).to_be_visible()
-    expect(page.get_by_text("short or broken nights")).to_be_visible()
+    expect(page.get_by_text("short or broken nights", exact=True)).to_be_visible()
     page.get_by_text("The days as a table").click()
     expect(page.get_by_role("row").last).to_contain_text("5")
     page.get_by_text("How this is worked out").click()
@@ -306,7 +306,7 @@ def test_a_sign_is_opened_from_the_call_and_shows_its_days_and_what_went_before(
     expect(page.get_by_text("Two programmes at once.")).to_be_visible()
     assert_accessible(page)
     page.goto(server.url)
-    expect(page.locator(".why li").filter(has_text="You said what it is; it is watched")).to_have_count(1)
+    expect(page.locator(".why li").filter(has_text="is watched, because you answered its early sign")).to_have_count(1)
     expect(call(page)).to_have_text(re.compile(r"Muted"))
 
 

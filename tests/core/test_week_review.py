@@ -70,7 +70,7 @@ def test_the_place_marked_most_its_days_and_how_many_on_waking():
     assert said == {"region": THUMB[0], "side": "left", "count": 3, "asked": 7, "most": 4.0, "waking": 2}
     by_sign = lines(diary, risen=(THUMB,))
     assert by_sign["risen"].values == {"region": THUMB[0], "side": "left"}
-    assert by_sign["marked"].values["region"] == "neck & shoulder"
+    assert by_sign["marked_not_waking"].values["region"] == "neck & shoulder"
     assert by_sign["change_watch"].values["region"] == THUMB[0]
 
 

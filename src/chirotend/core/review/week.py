@@ -141,7 +141,10 @@ class _Week:
             "most": max(by_day.values()),
             "waking": len(waking & set(by_day)),
         }
-        return [ReviewLine("marked", values, tuple(sorted(by_day)))]
+        days = tuple(sorted(by_day))
+        if not values["waking"]:
+            return [ReviewLine("marked_not_waking", values, days)]
+        return [ReviewLine("marked", values, days)]
 
     def nerve(self) -> list[ReviewLine]:
         days = {day for by_day in self.marked(self.monday, self.days[-1], NERVE_KINDS).values() for day in by_day}

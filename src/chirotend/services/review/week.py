@@ -114,8 +114,7 @@ def _aims(context: Context, monday: date) -> tuple[Aim, ...]:
 
 def spoken(line: ReviewLine) -> Spoken:
     """Return a line in words."""
-    not_waking = line.code == "marked" and not line.values["waking"]
-    w, values = review_wordings()["marked_not_waking" if not_waking else line.code], _values(line)
+    w, values = review_wordings()[line.code], _values(line)
     opens = (str(line.values["region"]), str(line.values["side"])) if "region" in line.values else None
     sentence = w.sentence.format(**values)
     return Spoken(
