@@ -69,7 +69,7 @@ fields.let_go_in_rests, fields.let_go_in_notes
 # where a title stands on a sheet, read by a template
 (fields.title_at,)
 # what stands above the score, and what a warm-up never has for an instrument, read by templates
-fields.titled_beside, fields.days_shown, fields.only_words, fields.not_for_it
+fields.titled_beside, fields.only_words, fields.not_for_it
 
 # a switch of another package, set back
 fields.LOAD_TRUNCATED_IMAGES

@@ -17,10 +17,12 @@ from chirotend.store.models import (
 
 SESSION_COLUMNS, BLOCK_COLUMNS = field_names(Session, without=("blocks",)), field_names(Block)
 S, B = (model.__table__.c for model in (SessionRow, BlockRow))
+#: a session joined with its blocks
+WITH_ITS_BLOCKS = (SessionRow.__table__, BlockRow.__table__, (S.player_id == B.player_id) & (S.uid == B.session_uid))
 # asked for on every page: made once
 PLAYED_BEFORE = (
     select(S.day, func.sum(B.minutes))
-    .join_from(SessionRow.__table__, BlockRow.__table__, (S.player_id == B.player_id) & (S.uid == B.session_uid))
+    .join_from(*WITH_ITS_BLOCKS)
     .where(S.player_id == bindparam("player"), S.day < bindparam("day"), B.kind != "other")
     .group_by(S.day)
     .having(func.sum(B.minutes) > 0)
@@ -41,9 +43,7 @@ class Sessions(Stamps):
             wanted.append(S.uid == uid)
         query = (
             select(*(S[name] for name in SESSION_COLUMNS), *(B[name] for name in BLOCK_COLUMNS))
-            .join_from(
-                SessionRow.__table__, BlockRow.__table__, (S.player_id == B.player_id) & (S.uid == B.session_uid)
-            )
+            .join_from(*WITH_ITS_BLOCKS)
             .where(*wanted)
             .order_by(S.day, S.start_utc, S.uid, B.position)
         )
@@ -79,9 +79,7 @@ class Sessions(Stamps):
         """Return the minutes played on each day with any, other uses of the hands left out."""
         query = (
             select(S.day, func.sum(B.minutes))
-            .join_from(
-                SessionRow.__table__, BlockRow.__table__, (S.player_id == B.player_id) & (S.uid == B.session_uid)
-            )
+            .join_from(*WITH_ITS_BLOCKS)
             .where(S.player_id == self.player_id, B.kind != "other")
             .group_by(S.day)
         )
@@ -91,9 +89,7 @@ class Sessions(Stamps):
         """Return the first day on which each instrument was played, by its id or word."""
         query = (
             select(B.instrument, func.min(S.day))
-            .join_from(
-                SessionRow.__table__, BlockRow.__table__, (S.player_id == B.player_id) & (S.uid == B.session_uid)
-            )
+            .join_from(*WITH_ITS_BLOCKS)
             .where(S.player_id == self.player_id, B.instrument != "", B.kind != "other")
             .group_by(B.instrument)
         )

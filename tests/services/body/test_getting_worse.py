@@ -37,7 +37,7 @@ def test_a_sign_is_a_yes_and_stands_first_on_its_page_in_the_score_and_on_the_pl
     assert first.name == "Left wrist and thumb" and first.going.startswith("You have marked more here than usual since")
     assert second.name == "Right neck and shoulder" and second.going == "Much as before."
     assert first.wide.width > first.phone.width
-    headline = score_page.score_lines_page(context, 6, context.today).headline
+    headline = score_page.headline_of(context, score_page.score_lines_page(context, 6, context.today))
     assert headline.startswith("Left wrist and thumb: above your usual since ")
     assert signs.place_page(context, "neck & shoulder", "right").trend == "Much as before."
 
@@ -45,4 +45,4 @@ def test_a_sign_is_a_yes_and_stands_first_on_its_page_in_the_score_and_on_the_pl
 def test_the_score_of_earlier_weeks_has_no_headline_of_today(context):
     asked(context, 84)
     page = score_page.score_lines_page(context, 2, context.today - timedelta(days=40))
-    assert page.headline == "" and page.days_shown.endswith("2026")
+    assert score_page.headline_of(context, page) == page.days_shown and page.days_shown.endswith("2026")

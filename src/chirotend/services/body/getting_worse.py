@@ -52,8 +52,8 @@ def headline(courses: Sequence[Course]) -> str:
     first = courses[0]
     place = capital(place_name(first.place))
     match first.direction:
-        case Direction.RISEN if first.sign is not None:
-            return sentence("place", "place_risen", place=place, since=date_words(first.sign.since))
+        case Direction.RISEN if first.risen_since is not None:
+            return sentence("place", "place_risen", place=place, since=date_words(first.risen_since))
         case Direction.UP:
             return sentence("place", "place_up", place=place)
         case Direction.DOWN:
@@ -65,8 +65,8 @@ def headline(courses: Sequence[Course]) -> str:
 
 def going(course: Course) -> str:
     """Return in one sentence where a place goes."""
-    if course.direction == Direction.RISEN and course.sign is not None:
-        return sentence("place", "risen", since=day_words(course.sign.since))
+    if course.risen_since is not None:
+        return sentence("place", "risen", since=day_words(course.risen_since))
     return weeks_words(course)
 
 
@@ -83,12 +83,11 @@ def weeks_words(course: Course) -> str:
 
 
 def _line(course: Course) -> PlaceLine:
-    since = course.sign.since if course.sign is not None and course.sign.speaks else None
     phone_first = course.first + timedelta(days=DAYS - PHONE_DAYS)
     return PlaceLine(
         course,
         capital(place_name(course.place)),
         going(course),
-        sign_days(course.first, course.strengths, course.usual, since, WIDE, HIGH),
-        sign_days(phone_first, course.strengths[-PHONE_DAYS:], course.usual, since, PHONE, HIGH),
+        sign_days(course.first, course.strengths, course.usual, course.risen_since, WIDE, HIGH),
+        sign_days(phone_first, course.strengths[-PHONE_DAYS:], course.usual, course.risen_since, PHONE, HIGH),
     )

@@ -105,7 +105,7 @@ def place_page(context: Context, region: str, side: str) -> PlacePage:
     """Return the page of a place; `NotThere` when there is no such place."""
     found = _opened(context, region, side)
     said = answers(context, found.course.place)
-    since = found.course.sign.since if found.course.sign is not None and found.course.sign.speaks else None
+    since = found.course.risen_since
     phone_first = found.course.first + timedelta(days=DAYS - PHONE_DAYS)
     late = found.course.strengths[-PHONE_DAYS:]
     return PlacePage(

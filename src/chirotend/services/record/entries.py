@@ -1,7 +1,7 @@
 """The record as a list to look through: sessions, checks and notes, newest first, each with where it is mended."""
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from datetime import date, timedelta
 
 from chirotend.core.body.zones import zone
@@ -40,6 +40,10 @@ class Wanted:
     instrument: str
     kind: str
     until: date
+
+
+#: the names by which an address looks for entries
+WANTED = frozenset(f.name for f in fields(Wanted))
 
 
 @dataclass(frozen=True)

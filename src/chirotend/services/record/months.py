@@ -1,6 +1,7 @@
 """The record by months: how much was played and marked in each, newest first."""
 
 from calendar import monthrange
+from collections import Counter, defaultdict
 from dataclasses import dataclass
 from datetime import date
 
@@ -23,15 +24,12 @@ class Month:
 
 def months(context: Context) -> tuple[Month, ...]:
     """Return the months with playing or a symptom, newest first."""
-    minutes, symptoms = context.store.minutes_by_day(), context.store.symptoms_by_day()
-    found: dict[date, list[float]] = {}
-    for day, played in minutes.items():
-        sums = found.setdefault(day.replace(day=1), [0, 0.0, 0])
-        sums[0] += 1
-        sums[1] += played
-    for day, marked in symptoms.items():
-        found.setdefault(day.replace(day=1), [0, 0.0, 0])[2] += marked
-    return tuple(
-        Month(first, int(days), played, int(marked))
-        for first, (days, played, marked) in sorted(found.items(), reverse=True)
-    )
+    played, marked = context.store.minutes_by_day(), context.store.symptoms_by_day()
+    days, minutes, symptoms = Counter[date](), defaultdict[date, float](float), Counter[date]()
+    for day, length in played.items():
+        days[day.replace(day=1)] += 1
+        minutes[day.replace(day=1)] += length
+    for day, count in marked.items():
+        symptoms[day.replace(day=1)] += count
+    first_days = sorted({*days, *symptoms}, reverse=True)
+    return tuple(Month(first, days[first], minutes[first], symptoms[first]) for first in first_days)

@@ -40,7 +40,6 @@ class ScorePage:
     phone: tuple[ScoreLine, ...]
     logged: int
     only: Only
-    headline: str
 
     @property
     def days_shown(self) -> str:
@@ -96,14 +95,15 @@ def score_lines_page(context: Context, weeks: int, last: date, only: Only = EVER
         broken(days[-14:], drawn.PHONE),
         sum(d.asked or d.played or d.off for d in days),
         only,
-        _headline(context, only) if end >= context.today else "",
     )
 
 
-def _headline(context: Context, only: Only) -> str:
-    """What the most urgent place of those shown does, in one sentence."""
+def headline_of(context: Context, page: ScorePage) -> str:
+    """Return what stands above a score: what the most urgent place shown does, or the days of earlier weeks."""
+    if page.last < context.today:
+        return page.days_shown
     courses = marked_courses(todays_call(context).evidence)
-    return headline([c for c in courses if only.region in ("", c.place[0])])
+    return headline([c for c in courses if page.only.region in ("", c.place[0])])
 
 
 def last_week(context: Context, record: Record) -> ScoreLine:

@@ -27,7 +27,7 @@ from chirotend.services.technique.hearing import Heard, hear_sandboxed
 from chirotend.services.technique.lines import ProbeLine
 from chirotend.services.technique.probes import BYTES_MAX, About, Brought, File, Probe
 from chirotend.services.units import decimals
-from chirotend.services.words import sentence
+from chirotend.services.words import keyed_sentence, sentence
 
 SPREAD, PAIRS, WORST, NOTES = "even.spread", "even.pairs", "even.worst", "even.notes"
 ABOVE_P, LONGEST, MY_P = "sound.above_p", "sound.longest", "sound.my_p"
@@ -346,19 +346,9 @@ def _evenness_in_words(data: Evenness, steps: Sequence[Step | StepFound], proble
                 sentence("technique", "finger_do", finger=data.steps[most]),
             )
         return sentence("technique", "on_time"), sentence("technique", "on_time_do")
-    values = {"finger": name, "ms": f"{abs(off):.0f}", "rounds": step.same_way, "of": step.rounds}
-    return _named_finger(off < 0, loud, values), sentence("technique", "finger_do", finger=name)
-
-
-def _named_finger(early: bool, loud: bool, values: Mapping[str, object]) -> str:
-    finger, ms, rounds, of = (values[key] for key in ("finger", "ms", "rounds", "of"))
-    if early and loud:
-        return sentence("technique", "early_loud", finger=finger, ms=ms, rounds=rounds, of=of)
-    if early:
-        return sentence("technique", "early", finger=finger, ms=ms, rounds=rounds, of=of)
-    if loud:
-        return sentence("technique", "late_loud", finger=finger, ms=ms, rounds=rounds, of=of)
-    return sentence("technique", "late", finger=finger, ms=ms, rounds=rounds, of=of)
+    key = ("early" if off < 0 else "late") + ("_loud" if loud else "")
+    found = keyed_sentence("finger", key, finger=name, ms=f"{abs(off):.0f}", rounds=step.same_way, of=step.rounds)
+    return found, sentence("technique", "finger_do", finger=name)
 
 
 def _numbers(data: Evenness, result: EvennessResult) -> tuple[tuple[str, str], ...]:

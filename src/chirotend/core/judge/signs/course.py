@@ -1,6 +1,7 @@
 """The course of a place through twelve weeks: its days, its early sign, and whether it goes up or down."""
 
 from bisect import bisect_left
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from enum import IntEnum
@@ -23,7 +24,7 @@ CHANCE = 0.05
 
 
 class Direction(IntEnum):
-    """Where a place goes, the most urgent first."""
+    """What the marks of a place do over the weeks, the most urgent first."""
 
     RISEN = 0
     UP = 1
@@ -58,9 +59,13 @@ class Course:
     places: int
 
     @property
+    def risen_since(self) -> date | None:
+        """The day from which its early sign speaks; None = none speaks."""
+        return self.sign.since if self.sign is not None and self.sign.speaks else None
+
+    @property
     def direction(self) -> Direction:
-        speaks = self.sign is not None and self.sign.speaks
-        return Direction.RISEN if speaks else self.direction_of_weeks
+        return self.direction_of_weeks if self.risen_since is None else Direction.RISEN
 
     @property
     def direction_of_weeks(self) -> Direction:
@@ -75,27 +80,31 @@ class Course:
 
 def marked_courses(evidence: Evidence) -> tuple[Course, ...]:
     """Return the course of every place with a mark in the last twelve weeks, the most urgent direction first."""
-    first = _first(evidence)
-    worst = evidence.daily_worst(SYMPTOM_KINDS)
-    marked = [place for place, days in worst.items() if any(value > 0 and day >= first for day, value in days.items())]
-    courses = [_course(evidence, place, len(marked)) for place in sorted(marked)]
+    marked = _marked_places(evidence)
+    raised = signs(evidence.above_known)
+    courses = [_course(evidence, place, raised, len(marked)) for place in marked]
     return tuple(sorted(courses, key=lambda c: (c.direction, -sum(s or 0 for s in c.strengths))))
 
 
 def course(evidence: Evidence, place: Place) -> Course:
     """Return the course of a place (region, side), marked or not."""
-    return next((c for c in marked_courses(evidence) if c.place == place), None) or _course(evidence, place, 1)
+    return _course(evidence, place, signs(evidence.above_known), max(1, len(_marked_places(evidence))))
 
 
 def _first(evidence: Evidence) -> date:
     return evidence.today - timedelta(days=DAYS - 1)
 
 
-def _course(evidence: Evidence, place: Place, places: int) -> Course:
+def _marked_places(evidence: Evidence) -> list[Place]:
+    first, worst = _first(evidence), evidence.daily_worst(SYMPTOM_KINDS)
+    return sorted(p for p, days in worst.items() if any(value > 0 and day >= first for day, value in days.items()))
+
+
+def _course(evidence: Evidence, place: Place, raised: Sequence[Sign], places: int) -> Course:
     first = _first(evidence)
     strengths = strengths_of(evidence, place, first)
     observed = [s for s in strengths if s is not None]
-    sign = next((s for s in signs(evidence.above_known) if (s.region, s.side) == place), None)
+    sign = next((s for s in raised if (s.region, s.side) == place), None)
     return Course(place, first, strengths, median(observed) if observed else 0.0, sign, _trend(strengths), places)
 
 

@@ -29,7 +29,7 @@ class Opened:
 def opened(evidence: Evidence, place: Place) -> Opened:
     """Return the last twelve weeks of a place (region, side): what is behind a sign there, or stands without one."""
     found = course(evidence, place)
-    since = found.sign.since if found.sign is not None and found.sign.speaks else evidence.today - timedelta(days=13)
+    since = found.risen_since or evidence.today - timedelta(days=13)
     before = _precursor_days(evidence, found.first).items()
     return Opened(
         found,

@@ -81,10 +81,8 @@ def _sticks_shown(chosen, known, knobs, found, v_tip: float, e: float) -> Equipm
     more = 100 * (rods[heavier].tip_mass_kg / rods[lighter].tip_mass_kg - 1)
     remarks = [sentence("bench", "choked_asks", times=f"{ratio:.0f}")]
     if more >= 1:
-        names = {"heavier": "AB"[heavier], "lighter": "AB"[lighter]}
-        remarks.append(
-            sentence("bench", "feels_heavier", heavier=names["heavier"], more=f"{more:.0f}", lighter=names["lighter"])
-        )
+        felt = sentence("bench", "feels_heavier", heavier="AB"[heavier], more=f"{more:.0f}", lighter="AB"[lighter])
+        remarks.append(felt)
     remarks.append(sentence("bench", "try_with_teacher"))
     return EquipmentBench(
         "sticks",

@@ -324,16 +324,15 @@ def conflicts(context: Context, e: Evidence) -> tuple[Conflict, ...]:
         )
         if limits and row.minutes + others > min(limits):
             left = max(0.0, min(limits) - others)
-            values = {"day": day_words(row.day), "title": row.title, "minutes": f"{row.minutes:g}"}
-            found.append(Conflict(row, _conflict_words(bool(easy), f"{min(limits):g}", values), float(round(left))))
+            found.append(Conflict(row, _conflict_words(row, bool(easy), min(limits)), float(round(left))))
     return tuple(found)
 
 
-def _conflict_words(easy: bool, dose: str, values: Mapping[str, str]) -> str:
-    day, title, minutes = (values[key] for key in ("day", "title", "minutes"))
+def _conflict_words(row: EngagementRow, easy: bool, dose: float) -> str:
+    day, minutes = day_words(row.day), f"{row.minutes:g}"
     if easy:
-        return sentence("plan", "asks_too_much_easy", day=day, title=title, minutes=minutes)
-    return sentence("plan", "asks_too_much", day=day, title=title, minutes=minutes, dose=dose)
+        return sentence("plan", "asks_too_much_easy", day=day, title=row.title, minutes=minutes)
+    return sentence("plan", "asks_too_much", day=day, title=row.title, minutes=minutes, dose=f"{dose:g}")
 
 
 def settle(context: Context, uid: str, how: str, reason: str) -> None:

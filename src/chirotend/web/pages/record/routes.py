@@ -28,8 +28,6 @@ from chirotend.web.typed import ClockField, DayField, NumberField, choices, fits
 
 #: words of a list that stand on its page at first
 MOST_LISTED = 100
-#: what an address names when it looks for entries
-LOOKED_FOR = ("words", "instrument", "kind", "until")
 bp = Blueprint("record", __name__, url_prefix="/record")
 
 
@@ -82,7 +80,7 @@ def _home(
         stay=request.args.get("stay", 0, int),
         her_words=len(answers.her_words(d)),
         found=entries.entries(d, asked) if asked else None,
-        months=months.months(d),
+        months=() if asked else months.months(d),
         wanted=asked or entries.wanted(d, {}),
         kinds=entries.kinds(),
         counts=exports.counts(d),
@@ -95,7 +93,7 @@ def _home(
 @bp.get("/")
 @refusing(_home)
 def index() -> ResponseReturnValue:
-    return _home(asked=entries.wanted(context(), request.args) if request.args.keys() & LOOKED_FOR else None)
+    return _home(asked=entries.wanted(context(), request.args) if request.args.keys() & entries.WANTED else None)
 
 
 @bp.get("/session/new")

@@ -34,6 +34,7 @@ def index() -> ResponseReturnValue:
     return render_template(
         "score/index.html",
         page=page,
+        headline=score_page.headline_of(context(), page),
         weeks=weeks,
         regions=regions(),
         measures=only.measures(context()),
