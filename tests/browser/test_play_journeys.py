@@ -2,6 +2,7 @@
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from chirotend.services.account import accounts
@@ -62,12 +63,15 @@ def test_a_tingling_finger_is_marked_in_two_touches_and_settled_afterwards(serve
     page.get_by_role("button", name="Stop").click()
     made = page.locator(".settle").filter(has_text="Ring finger")
     expect(made).to_contain_text("tingling")
-    made.get_by_role("radio", name="right").check()
-    made.get_by_label("strength").select_option("2")
     page.wait_for_load_state()
     page.keyboard.press("4")
     page.get_by_role("radio", name="Nothing more").check()
-    page.get_by_role("button", name="Save", exact=True).click()
+    save = page.get_by_role("button", name="Save", exact=True)
+    save.click()
+    expect(made.get_by_role("alert")).to_have_text("Say how strong this was, or that it was nothing.")
+    made.get_by_role("checkbox", name="right").check()
+    made.get_by_label("strength").select_option("2")
+    save.click()
     page.goto(f"{server.url}/body/")
     expect(page.locator(".marked li").filter(has_text="right ring finger middle joint")).to_contain_text("tingling")
 
@@ -92,13 +96,31 @@ def test_switching_the_instrument_and_rubbing_a_mark_out_while_playing(serve, pa
     expect(page.get_by_role("heading", name="After playing")).to_be_visible()
     page.wait_for_load_state()
     page.keyboard.press("5")
-    page.get_by_role("radio", name="Nothing more").check()
+    page.get_by_role("radio", name="Nothing", exact=True).check()
     page.get_by_label("Question for your teacher").fill("Where does the thumb live?")
     page.get_by_role("button", name="Save", exact=True).click()
     page.get_by_text("Add to today").click()
     expect(page.locator(".fold .session-row")).to_contain_text("15 min, effort 5")
     page.get_by_role("link", name="edit").click()
     expect(page.get_by_label("Question for your teacher")).to_have_value("Where does the thumb live?")
+
+
+@pytest.mark.parametrize(("width", "height", "last"), [(1280, 800, ".stand-foot"), (390, 844, ".feelings")])
+def test_all_that_can_be_marked_is_on_the_first_screen_of_the_stand(serve, page: Page, width, height, last):
+    server = serve("bassoonist")
+    page.set_viewport_size({"width": width, "height": height})
+    page.goto(f"{server.url}/play/")
+    page.get_by_role("button", name="Start").click()
+    assert bottom_of(page, last) <= height
+    if width > 390:
+        page.locator(".marks .next").click()
+        expect(page.locator("#stand")).to_have_attribute("data-phase", "resting")
+        assert bottom_of(page, last) <= height
+
+
+def bottom_of(page: Page, selector: str) -> float:
+    box = page.locator(selector).bounding_box()
+    return box["y"] + box["height"]
 
 
 def test_the_touch_targets_of_the_stand_are_large(serve, page: Page):
@@ -156,8 +178,8 @@ def test_a_bad_day_is_written_in_with_twelve_touches(serve, page: Page):
     for touch in (
         page.get_by_role("radio", name="8", exact=True),
         page.get_by_role("radio", name="Tingling"),
-        page.get_by_role("radio", name="left", exact=True).first,
-        page.get_by_role("radio", name="right", exact=True).last,
+        page.get_by_role("checkbox", name="left", exact=True).first,
+        page.get_by_role("checkbox", name="right", exact=True).last,
     ):
         touch.check()
         taps += 1

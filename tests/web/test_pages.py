@@ -303,7 +303,14 @@ def test_a_session_without_scripts(client, clock):
     client.post("/play/events", data={"uid": "e", "session": session, "kind": "stop"})
     assert client.post("/play/write", data={"anything": "nothing"}).status_code == 422
     answer = client.post(
-        "/play/write", data={"effort": "4", "anything": "tingling", "mark": "m", "side-m": "left", "strength-m": "3"}
+        "/play/write",
+        data={
+            "effort": "4",
+            "anything": "tingling",
+            "mark": "thumb-tension",
+            "side-thumb-tension": "left",
+            "strength-thumb-tension": "3",
+        },
     )
     assert answer.status_code == 302, answer.text
     assert answer.headers["Location"] == "/body/?timing=after&kind=tingling"

@@ -6,11 +6,12 @@ import pytest
 
 from chirotend.core.plan.week_problem import monday
 from chirotend.core.record.words import SYMPTOM_KINDS
-from chirotend.services.context import NotThere
+from chirotend.services.context import FieldError, NotThere
 from chirotend.services.plan import credit, days_ahead, own_blocks, plan_page, week_aims
 from chirotend.services.plan.week_aims import TypedAim
 from chirotend.services.play import bars, running_session, wrapup
-from chirotend.services.play.stand import ALL_PLACES, stand_now
+from chirotend.services.play.made_marks import ALL_PLACES, Answered, made_marks
+from chirotend.services.play.stand import stand_now
 from chirotend.store.models import MeasurementRow, PlannedRow
 from tests.services.play.steps import at, schedule, send
 
@@ -41,8 +42,7 @@ def test_nothing_there_afterwards_is_an_answer_and_something_is_asked_for_where(
 def test_jaw_and_breath_is_marked_at_the_jaw(context):
     session = running_session.start(context, "bassoon", "technique")
     send(at(context, minutes=1), session, "mark", place="jaw")
-    (mark,) = stand_now(at(context, minutes=1)).state.marks
-    wrapup.write_in(at(context, minutes=9), wrapup.WrapUp(3, "nothing", [(mark.uid, "left", 2.0)]))
+    wrapup.write_in(at(context, minutes=9), wrapup.WrapUp(3, "nothing", [Answered("jaw-tension", ("left",), 2.0)]))
     (entry,) = context.store.check(context.today, "playing").entries
     assert (entry.zone, entry.region) == ("jaw_joint", "jaw & lips")
 
@@ -52,10 +52,43 @@ def test_every_kind_at_every_place_can_be_marked_while_playing(context, feeling)
     session = running_session.start(context, "bassoon", "technique")
     for place in ALL_PLACES:
         send(at(context, minutes=1), session, "mark", place=place, feeling=feeling)
-    marks = stand_now(at(context, minutes=1)).state.marks
-    wrapup.write_in(at(context, minutes=9), wrapup.WrapUp(3, "nothing", [(m.uid, "right", 2.0) for m in marks]))
+    made = made_marks(stand_now(at(context, minutes=1)).state)
+    wrapup.write_in(at(context, minutes=9), wrapup.WrapUp(3, "nothing", [Answered(m.key, ("right",), 2) for m in made]))
     written = context.store.check(context.today, "playing").entries
     assert {(e.zone, e.kind) for e in written} == {(zone, feeling) for _, zone, _ in ALL_PLACES.values()}
+
+
+@pytest.mark.parametrize("feeling", SYMPTOM_KINDS)
+def test_no_mark_but_tightness_is_lost_because_nobody_said_how_strong_it_was(context, feeling):
+    session = running_session.start(context, "bassoon", "technique")
+    for minute in (1, 2):
+        send(at(context, minutes=minute), session, "mark", place="index", feeling=feeling)
+    done = at(context, minutes=9)
+    (made,) = made_marks(stand_now(done).state)
+    assert len(made.times) == 2
+    if feeling == "tension":
+        wrapup.write_in(done, wrapup.WrapUp(3, "nothing", []))
+        assert context.store.check(context.today, "playing") is None
+        return
+    for said, sentence in (([], "how strong"), ([Answered(made.key, (), 2.0)], "left or right")):
+        with pytest.raises(FieldError, match=sentence) as refused:
+            wrapup.write_in(done, wrapup.WrapUp(3, "nothing", said))
+        assert refused.value.field == f"mark-index-{feeling}"
+    assert not context.store.sessions(), "nothing is half saved"
+    wrapup.write_in(done, wrapup.WrapUp(3, "nothing", [Answered(made.key, ("left", "right"), 2.0)]))
+    assert {(e.side, e.kind) for e in context.store.check(context.today, "playing").entries} == {
+        ("left", feeling),
+        ("right", feeling),
+    }
+
+
+def test_a_mark_that_was_nothing_is_written_as_nothing(context):
+    session = running_session.start(context, "bassoon", "technique")
+    send(at(context, minutes=1), session, "mark", place="index", feeling="tingling")
+    with pytest.raises(NotThere):
+        wrapup.write_in(at(context, minutes=9), wrapup.WrapUp(3, "nothing", [Answered("ring-pain", ("left",), 2.0)]))
+    wrapup.write_in(at(context, minutes=9), wrapup.WrapUp(3, "nothing", [Answered("index-tingling", (), 0.0)]))
+    assert context.store.check(context.today, "playing") is None
 
 
 def test_what_was_felt_is_a_kind_of_symptom(context):

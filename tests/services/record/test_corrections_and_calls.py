@@ -12,6 +12,7 @@ from chirotend.services.call import clearances, overrules
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.play import running_session, wrapup
+from chirotend.services.play.made_marks import Answered
 from chirotend.services.play.stand import Stand, stand_now
 from chirotend.services.record import corrections, log
 from chirotend.services.record.log import TypedSession
@@ -232,8 +233,10 @@ def test_a_session_from_start_to_wrap_up(steady):
     with pytest.raises(FieldError, match="how hard"):
         wrapup.write_in(later, wrapup.WrapUp(None, "nothing", []))
     with pytest.raises(FieldError, match="left or right"):
-        wrapup.write_in(later, wrapup.WrapUp(4, "nothing", [("m1", "", 3)]))
-    written = wrapup.write_in(later, wrapup.WrapUp(4, "nothing", [("m1", "left", 3)], {"went_well": "low F"}))
+        wrapup.write_in(later, wrapup.WrapUp(4, "nothing", [Answered("thumb-tension", (), 3)]))
+    written = wrapup.write_in(
+        later, wrapup.WrapUp(4, "nothing", [Answered("thumb-tension", ("left",), 3)], {"went_well": "low F"})
+    )
     assert [(b.instrument, b.minutes) for b in written.blocks] == [("bassoon", 30), ("contrabassoon", 15)]
     assert steady.store.session(session).effort == 4
     assert steady.store.check(steady.today, "playing").entries[0].intensity == 3

@@ -66,7 +66,7 @@ class Span:
 
 @dataclass(frozen=True)
 class MadeMark:
-    """A mark made while playing: where, when, what kind; side and strength are settled afterwards."""
+    """A mark made while playing: where, when, what kind; side and strength are said afterwards."""
 
     uid: str
     place: str

@@ -23,30 +23,6 @@ from chirotend.services.play.bars import StandBar, bars_of, rest_factor
 from chirotend.services.play.running_session import running_session
 from chirotend.services.today.stop import Stop, stop_of
 
-#: what can be marked with one touch while playing, and the zone a settled mark is written to
-PLACES = {
-    "thumb": ("Thumb", "thumb_base_joint", True),
-    "wrist": ("Wrist", "wrist_back_mid", True),
-    "forearm": ("Forearm", "forearm_outer_high", True),
-    "shoulder": ("Shoulder", "shoulder_top", True),
-    "jaw": ("Jaw, breath", "jaw_joint", True),
-}
-#: the other places, marked with two touches: the kind of symptom, then the place
-MORE_PLACES = {
-    "index": ("Index finger", "index_mid_back", True),
-    "middle": ("Middle finger", "middle_mid_back", True),
-    "ring": ("Ring finger", "ring_mid_back", True),
-    "little": ("Little finger", "little_mid_back", True),
-    "palm": ("Palm", "palm_centre", True),
-    "elbow": ("Elbow", "elbow_outer", True),
-    "arm": ("Upper arm", "arm_back", True),
-    "neck": ("Neck", "neck_back", True),
-    "lips": ("Lips", "lower_lip", False),
-    "back": ("Back", "low_back_side", True),
-}
-ALL_PLACES = {**PLACES, **MORE_PLACES}
-#: marked too, but not on the body
-NOTES = {"error": "Error", "good": "Good"}
 PROMPT_DAYS, LONG_REST_MIN = 28, 8.0
 
 

@@ -1,4 +1,4 @@
-"""The wrap-up: a stopped session is written into the record, its marks settled."""
+"""The wrap-up: a stopped session is written into the record, with what was marked while playing."""
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
@@ -13,8 +13,8 @@ from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.kit import own_library
 from chirotend.services.plan import week_aims
 from chirotend.services.play.bars import laid_bars
+from chirotend.services.play.made_marks import Answered, answered, made_marks
 from chirotend.services.play.running_session import LAST_SEQ, TOP_TEMPO, own_event, state_now
-from chirotend.services.play.stand import ALL_PLACES
 from chirotend.services.record import corrections, measured
 
 NOTHING = "nothing"
@@ -22,12 +22,12 @@ NOTHING = "nothing"
 
 @dataclass(frozen=True)
 class WrapUp:
-    """The answers after playing: effort 0-10, whether anything is there, settled marks, and texts for later."""
+    """The answers after playing: effort 0-10, whether anything is there, what the marks were, and texts for later."""
 
     effort: float | None
     #: "nothing", or the kind of what is there
     anything: str
-    settled: Sequence[tuple[str, str, float]]  # mark uid, side, strength 0-10
+    settled: Sequence[Answered]
     texts: Mapping[str, str] = field(default_factory=dict)
     aims_done: Sequence[str] = ()
     #: how it was mostly held, where nothing was said while playing; "" = not said
@@ -60,9 +60,13 @@ def _written_in(context: Context, uid: str, wrap: WrapUp) -> Session:
         state = state_now(context, uid)
     if state.too_long:
         raise FieldError("minutes", "More than 24 hours were counted. Say first when you stopped.")
+    marks = answered(made_marks(state), wrap.settled)
     session = _as_written(context, uid, state, wrap)
     corrections.put(context, session)
-    _write_marks(context, session, state, wrap)
+    for mark in marks:
+        checks.write_marks(context, mark, session.day)
+    if wrap.anything == NOTHING and session.day == context.today:
+        checks.nothing(context, "after")
     _keep_tempo(context, state)
     own_event(context, uid, "close", LAST_SEQ + 1)
     return session
@@ -105,18 +109,3 @@ def _played(state: Running, wrap: WrapUp) -> Iterator[Block]:
                 grip=hold.grip or (bar.grip if bar else "") or wrap.grip,
                 posture=hold.posture or (bar.posture if bar else "") or wrap.posture,
             )
-
-
-def _write_marks(context: Context, session: Session, state: Running, wrap: WrapUp) -> None:
-    made = {m.uid: m for m in state.marks if m.place in ALL_PLACES}
-    for mark, side, strength in wrap.settled:
-        if mark not in made:
-            raise NotThere(mark)
-        _, zone_id, sided = ALL_PLACES[made[mark].place]
-        if sided and side not in ("left", "right"):
-            raise FieldError("settled", "Say left or right for each mark you settle, or leave its strength empty.")
-        where, feeling = f"{zone_id}.{side if sided else 'none'}", made[mark].feeling
-        marks = checks.TypedMarks((where,), feeling, strength, ("playing",))
-        checks.write_marks(context, marks, session.day)
-    if wrap.anything == NOTHING and session.day == context.today:
-        checks.nothing(context, "after")

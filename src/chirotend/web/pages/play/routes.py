@@ -15,7 +15,8 @@ from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile
 from chirotend.services.plan import week_aims
 from chirotend.services.play import bars, running_session, takes, wrapup
-from chirotend.services.play.stand import ALL_PLACES, NOTES, PLACES, stand_now
+from chirotend.services.play.made_marks import ALL_PLACES, NOTES, PLACES, Answered, made_marks
+from chirotend.services.play.stand import stand_now
 from chirotend.services.record import log
 from chirotend.services.score import score_page
 from chirotend.services.today.stop import stopped
@@ -54,6 +55,7 @@ def _page(problem: FieldError | None = None, code: int = 200) -> ResponseReturnV
         problem=problem,
         preset=presets()[profile(d).rest_preset or "fixed"],
         all_places=ALL_PLACES,
+        made=made_marks(stand.state),
         notes=NOTES,
         aims=[a for a in week_aims.aims(d, monday(d.today)) if not a.done],
         scheduled=bars.todays_blocks(d) if not stand.uid else [],
@@ -148,9 +150,9 @@ def discard() -> ResponseReturnValue:
 def _answers() -> wrapup.WrapUp:
     form = request.form
     settled = [
-        (m, form.get(f"side-{m}", ""), strength)
-        for m in form.getlist("mark")
-        if (strength := fields.number(f"strength-{m}")) is not None
+        Answered(key, tuple(form.getlist(f"side-{key}")), strength)
+        for key in form.getlist("mark")
+        if (strength := fields.number(f"strength-{key}")) is not None
     ]
     holds = {name: form.get(name, "") for name in ("grip", "posture")}
     return wrapup.WrapUp(
