@@ -102,5 +102,5 @@ def test_the_score_begins_at_once_and_says_what_it_shows(serve, page: Page):
     visit = Visit(serve("bassoonist"), page)
     visit.go("/score/")
     picture = page.locator(".score.wide-only svg").first.bounding_box()
-    assert picture and picture["y"] <= 132
+    assert picture and picture["y"] <= 122
     assert page.evaluate(SEEN)["controls"] <= 7

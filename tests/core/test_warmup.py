@@ -208,19 +208,19 @@ def test_no_exercise_is_offered_to_whom_it_is_not_for(state):
 
 #: what a caution says in words, and the field that must then hold: read from the words, not from the fields
 SAID = [
-    (r"loose joints|hypermobile", lambda e: "loose_joints" in e.not_with),
+    (r"loose joints", lambda e: "loose_joints" in e.not_with),
     (r"late pregnancy", lambda e: "pregnant" in e.not_with),
-    (r"not on numb|numb finger|numb: skip|white or numb", lambda e: "feeling" in e.needs or _covers(e, "lip")),
-    (r"arm tingling", lambda e: "no arm tingling" in e.needs),
+    (r"not on numb|finger is numb|white or numb", lambda e: "feeling" in e.needs or _covers(e, "lip")),
+    (r"arm tingles|tingling arm", lambda e: "no arm tingling" in e.needs),
     (r"not with pain, tingling", lambda e: "nothing marked" in e.needs),
-    (r"nothing marked in", lambda e: "unmarked hand" in e.needs),
+    (r"nothing in (that hand|hand, wrist)", lambda e: "unmarked hand" in e.needs),
     (r"little finger tingles", lambda e: "little_tip_palm" in e.clear_zones),
-    (r"thumb-side wrist marked: skip", lambda e: _covers(e, "wrist_thumb_side")),
-    (r"shoulder marked: (skip|two|one|middle|small|stay|arm|table)", lambda e: _covers(e, "shoulder_")),
-    (r"thumb base marked: skip", lambda e: _covers(e, "thumb_base_joint")),
-    (r"forearm marked: skip", lambda e: _covers(e, "forearm_")),
-    (r"neck marked", lambda e: _covers(e, "neck_")),
-    (r"(sore, cut|lip sore)", lambda e: _covers(e, "lip")),
+    (r"leave it out if the thumb side of your wrist", lambda e: _covers(e, "wrist_thumb_side")),
+    (r"your shoulder is sore", lambda e: _covers(e, "shoulder_")),
+    (r"leave it out if your thumb base is sore", lambda e: _covers(e, "thumb_base_joint")),
+    (r"leave it out if your forearm is sore", lambda e: _covers(e, "forearm_")),
+    (r"your neck is sore", lambda e: _covers(e, "neck_")),
+    (r"lip is sore", lambda e: _covers(e, "lip")),
 ]
 
 

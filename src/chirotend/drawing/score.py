@@ -333,9 +333,9 @@ def _barlines(x: float, frame: _Frame, last: bool, week_end: bool) -> list[Shape
 
 def _date(d: ScoreDay, x: float, bar: float, frame: _Frame, one_letter: bool) -> list[Shape]:
     said = d.overrule or d.call
-    shapes = call(said, x + 8.5, frame.dates - 5, 5) if said else []
+    shapes = call(said, x + 8, frame.dates - 5, 5) if said else []
     label = f"{d.day.day}" if one_letter else f"{d.day:%a}"[:2] + f" {d.day.day}"
-    return [*shapes, words(x + 17.5, frame.dates, label, "tick today" if d.today else "tick")]
+    return [*shapes, words(x + 19, frame.dates, label, "tick today" if d.today else "tick")]
 
 
 def _column(d: ScoreDay, x: float, frame: _Frame, top: float) -> list[Shape]:

@@ -13,7 +13,7 @@ from chirotend.services.review import week
 
 def test_an_empty_week_says_that_little_is_written(context):
     page = week.week_review_page(context, context.today)
-    assert [line.sentence for line in page.lines] == ["You answered on 0 of 4 days, and wrote the load of 0."]
+    assert [line.sentence for line in page.lines] == ["You answered on 0 of 4 days, and wrote all you played on 0."]
     assert page.change.sentence.startswith("Answer the morning question") and page.better is None
     assert not page.over and page.first.weekday() == 0 and page.earlier < page.first <= page.last < page.later
     assert len(page.all) == 2

@@ -93,7 +93,7 @@ def finish_aim(context: Context, uid: str) -> None:
 
 
 def drop_aim(context: Context, uid: str) -> None:
-    """Rub out an aim and what the planner laid for it ahead."""
+    """Delete an aim and what the planner laid for it ahead."""
     context.row(AimRow, uid)
     scheduled = context.store.repository(PlannedRow).all(
         PlannedRow.aim_uid == uid, PlannedRow.laid_by == "planner", PlannedRow.start_utc > context.now

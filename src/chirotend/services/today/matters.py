@@ -121,8 +121,9 @@ def settled_matters(context: Context) -> tuple[Matter, ...]:
 
 
 def asked_today(context: Context) -> tuple[Matter, ...]:
-    """Return the matters that Today asks about, the soonest first."""
-    return tuple(m for m in open_matters(context) if m.asks_now)
+    """Return the matters that Today asks about: visits before errands, the soonest first."""
+    asked = (m for m in open_matters(context) if m.asks_now)
+    return tuple(sorted(asked, key=lambda m: not m.is_visit))
 
 
 def _date_of(row: MatterRow) -> date:
@@ -145,7 +146,7 @@ def _title(row: MatterRow) -> str:
 
 def _about(row: MatterRow) -> str:
     place = place_name((row.region, row.side)).capitalize() if row.region else ""
-    by = f"Advised by {row.advised_by}" if row.advised_by else f"First said on {day_words(row.first_day)}"
+    by = f"Advised by {row.advised_by}" if row.advised_by else f"Open since {day_words(row.first_day)}"
     return ". ".join(part for part in (place, by) if part)
 
 

@@ -105,7 +105,7 @@ def beside_call(context: Context, page: Today, stand: RunningSession) -> BesideC
         _ruled_out(call),
         tonight,
         bool(tonight and not call.overrule and limit.left is not None and asked > limit.left),
-        _next(call, stand, limit),
+        _next(call, stand, limit, open_matters),
         "" if "waking" in page.asked else _marks(checks.yesterdays_marks(context)),
         _marks(_woke_with(page)),
         open_matters[0] if open_matters else None,
@@ -147,13 +147,14 @@ def _limit_sentence(call: IssuedCall) -> str:
     return sentence("today", "limit_muted", minutes=long_time(minutes), block=block)
 
 
-def _next(call: IssuedCall, stand: RunningSession, limit: Limit) -> NextStep:
+def _next(call: IssuedCall, stand: RunningSession, limit: Limit, asked: Sequence[Matter]) -> NextStep:
     if call.effective == "tacet":
         lead = call.reasons[0].code if call.reasons and not call.overrule else ""
         door = doors().get(lead.removesuffix("_stops")) if lead.endswith("_stops") else None
         if door is not None:
             return NextStep(door.tacet_button, "happened.index")
-        return NextStep("Open matters", "matters.index")
+        visit = bool(asked) and asked[0].is_visit
+        return NextStep("Arrange to see someone", "matters.index") if visit else NextStep("", "")
     if stand.state.live:
         return NextStep("Back to the stand", "play.index")
     if limit.left is not None and limit.left < 1:

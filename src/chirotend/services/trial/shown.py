@@ -145,11 +145,11 @@ def _chance(t: Trial, a: Answer) -> Doubt:
     if a.randomisation is None:
         why = sentence("trial", "not_drawn") if t.data.order == "turn" else sentence("trial", "few_days")
         return Doubt("Chance.", why)
-    orders, share, p = a.randomisation.n_arr, f"{a.randomisation.p:.0%}", f"{a.randomisation.p:.2f}"
+    orders, share = a.randomisation.n_arr, f"{100 * a.randomisation.p:.0f} %"
     lowest = round(a.randomisation.p * orders) <= 1
-    said = sentence("trial", "orders", orders=orders, share=share, p=p)
+    said = sentence("trial", "orders", orders=orders, share=share)
     if lowest:
-        said = sentence("trial", "orders_lowest", orders=orders, share=share, p=p)
+        said = sentence("trial", "orders_lowest", orders=orders, share=share)
     if orders < RANDOMISATION_LEAST:
         said = f"{said} {sentence('trial', 'orders_few')}"
     return Doubt("Chance.", said)

@@ -245,7 +245,7 @@ def _weeks(context: Context, p: Programme, dose: float | None) -> Shown:
     bars = [(1.0 if w.share is None else w.share, w.new) for w in p.weeks]
     picture = drawn.share_bars(bars, here[0] if here else None)
     lines = [f"week {n}: {new:.0%} new" for n, (_, new) in enumerate(bars, start=1)]
-    shown = (Drawn("Week by week", "ink: the new way; hatched: the old", ", ".join(lines), picture),)
+    shown = (Drawn("Week by week", "black: the new way; hatched: the old", ", ".join(lines), picture),)
     if here is None:
         return Shown(p, _subject(context, p), sentence("plan", "weeks_over"), "", (), shown, shown, "over")
     number, week = here

@@ -7,6 +7,7 @@
   const find = field.querySelector("[data-find]");
   const chips = field.querySelector("[data-chips]");
   const told = field.querySelector("[data-told]");
+  const all = field.querySelector("[data-all-instruments]");
   let chosen = JSON.parse(field.dataset.instruments).filter((id) => names.has(id));
 
   const plain = (text) => text.toLowerCase().normalize("NFD").replace(/\p{M}/gu, "");
@@ -59,6 +60,7 @@
       family.hidden = ![...family.querySelectorAll("label")].some((label) => !label.hidden);
     }
     if (!find.value) return;
+    all.open = true;
     const left = found().length;
     told.textContent = left ? `${left} found. Enter takes the first.` : "None of that name. You can add your own under G.";
   }
