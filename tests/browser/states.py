@@ -149,7 +149,10 @@ def a_session(visit: Visit) -> Iterator[str]:
     yield touch("stop")
     assert visit.shown_after("/play/write") == 422
     yield "wrap-up refused"
-    visit.post("/play/write", effort="6", anything="nothing")
+    assert visit.shown_after("/play/write", effort="6", anything="nothing") == 422
+    yield "wrap-up that wants an answer"
+    told = {"mark": "ring-tingling", "side-ring-tingling": "left", "strength-ring-tingling": "2"}
+    visit.post("/play/write", effort="6", anything="nothing", **told)
     visit.post("/warm-up/start", uid="warm")
     yield f"stand in a warm-up {visit.go('/play/')}"
     session = str(visit.page.locator("[data-session]").first.get_attribute("data-session"))

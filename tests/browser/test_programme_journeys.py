@@ -68,7 +68,7 @@ def test_a_return_steps_back_with_its_reason_and_ends_with_a_review(serve, page:
     page.get_by_label("What came of it").fill("As before the flu.")
     page.get_by_role("button", name="Write the review and end it").click()
     expect(page.get_by_text("As before the flu.")).to_be_visible()
-    expect(page.get_by_text("No programme runs.")).to_be_visible()
+    expect(page.get_by_text("No programme is running.")).to_be_visible()
 
 
 def test_a_date_above_the_dose_is_a_clash_with_three_ways_out(serve, page: Page):

@@ -184,7 +184,7 @@ def test_a_steady_player_is_open_then_muted_with_the_reason_and_back_after_two_c
     page.get_by_role("button", name="Stop").click()
     page.get_by_role("radio", name="4", exact=True).check()
     page.get_by_role("radio", name="Pain").check()
-    page.get_by_role("radio", name="left", exact=True).check()
+    page.get_by_role("checkbox", name="left", exact=True).check()
     page.get_by_label("strength").select_option("3")
     assert_accessible(page)
     page.get_by_role("button", name="Save", exact=True).click()

@@ -13,7 +13,7 @@ from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.known import Known
 from chirotend.core.judge.rules import MUTED_MP, OPEN, TACET, muted_dose, rules
 from chirotend.core.record import Place
-from chirotend.core.record.words import NERVE_KINDS, SYMPTOM_KINDS, TIGHTNESS
+from chirotend.core.record.words import NERVE_KINDS, SYMPTOM_KINDS
 
 CLOSE = 1e-9  # intensities are compared as "below", strictly
 #: mornings before a gap in the calls that are still counted
@@ -73,8 +73,7 @@ class Recovery:
 
 def _belongs(cause: Cause, known: Known) -> bool:
     region, side, kind, strength = cause
-    alike = kind == known.kind or (not kind and (known.kind in TIGHTNESS or known.kind in SYMPTOM_KINDS))
-    return (region, side) == known.place and alike and strength <= known.level
+    return (region, side) == known.place and kind in ("", known.kind) and strength <= known.level
 
 
 @dataclass(frozen=True)
