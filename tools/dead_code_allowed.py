@@ -9,6 +9,7 @@ templates.trend_numbers, templates.CALL_DYNAMICS, templates.EASED_WORDS, templat
 fields = knobs
 (
     fields.all_tags,
+    fields.on_sticks,
     fields.day_off,
     fields.growable,
     fields.heads,

@@ -287,7 +287,7 @@ def test_marks_made_without_a_link_are_kept_and_sent_once(serve, page: Page):
     page.context.set_offline(True)
     page.get_by_role("button", name="Thumb", exact=True).click()
     page.get_by_role("button", name="Wrist").click()
-    expect(page.locator("#unsent")).to_have_text("no link: 2 kept on this device")
+    expect(page.locator("#unsent")).to_have_text("no connection: 2 kept on this device")
     page.context.set_offline(False)
     expect(page.get_by_text("marked 1×")).to_have_count(2)
     expect(page.locator("#unsent")).to_be_empty()

@@ -64,7 +64,7 @@ def test_a_new_player_comes_from_the_link_to_a_saved_session_in_twenty_five_touc
     expect(page.get_by_role("heading", name="What will be here")).to_be_visible()
     assert_accessible(page)
     taps.click(page.get_by_role("button", name="Nothing there now"))
-    expect(page.get_by_text("From tomorrow on it asks how you woke")).to_be_visible()
+    expect(page.get_by_text("From tomorrow on you are asked how you woke")).to_be_visible()
     taps.click(page.get_by_role("link", name="A warm-up for the bassoon"))
     taps.click(page.get_by_role("button", name="Start").first)
     expect(page.get_by_role("button", name="Stop")).to_be_visible()

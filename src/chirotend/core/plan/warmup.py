@@ -21,6 +21,7 @@ SETTLED = STAGES[:3]
 OPENING = "opening"
 MIN_MINUTES, MAX_MINUTES = 5.0, 90.0
 SCHOOLS = ("warm first", "open first")
+LONG_ON_STICKS = "long warm-up on sticks"
 MANNERS = ("soft", "edge")
 CALL_ORDER = ("open", "muted_mp", "muted_pp", "tacet")
 #: shares of the minutes by stage (ours, common practice); what is before the first sound takes a third of it at most
@@ -226,7 +227,7 @@ def _fits(inputs: WarmupInputs, exercise: Exercise) -> bool:
         return False
     if inputs.instrument in exercise.not_on or (exercise.only_on and inputs.instrument not in exercise.only_on):
         return False
-    if exercise.school == "long warm-up on sticks" and not inputs.long_sticks:
+    if exercise.school == LONG_ON_STICKS and not inputs.long_sticks:
         return False
     return exercise.stage != "one hand alone" or exercise.hands != "weak" or bool(inputs.weak_hand)
 

@@ -10,6 +10,7 @@ from chirotend.core.plan.cycles import accented_fingers, last_finger, rhythm_var
 from chirotend.core.plan.suits import NEEDS
 from chirotend.core.plan.warmup import (
     DRILLS,
+    LONG_ON_STICKS,
     MAX_MINUTES,
     MIN_MINUTES,
     Exercise,
@@ -65,6 +66,8 @@ class ShownWarmup:
     #: what was left out because it does not suit the instrument or the hold: every day the same
     not_for_it: tuple[str, ...]
     all_tags: tuple[str, ...]
+    #: there is a long warm-up on sticks to choose
+    on_sticks: bool
     kept: bool
     #: how she holds it in this warm-up ("" = not said), and what she usually takes
     grip: str
@@ -91,6 +94,7 @@ def warmup_page(context: Context) -> ShownWarmup:
         (*_for_the_limit(asked, inputs), *_shorter(replace(asked, minutes=inputs.minutes), warmup), *_left_out(warmup)),
         _not_for_it(warmup),
         _music_tags(offered, inputs.family),
+        any(e.school == LONG_ON_STICKS and _fits(e, inputs.family) for e in offered),
         kept,
         asked.grip,
         asked.posture,

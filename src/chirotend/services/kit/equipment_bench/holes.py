@@ -78,7 +78,7 @@ def holes(context: Context, typed: Mapping[str, str]) -> EquipmentBench:
         drawn.holes_picture(was_at, at, texts, WIDE),
         drawn.holes_picture(was_at, at, texts, NARROW),
         tuple(rows),
-        ("", "asks", "at ease", "at most", ""),
+        ("", "needed", "at ease", "at most", ""),
         _holes_remark(context, hand, asked, was, last, before),
         f"{sentence('bench', 'straight_lines')} {sentence('bench', 'starting_values_only', source=layout.source)}",
     )

@@ -56,7 +56,7 @@ def string(context: Context, typed: Mapping[str, str]) -> EquipmentBench:
         drawn.string_picture(scene, WIDE),
         drawn.string_picture(scene, NARROW),
         tuple(rows),
-        (f"{system.name} here", "asks", "at ease", "at most", ""),
+        (f"{system.name} here", "needed", "at ease", "at most", ""),
         _string_remark(maps, system, first, outer, side),
         sentence("bench", "equal_temperament", side=side),
         options={

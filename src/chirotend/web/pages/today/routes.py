@@ -141,7 +141,7 @@ def warm_up_afresh() -> ResponseReturnValue:
 @offers_playing
 @refusing(_warm_up)
 def warm_up_school() -> ResponseReturnValue:
-    say(context(), **{n: request.form.get(n, "") for n in ("school", "manner", "long_sticks")})
+    say(context(), **{n: request.form[n] for n in ("school", "manner", "long_sticks") if n in request.form})
     return redirect(url_for(".warm_up"))
 
 

@@ -32,7 +32,7 @@
   function say() {
     const line = document.getElementById("unsent");
     const n = kept().length;
-    const why = out ? "signed out" : "no link";
+    const why = out ? "signed out" : "no connection";
     if (line) line.textContent = n ? `${why}: ${n} kept on this device` : problem && `one touch was not taken: ${problem}`;
   }
 
