@@ -25,6 +25,7 @@ def test_a_mark_is_a_stroke_of_its_day(context):
     page = signs.place_page(context, "wrist & thumb", "left")
     strokes = [s for s in page.wide.shapes if s.tag == "rect" and s.attrs["class"] == "ink-fill"]
     assert len(strokes) == 1 and page.weeks[-1].days.endswith("3")
+    assert [len(week.days.split()) for week in page.weeks] == [7] * 12
     assert strokes[0].attrs["height"] == pytest.approx(130 * 0.3)
 
 

@@ -155,6 +155,8 @@ def test_a_month_of_nothing_else_takes_no_engagement(played):
     assert clash.sentence.endswith("asks 5 minutes. Easy music only, no engagements.")
     assert clash.left_min == 0
     assert todays_page(played).issued.dose.minutes == round(0.15 * (todays_call(played).evidence.baseline_minutes or 0))
+    (ceiling,) = todays_call(later(played, 18)).evidence.ceilings
+    assert (ceiling.why, ceiling.number) == ("week", 3)
 
 
 def test_a_new_instrument_climbs_beside_the_others(played):

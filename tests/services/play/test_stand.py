@@ -8,6 +8,7 @@ from chirotend.library.loader import grips
 from chirotend.services.body.checks import TypedMarks, as_usual, write_marks
 from chirotend.services.context import FieldError
 from chirotend.services.plan import week_aims
+from chirotend.services.plan.programmes import begin
 from chirotend.services.plan.week_aims import TypedAim
 from chirotend.services.play import running_session
 from chirotend.services.play.stand import stand_now
@@ -82,6 +83,21 @@ def test_a_muted_day_cuts_what_was_laid_into_its_bars(context):
     assert [b.minutes for b in stand_now(context).bars if b.kind == "play"] == [
         10
     ] * 4  # a morning worse than usual: bars of 10
+
+
+def test_what_is_laid_out_ends_where_the_limit_of_the_day_does(context):
+    begin.begin(context, "return", {"why": "illness", "start_min": "25", "aim_min": "60"})
+    schedule(context, 40, 1, "Thirds")
+    schedule(context, 40, 2, "Low F")
+    running_session.start_plan(context)
+    bars = stand_now(context).bars
+    assert sum(b.minutes for b in bars if b.kind == "play") == 25 and bars[-1].kind == "play"
+
+
+def test_a_bar_is_never_shorter_than_half_a_minute(context):
+    session = running_session.start(context, "tin whistle", "repertoire")
+    send(context, session, "stretch", minutes="-60")
+    assert stand_now(context).bar_min == 0.5
 
 
 def test_a_long_rest_offers_to_lie_down_and_a_short_one_never(context):

@@ -144,6 +144,8 @@ def test_mending_a_session_keeps_its_parts(context):
     log.write_session(context, TypedSession(context.today, 45, effort=5, instrument="bassoon", kind="lesson"), "s")
     mended = context.store.session("s")
     assert [(b.minutes, b.effort, b.kind) for b in mended.blocks] == [(15, 3, "lesson"), (30, 6, "repertoire")]
+    log.write_session(context, TypedSession(context.today, 60, effort=5), "s")
+    assert [b.minutes for b in context.store.session("s").blocks] == [20, 40]
     log.write_session(context, TypedSession(context.today, 45, effort=8), "s")
     assert {b.effort for b in context.store.session("s").blocks} == {None}
 
