@@ -4,14 +4,16 @@ Nothing here is read from the files it checks: whoever changes a table changes i
 """
 
 import hashlib
-from dataclasses import asdict, fields
+from dataclasses import asdict, astuple, fields
 
 import pytest
 
 from chirotend.core.body.redflags import red_flag_pairs, red_flags
 from chirotend.core.body.territories import places
+from chirotend.core.judge.evidence import WATCHES
 from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, level_rules, rules, rules_of_version
 from chirotend.core.judge.signs.chain import sign_rules
+from chirotend.core.judge.signs.own_line import watch_line
 from chirotend.core.plan.rests import presets
 from chirotend.core.plan.week import plan_rules
 from chirotend.core.session.ladder import MANNERS, ladder_rules, manner_rules
@@ -66,7 +68,7 @@ def test_every_pair_has_its_tier():
 
 #: clinical rules, the table of the call, the doses and the way back; architecture, starting numbers; judgement
 CALL = {
-    "version": 7,
+    "version": 8,
     "baseline_days": 28,
     "baseline_high_percentile": 80,
     "baseline_high_from_days": 8,
@@ -179,7 +181,7 @@ def test_the_earlier_version_differs_in_these_numbers_only():
     assert numbers("call_rules", "version_6") == CALL | EARLIER
     with rules_of_version(6):
         assert rules().version == 6 and rules().off_day_counts == 0 and level_rules(MUTED_MP).most_min == 120
-    assert rules().version == 7
+    assert rules().version == 8
 
 
 @pytest.mark.parametrize(("key", "value"), CALL.items())
@@ -290,6 +292,13 @@ def test_every_zone_of_the_hand_has_its_nerve_its_digit_and_its_part():
 SIGNS = {
     "strongest": 8,
     "guard": 0.5,
+    "guard_gap_1": 0.65,
+    "guard_gap_2": 0.75,
+    "guard_gap_3": 0.85,
+    "nerve_prior": 0.3,
+    "nerve_share": 0.4,
+    "nerve_scale": 1.5,
+    "nerve_power": 0.7,
     "speaks_level": 1.5,
     "noise_sd": 1.3,
     "silent_least": 0.3,
@@ -317,11 +326,14 @@ SIGNS = {
     "since_days": 28,
     "since_near": 0.5,
     "faint_below": 1.2,
-    "threshold_calmer": 2.5,
-    "threshold_usual": 1.8,
-    "threshold_earlier": 1.0,
+    "own_line_from_days": 60,
+    "record_ends_days": 21,
+    "lately_days": 14,
+    "lately_asked": 3,
     "threshold_watched": 12,
 }
+#: first, low, high, above her record: set on irritation, a seed of its own
+WATCH_LINES = {"calmer": (2.8, 2.3, 3.0, 1.0), "usual": (1.8, 1.3, 2.2, 0.9), "earlier": (1.1, 0.5, 1.8, 0.0)}
 STATES = [("passing", 1, 0.55), ("passing", 2, 0.30), ("passing", 3.5, 0.15)]
 STATES += [("lasting", level, None) for level in (0.5, 1, 1.5, 2, 3, 4, 5.5, 7)]
 STRENGTHS = (0.86, 0.06, 0.035, 0.02, 0.012, 0.006, 0.004, 0.002, 0.001)
@@ -331,6 +343,7 @@ WEIGHTS = (0, 0.7, 1, 1.4, 1.5, 2, 2.3, 2.6)
 
 def test_every_number_of_the_signs_is_the_one_decided_on():
     assert numbers("sign_rules") == SIGNS and asdict(sign_rules()) == SIGNS
+    assert {watch: astuple(watch_line(watch)) for watch in WATCHES} == WATCH_LINES
     kept = [(r["kind"], float(r["level"]), float(r["share"]) if r["share"] else None) for r in rows("sign_states")]
     assert kept == STATES
     usual = [(r["of"], int(r["value"]), float(r["prior"]), r["weight"]) for r in rows("sign_baseline")]
@@ -341,15 +354,23 @@ def test_every_number_of_the_signs_is_the_one_decided_on():
 
 
 #: raised with every change to a rule or number of the call; the digest is of the tables it rests on
-VERSION, DIGEST = 7, "3f6294d0047353ba"
+VERSION, DIGEST = 8, "e1f09c7a511d10ba"
 
 
 def test_a_changed_table_of_the_call_raises_the_version_of_the_rules():
     ruling = ("key", "value", "version_6", "code", "codes", "tier", "row", "kind", "level", "share", "of", "prior")
-    ruling += ("weight",)
+    ruling += ("weight", "watch", "first", "low", "high", "above_record")
     tables = [
         rows(name)
-        for name in ("call_rules", "red_flags", "red_flag_pairs", "sign_rules", "sign_states", "sign_baseline")
+        for name in (
+            "call_rules",
+            "red_flags",
+            "red_flag_pairs",
+            "sign_rules",
+            "sign_states",
+            "sign_baseline",
+            "sign_watches",
+        )
     ]
     kept = [[{k: v for k, v in row.items() if k in ruling} for row in table] for table in tables]
     digest = hashlib.sha256(repr(kept).encode()).hexdigest()[:16]

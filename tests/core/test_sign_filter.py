@@ -19,20 +19,23 @@ WEEKS_OF_THREES = (3, 2, 3, 4, 3, 2, 3) * 3
 
 
 def odds(days, places: int = 1) -> list[float]:
-    """Log odds after each day; a day is a strength, (strength, character), or None = not asked."""
+    """Log odds after each day; a day is a strength, (strength, character), the same and True for a nerve's mark, or
+    None = not asked."""
     filtered = Filter(places)
     found = []
     for day in days:
-        strength, character = (0, 0) if day is None else day if isinstance(day, tuple) else (day, 0)
-        told = Day(np.full(places, strength), np.full(places, character), np.full(places, day is not None))
+        values = () if day is None else day if isinstance(day, tuple) else (day,)
+        strength, character, nerve = (*values, *(0, 0, False)[len(values) :])
+        told = Day(*(np.full(places, value) for value in (strength, character, nerve, day is not None)))
         found.append(float(filtered.step(told)[-1]))
     return found
 
 
 @pytest.fixture
 def as_worked(monkeypatch):
-    """The worked values were made with passing soreness that ends one day in twenty; in four since version 4."""
-    rules = replace(sign_rules(), passes=0.05)
+    """These worked values were made with passing soreness that ends one day in twenty, one guard for all gaps, and no
+    ear for nerves: version 4 of the rules ends it in four, version 8 has the others."""
+    rules = replace(sign_rules(), passes=0.05, guard_gap_1=0.5, guard_gap_2=0.5, guard_gap_3=0.5, nerve_power=0.0)
     for module in (chain_module, filter_module):
         monkeypatch.setattr(module, "sign_rules", lambda: rules)
     chain.cache_clear()
@@ -77,6 +80,24 @@ def test_worked_diaries(days, expected):
     assert {day: found[day - 1] for day in expected} == pytest.approx(expected, abs=5e-4)
 
 
+@pytest.mark.parametrize(
+    ("days", "expected"),
+    [
+        (
+            (*(0,) * 20, (1, 1, True), 0, (1, 1, True), 0, 0, (2, 1, True), (2, 3, True)),
+            (-4.940, -2.575, -2.587, -0.765, -0.810, -0.933, 0.483, 1.384),
+        ),
+        (
+            (*WEEKS_OF_ONES, None, None, 2, 1, None, (2, 2), (3, 1), (3, 3), (4, 5)),
+            (-3.134, -3.154, -2.994, -2.857, -2.601, -2.687, -2.558, -2.069, -0.721, 0.280, 1.217),
+        ),
+    ],
+)
+def test_tingling_and_days_that_were_not_asked_as_worked(days, expected):
+    """From the twentieth day on, worked beforehand in another program, to five in the fourth place."""
+    assert odds(days)[19:] == pytest.approx(expected, abs=6e-4)
+
+
 def test_the_chain_is_a_chain():
     c = chain()
     assert c.moves.shape == (2, 20, 20) and c.moves.min() >= 0
@@ -88,10 +109,10 @@ def test_the_chain_is_a_chain():
 def test_a_short_diary_against_every_path_of_states():
     """Exact Bayes by enumeration: prior, moves and tempered likelihoods multiplied along each of 20 x 20 x 20 paths and
     each kind of player. Three days: nothing was learnt of her usual yet, the likelihood is written by hand."""
-    c, guard = chain(), sign_rules().guard
+    c, guards = chain(), sign_rules().guards
     days = [(2, 3), (3, 2), (4, 5)]
     told = []
-    for strength, character in days:
+    for guard, (strength, character) in zip((guards[-1], guards[0], guards[0]), days, strict=True):
         shifted = c.shifts[:, character] / (c.shifts @ c.characters)
         told.append(((c.usual[:, None] * c.seen[strength]).sum(axis=0) * shifted) ** guard)
     total = np.zeros(20)
@@ -121,10 +142,11 @@ def test_days_without_an_answer_move_it_towards_its_rest_and_teach_nothing(days,
     filtered = Filter(1)
     for day in days:
         strength, character = day or (0, 0)
-        filtered.step(Day(np.array([strength]), np.array([character]), np.array([day is not None])))
+        values = strength, character, False, day is not None
+        filtered.step(Day(*(np.array([value]) for value in values)))
     asked, learnt = int(filtered.days_asked[0]), filtered.strengths.sum()
     for _ in range(silent):
-        filtered.step(Day(np.array([8]), np.array([7]), np.array([False])))
+        filtered.step(Day(np.array([8]), np.array([7]), np.array([True]), np.array([False])))
     assert int(filtered.days_asked[0]) == asked == sum(day is not None for day in days)
     assert filtered.strengths.sum() <= learnt + min(silent, sign_rules().joins_after) + 1e-9
     assert filtered.likely.sum() == pytest.approx(1)
@@ -139,7 +161,7 @@ def test_a_rise_tells_more_than_a_level_that_came_at_once_and_goes_again():
 def test_what_was_settled_is_at_rest_and_its_usual_stays():
     filtered = Filter(1)
     for strength in [0] * 30 + [4] * 10:
-        filtered.step(Day(np.array([strength]), np.array([1]), np.array([True])))
+        filtered.step(Day(*(np.array([value]) for value in (strength, 1, False, True))))
     learnt = filtered.strengths.copy()
     assert filtered.log_odds()[0] > -2
     filtered.settle(np.array([True]))

@@ -100,7 +100,7 @@ def test_a_passing_soreness_is_over_when_it_is_over():
 
 def test_an_answer_settles_its_place_alone_and_what_rises_after_it_speaks_again():
     told = rising("tingling", days=30)
-    for back in range(10, -1, -1):
+    for back in range(14, -1, -1):
         told.checks_in(back, "after", mark("pain", 3 + back % 2, "neck_back", "right"))
     places = {(s.region, s.side) for s in signs(told.evidence()) if s.speaks}
     assert places == {("fingers", "left"), ("neck & shoulder", "right")}

@@ -6,8 +6,10 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
+from chirotend.core.judge.evidence import USUAL_WATCH
 from chirotend.core.judge.signs.chain import Floats, sign_rules
 from chirotend.core.judge.signs.filter import Day, Filter
+from chirotend.core.judge.signs.own_line import answered_enough, own_lines
 from chirotend.core.judge.signs.raised import rank_sums, statistic
 from chirotend.core.simulate.cohort import Cohort
 
@@ -21,10 +23,21 @@ def signs_score(cohort: Cohort) -> Floats:
     flat, known = strength.reshape(days, -1), np.repeat(cohort.asked, places, axis=1)
     character = np.where(flat > 0, cohort.character.reshape(days, -1), 0)
     filtered = Filter(players * places)
-    score = np.array(
-        [filtered.step(Day(np.where(k, s, 0), c, k)) for s, c, k in zip(flat, character, known, strict=True)]
-    )
-    return from_the_first_days(statistic(score.reshape(strength.shape), _rank_sums(strength, cohort)), cohort)
+    nerve = (character % 2 == 1) & np.repeat(cohort.telling.nerve.reshape(1, -1), days, axis=0)
+    told = zip(flat, character, nerve, known, strict=True)
+    score = np.array([filtered.step(Day(np.where(k, s, 0), c, n & k, k)) for s, c, n, k in told])
+    return statistic(score.reshape(strength.shape), _rank_sums(strength, cohort))
+
+
+def signs_over_own_line(cohort: Cohort) -> Floats:
+    """How far early signs are above her own line at the usual watch."""
+    return above_own_line(signs_score(cohort), cohort, USUAL_WATCH)
+
+
+def above_own_line(score: Floats, cohort: Cohort, watch: str) -> Floats:
+    """How far the statistic of early signs is above her own line, as the call works it out; silent as the call is."""
+    over = score - own_lines(score.max(axis=2), cohort.asked, watch)[:, :, None]
+    return np.where(answered_enough(cohort.asked)[:, :, None], over, -math.inf)
 
 
 def rank_score(cohort: Cohort) -> Floats:

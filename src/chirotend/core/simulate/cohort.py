@@ -76,7 +76,7 @@ class Life:
         rng = self.rng
         self.troubled = rng.integers(0, PLACES, players)
         at = np.zeros(shape, dtype=bool)
-        at[np.arange(players), self.troubled] = kind.troubled
+        at[np.arange(players), self.troubled] = kind.troubled or kind.nerve
         self.at_trouble = at
         self.onset = rng.integers(*kind.onset, size=players) if kind.onset else np.full(players, -1)
         self.weakens = rng.integers(*kind.weakens, size=players) if kind.weakens else np.ones(players, dtype=int)

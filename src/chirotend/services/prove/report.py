@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 
 from chirotend.core.judge.evidence import WATCHES
-from chirotend.core.judge.signs.chain import sign_rules
+from chirotend.core.judge.signs.own_line import watch_line
 from chirotend.core.prove.outcomes import MISSES, Found, Share
 from chirotend.drawing.curves import Panel, curves
 from chirotend.drawing.shapes import Shape
@@ -23,7 +23,15 @@ from chirotend.services.prove.validation import (
 )
 
 AIM_FALSE, AIM_FOUND, AIM_LEAD, AIM_POOR, AIM_MUTED, AIM_BUSY = 1.0, 0.82, 0.9, 0.75, 0.03, 0.10
-NAMES = {"cold_hands": "cold hands", "poor_logger": "poor logger", "double_booked": "double-booked"}
+NAMES = {
+    "cold_hands": "cold hands",
+    "poor_logger": "poor logger",
+    "double_booked": "double-booked",
+    "steady_60": "steady, answers 60 %",
+    "steady_40": "steady, answers 40 %",
+    "early_grower": "early grower",
+    "early_nerve": "early nerve",
+}
 HEAD = """# Early signs and the call, proved on invented players
 
 Made by `chirotend validate`; do not edit by hand. **All players here are invented** (`core/simulate`): what holds for
@@ -88,9 +96,9 @@ def markdown(proof: Proof) -> str:
             (
                 "kind",
                 "mechanics",
-                *(f"{w}, threshold {sign_rules().threshold(w):.2f}" for w in WATCHES),
+                *(f"{w}, {watch_line(w).above_record:g} above the record" for w in WATCHES),
                 "Muted mornings, rules 6",
-                "rules 7",
+                "rules 8",
                 "most",
             ),
             (
@@ -110,17 +118,17 @@ def markdown(proof: Proof) -> str:
             ("kind", "mechanics", "signs, usual watch", "signs, earlier", "oracle", "the whole call", "Muted mornings"),
             (_found_row(o) for o in troubled(proof)),
         ),
-        "## The call by its rules, version 6 and 7, on the same lives\n",
+        "## The call by its rules, version 6 and 8, on the same lives\n",
         "Named: the troubled place was named in time by a row of symptoms or an early sign. Rows: the share of "
         "mornings that each row decided (0 = the way back).\n",
         _table(
-            ("kind", "mechanics", "Muted, 6", "Muted, 7", "named, 6", "named, 7", "rows, 6", "rows, 7"),
+            ("kind", "mechanics", "Muted, 6", "Muted, 8", "named, 6", "named, 8", "rows, 6", "rows, 8"),
             (_version_row(o) for o in proof.outcomes),
         ),
         "## What Today leads with\n",
-        "The share of mornings that each reason led, by the rules of version 6 and 7. Means over all kinds and "
+        "The share of mornings that each reason led, by the rules of version 6 and 8. Means over all kinds and "
         "mechanics.\n",
-        _table(("reason", "nothing the matter, 6", "7", "a trouble, 6", "7", "what to do"), _led(proof)),
+        _table(("reason", "nothing the matter, 6", "8", "a trouble, 6", "8", "what to do"), _led(proof)),
         "## Against the budget\n\n![Found and lead against the budget](validation.svg)\n",
         "Means over all kinds with a trouble; found, and mean lead in days.\n",
         _table(

@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ProcessPoolExecutor, as_completed
 from dataclasses import dataclass
 
-from chirotend.core.judge.evidence import USUAL_WATCH, WATCHES
+from chirotend.core.judge.evidence import WATCHES
 from chirotend.core.judge.rules import EARLIER, rules
 from chirotend.core.judge.signs.chain import Floats, sign_rules
 from chirotend.core.prove.calls import live_with_calls
@@ -23,10 +23,12 @@ from chirotend.core.prove.outcomes import (
     threshold_for,
 )
 from chirotend.core.prove.scores import (
+    above_own_line,
     days_marked_score,
     load_ratio_score,
     rank_score,
     rank_score_without_nerve_signs,
+    signs_over_own_line,
     signs_score,
     strongest_score,
 )
@@ -40,7 +42,7 @@ BUDGETS = (0.25, 0.5, 1.0, 2.0, 4.0)
 BUDGET = 1.0
 DAYS = 180
 SCORES: dict[str, Callable[[Cohort], Floats]] = {
-    "signs": signs_score,
+    "signs": signs_over_own_line,
     "ranks": rank_score,
     "ranks, blind to tingling": rank_score_without_nerve_signs,
     "strongest mark of 3 days": strongest_score,
@@ -124,7 +126,6 @@ def outcome(kind: str, mechanics: str, size: Size, thresholds: dict[tuple[str, f
     """Return what became of a kind of player under a mechanics, with seeds no threshold was set on."""
     cohort = live(kinds()[kind], mechanics, size.players, DAYS, PROVES_SEED)
     few = live(kinds()[kind], mechanics, size.oracle, DAYS, PROVES_SEED)
-    own: dict[str, Share | Found] = {}
     missed: dict[str, int] = {}
     by_budget: dict[tuple[str, float], Share | Found] = {}
     for name, score_of in SCORES.items():
@@ -133,8 +134,9 @@ def outcome(kind: str, mechanics: str, size: Size, thresholds: dict[tuple[str, f
         for budget in BUDGETS:
             by_budget[name, budget] = _at(here, score, thresholds[name, budget])
         if name == "signs":
-            missed = misses(here, score, sign_rules().threshold(USUAL_WATCH)) if here.kind.troubled else {}
-            own = {watch: _at(here, score, sign_rules().threshold(watch)) for watch in WATCHES}
+            missed = misses(here, score, 0.0) if here.kind.troubled else {}
+    statistic = signs_score(cohort)
+    own = {watch: _at(cohort, above_own_line(statistic, cohort, watch), 0.0) for watch in WATCHES}
     now, before = (_called(kind, mechanics, size.called, version) for version in (rules().version, EARLIER))
     return Outcome(kind, mechanics, own, by_budget, now, before, missed)
 

@@ -25,6 +25,13 @@ class SignRules:
 
     strongest: int
     guard: float
+    guard_gap_1: float
+    guard_gap_2: float
+    guard_gap_3: float
+    nerve_prior: float
+    nerve_share: float
+    nerve_scale: float
+    nerve_power: float
     speaks_level: float
     noise_sd: float
     silent_least: float
@@ -52,15 +59,16 @@ class SignRules:
     since_days: int
     since_near: float
     faint_below: float
-    threshold_calmer: float
-    threshold_usual: float
-    threshold_earlier: float
+    own_line_from_days: int
+    record_ends_days: int
+    lately_days: int
+    lately_asked: int
     threshold_watched: float
 
-    def threshold(self, watch: str) -> float:
-        """Return the threshold of a watch: what the statistic must pass to speak."""
-        by_watch = {"calmer": self.threshold_calmer, "usual": self.threshold_usual, "earlier": self.threshold_earlier}
-        return by_watch[watch]
+    @property
+    def guards(self) -> tuple[float, ...]:
+        """The power of the likelihood after 0, 1, 2, and 3 or more days that were not asked."""
+        return self.guard, self.guard_gap_1, self.guard_gap_2, self.guard_gap_3
 
 
 @cache

@@ -1,7 +1,8 @@
 """A hidden Markov filter (forward algorithm) over the places of one player or of many: how likely each state is.
 
 Sequential Bayesian detection (Shiryaev 1963; from memory) with a tempered likelihood (Grünwald 2012; from memory):
-days resemble each other, so one counts for half. Her usual is learnt from days a week old that were likely usual.
+days resemble each other, so one counts for half, and for more after days that were not asked. Tingling and numbness
+where they were rare speak for a lasting excess. Her usual is learnt from days a week old that were likely usual.
 """
 
 from collections import deque
@@ -17,10 +18,12 @@ Whole = NDArray[np.int64]
 
 @dataclass(frozen=True)
 class Day:
-    """What was marked at each place on a day: its strength 0-8 and character 0-7; `asked` False = not known."""
+    """What was marked at each place on a day: its strength 0-8 and character 0-7, whether a mark of it was a nerve's
+    (tingling or numbness); `asked` False = not known."""
 
     strength: Whole
     character: Whole
+    nerve: NDArray[np.bool_]
     asked: NDArray[np.bool_]
 
 
@@ -36,6 +39,10 @@ class Filter:
     days_asked: Whole = field(init=False)
     strengths: Floats = field(init=False)
     characters: Floats = field(init=False)
+    #: days with a nerve's mark, by the weights of her usual
+    nerve_days: Floats = field(init=False)
+    #: days since a place was asked, less one; many before the first
+    gaps: Whole = field(init=False)
     #: days that do not count for her usual yet, each with which of them count whole
     waiting: deque[tuple[Day, NDArray[np.bool_]]] = field(default_factory=deque)
 
@@ -46,17 +53,21 @@ class Filter:
         self.days_asked = np.zeros(self.places, dtype=np.int64)
         self.strengths = np.zeros((self.places, len(c.usual)))
         self.characters = np.zeros((self.places, len(c.characters)))
+        self.nerve_days = np.zeros(self.places)
+        self.gaps = np.full(self.places, len(sign_rules().guards))
 
     def step(self, day: Day) -> Floats:
         """Take in one more day; returns the log odds (places,) of a lasting excess of 1.5 or more."""
         c, r = chain(), sign_rules()
         self.likely = self.likely @ c.moves
         if day.asked.any():
-            weight = np.where(day.asked[:, None], self._likelihood(day) ** r.guard, 1.0)
-            self.likely = self.likely * weight
+            guard = np.array(r.guards)[np.minimum(self.gaps, len(r.guards) - 1)]
+            told = self._likelihood(day) ** guard[:, None] * self._nerve_factor(day)
+            self.likely = self.likely * np.where(day.asked[:, None], told, 1.0)
             self.likely /= self.likely.sum(axis=(0, 2), keepdims=True)
         first = day.asked & (self.days_asked < r.first_days)
         self.days_asked = self.days_asked + day.asked
+        self.gaps = np.where(day.asked, 0, self.gaps + 1)
         self.waiting.append((day, first))
         if len(self.waiting) > r.joins_after:
             self._add_to_baseline(*self.waiting.popleft())
@@ -87,6 +98,14 @@ class Filter:
         shifted = c.shifts.T[day.character] / (character @ c.shifts.T)
         return np.where((day.strength > 0)[:, None], observed * shifted, observed)
 
+    def _nerve_factor(self, day: Day) -> Floats:
+        """(places, states): how much more a nerve's mark speaks for a lasting excess where such marks were rare."""
+        c, r = chain(), sign_rules()
+        rare = (r.nerve_prior + self.nerve_days) / (r.character_weight + self.characters.sum(axis=1))
+        more = r.nerve_share * (1 - np.exp(-c.levels / r.nerve_scale)) * c.lasting
+        factor = ((rare[:, None] + (1 - rare[:, None]) * more) / rare[:, None]) ** r.nerve_power
+        return np.where(day.nerve[:, None], factor, 1.0)
+
     def _add_to_baseline(self, day: Day, first: NDArray[np.bool_]) -> None:
         """Add a day to the baseline: weight 1 for the first days, later the probability that all places were at
         baseline."""
@@ -99,3 +118,4 @@ class Filter:
         here = np.arange(self.places)
         self.strengths[here, day.strength] += weight
         self.characters[here, day.character] += weight * (day.strength > 0)
+        self.nerve_days += weight * day.nerve

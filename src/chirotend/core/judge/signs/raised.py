@@ -1,7 +1,7 @@
 """Signs of one player: which of her places speak today, since when, how surely.
 
 The statistic of a place is S + .35 of the root of C: S the log odds of the filter, C the `rank_cusum` of its days (0
-before its reference, from the start again after a long gap). It speaks above the threshold of her watch.
+before its reference, from the start again after a long gap). It speaks above her own line.
 """
 
 import math
@@ -12,22 +12,24 @@ from datetime import date, timedelta
 from itertools import pairwise
 
 import numpy as np
+from numpy.typing import NDArray
 
 from chirotend.core.errors import TooFew
 from chirotend.core.judge.cusum import rank_cusum
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.rules import rules
 from chirotend.core.judge.signs.chain import Floats, sign_rules
+from chirotend.core.judge.signs.own_line import answered_enough, own_lines
 from chirotend.core.judge.signs.passing import passed
-from chirotend.core.judge.signs.runs import RUNS, DayRow, Observed, Settled
+from chirotend.core.judge.signs.runs import NOTHING, RUNS, DayRow, Observed, Settled
 from chirotend.core.load.averages import GAP_RESTARTS
 from chirotend.core.memos import by_value
 from chirotend.core.record import Place
 
-MIN_LOGGED_OF_14 = 5
 #: of a mark's timing; twice this, and one more for kinds that tell more than tightness, is its character
 WEIGHTY = {"playing": 0, "after": 1, "waking": 2, "daily": 2, "night": 3}
 TELLING = frozenset({"pain", "tingling", "numbness"})
+NERVE = frozenset({"tingling", "numbness"})
 #: the days looked at begin on a day of this rhythm
 ANCHOR_DAYS = 30
 
@@ -36,8 +38,8 @@ ANCHOR_DAYS = 30
 class Sign:
     """A place that speaks, or is only kept as a faint mark.
 
-    `raised_on` is the day its present episode first passed `threshold`, `since` the day after its last low;
-    `height` is the statistic today, `odds` the part of it that is ln odds of a lasting excess.
+    `raised_on` is the day its present episode first passed its line, `since` the day after its last low; `threshold` is
+    that line today, `height` the statistic today, `odds` the part of it that is ln odds of a lasting excess.
     """
 
     region: str
@@ -57,9 +59,8 @@ class Sign:
 
 def signs(evidence: Evidence) -> tuple[Sign, ...]:
     """Return the signs that stand today, tallest first: those that speak and those that are only a faint mark."""
-    r, asked = sign_rules(), _from_an_anchor(evidence)
-    fortnight = evidence.today - timedelta(days=13)
-    if len(asked) < r.first_days or len(asked) - bisect_left(asked, fortnight) < MIN_LOGGED_OF_14:
+    asked = _from_an_anchor(evidence)
+    if len(asked) < sign_rules().first_days:
         return ()
     observed = _observed(evidence)
     places = sorted(observed)
@@ -68,13 +69,17 @@ def signs(evidence: Evidence) -> tuple[Sign, ...]:
     first = asked[0]
     days = [first + timedelta(days=n) for n in range((evidence.today - first).days + 1)]
     known = set(asked)
-    rows = tuple(tuple(observed[p].get(d, (0, 0)) for p in places) if d in known else None for d in days)
+    answered = np.array([[day in known] for day in days])
+    if not answered_enough(answered)[-1]:
+        return ()
+    rows = tuple(tuple(observed[p].get(d, NOTHING) for p in places) if d in known else None for d in days)
     settled = tuple(_settled(evidence, place, first) for place in places)
     odds, sums = _worked_out(rows, settled)
-    threshold = r.threshold(evidence.watch)
+    heights = statistic(odds, sums)
+    lines = own_lines(heights.max(axis=1, keepdims=True), answered, evidence.watch)[:, 0]
     found = []
     for n, place in enumerate(places):
-        sign = _sign(place, days, odds[:, n], sums[:, n], threshold, settled[n])
+        sign = _sign(place, days, odds[-1, n], heights[:, n], lines, settled[n])
         if sign is not None:
             before = rows[: (sign.since - first).days]
             found.append(replace(sign, passed=passed([None if row is None else row[n][0] for row in before])))
@@ -89,7 +94,7 @@ def _from_an_anchor(evidence: Evidence) -> list[date]:
 
 
 def _observed(evidence: Evidence) -> dict[Place, dict[date, Observed]]:
-    """The strongest mark of any kind and the weightiest character, by place and day."""
+    """The strongest mark of any kind, the weightiest character, and whether one was a nerve's, by place and day."""
     most = sign_rules().strongest
     found: dict[Place, dict[date, Observed]] = {}
     for mark in evidence.marks:
@@ -97,8 +102,8 @@ def _observed(evidence: Evidence) -> dict[Place, dict[date, Observed]]:
         if mark.entry.intensity > 0:
             character = 2 * WEIGHTY[mark.timing] + (mark.entry.kind in TELLING)
             by_day = found.setdefault(mark.place, {})
-            before = by_day.get(mark.day, (0, 0))
-            by_day[mark.day] = max(before[0], strength), max(before[1], character)
+            before, nerve = by_day.get(mark.day, NOTHING), mark.entry.kind in NERVE
+            by_day[mark.day] = max(before[0], strength), max(before[1], character), before[2] or nerve
     return found
 
 
@@ -148,23 +153,23 @@ def statistic(odds: Floats, sums: Floats) -> Floats:
     return odds + sign_rules().sum_weight * np.sqrt(sums)
 
 
-def _sign(place: Place, days: list[date], odds: Floats, sums: Floats, threshold: float, settled: int) -> Sign | None:
-    r, height = sign_rules(), statistic(odds, sums)
-    if height[-1] <= threshold - r.faint_below:
+def _sign(place: Place, days: list[date], odds: float, height: Floats, lines: Floats, settled: int) -> Sign | None:
+    r = sign_rules()
+    if height[-1] <= lines[-1] - r.faint_below:
         return None
-    raised = _episode_start(height, threshold, max(0, settled + 1))
+    raised = _episode_start(height > lines, max(0, settled + 1))
     first = max(0, settled + 1, raised - r.since_days)
     before = height[first : raised + 1]
     lowest = first + int(np.flatnonzero(before <= before.min() + r.since_near)[-1])
     since = days[min(lowest + 1, raised)]
-    return Sign(place[0], place[1], days[raised], since, float(height[-1]), threshold, float(odds[-1]))
+    return Sign(place[0], place[1], days[raised], since, float(height[-1]), float(lines[-1]), float(odds))
 
 
-def _episode_start(height: Floats, threshold: float, first: int) -> int:
+def _episode_start(above: NDArray[np.bool_], first: int) -> int:
     """First day of the current episode; episodes are separated by `quiet_days` quiet days."""
-    over = [int(n) for n in np.flatnonzero(height > threshold) if n >= first]
+    over = [int(n) for n in np.flatnonzero(above) if n >= first]
     if not over:
-        return len(height) - 1
+        return len(above) - 1
     raised = over[-1]
     for n in reversed(over):
         if raised - n > sign_rules().quiet_days:

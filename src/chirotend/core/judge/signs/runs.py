@@ -9,8 +9,9 @@ from chirotend.core.judge.signs.chain import Floats
 from chirotend.core.judge.signs.filter import Day, Filter
 from chirotend.core.memos import Memo
 
-#: a place and day as (strength 0-8, character 0-7); a day is one of each place, None = not asked
-Observed = tuple[int, int]
+#: a place and day as (strength 0-8, character 0-7, a nerve's mark); a day is one of each place, None = not asked
+Observed = tuple[int, int, bool]
+NOTHING: Observed = (0, 0, False)
 DayRow = tuple[Observed, ...] | None
 #: for each place the number of the day after which it was settled, -1 = none
 Settled = tuple[int, ...]
@@ -88,5 +89,5 @@ def _run(before: Run, days: tuple[DayRow, ...], settled: Settled) -> Run:
 
 
 def _day(row: DayRow, places: int) -> Day:
-    observed = np.array(row if row is not None else [(0, 0)] * places, dtype=np.int64)
-    return Day(observed[:, 0], observed[:, 1], np.full(places, row is not None))
+    observed = np.array(row if row is not None else [NOTHING] * places, dtype=np.int64)
+    return Day(observed[:, 0], observed[:, 1], observed[:, 2] > 0, np.full(places, row is not None))
