@@ -27,7 +27,7 @@ MARKS = {
     "rula_a": "63b695e0c4d1",
     "rula_b": "6218ed892dc8",
     "rula_c": "ccd3c402a174",
-    "sign_rules": "24669dc450d8",
+    "sign_rules": "e328fe4c919a",
     "sign_watches": "5157c0a0dfe1",
     "sign_states": "d0b313da51b4",
     "sign_baseline": "260a32d0532b",

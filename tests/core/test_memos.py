@@ -14,7 +14,7 @@ KNOWLEDGE = {
     "chirotend.core.measure.limits",
     "chirotend.core.measure.rula",
     "chirotend.core.judge.rules",
-    "chirotend.core.judge.signs.own_line",
+    "chirotend.core.judge.signs.own_threshold",
     "chirotend.core.plan.cycles",
     "chirotend.core.record.shape",
     "chirotend.core.session.ladder",

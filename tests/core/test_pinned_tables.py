@@ -13,7 +13,7 @@ from chirotend.core.body.territories import places
 from chirotend.core.judge.evidence import WATCHES
 from chirotend.core.judge.rules import MUTED_MP, MUTED_PP, level_rules, rules, rules_of_version
 from chirotend.core.judge.signs.chain import sign_rules
-from chirotend.core.judge.signs.own_line import watch_line
+from chirotend.core.judge.signs.own_threshold import watch_threshold
 from chirotend.core.plan.rests import presets
 from chirotend.core.plan.week import plan_rules
 from chirotend.core.session.ladder import MANNERS, ladder_rules, manner_rules
@@ -326,14 +326,14 @@ SIGNS = {
     "since_days": 28,
     "since_near": 0.5,
     "faint_below": 1.2,
-    "own_line_from_days": 60,
+    "own_threshold_from_days": 60,
     "record_ends_days": 21,
     "lately_days": 14,
     "lately_asked": 3,
     "threshold_watched": 12,
 }
 #: first, low, high, above her record: set on irritation, a seed of its own
-WATCH_LINES = {"calmer": (2.8, 2.3, 3.0, 1.0), "usual": (1.8, 1.3, 2.2, 0.9), "earlier": (1.1, 0.5, 1.8, 0.0)}
+WATCH_THRESHOLDS = {"calmer": (2.8, 2.3, 3.0, 1.0), "usual": (1.8, 1.3, 2.2, 0.9), "earlier": (1.1, 0.5, 1.8, 0.0)}
 STATES = [("passing", 1, 0.55), ("passing", 2, 0.30), ("passing", 3.5, 0.15)]
 STATES += [("lasting", level, None) for level in (0.5, 1, 1.5, 2, 3, 4, 5.5, 7)]
 STRENGTHS = (0.86, 0.06, 0.035, 0.02, 0.012, 0.006, 0.004, 0.002, 0.001)
@@ -343,7 +343,7 @@ WEIGHTS = (0, 0.7, 1, 1.4, 1.5, 2, 2.3, 2.6)
 
 def test_every_number_of_the_signs_is_the_one_decided_on():
     assert numbers("sign_rules") == SIGNS and asdict(sign_rules()) == SIGNS
-    assert {watch: astuple(watch_line(watch)) for watch in WATCHES} == WATCH_LINES
+    assert {watch: astuple(watch_threshold(watch)) for watch in WATCHES} == WATCH_THRESHOLDS
     kept = [(r["kind"], float(r["level"]), float(r["share"]) if r["share"] else None) for r in rows("sign_states")]
     assert kept == STATES
     usual = [(r["of"], int(r["value"]), float(r["prior"]), r["weight"]) for r in rows("sign_baseline")]
@@ -354,7 +354,7 @@ def test_every_number_of_the_signs_is_the_one_decided_on():
 
 
 #: raised with every change to a rule or number of the call; the digest is of the tables it rests on
-VERSION, DIGEST = 8, "e1f09c7a511d10ba"
+VERSION, DIGEST = 8, "2d62de6caa258b16"
 
 
 def test_a_changed_table_of_the_call_raises_the_version_of_the_rules():

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from chirotend.core.judge.evidence import USUAL_WATCH
 from chirotend.core.judge.signs.chain import Floats, sign_rules
 from chirotend.core.judge.signs.filter import Day, Filter
-from chirotend.core.judge.signs.own_line import answered_enough, own_lines
+from chirotend.core.judge.signs.own_threshold import answered_enough, own_thresholds
 from chirotend.core.judge.signs.raised import rank_sums, statistic
 from chirotend.core.simulate.cohort import Cohort
 
@@ -29,14 +29,14 @@ def signs_score(cohort: Cohort) -> Floats:
     return statistic(score.reshape(strength.shape), _rank_sums(strength, cohort))
 
 
-def signs_over_own_line(cohort: Cohort) -> Floats:
-    """How far early signs are above her own line at the usual watch."""
-    return above_own_line(signs_score(cohort), cohort, USUAL_WATCH)
+def signs_over_own_threshold(cohort: Cohort) -> Floats:
+    """How far early signs are above her own threshold at the usual watch."""
+    return above_own_threshold(signs_score(cohort), cohort, USUAL_WATCH)
 
 
-def above_own_line(score: Floats, cohort: Cohort, watch: str) -> Floats:
-    """How far the statistic of early signs is above her own line, as the call works it out; silent as the call is."""
-    over = score - own_lines(score.max(axis=2), cohort.asked, watch)[:, :, None]
+def above_own_threshold(score: Floats, cohort: Cohort, watch: str) -> Floats:
+    """How far the statistic of early signs is above her own threshold, worked out and silent as in the call."""
+    over = score - own_thresholds(score.max(axis=2), cohort.asked, watch)[:, :, None]
     return np.where(answered_enough(cohort.asked)[:, :, None], over, -math.inf)
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 
 from chirotend.core.judge.evidence import WATCHES
-from chirotend.core.judge.signs.own_line import watch_line
+from chirotend.core.judge.signs.own_threshold import watch_threshold
 from chirotend.core.prove.outcomes import MISSES, Found, Share
 from chirotend.drawing.curves import Panel, curves
 from chirotend.drawing.shapes import Shape
@@ -96,7 +96,7 @@ def markdown(proof: Proof) -> str:
             (
                 "kind",
                 "mechanics",
-                *(f"{w}, {watch_line(w).above_record:g} above the record" for w in WATCHES),
+                *(f"{w}, {watch_threshold(w).above_record:g} above the record" for w in WATCHES),
                 "Muted mornings, rules 6",
                 "rules 8",
                 "most",

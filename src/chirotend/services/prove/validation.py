@@ -23,12 +23,12 @@ from chirotend.core.prove.outcomes import (
     threshold_for,
 )
 from chirotend.core.prove.scores import (
-    above_own_line,
+    above_own_threshold,
     days_marked_score,
     load_ratio_score,
     rank_score,
     rank_score_without_nerve_signs,
-    signs_over_own_line,
+    signs_over_own_threshold,
     signs_score,
     strongest_score,
 )
@@ -42,7 +42,7 @@ BUDGETS = (0.25, 0.5, 1.0, 2.0, 4.0)
 BUDGET = 1.0
 DAYS = 180
 SCORES: dict[str, Callable[[Cohort], Floats]] = {
-    "signs": signs_over_own_line,
+    "signs": signs_over_own_threshold,
     "ranks": rank_score,
     "ranks, blind to tingling": rank_score_without_nerve_signs,
     "strongest mark of 3 days": strongest_score,
@@ -136,7 +136,7 @@ def outcome(kind: str, mechanics: str, size: Size, thresholds: dict[tuple[str, f
         if name == "signs":
             missed = misses(here, score, 0.0) if here.kind.troubled else {}
     statistic = signs_score(cohort)
-    own = {watch: _at(cohort, above_own_line(statistic, cohort, watch), 0.0) for watch in WATCHES}
+    own = {watch: _at(cohort, above_own_threshold(statistic, cohort, watch), 0.0) for watch in WATCHES}
     now, before = (_called(kind, mechanics, size.called, version) for version in (rules().version, EARLIER))
     return Outcome(kind, mechanics, own, by_budget, now, before, missed)
 

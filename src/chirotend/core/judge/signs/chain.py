@@ -59,7 +59,7 @@ class SignRules:
     since_days: int
     since_near: float
     faint_below: float
-    own_line_from_days: int
+    own_threshold_from_days: int
     record_ends_days: int
     lately_days: int
     lately_asked: int

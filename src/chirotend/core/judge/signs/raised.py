@@ -1,7 +1,7 @@
 """Signs of one player: which of her places speak today, since when, how surely.
 
 The statistic of a place is S + .35 of the root of C: S the log odds of the filter, C the `rank_cusum` of its days (0
-before its reference, from the start again after a long gap). It speaks above her own line.
+before its reference, from the start again after a long gap). It speaks above her own threshold.
 """
 
 import math
@@ -19,17 +19,17 @@ from chirotend.core.judge.cusum import rank_cusum
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.rules import rules
 from chirotend.core.judge.signs.chain import Floats, sign_rules
-from chirotend.core.judge.signs.own_line import answered_enough, own_lines
+from chirotend.core.judge.signs.own_threshold import answered_enough, own_thresholds
 from chirotend.core.judge.signs.passing import passed
 from chirotend.core.judge.signs.runs import NOTHING, RUNS, DayRow, Observed, Settled
 from chirotend.core.load.averages import GAP_RESTARTS
 from chirotend.core.memos import by_value
 from chirotend.core.record import Place
+from chirotend.core.record.words import SENSORY_KINDS
 
 #: of a mark's timing; twice this, and one more for kinds that tell more than tightness, is its character
 WEIGHTY = {"playing": 0, "after": 1, "waking": 2, "daily": 2, "night": 3}
 TELLING = frozenset({"pain", "tingling", "numbness"})
-NERVE = frozenset({"tingling", "numbness"})
 #: the days looked at begin on a day of this rhythm
 ANCHOR_DAYS = 30
 
@@ -38,8 +38,8 @@ ANCHOR_DAYS = 30
 class Sign:
     """A place that speaks, or is only kept as a faint mark.
 
-    `raised_on` is the day its present episode first passed its line, `since` the day after its last low; `threshold` is
-    that line today, `height` the statistic today, `odds` the part of it that is ln odds of a lasting excess.
+    `raised_on` is the day its present episode first passed its threshold, `since` the day after its last low;
+    `threshold` and `height` are those of today, `odds` the part of the height that is ln odds of a lasting excess.
     """
 
     region: str
@@ -76,10 +76,10 @@ def signs(evidence: Evidence) -> tuple[Sign, ...]:
     settled = tuple(_settled(evidence, place, first) for place in places)
     odds, sums = _worked_out(rows, settled)
     heights = statistic(odds, sums)
-    lines = own_lines(heights.max(axis=1, keepdims=True), answered, evidence.watch)[:, 0]
+    thresholds = own_thresholds(heights.max(axis=1, keepdims=True), answered, evidence.watch)[:, 0]
     found = []
     for n, place in enumerate(places):
-        sign = _sign(place, days, odds[-1, n], heights[:, n], lines, settled[n])
+        sign = _sign(place, days, odds[-1, n], heights[:, n], thresholds, settled[n])
         if sign is not None:
             before = rows[: (sign.since - first).days]
             found.append(replace(sign, passed=passed([None if row is None else row[n][0] for row in before])))
@@ -102,7 +102,7 @@ def _observed(evidence: Evidence) -> dict[Place, dict[date, Observed]]:
         if mark.entry.intensity > 0:
             character = 2 * WEIGHTY[mark.timing] + (mark.entry.kind in TELLING)
             by_day = found.setdefault(mark.place, {})
-            before, nerve = by_day.get(mark.day, NOTHING), mark.entry.kind in NERVE
+            before, nerve = by_day.get(mark.day, NOTHING), mark.entry.kind in SENSORY_KINDS
             by_day[mark.day] = max(before[0], strength), max(before[1], character), before[2] or nerve
     return found
 
@@ -153,16 +153,16 @@ def statistic(odds: Floats, sums: Floats) -> Floats:
     return odds + sign_rules().sum_weight * np.sqrt(sums)
 
 
-def _sign(place: Place, days: list[date], odds: float, height: Floats, lines: Floats, settled: int) -> Sign | None:
+def _sign(place: Place, days: list[date], odds: float, height: Floats, thresholds: Floats, settled: int) -> Sign | None:
     r = sign_rules()
-    if height[-1] <= lines[-1] - r.faint_below:
+    if height[-1] <= thresholds[-1] - r.faint_below:
         return None
-    raised = _episode_start(height > lines, max(0, settled + 1))
+    raised = _episode_start(height > thresholds, max(0, settled + 1))
     first = max(0, settled + 1, raised - r.since_days)
     before = height[first : raised + 1]
     lowest = first + int(np.flatnonzero(before <= before.min() + r.since_near)[-1])
     since = days[min(lowest + 1, raised)]
-    return Sign(place[0], place[1], days[raised], since, float(height[-1]), float(lines[-1]), float(odds))
+    return Sign(place[0], place[1], days[raised], since, float(height[-1]), float(thresholds[-1]), float(odds))
 
 
 def _episode_start(above: NDArray[np.bool_], first: int) -> int:
