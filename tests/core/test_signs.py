@@ -7,6 +7,8 @@ import pytest
 
 from chirotend.core.judge.evidence import WATCHES, Evidence
 from chirotend.core.judge.signs import signs
+from chirotend.core.judge.signs.own_threshold import watch_threshold
+from chirotend.core.judge.signs.raised import heights_of
 from chirotend.core.memos import forget_diaries
 from chirotend.core.record import Record
 from tests.core.diary import TODAY, Diary, mark
@@ -63,6 +65,26 @@ def test_a_steady_tingling_raises_none_and_what_is_above_it_does():
     for back in range(11, -1, -1):
         more.plays(back).checks_in(back, "waking", mark("tingling", 4 + (back < 6), "index_tip_palm", "left"))
     assert [s.speaks for s in signs(more.evidence())] == [True]
+
+
+def test_the_heights_of_a_place_end_where_its_sign_stands():
+    told = rising("tingling")
+    (sign,) = signs(told.evidence())
+    drawn = heights_of(told.evidence(), ("fingers", "left"), TODAY - timedelta(days=83), 84)
+    assert drawn[-1] == (sign.height, sign.threshold) and len(drawn) == 84
+    raised = [n for n, found in enumerate(drawn) if found and found[0] > found[1]]
+    assert raised[0] == 83 - (TODAY - sign.raised_on).days
+    assert drawn[:30] == (None,) * 30, "nothing is drawn before a fortnight was asked"
+    assert heights_of(told.evidence(), ("jaw & lips", "left"), TODAY, 1) == (None,)
+
+
+@pytest.mark.parametrize(("strength", "end"), [(1, "low"), (8, "high")])
+def test_her_threshold_rests_on_her_record_and_stays_between_its_ends(strength, end):
+    told = Diary().steady(days=100)
+    for back in range(60, 50 if strength == 8 else 59, -1):
+        told.checks_in(back, "after", mark("pain", strength, "neck_back", "right"))
+    ((_, threshold),) = heights_of(told.evidence(), ("neck & shoulder", "right"), TODAY, 1)
+    assert threshold == getattr(watch_threshold("usual"), end)
 
 
 def test_a_calmer_watch_speaks_later():

@@ -11,6 +11,7 @@ from chirotend.core.record import words
 from chirotend.drawing import bodymap, score
 from chirotend.drawing.pictures import drawn
 from chirotend.drawing.score import DESK, HALF_YEAR, PHONE, TABLET, Remark, ScoreDay, ScoreMark
+from chirotend.drawing.sign_heights import sign_heights
 from chirotend.drawing.signs import call, sign_radius, symptom
 from chirotend.drawing.strip import Bar, strip
 from chirotend.drawing.week_snippet import week_snippet
@@ -218,3 +219,14 @@ def test_a_snippet_rings_the_days_that_are_meant_and_tells_none_from_not_known()
     assert sum(s.attrs.get("class") == "pencil-ring" for s in picture.shapes) == 2
     assert sum(s.attrs.get("class") == "ink-fill" for s in picture.shapes) == 4
     assert sum(s.attrs.get("class") == "staff-unasked" for s in picture.shapes) == 1
+
+
+def test_days_above_the_threshold_are_shaded_and_nothing_leaves_the_picture():
+    days = (None, (-40.0, 1.8), (1.9, 1.8), (40.0, 1.8), (2.0, 2.2))
+    picture = sign_heights(days, 350)
+    shaded = [s for s in picture.shapes if s.tag == "rect"]
+    assert len(shaded) == 2 and shaded[1].attrs["height"] > shaded[0].attrs["height"]
+    (course,) = [s.attrs["d"] for s in picture.shapes if s.attrs.get("class") == "height-line"]
+    points = [tuple(map(float, point.split())) for point in course[1:].split("L")]
+    assert len(points) == 4 and all(0 <= x <= picture.width and 0 <= y <= picture.height for x, y in points)
+    assert sign_heights((None, None)).shapes == ()

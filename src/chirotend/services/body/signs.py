@@ -13,6 +13,7 @@ from chirotend.core.record import Place
 from chirotend.core.record.words import SIDES, SIGN_ANSWERS, SignAnswer
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.sign_days import sign_days
+from chirotend.drawing.sign_heights import sign_heights
 from chirotend.services.body.getting_worse import weeks_words
 from chirotend.services.call.inputs import LOOK_AGAIN_DAYS
 from chirotend.services.call.todays_call import todays_call
@@ -97,6 +98,10 @@ class PlacePage:
     not_so_a_year: int
     wide: Picture
     phone: Picture
+    #: how far it stands out, against her own threshold; None before it is worked out
+    heights_wide: Picture | None
+    heights_phone: Picture | None
+    heights_in_numbers: str
     weeks: tuple[WeekOfMarks, ...]
     asked: int
 
@@ -108,6 +113,7 @@ def place_page(context: Context, region: str, side: str) -> PlacePage:
     since = found.course.risen_since
     phone_first = found.course.first + timedelta(days=DAYS - PHONE_DAYS)
     late = found.course.strengths[-PHONE_DAYS:]
+    heights, numbers = _heights(found)
     return PlacePage(
         place_name(found.course.place),
         found,
@@ -121,9 +127,20 @@ def place_page(context: Context, region: str, side: str) -> PlacePage:
         _not_so_a_year(context),
         sign_days(found.course.first, found.course.strengths, found.course.usual, since),
         sign_days(phone_first, late, found.course.usual, since, PHONE_WIDTH),
+        *heights,
+        numbers,
         _weeks(found),
         sum(s is not None for s in found.course.strengths),
     )
+
+
+def _heights(found: Opened) -> tuple[tuple[Picture | None, Picture | None], str]:
+    """How far the place stands out: drawn for a desk and a phone, and today's numbers in words."""
+    today = found.heights[-1]
+    if today is None:
+        return (None, None), ""
+    numbers = sentence("place", "height", height=f"{today[0]:.2f}", threshold=f"{today[1]:.2f}")
+    return (sign_heights(found.heights), sign_heights(found.heights[-PHONE_DAYS:], PHONE_WIDTH)), numbers
 
 
 def _opened(context: Context, region: str, side: str) -> Opened:

@@ -9,7 +9,7 @@ from chirotend.core.judge.before import Before, went_before
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.signs.course import DAYS, Course, course, strengths_of
 from chirotend.core.judge.signs.passing import passed
-from chirotend.core.judge.signs.raised import WEIGHTY
+from chirotend.core.judge.signs.raised import WEIGHTY, heights_of
 from chirotend.core.record import Place
 
 NEW_FOR_DAYS = 14
@@ -24,6 +24,8 @@ class Opened:
     before: dict[str, Before]
     timings: dict[str, tuple[int, int]]
     spread: tuple[Place, ...]
+    #: of each day how far the place stood out, and her threshold (ln odds); None = not worked out
+    heights: tuple[tuple[float, float] | None, ...]
 
 
 def opened(evidence: Evidence, place: Place) -> Opened:
@@ -37,6 +39,7 @@ def opened(evidence: Evidence, place: Place) -> Opened:
         {name: went_before(there, found.strengths) for name, there in before},
         _timings(evidence, place, found.first, since),
         tuple(p for p in _adjacent_regions(place) if _above_baseline(evidence, p, found.first, since)),
+        heights_of(evidence.above_known, place, found.first, DAYS),
     )
 
 

@@ -7,7 +7,7 @@ before its reference, from the start again after a long gap). It speaks above he
 import math
 from bisect import bisect_left
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import date, timedelta
 from itertools import pairwise
 
@@ -57,33 +57,61 @@ class Sign:
         return self.height > self.threshold
 
 
-def signs(evidence: Evidence) -> tuple[Sign, ...]:
-    """Return the signs that stand today, tallest first: those that speak and those that are only a faint mark."""
+@dataclass(frozen=True)
+class Heights:
+    """The statistic of every place on each day from `first` on, (days, places), with the threshold of each day (days).
+
+    `odds` is the part of it that is ln odds; `rows` are the days as they were marked, `settled` as for the filter.
+    """
+
+    first: date
+    places: tuple[Place, ...]
+    rows: tuple[DayRow, ...]
+    settled: Settled
+    odds: Floats
+    heights: Floats
+    thresholds: Floats
+
+
+def heights(evidence: Evidence) -> Heights | None:
+    """Return how far each place stands out, day by day; None before enough days were asked, or without any mark."""
     asked = _from_an_anchor(evidence)
     if len(asked) < sign_rules().first_days:
-        return ()
+        return None
     observed = _observed(evidence)
-    places = sorted(observed)
-    if not places:
-        return ()
-    first = asked[0]
+    places = tuple(sorted(observed))
+    first, known = asked[0], set(asked)
     days = [first + timedelta(days=n) for n in range((evidence.today - first).days + 1)]
-    known = set(asked)
     answered = np.array([[day in known] for day in days])
-    if not answered_enough(answered)[-1]:
-        return ()
+    if not places or not answered_enough(answered)[-1]:
+        return None
     rows = tuple(tuple(observed[p].get(d, NOTHING) for p in places) if d in known else None for d in days)
     settled = tuple(_settled(evidence, place, first) for place in places)
     odds, sums = _worked_out(rows, settled)
-    heights = statistic(odds, sums)
-    thresholds = own_thresholds(heights.max(axis=1, keepdims=True), answered, evidence.watch)[:, 0]
-    found = []
-    for n, place in enumerate(places):
-        sign = _sign(place, days, odds[-1, n], heights[:, n], thresholds, settled[n])
-        if sign is not None:
-            before = rows[: (sign.since - first).days]
-            found.append(replace(sign, passed=passed([None if row is None else row[n][0] for row in before])))
-    return tuple(sorted(found, key=lambda s: -s.height))
+    found = statistic(odds, sums)
+    thresholds = own_thresholds(found.max(axis=1, keepdims=True), answered, evidence.watch)[:, 0]
+    return Heights(first, places, rows, settled, odds, found, thresholds)
+
+
+def heights_of(evidence: Evidence, place: Place, first: date, days: int) -> tuple[tuple[float, float] | None, ...]:
+    """Return how far a place stands out and its threshold, on `days` days from `first` on; None = not worked out."""
+    found = heights(evidence)
+    if found is None or place not in found.places:
+        return (None,) * days
+    column, begins = found.heights[:, found.places.index(place)], (first - found.first).days
+    known = range(sign_rules().first_days, len(column))
+    return tuple(
+        (float(column[n]), float(found.thresholds[n])) if n in known else None for n in range(begins, begins + days)
+    )
+
+
+def signs(evidence: Evidence) -> tuple[Sign, ...]:
+    """Return the signs that stand today, tallest first: those that speak and those that are only a faint mark."""
+    of_places = heights(evidence)
+    if of_places is None:
+        return ()
+    raised = (_sign(of_places, n) for n in range(len(of_places.places)))
+    return tuple(sorted((sign for sign in raised if sign is not None), key=lambda s: -s.height))
 
 
 def _from_an_anchor(evidence: Evidence) -> list[date]:
@@ -153,16 +181,25 @@ def statistic(odds: Floats, sums: Floats) -> Floats:
     return odds + sign_rules().sum_weight * np.sqrt(sums)
 
 
-def _sign(place: Place, days: list[date], odds: float, height: Floats, thresholds: Floats, settled: int) -> Sign | None:
-    r = sign_rules()
-    if height[-1] <= thresholds[-1] - r.faint_below:
+def _sign(found: Heights, n: int) -> Sign | None:
+    """The sign of the place number `n`; None where it is not near its threshold."""
+    r, height, settled = sign_rules(), found.heights[:, n], found.settled[n]
+    if height[-1] <= found.thresholds[-1] - r.faint_below:
         return None
-    raised = _episode_start(height > thresholds, max(0, settled + 1))
+    raised = _episode_start(height > found.thresholds, max(0, settled + 1))
     first = max(0, settled + 1, raised - r.since_days)
     before = height[first : raised + 1]
     lowest = first + int(np.flatnonzero(before <= before.min() + r.since_near)[-1])
-    since = days[min(lowest + 1, raised)]
-    return Sign(place[0], place[1], days[raised], since, float(height[-1]), float(thresholds[-1]), float(odds))
+    since = min(lowest + 1, raised)
+    return Sign(
+        *found.places[n],
+        found.first + timedelta(days=raised),
+        found.first + timedelta(days=since),
+        float(height[-1]),
+        float(found.thresholds[-1]),
+        float(found.odds[-1, n]),
+        passed([None if row is None else row[n][0] for row in found.rows[:since]]),
+    )
 
 
 def _episode_start(above: NDArray[np.bool_], first: int) -> int:
