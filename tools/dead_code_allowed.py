@@ -9,6 +9,9 @@ templates.trend_numbers, templates.CALL_DYNAMICS, templates.EASED_WORDS, templat
 fields = knobs
 (
     fields.all_tags,
+    fields.heights_in_numbers,
+    fields.heights_phone,
+    fields.heights_wide,
     fields.on_sticks,
     fields.day_off,
     fields.growable,
