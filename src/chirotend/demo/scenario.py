@@ -39,6 +39,7 @@ def make_demo(folder: Path, player: str = "bassoonist") -> None:
             set_up(context)
             measure(context, opened.blobs)
             advise(context)
+            todays_call(context)  # what was measured on earlier days has said some of their calls again
             context.store.repository(ChangeRow).drop_all()  # nothing of this was done by her today
         db.commit()
 
