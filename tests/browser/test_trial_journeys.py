@@ -46,6 +46,7 @@ def test_a_change_that_helped_is_found_and_kept(serve, page: Page):
     server = serve("steady")
     begin(page, server, "pairs", "20")
     days_lived(server, {"A": 4, "B": 2}, 21)
+    page.reload(wait_until="networkidle")  # after two weeks the demo signs in anew, with all that the page loads
     page.reload()
     expect(page.get_by_text("Better with it, as far as 20 days can tell.")).to_be_visible()
     expect(page.locator(".trial-share")).to_contain_text("100 in 100")

@@ -96,7 +96,5 @@ def init_app(app: Flask) -> None:
 
 
 def _demo_on_loopback() -> bool:
-    """True for a page of the demo that is opened on this computer: what a page loads beside it signs nobody in, or the
-    last of several cookies would not fit the form that was shown."""
-    host, opens_a_page = request.host.rsplit(":", 1)[0], request.headers.get("Sec-Fetch-Dest", "document") == "document"
-    return current_app.config["DEMO"] and request.remote_addr in LOOPBACK and host in LOCAL_HOSTS and opens_a_page
+    host = request.host.rsplit(":", 1)[0]
+    return current_app.config["DEMO"] and request.remote_addr in LOOPBACK and host in LOCAL_HOSTS
