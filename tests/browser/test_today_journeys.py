@@ -70,6 +70,7 @@ def test_a_new_player_comes_from_the_link_to_a_saved_session_in_twenty_five_touc
     expect(page.get_by_role("button", name="Stop")).to_be_visible()
     server.clock.on(minutes=14)
     page.reload()
+    page.wait_for_load_state()  # the stand is drawn anew once its script has run
     taps.click(page.get_by_role("button", name="Stop"))
     taps.click(page.get_by_role("radio", name="4", exact=True))
     taps.click(page.get_by_role("radio", name="Nothing", exact=True))
