@@ -34,6 +34,6 @@ def sign_heights(heights: Sequence[Height], width: float = 940.0) -> Picture:
         shapes += [
             path(f"M{first[0]:.1f} {up(first[2]):.1f}{steps}H{last[0] + step:.1f}", "threshold-line"),
             path("M" + "L".join(f"{x + step / 2:.1f} {up(height):.1f}" for x, height, _ in known), "height-line"),
-            words(first[0] + 4, up(first[2]) - 6, "above this it speaks", "tick"),
+            words(first[0] + 4, up(first[2]) - 6, "above this you are told", "tick"),
         ]
     return Picture(width, _TOP + HIGH + 8, tuple(shapes))

@@ -98,7 +98,7 @@ class PlacePage:
     not_so_a_year: int
     wide: Picture
     phone: Picture
-    #: how far it stands out, against her own threshold; None before it is worked out
+    #: how far each day stands out, and her own threshold; None before a fortnight was asked
     heights_wide: Picture | None
     heights_phone: Picture | None
     heights_in_numbers: str

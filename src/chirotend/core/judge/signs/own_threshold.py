@@ -44,7 +44,7 @@ def own_thresholds(tallest: Floats, asked: NDArray[np.bool_], watch: str) -> Flo
     reached = np.maximum.accumulate(counted, axis=0)
     record = np.full_like(reached, -math.inf)
     record[r.record_ends_days :] = reached[: -r.record_ends_days]
-    # no higher end: after a trouble at one place a second one would speak a week later (decision 186)
+    # the upper end is low, or a second place would speak a week later after a trouble at one (decision 186)
     thresholds = np.clip(record + here.above_record, here.low, here.high)
     thresholds[np.isneginf(record)] = here.first
     thresholds[: r.own_threshold_from_days] = here.first
