@@ -76,7 +76,7 @@ def growers():
 
 
 def test_found_is_a_rise_at_the_place_after_the_beginning_and_before_the_stop(growers):
-    onset, stop, place = growers.onset[0], growers.stop[0], growers.troubled[0]
+    onset, stop, place = growers.onset[0], growers.stop[0], int(np.flatnonzero(growers.troubled[0])[0])
     for rose, expected in ((onset - 3, None), (onset, onset), (stop - 1, stop - 1), (stop, None)):
         score = np.full(growers.strength.shape, -9.0)
         score[rose:, 0, place] = 1.0
@@ -146,7 +146,7 @@ def test_simpler_rules_by_hand(growers):
         character=told * 0,
         asked=np.ones((40, 1), dtype=bool),
         onset=np.array([-1]),
-        troubled=np.array([2]),
+        troubled=np.arange(4)[None, :] == 2,
     )
     assert strongest_score(one)[[29, 30, 38, 39], 0, 2].tolist() == [0, 3, 3, 0]
     assert days_marked_score(one)[36, 0, 2] == pytest.approx(7.03) and days_marked_score(one)[39, 0, 2] < 5

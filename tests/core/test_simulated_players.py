@@ -31,12 +31,12 @@ def test_a_trouble_grows_at_one_place_until_a_stop(kind, mechanics):
     found = live(kinds()[kind], mechanics, 60, 180, 4)
     low, high = kinds()[kind].onset
     assert ((found.onset >= low) & (found.onset < high)).all() and (found.stop > 0).mean() > 0.9
-    at = np.zeros(found.excess.shape[1:], dtype=bool)
-    at[np.arange(60), found.troubled] = True
+    at = found.troubled
+    assert (at.sum(axis=1) == (2 if kind == "two_places" else 1)).all()
     late, early = found.excess[150:], found.excess[:60]
     assert late[:, at].mean() > 4 > 3 * early[:, at].mean() and late[:, ~at].mean() < 1.5
     for player in np.flatnonzero(found.stop >= 0)[:10]:
-        felt = found.excess[: found.stop[player] + 1, player, found.troubled[player]]
+        felt = found.excess[: found.stop[player] + 1, player, found.troubled[player]].max(axis=1)
         assert felt[-3:].mean() >= STOPS_AT
 
 
@@ -67,6 +67,30 @@ def test_kinds_tell_as_they_are():
     marked = [cohort.strength[cohort.strength > 0].mean() for cohort in (steady, loud)]
     assert marked[1] > marked[0] + 1
     assert season.minutes[80:155].mean() > 1.15 * season.minutes[:80].mean()
+
+
+def test_players_who_change_without_a_trouble_change_as_their_kind_says():
+    def found(kind):
+        return live(kinds()[kind], "repair", 120, 180, 6)
+
+    steady, second, beginner, sixty = map(found, ("steady", "second_instrument", "beginner", "sixty"))
+    taken, left = second.excess[130:, :, [0, 3]].mean(), second.excess[130:, :, [1, 2]].mean()
+    assert taken > 1.3 * left and second.minutes[130:].mean() < 1.1 * steady.minutes[130:].mean()
+    months = [beginner.minutes[first : first + 30].mean() for first in range(0, 150, 30)]
+    assert months == sorted(months) and months[-1] > 2 * months[0]
+    sore = (sixty.excess.max(axis=2)[:175] > 0.75).reshape(25, 7, 120)
+    assert 0.25 < sore.all(axis=1).mean() < 0.45  # whole weeks are bad, one of three
+    assert all((c.stop == -1).all() for c in (second, beginner, sixty))
+
+
+def test_a_crew_that_mends_less_than_is_torn_falls_behind_and_chance_can_stand_at_its_mean():
+    body, shape = MECHANICS["queue"], (1, 2)
+    weak, dose = np.array([[0.0, 1.0]]), np.full(shape, 0.75)
+    felt, chance = [], []
+    for rng, days in ((None, felt), (np.random.default_rng(3), chance)):
+        place = body(shape)
+        days += [place.step(dose, weak, rng)[0] for _ in range(90)]
+    assert felt[-1][0] == 0 < 5 < felt[-1][1] and chance[-1][1] == pytest.approx(felt[-1][1], abs=2.5)
 
 
 def test_a_stronger_excess_is_told_later_in_the_day_and_a_nerve_tingles_at_any_strength():

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 
 import numpy as np
+from numpy.typing import NDArray
 
 from chirotend.core.body.zones import zone
 from chirotend.core.judge.call import Call, compute_call
@@ -23,7 +24,7 @@ KEEPS = 0.6
 
 @dataclass(frozen=True)
 class CohortCalls:
-    """The cohort, the share of mornings Muted or Tacet (players), the day the troubled place was first named in time
+    """The cohort, the share of mornings Muted or Tacet (players), the day a troubled place was first named in time
     (None = it was not). `rows`: how many of those mornings each row decided (0 = the way back). `led`: how many
     mornings each finding led, by its code ("" = none); `visit_advised`: how many advised to see someone."""
 
@@ -66,7 +67,7 @@ def _with_calls(kind: Kind, mechanics: str, players: int, days: int, seed: int, 
                 visit_advised += any(f.book for f in call.findings)
             if muted[number, player] and follows[number, player] and call.dose.minutes is not None:
                 most[player] = call.dose.minutes
-            named[number, player] = _names(call, _place(int(life.troubled[player])))
+            named[number, player] = any(_names(call, place) for place in _places(life.troubled[player]))
         life.day(most)
         for diary in diaries:
             diary.evening(day)
@@ -83,9 +84,8 @@ def _call(diary: Diary, number: int, recovery: Recovery) -> Call:
     return compute_call(Evidence(diary.morning(day), day, now, recovery.settled_until, watch=USUAL_WATCH), recovery)
 
 
-def _place(number: int) -> Place:
-    name, side = SPOTS[number].zone, SPOTS[number].side
-    return zone(name).region, side
+def _places(troubled: NDArray[np.bool_]) -> list[Place]:
+    return [(zone(SPOTS[n].zone).region, SPOTS[n].side) for n in np.flatnonzero(troubled)]
 
 
 def _names(call: Call, place: Place) -> bool:

@@ -4,7 +4,7 @@ It knows her mechanics, her load day by day, her habits (zeros, spread, likeness
 soreness comes in passing; not whether, when, where and how fast a trouble begins, and not her noise. A hypothesis is
 "nothing", or a trouble that began on a day and weakens its place within so many; each gives a course of excess, beside
 it stand passing soreness and a binned noise. Onsets lie four days apart and speeds are three: exact but for that, and
-for the wandering of `Threshold` and the cold, which it takes at their mean.
+for the cold and what is drawn by chance in `Threshold` and `Queue`, which it takes at their mean.
 """
 
 import numpy as np
@@ -37,7 +37,7 @@ def courses(cohort: Cohort) -> tuple[Floats, Floats]:
     begins = np.concatenate([[np.inf], np.repeat(onsets, len(SPEEDS))])
     speeds = np.concatenate([[1.0], np.tile(SPEEDS, len(onsets))])
     shape = players, len(begins)
-    body, rng = MECHANICS[cohort.mechanics](shape), np.random.default_rng(1)
+    body = MECHANICS[cohort.mechanics](shape)
     usual = cohort.effort.mean(axis=0)
     excess = np.empty((days, *shape))
     for day in range(-simulated.BURN_IN, days):
@@ -45,7 +45,7 @@ def courses(cohort: Cohort) -> tuple[Floats, Floats]:
         if day >= 0:
             dose = cohort.minutes[day] / simulated.MINUTES * (cohort.effort[day] / usual) ** 2
         weakness = np.clip((day - begins) / speeds, 0.0, 1.0) * np.ones(shape)
-        felt = body.step(dose[:, None] * np.ones(shape), weakness, rng)
+        felt = body.step(dose[:, None] * np.ones(shape), weakness, None)
         if day >= 0:
             excess[day] = felt
     return excess, begins

@@ -64,11 +64,11 @@ def player_years(score: Floats) -> float:
 
 
 def found_on(cohort: Cohort, score: Floats, threshold: float) -> list[int | None]:
-    """Return, for each player, the day on which the troubled place rose over the threshold in time; None = not in time.
+    """Return, for each player, the day on which a troubled place rose over the threshold in time; None = not in time.
 
     In time: from the day the trouble began and before the day she would have had to stop.
     """
-    over = score[:, np.arange(score.shape[1]), cohort.troubled] > threshold
+    over = np.where(cohort.troubled, score, -math.inf).max(axis=2) > threshold
     return [rose_in_time(cohort, player, over[:, player]) for player in range(score.shape[1])]
 
 
@@ -115,12 +115,12 @@ def misses(cohort: Cohort, score: Floats, threshold: float) -> dict[str, int]:
 
 
 def _why_missed(cohort: Cohort, over: NDArray[np.bool_], player: int) -> str:
-    place, days = cohort.troubled[player], cohort.in_time(player)
-    if days.stop > days.start and over[days, player, place].all():
+    days, here = cohort.in_time(player), cohort.troubled[player]
+    if days.stop > days.start and over[days, player][:, here].any(axis=1).all():
         return "stood"
     if cohort.asked[days, player].mean() < 0.5:
         return "unasked"
-    if (cohort.asked[days, player] & (cohort.strength[days, player, place] > 0)).sum() < 4:
+    if (cohort.asked[days, player] & (cohort.strength[days, player][:, here] > 0).any(axis=1)).sum() < 4:
         return "few"
     return "short" if days.stop - days.start <= 7 else "faint"
 

@@ -24,6 +24,12 @@ SEASON_DAYS = 35
 SELDOM_DAYS, OFTEN_DAYS, OFTEN_SHARE, ENDS = 300.0, 60.0, 0.25, 0.25
 PASSING_LEVELS, PASSING_CHANCES = (1.0, 2.0, 3.5), (0.5, 0.35, 0.15)
 HEAVY_DAY, AFTER_HEAVY = 1.6, 3.0
+#: two places of one hand: what a second instrument takes, and where a trouble at two places is
+ONE_HAND = (0, 3)
+#: until then the minutes of a beginner grow
+GROWN_DAYS = 150
+#: the chance of a week to be a bad one, and of a place to be sore in it
+BAD_WEEKS, BAD_PLACES = 0.35, 0.6
 
 
 @dataclass
@@ -43,8 +49,8 @@ class Cohort:
     character: Whole
     asked: NDArray[np.bool_]
     onset: Whole
-    #: the place of each player's trouble
-    troubled: Whole
+    #: (players, places): where each player's trouble is, or would be
+    troubled: NDArray[np.bool_]
     telling: Telling
     stop: Whole = field(init=False)
 
@@ -52,7 +58,7 @@ class Cohort:
         days, players = self.minutes.shape
         self.stop = np.full(players, -1, dtype=np.int64)
         for player in np.flatnonzero(self.onset >= 0):
-            felt = self.excess[:, player, self.troubled[player]]
+            felt = self.excess[:, player, self.troubled[player]].max(axis=1)
             three = np.convolve(felt, np.ones(3) / 3)[:days]
             after = np.flatnonzero(three[self.onset[player] :] >= STOPS_AT)
             if len(after):
@@ -74,13 +80,13 @@ class Life:
         self.shape = shape
         self.body = MECHANICS[mechanics](shape)
         rng = self.rng
-        self.troubled = rng.integers(0, PLACES, players)
-        at = np.zeros(shape, dtype=bool)
-        at[np.arange(players), self.troubled] = kind.troubled or kind.nerve
-        self.at_trouble = at
+        self.troubled = rng.integers(0, PLACES, players)[:, None] == np.arange(PLACES)
+        if kind.beside:
+            self.troubled[:] = np.isin(np.arange(PLACES), ONE_HAND)
+        self.at_trouble = self.troubled & (kind.troubled or kind.nerve)
         self.onset = rng.integers(*kind.onset, size=players) if kind.onset else np.full(players, -1)
         self.weakens = rng.integers(*kind.weakens, size=players) if kind.weakens else np.ones(players, dtype=int)
-        self.telling = draw_telling(kind, shape, at, rng)
+        self.telling = draw_telling(kind, shape, self.at_trouble, rng)
         self.noise = rng.normal(size=shape)
         self.passing = np.zeros(shape)
         self.often = np.where(rng.random(players) < OFTEN_SHARE, OFTEN_DAYS, SELDOM_DAYS)[:, None]
@@ -89,6 +95,7 @@ class Life:
         self.bad_days = rng.uniform(0.7, 1.3, players)  # her answers on bad days, against good ones
         self.season_from = np.where(self.onset >= 0, self.onset, rng.integers(80, 120, players))
         self.dose_yesterday = np.zeros(players)
+        self.bad_week = np.zeros(shape)
         self.days_done: list[tuple[NDArray[Any], ...]] = []
         for _ in range(BURN_IN):
             self.day()
@@ -99,18 +106,36 @@ class Life:
         rests = (self.now + self.rest_day) % 7 == 0
         minutes = MINUTES * np.exp(rng.normal(-(MINUTES_SPREAD**2) / 2, MINUTES_SPREAD, players))
         in_season = (self.now >= self.season_from) & (self.now < self.season_from + SEASON_DAYS)
-        minutes = np.where(rests, 0.0, minutes * np.where(in_season, self.kind.season, 1.0))
+        minutes = np.where(rests, 0.0, minutes * np.where(in_season, self.kind.season, 1.0)) * self._grown()
         minutes = np.minimum(minutes, most_min)
         effort = np.clip(self.effort_usual + rng.normal(0, EFFORT_SPREAD, players), 1, 10)
         cold = np.where((self.now >= self.season_from) & (rng.random(players) < 0.5), self.kind.cold, 1.0)
         dose = minutes / MINUTES * (effort / self.effort_usual) ** 2 * cold
-        excess = self.body.step(dose[:, None] * np.ones(self.shape), self._weakness(), rng)
-        excess = np.maximum(excess, self._passing())
+        excess = self.body.step(dose[:, None] * self._taken_by_second(), self._weakness(), rng)
+        excess = np.maximum(excess, np.maximum(self._passing(), self._of_the_week()))
         marked = self._marked(excess)
         if self.now >= 0:
             self.days_done.append((minutes, effort, excess, *marked))
         self.dose_yesterday = dose
         self.now += 1
+
+    def _grown(self) -> float:
+        """The share of her usual minutes that is played by now."""
+        share = min(1.0, max(0.0, self.now / GROWN_DAYS))
+        return self.kind.begins_at + (1 - self.kind.begins_at) * share
+
+    def _taken_by_second(self) -> Floats:
+        """(players, places): the dose at each place against one without the second instrument."""
+        here = np.isin(np.arange(PLACES), ONE_HAND)[None, :] & (self.now >= self.season_from)[:, None]
+        return np.where(here, self.kind.second, 1.0)
+
+    def _of_the_week(self) -> Floats:
+        """(players, places): the excess of a bad week, drawn anew every seventh day."""
+        if self.kind.bad_week and self.now % 7 == 0:
+            bad = self.rng.random(self.shape[0]) < BAD_WEEKS
+            sore = self.rng.random(self.shape) < BAD_PLACES
+            self.bad_week = bad[:, None] * sore * self.kind.bad_week * self.rng.uniform(0.5, 1.5, self.shape)
+        return self.bad_week
 
     def _weakness(self) -> Floats:
         since = np.where(self.onset >= 0, self.now - self.onset, -1)

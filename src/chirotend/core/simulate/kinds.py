@@ -13,7 +13,10 @@ class Kind:
     A trouble begins on a day of `onset` and weakens its place within a number of days of `weakens`; None = it never
     does. `silent` is the share of marks she does not tell, `scale` the part of an excess she tells, `more` what she
     adds to each mark (0-10); `logs` and `logs_later` the share of days answered at first and eight weeks on; `season`
-    and `cold` multiply the dose of a season and of cold days.
+    and `cold` multiply the dose of a season and of cold days. `beside`: a second place of the same hand weakens with
+    the first. `second` multiplies the dose at the places that a second instrument takes, from the season on for good;
+    `begins_at` is the share of the usual minutes that is played at first, growing evenly until `GROWN_DAYS`; `bad_week`
+    the excess of a bad week at places of that week (0-10, 0 = there are none).
     """
 
     name: str
@@ -27,6 +30,10 @@ class Kind:
     logs_later: float
     season: float
     cold: float
+    beside: bool
+    second: float
+    begins_at: float
+    bad_week: float
 
     @property
     def troubled(self) -> bool:
@@ -54,4 +61,8 @@ def _kind(row: dict[str, str]) -> Kind:
         logs_later=float(row["logs_later"]),
         season=float(row["season"]),
         cold=float(row["cold"]),
+        beside=row["beside"] == "1",
+        second=float(row["second"]),
+        begins_at=float(row["begins_at"]),
+        bad_week=float(row["bad_week"]),
     )

@@ -1,4 +1,4 @@
-"""Run the proof: cohorts simulated, scores worked out, thresholds set on one mechanics, outcomes on all of them."""
+"""Run the proof: cohorts simulated, scores worked out, thresholds set on one mechanics, outcomes on all others."""
 
 import math
 from collections.abc import Callable, Iterable, Iterator
@@ -6,7 +6,6 @@ from concurrent.futures import ProcessPoolExecutor, as_completed
 from dataclasses import dataclass
 
 from chirotend.core.judge.evidence import WATCHES
-from chirotend.core.judge.rules import EARLIER, rules
 from chirotend.core.judge.signs.chain import Floats, sign_rules
 from chirotend.core.prove.calls import live_with_calls
 from chirotend.core.prove.oracle import oracle_score
@@ -36,7 +35,7 @@ from chirotend.core.simulate.cohort import Cohort, live
 from chirotend.core.simulate.kinds import kinds
 from chirotend.core.simulate.mechanics import MECHANICS
 
-#: thresholds are set on this mechanics, with seeds of their own; on the others they are proved
+#: thresholds are set on this mechanics, with seeds of their own; they are proved on the others alone
 TUNED_ON = "irritation"
 BUDGETS = (0.25, 0.5, 1.0, 2.0, 4.0)
 BUDGET = 1.0
@@ -63,7 +62,7 @@ class Size:
     mechanics: tuple[str, ...]
 
 
-FULL = Size(200, 30, 16, tuple(MECHANICS))
+FULL = Size(200, 30, 8, tuple(m for m in MECHANICS if m != TUNED_ON))
 QUICK = Size(60, 12, 1, ("repair",))
 
 
@@ -89,8 +88,7 @@ class Outcome:
     """What became of one kind of player under one mechanics, at the shipped thresholds and at those of `BUDGETS`.
 
     A `Share` is false signs a year of those nothing is the matter with, a `Found` is of the others. `called` is how the
-    call went by the present rules, `called_before` by the earlier ones, on the same lives; `misses` counts what signs
-    missed at the usual watch, by reason.
+    call went; `misses` counts what signs missed at the usual watch, by reason.
     """
 
     kind: str
@@ -98,7 +96,6 @@ class Outcome:
     own: dict[str, Share | Found]  # by watch
     by_budget: dict[tuple[str, float], Share | Found]
     called: Called
-    called_before: Called
     misses: dict[str, int]
 
 
@@ -137,12 +134,11 @@ def outcome(kind: str, mechanics: str, size: Size, thresholds: dict[tuple[str, f
             missed = misses(here, score, 0.0) if here.kind.troubled else {}
     statistic = signs_score(cohort)
     own = {watch: _at(cohort, above_own_threshold(statistic, cohort, watch), 0.0) for watch in WATCHES}
-    now, before = (_called(kind, mechanics, size.called, version) for version in (rules().version, EARLIER))
-    return Outcome(kind, mechanics, own, by_budget, now, before, missed)
+    return Outcome(kind, mechanics, own, by_budget, _called(kind, mechanics, size.called), missed)
 
 
-def _called(kind: str, mechanics: str, players: int, version: int) -> Called:
-    called = live_with_calls(kinds()[kind], mechanics, players, DAYS, PROVES_SEED, version=version)
+def _called(kind: str, mechanics: str, players: int) -> Called:
+    called = live_with_calls(kinds()[kind], mechanics, players, DAYS, PROVES_SEED)
     judged_days = DAYS - sign_rules().first_days
     days = players * judged_days
     muted = share(round(sum(called.muted) * judged_days), days)
