@@ -7,7 +7,7 @@ import pytest
 
 from chirotend.core.judge.evidence import WATCHES, Evidence
 from chirotend.core.judge.signs import signs
-from chirotend.core.judge.signs.own_threshold import watch_threshold
+from chirotend.core.judge.signs.own_threshold import raised_by_answers, watch_threshold
 from chirotend.core.judge.signs.raised import heights_of
 from chirotend.core.memos import forget_diaries
 from chirotend.core.record import Record
@@ -85,6 +85,25 @@ def test_her_threshold_rests_on_her_record_and_stays_between_its_ends(strength, 
         told.checks_in(back, "after", mark("pain", strength, "neck_back", "right"))
     ((_, threshold),) = heights_of(told.evidence(), ("neck & shoulder", "right"), TODAY, 1)
     assert threshold == getattr(watch_threshold("usual"), end)
+
+
+def test_a_place_she_often_calls_not_so_must_stand_out_further_for_a_year():
+    """From the second answer on half a step each, two at most; a year later they count no more."""
+    assert raised_by_answers([], 3).tolist() == [0, 0, 0]
+    assert raised_by_answers([0, 1, 2, 3], 5).tolist() == [0, 0.5, 1.0, 1.0, 1.0]
+    assert raised_by_answers([-300, -10], 70)[[63, 64, 65]].tolist() == [0.5, 0.5, 0]
+    told = rising("tension")
+    place = ("fingers", "left")
+    here = tuple((place, TODAY - timedelta(days=back)) for back in (200, 100))
+    heights = {said: heights_of(told.evidence(not_so=said), place, TODAY, 1)[0] for said in ((), here, here[:1])}
+    assert heights[here] == (heights[()][0], heights[()][1] + 0.5) and heights[here[:1]] == heights[()]
+    elsewhere = tuple((("jaw & lips", "none"), day) for _, day in here)
+    assert heights_of(told.evidence(not_so=elsewhere), place, TODAY, 1)[0] == heights[()]
+    first = {}
+    for said in ((), here):
+        speaks = (b for b in range(14, -1, -1) if any(s.speaks for s in signs(told.evidence(b, not_so=said))))
+        first[said] = next(speaks)
+    assert first[here] < first[()]
 
 
 def test_a_calmer_watch_speaks_later():

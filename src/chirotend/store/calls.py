@@ -55,6 +55,12 @@ class Calls(Bound):
         query = select(C.day, C.overrule, C.call).where(C.player_id == self.player_id, C.day >= first, C.day <= last)
         return {day: overrule or said for day, overrule, said in self.tuples(query.order_by(C.day, C.number))}
 
+    def said_findings(self, first: date, last: date) -> list[tuple[date, list[dict[str, Any]]]]:
+        """Return the findings of every call said from `first` to `last`, with its day, oldest first."""
+        C = CallRow.__table__.c
+        query = select(C.day, C.findings).where(C.player_id == self.player_id, C.day >= first, C.day <= last)
+        return [(day, found) for day, found in self.tuples(query.order_by(C.day, C.number))]
+
     def add_call(self, **values: Any) -> CallRow:
         last = self.latest_call(values["day"])
         row = CallRow(player_id=self.player_id, number=1 + (last.number if last else 0), **values)

@@ -11,6 +11,7 @@ from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import FieldError, NotThere
 from chirotend.services.record import corrections
 from chirotend.services.today import missing
+from chirotend.store.models import SignAnswerRow
 
 
 def test_an_empty_record_says_what_cannot_be_told(context):
@@ -60,7 +61,8 @@ def test_an_answer_settles_the_sign_and_is_kept(risen):
         assert refused.value.field == field
     signs.answer(risen, "fingers", "left", "not_so", "")
     page = signs.place_page(risen, "fingers", "left")
-    assert page.lead.startswith("You answered this sign on") and page.not_so_a_year == 1
+    assert page.lead.startswith("You answered this sign on")
+    assert page.told == ("You were told of this once within a year.", "You answered “not so” once.")
     assert "risen" not in {f["code"] for f in todays_call(risen).row.findings}
     assert missing.missing_answers(risen) == ()
     with pytest.raises(NotThere):
@@ -74,7 +76,7 @@ def test_a_cause_she_knows_is_watched_until_it_has_ended(risen):
     page = signs.place_page(risen, "fingers", "left")
     (said,) = page.answers
     assert (said.answer, said.note, said.lasts) == ("a cause I know", "The cold hall.", True)
-    assert "is watched until that has ended" in page.lead and page.not_so_a_year == 0
+    assert "is watched until that has ended" in page.lead and page.told[1].startswith("It was right once:")
     codes = {f["code"] for f in todays_call(risen).row.findings}
     assert "watched" in codes and "risen" not in codes
     with pytest.raises(FieldError, match="when it has ended"):
@@ -97,3 +99,19 @@ def test_what_she_changed_is_looked_at_again_after_two_weeks(risen):
         checks.nothing(later, "waking", later.today - timedelta(days=back))
     became = signs.place_page(later, "fingers", "left").answers[0].became
     assert "before it you marked it on 11 of 14 days asked" in became and "after it: on 1 of 14" in became
+
+
+def test_a_place_often_called_not_so_is_told_later_unless_strong_symptoms_followed(risen):
+    place = {"region": "fingers", "side": "left"}
+    rows = risen.store.repository(SignAnswerRow)
+    for back in (90, 40, 400):
+        day = risen.today - timedelta(days=back)
+        rows.put({"uid": f"a{back}", "day": day, "answer": "not_so", "note": "", "ended": None, **place})
+    raised = todays_call(risen).evidence.not_so
+    assert sorted(day for _, day in raised) == [risen.today - timedelta(days=back) for back in (90, 40)]
+    (line,) = [line for line in signs.place_page(risen, "fingers", "left").told if "stand out further" in line]
+    assert line.startswith("You said “not so” here 2 times")
+    strong = TypedMarks(("index_tip_palm.left",), "pain", 6, ("after",))
+    checks.write_marks(risen, strong, risen.today - timedelta(days=30))
+    assert [day for _, day in todays_call(risen).evidence.not_so] == [risen.today - timedelta(days=90)]
+    assert not any("stand out further" in line for line in signs.place_page(risen, "fingers", "left").told)

@@ -50,7 +50,8 @@ class Evidence:
     `cleared_at`: the instant of the latest "seen by a clinician"; rows 1-2 look only after it. `earlier`: (day,
     minutes) of the last played days before the sessions of `record` begin, oldest first, so that a long lay-off does
     not make her usual forgotten. `watch`: one of `WATCHES`. `known`: complaints a clinician has seen that are stable.
-    `answered`: places whose sign she answered, each with the day: it is settled until then. `watched`: places whose
+    `answered`: places whose sign she answered, each with the day: it is settled until then. `not_so`: those of them she
+    answered with "not so", each with its day, unless strong symptoms followed there. `watched`: places whose
     sign has a cause she knows, or that she has changed something about: they are shown, and mute nothing meanwhile.
     `measured`: what was measured on her, each kind a series. `ceilings`: what her programmes allow today. `happened`:
     what she said happened to her. `states`: what she said of herself ("under_16" …).
@@ -71,6 +72,7 @@ class Evidence:
     watched: tuple[Place, ...] = ()
     happened: tuple[Happening, ...] = ()
     states: frozenset[str] = frozenset()
+    not_so: tuple[tuple[Place, date], ...] = ()
 
     @property
     def above_known(self) -> "Evidence":

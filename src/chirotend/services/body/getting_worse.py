@@ -7,6 +7,7 @@ from datetime import timedelta
 from chirotend.core.judge.signs.course import DAYS, Course, Direction, marked_courses
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.sign_days import sign_days
+from chirotend.services.body.said_signs import became_of_signs, became_words
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.words import capital, date_words, day_words, listed, place_name, sentence
@@ -28,16 +29,18 @@ class PlaceLine:
 
 @dataclass(frozen=True)
 class GettingWorsePage:
-    """The answer in one sentence, and the places behind it, the most urgent first."""
+    """The answer in one sentence, the places behind it, the most urgent first, and what became of signs told before."""
 
     answer: str
     lines: tuple[PlaceLine, ...]
+    told: tuple[str, ...]
 
 
 def getting_worse_page(context: Context) -> GettingWorsePage:
     """Return the page of the last twelve weeks."""
     courses = marked_courses(todays_call(context).evidence)
-    return GettingWorsePage(_answer(courses), tuple(map(_line, courses)))
+    told = became_words(became_of_signs(context))
+    return GettingWorsePage(_answer(courses), tuple(map(_line, courses)), told)
 
 
 def _answer(courses: Sequence[Course]) -> str:

@@ -14,6 +14,7 @@ from chirotend.core.record.words import SIDES, SIGN_ANSWERS, SignAnswer
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.sign_days import sign_days
 from chirotend.drawing.sign_heights import sign_heights
+from chirotend.services.body import said_signs
 from chirotend.services.body.getting_worse import weeks_words
 from chirotend.services.call.inputs import LOOK_AGAIN_DAYS
 from chirotend.services.call.todays_call import todays_call
@@ -95,7 +96,8 @@ class PlacePage:
     timing: str
     spread: str
     answers: tuple[Answered, ...]
-    not_so_a_year: int
+    #: what became of the signs told here within a year, and what her answers do
+    told: tuple[str, ...]
     wide: Picture
     phone: Picture
     #: how far each day stands out, and her own threshold; None before a fortnight was asked
@@ -124,7 +126,7 @@ def place_page(context: Context, region: str, side: str) -> PlacePage:
         _timing(found),
         _spread(found),
         said,
-        _not_so_a_year(context),
+        _told(context, found.course.place),
         sign_days(found.course.first, found.course.strengths, found.course.usual, since),
         sign_days(phone_first, late, found.course.usual, since, PHONE_WIDTH),
         *heights,
@@ -219,10 +221,9 @@ def _became(context: Context, place: Place, since: date) -> str:
     )
 
 
-def _not_so_a_year(context: Context) -> int:
-    """How often she answered "not so" within a year: what her watch costs her."""
-    since = context.today - timedelta(days=365)
-    return len(context.store.repository(SignAnswerRow).all(SignAnswerRow.answer == "not_so", SignAnswerRow.day > since))
+def _told(context: Context, place: Place) -> tuple[str, ...]:
+    raised = said_signs.raised_words(todays_call(context).evidence, place)
+    return (*said_signs.became_words(said_signs.became_of_signs(context, place)), *([raised] if raised else []))
 
 
 def _lead(found: Opened, said: Sequence[Answered]) -> str:

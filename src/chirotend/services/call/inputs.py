@@ -1,14 +1,17 @@
 """What a call is computed from, loaded once: what is known on the day, and the recovery carried into it."""
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
 from chirotend.core.judge.call import seen_by_clinician
-from chirotend.core.judge.evidence import USUAL_WATCH, Evidence
+from chirotend.core.judge.evidence import USUAL_WATCH, Evidence, is_strong
 from chirotend.core.judge.known import Known
 from chirotend.core.judge.recovery import Recovery
 from chirotend.core.judge.rules import rules
+from chirotend.core.judge.signs.chain import sign_rules
+from chirotend.core.judge.signs.history import FOLLOWS_DAYS, followed
 from chirotend.core.record import Place
 from chirotend.core.record.words import SignAnswer
 from chirotend.formats.kept_rows import recovery_from
@@ -61,7 +64,8 @@ def _evidence(context: Context, recovery: Recovery, clearance: ClearanceRow | No
     record = store.record(day - timedelta(days=r.judge_days), day, recovery.held, sessions_from)
     if morning:
         record = record.until_morning(day)
-    answered, watched = sign_answers(store.repository(SignAnswerRow).all(), day)
+    answers = store.repository(SignAnswerRow).all()
+    settled, watched = settled_and_watched(answers, day)
     found = Evidence(
         record,
         day,
@@ -71,12 +75,13 @@ def _evidence(context: Context, recovery: Recovery, clearance: ClearanceRow | No
         store.played_days_before(sessions_from, r.baseline_days),
         profile(context).watch or USUAL_WATCH,
         tuple(map(known_of, store.repository(KnownRow).all())),  # due ones too: they held until their review
-        answered,
+        settled,
         measured.series_until(context, day),
         overruled_until=recovery.overruled_until,
         watched=watched,
         happened=happened.happenings(context),
         states=happened.states_of(context),
+        not_so=_not_so(context, answers),
     )
     return programmes.with_ceilings(context, found)
 
@@ -87,7 +92,9 @@ def known_of(row: KnownRow) -> Known:
     return Known(row.region, row.side, row.kind, row.level, row.since, row.review, row.lasts, timings)
 
 
-def sign_answers(rows: Sequence[SignAnswerRow], day: date) -> tuple[tuple[tuple[Place, date], ...], tuple[Place, ...]]:
+def settled_and_watched(
+    rows: Sequence[SignAnswerRow], day: date
+) -> tuple[tuple[tuple[Place, date], ...], tuple[Place, ...]]:
     """Return what the answers to signs do on `day`: places settled until a day, and places that are only watched.
 
     "Not so" settles until its day, a cause she knows until the day it ended. Until then, and for a fortnight after she
@@ -103,3 +110,23 @@ def sign_answers(rows: Sequence[SignAnswerRow], day: date) -> tuple[tuple[tuple[
         elif row.answer == SignAnswer.KNOWN_CAUSE or (day - row.day).days < LOOK_AGAIN_DAYS:
             watched.append(place)
     return tuple(settled), tuple(watched)
+
+
+def _not_so(context: Context, rows: Sequence[SignAnswerRow]) -> tuple[tuple[Place, date], ...]:
+    """The answers "not so" that raise a threshold: often enough at one place, and no strong symptoms followed there."""
+    r = sign_rules()
+    since = context.today - timedelta(days=r.not_so_within_days)
+    said = [((row.region, row.side), row.day) for row in rows if row.answer == SignAnswer.NOT_SO and row.day > since]
+    often = Counter(place for place, _ in said)
+    return tuple(
+        (place, day)
+        for place, day in said
+        if often[place] >= r.not_so_from and not followed(day, _strong_days(context, place, day))
+    )
+
+
+def _strong_days(context: Context, place: Place, day: date) -> set[date]:
+    """The days of strong symptoms at a place in the four weeks from `day` on."""
+    last = min(context.today, day + timedelta(days=FOLLOWS_DAYS))
+    marks = (mark for check in context.store.record(day, last).checks for mark in check.marks)
+    return {mark.day for mark in marks if mark.place == place and is_strong(mark.entry)}

@@ -3,13 +3,11 @@
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from chirotend.core.judge.signs.history import SAID
 from chirotend.core.record import Place, Record
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.words import amount, day_words, listed, place_name, sentence
-
-#: findings of a raised sign to which she has not said anything yet
-UNANSWERED_SIGNS = ("risen", "risen_after_load")
 
 
 @dataclass(frozen=True)
@@ -26,7 +24,7 @@ def missing_answers(context: Context) -> tuple[MissingAnswer, ...]:
     today = todays_call(context)
     played = unasked_after_playing(today.evidence.record, context.today)
     found = [] if played is None else [_after_playing(played)]
-    signs = (r.opens for r in today.issued.reasons if r.code in UNANSWERED_SIGNS)
+    signs = (r.opens for r in today.issued.reasons if r.code in SAID)
     return (*found, *(_of_sign(place) for place in signs if place is not None))
 
 

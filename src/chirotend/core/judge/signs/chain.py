@@ -63,6 +63,10 @@ class SignRules:
     record_ends_days: int
     lately_days: int
     lately_asked: int
+    not_so_within_days: int
+    not_so_from: int
+    not_so_step: float
+    not_so_most: float
     threshold_watched: float
 
     @property

@@ -1,10 +1,11 @@
 """Her own threshold: what the statistic must pass to speak, from the most it reached in her own earlier record.
 
 She is compared with herself, so no model of noise is needed: who marks much has a high threshold, who marks little a
-low one (ours, tuned on simulated players).
+low one (ours, tuned on simulated players). At a place whose signs she often calls "not so" it lies higher.
 """
 
 import math
+from collections.abc import Collection
 from dataclasses import dataclass
 from functools import cache
 
@@ -49,6 +50,18 @@ def own_thresholds(tallest: Floats, asked: NDArray[np.bool_], watch: str) -> Flo
     thresholds[np.isneginf(record)] = here.first
     thresholds[: r.own_threshold_from_days] = here.first
     return np.asarray(thresholds)
+
+
+def raised_by_answers(not_so: Collection[int], days: int) -> Floats:
+    """Return by how much (ln odds) the threshold of a place is raised on each of `days` days.
+
+    `not_so` are the numbers of the days on which its sign was answered with "not so"; below 0 = before the first day.
+    """
+    r = sign_rules()
+    day = np.arange(days)[:, None]
+    answered = np.array(sorted(not_so), dtype=np.int64)[None, :]
+    count = ((answered <= day) & (answered > day - r.not_so_within_days)).sum(axis=1)
+    return np.asarray(np.clip((count - r.not_so_from + 1) * r.not_so_step, 0.0, r.not_so_most))
 
 
 def answered_enough(asked: NDArray[np.bool_]) -> NDArray[np.bool_]:

@@ -19,7 +19,7 @@ from chirotend.core.judge.cusum import rank_cusum
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.rules import rules
 from chirotend.core.judge.signs.chain import Floats, sign_rules
-from chirotend.core.judge.signs.own_threshold import answered_enough, own_thresholds
+from chirotend.core.judge.signs.own_threshold import answered_enough, own_thresholds, raised_by_answers
 from chirotend.core.judge.signs.passing import passed
 from chirotend.core.judge.signs.runs import NOTHING, RUNS, DayRow, Observed, Settled
 from chirotend.core.load.averages import GAP_RESTARTS
@@ -59,7 +59,7 @@ class Sign:
 
 @dataclass(frozen=True)
 class Heights:
-    """The statistic of every place on each day from `first` on, (days, places), with the threshold of each day (days).
+    """The statistic of every place on each day from `first` on, and its threshold, both (days, places).
 
     `odds` is the part of it that is ln odds; `rows` are the days as they were marked, `settled` as for the filter.
     """
@@ -89,7 +89,10 @@ def heights(evidence: Evidence) -> Heights | None:
     settled = tuple(_settled(evidence, place, first) for place in places)
     odds, sums = _worked_out(rows, settled)
     found = statistic(odds, sums)
-    thresholds = own_thresholds(found.max(axis=1, keepdims=True), answered, evidence.watch)[:, 0]
+    own = own_thresholds(found.max(axis=1, keepdims=True), answered, evidence.watch)
+    not_so = [[(day - first).days for at, day in evidence.not_so if at == place] for place in places]
+    by_answers = [raised_by_answers(said, len(days)) for said in not_so]
+    thresholds = own + np.column_stack(by_answers)
     return Heights(first, places, rows, settled, odds, found, thresholds)
 
 
@@ -98,11 +101,10 @@ def heights_of(evidence: Evidence, place: Place, first: date, days: int) -> tupl
     found = heights(evidence)
     if found is None or place not in found.places:
         return (None,) * days
-    column, begins = found.heights[:, found.places.index(place)], (first - found.first).days
+    at, begins = found.places.index(place), (first - found.first).days
+    column, thresholds = found.heights[:, at], found.thresholds[:, at]
     known = range(sign_rules().first_days, len(column))
-    return tuple(
-        (float(column[n]), float(found.thresholds[n])) if n in known else None for n in range(begins, begins + days)
-    )
+    return tuple((float(column[n]), float(thresholds[n])) if n in known else None for n in range(begins, begins + days))
 
 
 def signs(evidence: Evidence) -> tuple[Sign, ...]:
@@ -183,10 +185,10 @@ def statistic(odds: Floats, sums: Floats) -> Floats:
 
 def _sign(found: Heights, n: int) -> Sign | None:
     """The sign of the place number `n`; None where it is not near its threshold."""
-    r, height, settled = sign_rules(), found.heights[:, n], found.settled[n]
-    if height[-1] <= found.thresholds[-1] - r.faint_below:
+    r, height, thresholds, settled = sign_rules(), found.heights[:, n], found.thresholds[:, n], found.settled[n]
+    if height[-1] <= thresholds[-1] - r.faint_below:
         return None
-    raised = _episode_start(height > found.thresholds, max(0, settled + 1))
+    raised = _episode_start(height > thresholds, max(0, settled + 1))
     first = max(0, settled + 1, raised - r.since_days)
     before = height[first : raised + 1]
     lowest = first + int(np.flatnonzero(before <= before.min() + r.since_near)[-1])
@@ -196,7 +198,7 @@ def _sign(found: Heights, n: int) -> Sign | None:
         found.first + timedelta(days=raised),
         found.first + timedelta(days=since),
         float(height[-1]),
-        float(found.thresholds[-1]),
+        float(thresholds[-1]),
         float(found.odds[-1, n]),
         passed([None if row is None else row[n][0] for row in found.rows[:since]]),
     )
