@@ -72,11 +72,11 @@ def became_words(found: Sequence[Became]) -> tuple[str, ...]:
     """Return in sentences what became of them; nothing where none was said."""
     if not found:
         return ()
-    counts = {right: sum(b.right is right for b in found) for right in (True, False, None)}
+    right, wrong, unanswered = (sum(b.right is said for b in found) for said in (True, False, None))
     lines = [sentence("place", "told", times=times_words(len(found)))]
-    for right, key in ((True, "told_right"), (False, "told_not_so"), (None, "told_unanswered")):
-        if counts[right]:
-            lines.append(sentence("place", key, times=times_words(counts[right])))
+    lines += [sentence("place", "told_right", times=times_words(right))] if right else []
+    lines += [sentence("place", "told_not_so", times=times_words(wrong))] if wrong else []
+    lines += [sentence("place", "told_unanswered", times=times_words(unanswered))] if unanswered else []
     eased = [b.eased for b in found if b.eased is not None]
     if (days := middle(eased)) is not None:
         lines.append(sentence("place", "eased_off", of=times_words(len(eased)), days=amount(days, "day")))
