@@ -5,11 +5,15 @@ from datetime import timedelta
 
 import pytest
 
-from chirotend.services.body import checks, signs
+from chirotend.core.record import Block, Session
+from chirotend.services.body import changed, checks, sign_plan, signs
 from chirotend.services.body.checks import TypedMarks
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import FieldError, NotThere
+from chirotend.services.kit import things
 from chirotend.services.record import corrections
+from chirotend.services.report import contents, reports
+from chirotend.services.review import week
 from chirotend.services.today import missing
 from chirotend.store.models import SignAnswerRow
 
@@ -76,7 +80,7 @@ def test_a_cause_she_knows_is_watched_until_it_has_ended(risen):
     page = signs.place_page(risen, "fingers", "left")
     (said,) = page.answers
     assert (said.answer, said.note, said.lasts) == ("a cause I know", "The cold hall.", True)
-    assert "is watched until that has ended" in page.lead and page.told[1].startswith("It was right once:")
+    assert "is watched until that has ended" in page.lead and page.told[1].startswith("Once, the sign was right:")
     codes = {f["code"] for f in todays_call(risen).row.findings}
     assert "watched" in codes and "risen" not in codes
     with pytest.raises(FieldError, match="when it has ended"):
@@ -115,3 +119,62 @@ def test_a_place_often_called_not_so_is_told_later_unless_strong_symptoms_follow
     checks.write_marks(risen, strong, risen.today - timedelta(days=30))
     assert [day for _, day in todays_call(risen).evidence.not_so] == [risen.today - timedelta(days=90)]
     assert not any("stand out further" in line for line in signs.place_page(risen, "fingers", "left").told)
+
+
+def test_a_plan_is_taken_in_one_touch_and_what_became_of_it_is_said_in_the_review_and_on_a_report(risen):
+    plan = signs.place_page(risen, "fingers", "left").plan
+    assert plan.until == risen.today + timedelta(days=14)
+    assert plan.leave_out == ("Play the contrabassoon where you can: the bassoon asks more of this place.",)
+    assert plan.attempt == ("Let go for five minutes after every 25 minutes of playing.",)
+    signs.take_plan(risen, "fingers", "left")
+    page = signs.place_page(risen, "fingers", "left")
+    assert page.plan is None and page.answers[0].note == plan.note
+    assert "watched" in {f["code"] for f in todays_call(risen).row.findings}
+    corrections.undo(risen, corrections.offered(risen).number)
+    assert signs.place_page(risen, "fingers", "left").plan == plan
+    signs.take_plan(risen, "fingers", "left")
+    later = replace(risen, now=risen.now + timedelta(days=15), worked_out={})
+    for back in range(15):
+        checks.nothing(later, "waking", later.today - timedelta(days=back))
+    (change,) = changed.changes_over(later, later.today - timedelta(days=6), later.today)
+    assert (change.became.before, change.became.after, change.looked_at_on) == (11, 1, risen.today + timedelta(days=14))
+    assert list(changed.changes_over(later, later.today, later.today)) == []
+    said = [line.sentence for line in week.week_review_page(later, later.today).lines]
+    assert any(line.startswith("You changed something about your left fingers.") for line in said)
+    uid = reports.make(later, {"audience": "clinician", "why": "", "named": ""})
+    tried = contents.report(later, reports.row_of(later, uid)).tried
+    assert any("left fingers" in line and "on 1 of 14" in line for line in tried)
+
+
+def test_a_plan_comes_from_her_instruments_her_holds_her_kit_and_her_minutes(played):
+    played.player.instruments = ["bassoon", "contrabassoon"]
+    wrist = sign_plan.sign_plan(played, ("wrist & thumb", "left"))
+    assert wrist.leave_out == ("Leave out a quarter of your minutes: play 70 a day at most.",)
+    assert wrist.attempt == (
+        "Try “Seat strap” on the bassoon: it spares this place.",
+        "Try “Floor peg” on the contrabassoon: it spares this place.",
+    )
+    neck = sign_plan.sign_plan(played, ("neck & shoulder", "left"))
+    assert neck.leave_out[1:] == ("Play the bassoon where you can: the contrabassoon asks more of this place.",)
+    for back, hold in ((3, "seat_strap"), (2, "neck_strap"), (1, "seat_strap")):
+        day, block = played.today - timedelta(days=back), Block(30.0, "bassoon", posture=hold)
+        corrections.put(played, Session(f"h{back}", day, (block,), 4.0))
+    again = sign_plan.sign_plan(replace(played, worked_out={}), ("wrist & thumb", "left"))
+    assert not any("Seat strap" in line for line in again.attempt), "she holds it so already"
+    neck = sign_plan.sign_plan(replace(played, worked_out={}), ("neck & shoulder", "left"))
+    assert all(
+        "spares" in line or "at most" in line or "contrabassoon" in line for line in (*neck.leave_out, *neck.attempt)
+    )
+    things.write(
+        played,
+        None,
+        {
+            "name": "my bassoon",
+            "kind": "instrument",
+            "instrument": "bassoon",
+            "service_on": "2024-01-10",
+            "service_months": "12",
+        },
+    )
+    due = sign_plan.sign_plan(played, ("back", "none")).attempt
+    assert due == ("Have “my bassoon” looked at: set-up due since January 2025.",)

@@ -55,14 +55,23 @@ class Review:
 
 
 def week_review(
-    record: Record, monday: date, last: date, risen: Sequence[Place] = (), aims: Sequence[Aim] = ()
+    record: Record,
+    monday: date,
+    last: date,
+    risen: Sequence[Place] = (),
+    aims: Sequence[Aim] = (),
+    became: Sequence[ReviewLine] = (),
 ) -> Review:
-    """Return the week of `monday` read back as far as `last`; `risen` are the places whose sign speaks at its end."""
+    """Return the week of `monday` read back as far as `last`.
+
+    `risen` are the places whose sign speaks at its end; `became` says what came of changes looked at again in the week.
+    """
     week = _Week(record, monday, last)
     found = [
         *week.load(),
         *week.climb(),
         *(ReviewLine("risen", {"region": region, "side": side}) for region, side in risen),
+        *became,
         *week.strongest_place(risen),
         *week.nerve(),
         *week.performances(),

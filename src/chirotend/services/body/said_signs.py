@@ -20,7 +20,7 @@ from chirotend.core.record import Place
 from chirotend.core.record.words import SignAnswer
 from chirotend.formats.kept_rows import finding_from
 from chirotend.services.context import Context
-from chirotend.services.words import amount, sentence, times_words
+from chirotend.services.words import amount, capital, sentence, times_words
 from chirotend.store.models import SignAnswerRow
 
 YEAR_DAYS = 365
@@ -74,7 +74,7 @@ def became_words(found: Sequence[Became]) -> tuple[str, ...]:
         return ()
     right, wrong, unanswered = (sum(b.right is said for b in found) for said in (True, False, None))
     lines = [sentence("place", "told", times=times_words(len(found)))]
-    lines += [sentence("place", "told_right", times=times_words(right))] if right else []
+    lines += [sentence("place", "told_right", times=capital(times_words(right)))] if right else []
     lines += [sentence("place", "told_not_so", times=times_words(wrong))] if wrong else []
     lines += [sentence("place", "told_unanswered", times=times_words(unanswered))] if unanswered else []
     eased = [b.eased for b in found if b.eased is not None]

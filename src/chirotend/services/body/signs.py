@@ -15,8 +15,9 @@ from chirotend.drawing.measured import Picture
 from chirotend.drawing.sign_days import sign_days
 from chirotend.drawing.sign_heights import sign_heights
 from chirotend.services.body import said_signs
+from chirotend.services.body.changed import change_of
 from chirotend.services.body.getting_worse import weeks_words
-from chirotend.services.call.inputs import LOOK_AGAIN_DAYS
+from chirotend.services.body.sign_plan import SignPlan, sign_plan
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError, NotThere
 from chirotend.services.record import corrections
@@ -98,6 +99,8 @@ class PlacePage:
     answers: tuple[Answered, ...]
     #: what became of the signs told here within a year, and what her answers do
     told: tuple[str, ...]
+    #: offered while a sign speaks that is not watched
+    plan: SignPlan | None
     wide: Picture
     phone: Picture
     #: how far each day stands out, and her own threshold; None before a fortnight was asked
@@ -127,6 +130,7 @@ def place_page(context: Context, region: str, side: str) -> PlacePage:
         _spread(found),
         said,
         _told(context, found.course.place),
+        _plan(context, found),
         sign_days(found.course.first, found.course.strengths, found.course.usual, since),
         sign_days(phone_first, late, found.course.usual, since, PHONE_WIDTH),
         *heights,
@@ -134,6 +138,13 @@ def place_page(context: Context, region: str, side: str) -> PlacePage:
         _weeks(found),
         sum(s is not None for s in found.course.strengths),
     )
+
+
+def _plan(context: Context, found: Opened) -> SignPlan | None:
+    """A plan, while a sign speaks that is not watched already."""
+    place = found.course.place
+    speaks = found.course.sign is not None and found.course.sign.speaks
+    return sign_plan(context, place) if speaks and place not in todays_call(context).evidence.watched else None
 
 
 def _heights(found: Opened) -> tuple[tuple[Picture | None, Picture | None], str]:
@@ -179,6 +190,11 @@ def answer(context: Context, region: str, side: str, answer: str, note: str) -> 
     corrections.put_row(context, "sign_answer", {**values, "answer": answer, "note": note.strip()})
 
 
+def take_plan(context: Context, region: str, side: str) -> None:
+    """Take the plan that is offered for a place: it is kept as something she changed. `NotThere` as for `answer`."""
+    answer(context, region, side, SignAnswer.ACTED_ON, sign_plan(context, (region, side)).note[:NOTE_MAX])
+
+
 def answers(context: Context, place: Place) -> tuple[Answered, ...]:
     """Return what she answered to signs of a place, newest first."""
     here = (SignAnswerRow.region == place[0], SignAnswerRow.side == place[1])
@@ -190,7 +206,7 @@ def answers(context: Context, place: Place) -> tuple[Answered, ...]:
             r.note,
             r.uid,
             r.answer == SignAnswer.KNOWN_CAUSE and r.ended is None,
-            _became(context, place, r.day) if r.answer == SignAnswer.ACTED_ON else "",
+            change_of(context, r).words if r.answer == SignAnswer.ACTED_ON else "",
         )
         for r in rows
     )
@@ -202,23 +218,6 @@ def end_cause(context: Context, uid: str) -> None:
     if row.answer != SignAnswer.KNOWN_CAUSE or row.ended is not None:
         raise NotThere(uid)
     corrections.change_row(context, "sign_answer", row, ended=context.today)
-
-
-def _became(context: Context, place: Place, since: date) -> str:
-    """What became of a place in the fortnight after she changed something, beside the fortnight before."""
-    if (context.today - since).days < LOOK_AGAIN_DAYS:
-        return sentence("place", "looked_at_again", day=day_words(since + timedelta(days=LOOK_AGAIN_DAYS)))
-    spans = [(since - timedelta(days=LOOK_AGAIN_DAYS), since), (since, since + timedelta(days=LOOK_AGAIN_DAYS))]
-    counts = []
-    for first, end in spans:
-        checks = context.store.record(first, end - timedelta(days=1)).checks
-        asked = {c.day for c in checks}
-        marked = {m.day for c in checks for m in c.marks if m.place == place and m.entry.intensity > 0}
-        counts.append((len(marked), len(asked)))
-    (before, asked_before), (after, asked_after) = counts
-    return sentence(
-        "place", "fortnights", before=before, asked_before=asked_before, after=after, asked_after=asked_after
-    )
 
 
 def _told(context: Context, place: Place) -> tuple[str, ...]:

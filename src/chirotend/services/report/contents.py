@@ -5,6 +5,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from itertools import islice, pairwise
+from textwrap import shorten
 from typing import Any
 
 from chirotend.core.body.zones import zone
@@ -18,6 +19,7 @@ from chirotend.drawing.measured import Picture
 from chirotend.drawing.report_weeks import ReportDay, report_weeks
 from chirotend.formats.cells import safe_text
 from chirotend.formats.kept_rows import ReportData
+from chirotend.services.body import changed
 from chirotend.services.context import Context
 from chirotend.services.kit import things
 from chirotend.services.plan import engagements
@@ -26,7 +28,7 @@ from chirotend.services.record import measured
 from chirotend.services.today import matters, tell_happened
 from chirotend.services.trial import trials
 from chirotend.services.units import length, mass
-from chirotend.services.words import KIND_WORDS, SHORT_REGIONS, TIMING_WORDS, amount, series_words
+from chirotend.services.words import KIND_WORDS, SHORT_REGIONS, TIMING_WORDS, amount, place_name, series_words
 from chirotend.store.models import ReportRow
 
 TITLES = {"clinician": "A player’s record", "teacher": "For my teacher", "repairer": "For the repairer"}
@@ -38,6 +40,7 @@ PARTS = {
 }
 MEASURES_MOST, TRIED_MOST, LINES_MOST = 7, 5, 3
 MATTERS_MOST = 3
+NOTE_MOST = 140
 USUAL_BEFORE_DAYS, NAME_MOST = 60, 32
 #: signs on the small maps of a page are drawn this much larger
 PRINT_SIGNS = 2.6
@@ -199,6 +202,9 @@ def _tried(context: Context, first: date, last: date) -> Iterator[str]:
         if t.first <= last and t.end >= first:
             words = trials.result_words(context, t, t.outcome)
             yield f"{t.first:%-d %b} to {t.end:%-d %b}: {words}"
+    for change in changed.changes_over(context, first, last):
+        about = f": {shorten(change.note, NOTE_MOST, placeholder='…')}" if change.note else "."
+        yield f"{change.day:%-d %b}, changed for the {place_name(change.place)}{about} {change.words}"
     for p in running.all_of(context):
         if p.first <= last and (p.ended or last) >= first:
             what = f", {p.data.what}" if p.data.what else ""

@@ -1,6 +1,6 @@
 """The week, read back, in words: its lines, one change, what got better, and where each comes from."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any
@@ -12,6 +12,7 @@ from chirotend.drawing.measured import Picture
 from chirotend.drawing.week_snippet import week_snippet
 from chirotend.formats.kept_rows import finding_from
 from chirotend.library.loader import review_wordings
+from chirotend.services.body.changed import changes_over
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.plan import credit, own_blocks, week_aims
@@ -68,7 +69,8 @@ def week_review_page(context: Context, day: date) -> ReviewPage:
     monday = day - timedelta(days=day.weekday())
     last = min(monday + timedelta(days=WEEK - 1), context.today)
     record = context.store.record(monday - timedelta(days=ROOM_DAYS), last)
-    found = week_review(record, monday, last, _risen(context, last), _aims(context, monday))
+    became = tuple(_became(context, monday, last))
+    found = week_review(record, monday, last, _risen(context, last), _aims(context, monday), became)
     shown = score_page.score_lines_page(context, 1, last)
     lines = tuple(map(spoken, found.lines))
     return ReviewPage(
@@ -101,6 +103,14 @@ def _risen(context: Context, last: date) -> tuple[Place, ...]:
         return ()
     said = map(finding_from, calls[max(calls)].findings)
     return tuple(f.place for f in said if f.code == "risen" and f.place is not None)
+
+
+def _became(context: Context, monday: date, last: date) -> Iterator[ReviewLine]:
+    """What became of changes whose two weeks ended in the week."""
+    for change in changes_over(context, monday, last):
+        if change.became is not None:
+            region, side = change.place
+            yield ReviewLine("became", {"region": region, "side": side, **vars(change.became)})
 
 
 def _aims(context: Context, monday: date) -> tuple[Aim, ...]:

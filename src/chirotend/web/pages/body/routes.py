@@ -148,6 +148,13 @@ def answer_sign(region: str, side: str) -> ResponseReturnValue:
     return redirect(url_for(".place", region=region, side=side))
 
 
+@bp.post("/place/<region>/<side>/plan")
+@refusing(place, of_address=True)
+def take_plan(region: str, side: str) -> ResponseReturnValue:
+    signs.take_plan(context(), region, side)
+    return redirect(url_for(".place", region=region, side=side))
+
+
 @bp.post("/sign/<uid>/ended")
 def end_cause(uid: str) -> ResponseReturnValue:
     signs.end_cause(context(), uid)
