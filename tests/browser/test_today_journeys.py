@@ -311,6 +311,10 @@ def test_a_sign_is_opened_from_the_call_and_shows_its_days_and_what_went_before(
     expect(call(page)).to_have_text(re.compile(r"Muted"))
 
 
+#: from the first tingling to a named sign, one a day at an untouched place
+DAYS_TO_A_SIGN = 2
+
+
 def live_days(server, days: range, marked: str = "") -> None:
     """Write days before today: asked on waking, played a little, with `marked` tingling afterwards if it is named."""
     with server.app.extensions["database"].open_db() as db:
@@ -323,6 +327,36 @@ def live_days(server, days: range, marked: str = "") -> None:
             if marked:
                 checks.write_marks(then, checks.TypedMarks([marked], "tingling", 3, ["after"], lasting="brief"))
         db.commit()
+
+
+def test_the_first_tingling_of_her_life_is_a_named_sign_within_days_and_a_plan_is_one_touch(serve, page: Page):
+    """Steady for weeks, then tingling after playing each day: the second one is a named sign."""
+    server = serve("steady")
+    named = page.locator(".why li").filter(has_text="left fingers have been above your usual since")
+    days = 0
+    while days < 8 and not named.count():
+        live_days(server, [0], "index_tip_palm.left")
+        days += 1
+        server.clock.on(days=1)
+        page.goto(server.url)
+        page.get_by_role("button", name="As usual, nothing there").click()
+        expect(call(page)).to_have_text(re.compile("Muted|Open"))
+    assert days <= DAYS_TO_A_SIGN
+    page.locator("#why > summary").click()
+    named.get_by_role("link", name="See its days").click()
+    plan = page.get_by_role("region", name="A plan for two weeks")
+    expect(plan.get_by_role("listitem").first).to_be_visible()
+    assert_accessible(page)
+    plan.get_by_role("button", name="Take this plan").click()
+    expect(plan).to_have_count(0)
+    expect(page.get_by_text("you will read here what became of it")).to_be_visible()
+    server.clock.on(days=15)
+    live_days(server, range(14, -1, -1))
+    page.goto(f"{server.url}/body/place/fingers/left")
+    expect(page.get_by_text("In the two weeks after it: on 0 of 14.")).to_be_visible()
+    expect(page.get_by_text("Once, the sign was right")).to_be_visible()
+    page.goto(f"{server.url}/score/week")
+    expect(page.get_by_text("You changed something about your left fingers.").first).to_be_visible()
 
 
 def test_a_tingling_sign_is_raised_answered_and_ends(serve, page: Page):

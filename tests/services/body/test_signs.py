@@ -128,7 +128,7 @@ def test_a_plan_is_taken_in_one_touch_and_what_became_of_it_is_said_in_the_revie
     assert plan.attempt == ("Let go for five minutes after every 25 minutes of playing.",)
     signs.take_plan(risen, "fingers", "left")
     page = signs.place_page(risen, "fingers", "left")
-    assert page.plan is None and page.answers[0].note == plan.note
+    assert page.plan is None and page.answers[0].note == plan.note and "is watched for two weeks" in page.lead
     assert "watched" in {f["code"] for f in todays_call(risen).row.findings}
     corrections.undo(risen, corrections.offered(risen).number)
     assert signs.place_page(risen, "fingers", "left").plan == plan

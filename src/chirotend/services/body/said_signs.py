@@ -78,7 +78,10 @@ def became_words(found: Sequence[Became]) -> tuple[str, ...]:
     lines += [sentence("place", "told_not_so", times=times_words(wrong))] if wrong else []
     lines += [sentence("place", "told_unanswered", times=times_words(unanswered))] if unanswered else []
     eased = [b.eased for b in found if b.eased is not None]
-    if (days := middle(eased)) is not None:
+    days = middle(eased)
+    if days is not None and len(eased) == 1:
+        lines.append(sentence("place", "eased_off_once", days=amount(days, "day")))
+    elif days is not None:
         lines.append(sentence("place", "eased_off", of=times_words(len(eased)), days=amount(days, "day")))
     return tuple(lines)
 

@@ -1,6 +1,6 @@
 """A place opened: what is behind a sign there, in words and as a picture."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from uuid import uuid4
@@ -26,6 +26,7 @@ from chirotend.services.words import (
     TIMING_WORDS,
     amount,
     day_words,
+    listed,
     place_name,
     sentence,
     sure,
@@ -122,9 +123,9 @@ def place_page(context: Context, region: str, side: str) -> PlacePage:
     return PlacePage(
         place_name(found.course.place),
         found,
-        _lead(found, said),
+        _lead(found, said, _is_watched(context, found)),
         _passing(found),
-        tuple(_went_before(name, before) for name, before in found.before.items()),
+        tuple(_all_before(found)),
         *_trend(found),
         _timing(found),
         _spread(found),
@@ -142,9 +143,12 @@ def place_page(context: Context, region: str, side: str) -> PlacePage:
 
 def _plan(context: Context, found: Opened) -> SignPlan | None:
     """A plan, while a sign speaks that is not watched already."""
-    place = found.course.place
     speaks = found.course.sign is not None and found.course.sign.speaks
-    return sign_plan(context, place) if speaks and place not in todays_call(context).evidence.watched else None
+    return sign_plan(context, found.course.place) if speaks and not _is_watched(context, found) else None
+
+
+def _is_watched(context: Context, found: Opened) -> bool:
+    return found.course.place in todays_call(context).evidence.watched
 
 
 def _heights(found: Opened) -> tuple[tuple[Picture | None, Picture | None], str]:
@@ -225,9 +229,11 @@ def _told(context: Context, place: Place) -> tuple[str, ...]:
     return (*said_signs.became_words(said_signs.became_of_signs(context, place)), *([raised] if raised else []))
 
 
-def _lead(found: Opened, said: Sequence[Answered]) -> str:
+def _lead(found: Opened, said: Sequence[Answered], watched: bool) -> str:
     if said and said[0].lasts:
         return sentence("place", "cause_known", day=day_words(said[0].day))
+    if watched:
+        return sentence("place", "changed", day=day_words(said[0].day))
     if found.course.sign is None and said:
         return sentence("place", "settled", day=day_words(said[0].day))
     if not any(s is not None for s in found.course.strengths):
@@ -248,9 +254,15 @@ def _passing(found: Opened) -> str:
     return sentence("place", "came_and_passed", times=times, days=days)
 
 
+def _all_before(found: Opened) -> Iterator[WentBefore]:
+    """What went before, a line each; what cannot be told shares one line."""
+    cannot = [BEFORE_NAMES[name] for name, before in found.before.items() if before.p is None]
+    yield from (_went_before(name, before) for name, before in found.before.items() if before.p is not None)
+    if cannot:
+        yield WentBefore(listed(cannot), BEFORE_SAYS["cannot_tell"], "", "")
+
+
 def _went_before(name: str, before: Before) -> WentBefore:
-    if before.p is None:
-        return WentBefore(BEFORE_NAMES[name], BEFORE_SAYS[before.said], "", "")
     numbers = f"{before.with_it:.1f} after it, {before.without:.1f} on other days"
     return WentBefore(BEFORE_NAMES[name], BEFORE_SAYS[before.said], numbers, f"{before.p:.2f}")
 
