@@ -2,7 +2,6 @@
 
 import math
 from bisect import bisect_left, insort
-from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
@@ -96,23 +95,20 @@ class _Reference:
 
     def __init__(self, values: Iterable[float]) -> None:
         self.values: list[float] = []
-        self.counts: Counter[float] = Counter()
+        self.counts: dict[float, int] = {}
         self.ties = 0
         for value in values:
             self.add(value)
 
     def add(self, value: float) -> None:
         insort(self.values, value)
-        self.ties += self._more_ties(value)
-        self.counts[value] += 1
-
-    def _more_ties(self, value: float) -> int:
-        t = self.counts[value]
-        return ((t + 1) ** 3 - (t + 1)) - (t**3 - t)
+        equal = self.counts.get(value, 0)
+        self.ties += 3 * equal * (equal + 1)  # by this much t^3 - t grows when one more is equal
+        self.counts[value] = equal + 1
 
     def z(self, value: float) -> float:
         """Mid-rank of `value` among the reference and itself, as a z with the tie-corrected spread; 0 if all equal."""
-        n = len(self.values) + 1
-        rank = bisect_left(self.values, value) + (self.counts[value] + 2) / 2
-        spread = (n * n - 1) / 12 * (1 - (self.ties + self._more_ties(value)) / (n**3 - n))
+        n, equal = len(self.values) + 1, self.counts.get(value, 0)
+        rank = bisect_left(self.values, value) + (equal + 2) / 2
+        spread = (n * n - 1) / 12 * (1 - (self.ties + 3 * equal * (equal + 1)) / (n**3 - n))
         return (rank - (n + 1) / 2) / math.sqrt(spread) if spread > 1e-12 else 0.0

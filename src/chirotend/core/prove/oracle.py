@@ -14,6 +14,7 @@ from chirotend.core.late import late
 from chirotend.core.prove.scores import from_the_first_days
 from chirotend.core.simulate import cohort as simulated
 from chirotend.core.simulate.cohort import Cohort
+from chirotend.core.simulate.measures import Measure
 from chirotend.core.simulate.mechanics import EXCESS_MAX, MECHANICS
 from chirotend.core.simulate.telling import Telling, characters
 
@@ -51,8 +52,12 @@ def courses(cohort: Cohort) -> tuple[Floats, Floats]:
     return excess, begins
 
 
-def oracle_score(cohort: Cohort) -> Floats:
-    """Return the log odds (days, players, places) that a trouble has begun."""
+def oracle_score(cohort: Cohort, measure: Measure | None = None, values: Floats | None = None) -> Floats:
+    """Return the log odds (days, players, places) that a trouble has begun.
+
+    With `values` (days, players) it reads a `measure` too: the sorest place shows in it, which may be another one; of
+    the others it takes what it expects of them.
+    """
     excess, begins = courses(cohort)
     t = _flat(cohort.telling)
     grid = np.arange(0, EXCESS_MAX + STEP / 2, STEP)
@@ -83,10 +88,24 @@ def oracle_score(cohort: Cohort) -> Floats:
         shown[strength[day] == 0] = 1.0
         asked = np.repeat(cohort.asked[day], places)
         likely[asked] *= (chances * shown[..., None])[asked]
+        if measure is not None and values is not None:
+            likely *= _measure_chances(measure, values[day], felt, likely)
         likely /= np.maximum(likely.sum(axis=(1, 2, 3), keepdims=True), 1e-30)
         high = np.clip(likely[:, begins <= day].sum(axis=(1, 2, 3), dtype=float), 1e-9, 1 - 1e-9)
         score[day] = np.log(high / (1 - high))
     return from_the_first_days(score.reshape(cohort.strength.shape), cohort)
+
+
+def _measure_chances(measure: Measure, values: Floats, felt: Floats, likely: Floats) -> Floats:
+    """(places of all players, hypotheses, passing levels, 1): how well each tells what was measured; 1 without it."""
+    places = len(felt) // len(values)
+    here = likely.sum(axis=3)
+    expected = ((here * felt).sum(axis=(1, 2)) / np.maximum(here.sum(axis=(1, 2)), 1e-30)).reshape(-1, places)
+    others = np.stack([np.delete(expected, place, axis=1).max(axis=1) for place in range(places)], axis=1)
+    sorest = np.maximum(felt, others.reshape(-1, 1, 1))
+    away = (np.repeat(values, places)[:, None, None] - measure.per_excess * sorest) / measure.spread
+    chances = np.where(np.isnan(away), 1.0, np.exp(-0.5 * np.minimum(away**2, 60.0)))
+    return chances[..., None].astype(likely.dtype)
 
 
 def _passing_moves() -> Floats:

@@ -5,6 +5,7 @@ days resemble each other, so one counts for half, and for more after days that w
 where they were rare speak for a lasting excess. Her usual is learnt from days a week old that were likely usual.
 """
 
+import copy
 from collections import deque
 from dataclasses import dataclass, field
 
@@ -55,6 +56,13 @@ class Filter:
         self.characters = np.zeros((self.places, len(c.characters)))
         self.nerve_days = np.zeros(self.places)
         self.gaps = np.full(self.places, len(sign_rules().guards))
+
+    def copy(self) -> "Filter":
+        """Copy with its own state; the days that wait are shared because none is changed."""
+        other = copy.copy(self)
+        other.strengths, other.characters = self.strengths.copy(), self.characters.copy()
+        other.nerve_days, other.waiting = self.nerve_days.copy(), deque(self.waiting)
+        return other
 
     def step(self, day: Day) -> Floats:
         """Take in one more day; returns the log odds (places,) of a lasting excess of 1.5 or more."""

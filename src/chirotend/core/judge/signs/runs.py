@@ -1,6 +1,5 @@
 """The filter after each day of a diary, memoised by days: a new day is one more step, a corrected past a new run."""
 
-import copy
 from dataclasses import dataclass
 
 import numpy as np
@@ -78,7 +77,7 @@ def _nothing(places: int) -> Run:
 
 def _run(before: Run, days: tuple[DayRow, ...], settled: Settled) -> Run:
     """Return `before` and then `days`; `settled` are numbers of days of them all."""
-    filtered, odds = copy.deepcopy(before.filter), list(before.odds)
+    filtered, odds = before.filter.copy(), list(before.odds)
     for row in days:
         odds.append(filtered.step(_day(row, filtered.places)))
         now = np.array(settled) == len(odds) - 1
