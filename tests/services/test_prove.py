@@ -13,13 +13,17 @@ def test_the_page_shows_what_was_proved():
         thresholds |= validation.thresholds_of(name, size)
     assert all(thresholds[name, 0.25] >= thresholds[name, 4.0] for name in SCORES)
     outcomes = tuple(validation.outcome(kind, "threshold", size, thresholds) for kind in ("steady", "poor_logger"))
-    page = report.markdown(Proof(size, thresholds, outcomes))
+    gains = validation.gains("steady", "threshold", size) | validation.gains("stoic", "threshold", size)
+    page = report.markdown(proof := Proof(size, thresholds, outcomes, gains))
     found = outcomes[1].own["usual"]
     assert f"{found.share.value:.2f} [{found.share.low:.2f}–{found.share.high:.2f}]" in page
     assert "| steady | threshold |" in page and "| poor logger | threshold |" in page
+    strength = next(line for line in page.splitlines() if line.startswith("| strength | 7 days |"))
+    gained = gains["stoic", "threshold", "strength", 7]
+    assert f"| 3.0 | {gained.found:.2f} | {gained.lead:.1f} d |" in strength and "| effort | 2 days | 0.0 |" in page
     assert all(f"| {name} |" in page for name in SCORES) and "invented" in page and "no clinician" in page
     assert sum(outcomes[1].misses.values()) == round((1 - found.share.value) * 8)
     assert sum(outcomes[1].called.led.values()) == pytest.approx(1) and "| nothing stood out |" in page
-    drawn = report.picture(Proof(size, thresholds, outcomes))
+    drawn = report.picture(proof)
     assert sum(shape.tag == "path" and shape.attrs["stroke"] != "#ccc" for shape in drawn) == 2 * len(SCORES)
     assert {f"{b:g}" for b in BUDGETS} <= {shape.text for shape in drawn}

@@ -2,6 +2,7 @@
 as on the day before."""
 
 import math
+from collections.abc import Iterator
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,15 +19,24 @@ RATIO_DAYS = 28
 
 def signs_score(cohort: Cohort) -> Floats:
     """The statistic of early signs, as the call works it out."""
+    filtered = Filter(cohort.strength[0].size)
+    return signs_statistic(cohort, np.array([filtered.step(day) for day in filter_days(cohort)]))
+
+
+def filter_days(cohort: Cohort) -> Iterator[Day]:
+    """Yield the days of a cohort as the filter reads them, the places of all players side by side."""
     strength = _strongest(cohort)
-    days, players, places = strength.shape
+    days, _, places = strength.shape
     flat, known = strength.reshape(days, -1), np.repeat(cohort.asked, places, axis=1)
     character = np.where(flat > 0, cohort.character.reshape(days, -1), 0)
-    filtered = Filter(players * places)
     nerve = (character % 2 == 1) & np.repeat(cohort.telling.nerve.reshape(1, -1), days, axis=0)
-    told = zip(flat, character, nerve, known, strict=True)
-    score = np.array([filtered.step(Day(np.where(k, s, 0), c, n & k, k)) for s, c, n, k in told])
-    return statistic(score.reshape(strength.shape), _rank_sums(strength, cohort))
+    for s, c, n, k in zip(flat, character, nerve, known, strict=True):
+        yield Day(np.where(k, s, 0), c, n & k, k)
+
+
+def signs_statistic(cohort: Cohort, odds: Floats) -> Floats:
+    """Return the statistic (days, players, places) of the ln odds of the filter, with the rank sums of the marks."""
+    return statistic(odds.reshape(cohort.strength.shape), _rank_sums(_strongest(cohort), cohort))
 
 
 def signs_over_own_threshold(cohort: Cohort) -> Floats:

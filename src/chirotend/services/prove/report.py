@@ -6,6 +6,8 @@ from chirotend.core.judge.baseline import median
 from chirotend.core.judge.evidence import WATCHES
 from chirotend.core.judge.signs.own_threshold import watch_threshold
 from chirotend.core.prove.outcomes import MISSES, Found, Share
+from chirotend.core.simulate.kinds import kinds
+from chirotend.core.simulate.measures import measures
 from chirotend.drawing.curves import Panel, curves
 from chirotend.drawing.shapes import Shape
 from chirotend.library.loader import wordings
@@ -13,6 +15,7 @@ from chirotend.services.prove.validation import (
     BUDGET,
     BUDGETS,
     DAYS,
+    MEASURED_EVERY,
     SCORES,
     TUNED_ON,
     Outcome,
@@ -22,6 +25,7 @@ from chirotend.services.prove.validation import (
     troubled,
     untroubled,
 )
+from chirotend.services.words import amount
 
 AIM_FALSE, AIM_TINGLER, AIM_FOUND, AIM_LEAD, AIM_MUTED, AIM_BUSY = 1.0, 1.5, 0.80, 0.85, 0.03, 0.10
 #: of kinds that are hard to find: the share found, and days of lead where one is aimed at
@@ -70,6 +74,13 @@ ASSUMED = """
 - Where soreness passes most often (repair) steady players and a busy season still miss their aim: several places are
   sore in a week, and each holds the way back.
 - Not known: how often real players report a passing ache, how their troubles grow, whether a sign changes what they do.
+"""
+
+
+MEASURING = """Signs that also read a measure of hers, against her own values of three weeks ago and before: growers,
+nerves and stoics of all mechanics together, and the false signs of steady players. How much a trouble shows in each,
+how it drifts and what it costs in touches is assumed (`simulated_measures.csv`); the reader takes one size for all. It
+is no part of the call.
 """
 
 
@@ -141,6 +152,20 @@ def markdown(proof: Proof) -> str:
         "## Why some were missed (signs, usual watch)\n",
         _table(("kind", "mechanics", *MISSES), (_missed_row(o) for o in troubled(proof))),
         "\n".join(f"- *{key}*: {text}." for key, text in MISSES.items()) + "\n",
+        "## What measuring would add\n",
+        MEASURING,
+        _table(
+            (
+                "measure",
+                "every",
+                "touches a week",
+                "found",
+                "lead, missed as 0",
+                "days gained a touch a week",
+                "false a year",
+            ),
+            _measuring(proof),
+        ),
         "## Aims\n",
         _table(("aim", "reached", "the oracle"), _aims(proof)),
         ASSUMED,
@@ -192,6 +217,29 @@ def _mean(values: Iterable[float]) -> float:
 
 def _missed_row(o: Outcome) -> list[str]:
     return [_name(o.kind), o.mechanics, *(str(o.misses.get(reason, 0)) for reason in MISSES)]
+
+
+def _measuring(proof: Proof) -> list[list[str]]:
+    alone = _fares(proof, "", 0)
+    rows = [["the diary alone", "–", "–", f"{alone[0]:.2f}", f"{alone[1]:.1f} d", "–", f"{alone[2]:.2f}"]]
+    for every in MEASURED_EVERY:
+        for measure in measures().values():
+            found, lead, false = _fares(proof, measure.name, every)
+            touches = 7 * measure.touches / every
+            each = f"{(lead - alone[1]) / touches:.2f}" if touches else "asked anyhow"
+            name = measure.name.replace("_", " ")
+            rows.append(
+                [name, amount(every, "day"), f"{touches:.1f}", f"{found:.2f}", f"{lead:.1f} d", each, f"{false:.2f}"]
+            )
+    return rows
+
+
+def _fares(proof: Proof, measure: str, every: int) -> tuple[float, float, float]:
+    """Mean share found, mean lead of those with a trouble, mean false signs a year of the others."""
+    here = {key: g for key, g in proof.gains.items() if key[2:] == (measure, every)}
+    ill = [g for (kind, *_), g in here.items() if kinds()[kind].troubled]
+    well = [g.false for (kind, *_), g in here.items() if not kinds()[kind].troubled]
+    return _mean(g.found for g in ill), _mean(g.lead for g in ill), _mean(well)
 
 
 def _aims(proof: Proof) -> list[list[str]]:

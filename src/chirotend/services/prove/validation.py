@@ -2,12 +2,14 @@
 
 import math
 from collections.abc import Callable, Iterable, Iterator
-from concurrent.futures import ProcessPoolExecutor, as_completed
+from concurrent.futures import Future, ProcessPoolExecutor, as_completed
 from dataclasses import dataclass
+from typing import Any
 
 from chirotend.core.judge.evidence import WATCHES
 from chirotend.core.judge.signs.chain import Floats, sign_rules
 from chirotend.core.prove.calls import live_with_calls
+from chirotend.core.prove.measuring import Gain, gain
 from chirotend.core.prove.oracle import oracle_score
 from chirotend.core.prove.outcomes import (
     Found,
@@ -33,6 +35,7 @@ from chirotend.core.prove.scores import (
 )
 from chirotend.core.simulate.cohort import Cohort, live
 from chirotend.core.simulate.kinds import kinds
+from chirotend.core.simulate.measures import Measure, measures
 from chirotend.core.simulate.mechanics import MECHANICS
 
 #: thresholds are set on this mechanics, with seeds of their own; they are proved on the others alone
@@ -50,6 +53,8 @@ SCORES: dict[str, Callable[[Cohort], Floats]] = {
     "oracle": oracle_score,
 }
 SETS_SEED, PROVES_SEED = 31, 47
+#: who measures, and how many days lie between two measurings
+MEASURED_KINDS, MEASURED_EVERY = ("steady", "grower", "nerve", "stoic"), (7, 2)
 
 
 @dataclass(frozen=True)
@@ -101,11 +106,13 @@ class Outcome:
 
 @dataclass(frozen=True)
 class Proof:
-    """All outcomes, and the thresholds of each score by budget, set on `TUNED_ON`."""
+    """All outcomes, the thresholds of each score by budget, set on `TUNED_ON`, and what measuring adds: by kind,
+    mechanics, measure ("" = the diary alone) and days between."""
 
     size: Size
     thresholds: dict[tuple[str, float], float]
     outcomes: tuple[Outcome, ...]
+    gains: dict[tuple[str, str, str, int], Gain]
 
 
 def _steady(mechanics: str, players: int, seed: int) -> list[Cohort]:
@@ -135,6 +142,17 @@ def outcome(kind: str, mechanics: str, size: Size, thresholds: dict[tuple[str, f
     statistic = signs_score(cohort)
     own = {watch: _at(cohort, above_own_threshold(statistic, cohort, watch), 0.0) for watch in WATCHES}
     return Outcome(kind, mechanics, own, by_budget, _called(kind, mechanics, size.called), missed)
+
+
+def gains(kind: str, mechanics: str, size: Size) -> dict[tuple[str, str, str, int], Gain]:
+    """Return how a kind of player fares with each measure, taken as often as each of `MEASURED_EVERY`."""
+    cohort = live(kinds()[kind], mechanics, size.players // 2, DAYS, PROVES_SEED)
+    tried: list[tuple[Measure | None, int]] = [(None, 0)]
+    tried += [(measure, every) for measure in measures().values() for every in MEASURED_EVERY]
+    return {
+        (kind, mechanics, measure.name if measure else "", every): gain(cohort, measure, every, PROVES_SEED)
+        for measure, every in tried
+    }
 
 
 def _called(kind: str, mechanics: str, players: int) -> Called:
@@ -167,9 +185,16 @@ def validate(size: Size, workers: int, say: Callable[[str], None]) -> Proof:
             for mechanics in size.mechanics
             for kind in kinds()
         }
-        for number, proved in enumerate(as_completed(proving), start=1):
-            say(f"{number} of {len(proving)}: {proving[proved]}")
-        return Proof(size, thresholds, tuple(each.result() for each in proving))
+        measuring = {
+            pool.submit(gains, kind, mechanics, size): f"measured: {kind}, {mechanics}"
+            for mechanics in size.mechanics
+            for kind in MEASURED_KINDS
+        }
+        steps: dict[Future[Any], str] = {**proving, **measuring}
+        for number, done_step in enumerate(as_completed(steps), start=1):
+            say(f"{number} of {len(steps)}: {steps[done_step]}")
+        gained = {key: value for each in measuring for key, value in each.result().items()}
+        return Proof(size, thresholds, tuple(each.result() for each in proving), gained)
 
 
 def mean_of(found: Iterable[Share | Found]) -> tuple[float, float]:

@@ -81,6 +81,11 @@ class Filter:
             self._add_to_baseline(*self.waiting.popleft())
         return self.log_odds()
 
+    def weigh(self, told: Floats) -> None:
+        """Take in other evidence of the day: (places, states), how well each state tells it."""
+        self.likely = self.likely * told
+        self.likely /= self.likely.sum(axis=(0, 2), keepdims=True)
+
     def log_odds(self) -> Floats:
         """Return ln odds (places,) of a lasting excess of 1.5 or more; far below 0 before the first day."""
         c = chain()
