@@ -31,7 +31,7 @@ MARKS = {
     "sign_watches": "5157c0a0dfe1",
     "sign_states": "d0b313da51b4",
     "sign_baseline": "260a32d0532b",
-    "simulated_kinds": "74c38e268b1b",
+    "simulated_kinds": "7ad7a7bc0213",
     "simulated_measures": "abf453d0007d",
     "zone_territories": "6fc7fd94af2d",
     "zones": "c39a29d0fd9b",

@@ -129,7 +129,8 @@ def test_the_score_of_a_cohort_is_what_the_call_would_say(growers):
 
 def replace_days(cohort, days):
     cut = {
-        name: getattr(cohort, name)[:days] for name in ("minutes", "effort", "excess", "strength", "character", "asked")
+        name: getattr(cohort, name)[:days]
+        for name in ("minutes", "effort", "excess", "strength", "character", "nerve", "asked")
     }
     return replace(cohort, **cut)
 
@@ -144,6 +145,7 @@ def test_simpler_rules_by_hand(growers):
         excess=np.zeros((40, 1, 4)),
         strength=told,
         character=told * 0,
+        nerve=told > 9,
         asked=np.ones((40, 1), dtype=bool),
         onset=np.array([-1]),
         troubled=np.arange(4)[None, :] == 2,

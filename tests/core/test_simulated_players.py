@@ -83,6 +83,16 @@ def test_players_who_change_without_a_trouble_change_as_their_kind_says():
     assert all((c.stop == -1).all() for c in (second, beginner, sixty))
 
 
+def test_who_tingles_at_times_tells_it_of_one_mark_in_seven_at_any_place():
+    found = live(kinds()["tingles_at_times"], "threshold", 60, 180, 6)
+    marked = found.strength > 0
+    shares = [found.nerve[:, :, place][marked[:, :, place]].mean() for place in range(4)]
+    assert all(0.11 < share < 0.19 for share in shares) and not found.nerve[~marked].any()
+    assert (found.character[found.nerve] % 2 == 1).all() and (found.stop == -1).all()
+    always = live(kinds()["tingler"], "irritation", 60, 180, 6)
+    assert not always.nerve[:, ~always.troubled].any() and always.nerve[:, always.troubled].any()
+
+
 def test_a_crew_that_mends_less_than_is_torn_falls_behind_and_chance_can_stand_at_its_mean():
     body, shape = MECHANICS["queue"], (1, 2)
     weak, dose = np.array([[0.0, 1.0]]), np.full(shape, 0.75)

@@ -29,7 +29,7 @@ def filter_days(cohort: Cohort) -> Iterator[Day]:
     days, _, places = strength.shape
     flat, known = strength.reshape(days, -1), np.repeat(cohort.asked, places, axis=1)
     character = np.where(flat > 0, cohort.character.reshape(days, -1), 0)
-    nerve = (character % 2 == 1) & np.repeat(cohort.telling.nerve.reshape(1, -1), days, axis=0)
+    nerve = cohort.nerve.reshape(days, -1)
     for s, c, n, k in zip(flat, character, nerve, known, strict=True):
         yield Day(np.where(k, s, 0), c, n & k, k)
 
@@ -57,7 +57,7 @@ def rank_score(cohort: Cohort) -> Floats:
 
 def rank_score_without_nerve_signs(cohort: Cohort) -> Floats:
     """The rank sum of tightness and pain alone, as in version 2 of the rules; it does not use tingling or numbness."""
-    return from_the_first_days(_rank_sums(np.where(cohort.telling.nerve, 0, _strongest(cohort)), cohort), cohort)
+    return from_the_first_days(_rank_sums(np.where(cohort.nerve, 0, _strongest(cohort)), cohort), cohort)
 
 
 def strongest_score(cohort: Cohort) -> Floats:

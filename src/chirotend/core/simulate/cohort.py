@@ -47,6 +47,8 @@ class Cohort:
     excess: Floats
     strength: Whole
     character: Whole
+    #: which marks were a nerve's
+    nerve: NDArray[np.bool_]
     asked: NDArray[np.bool_]
     onset: Whole
     #: (players, places): where each player's trouble is, or would be
@@ -149,7 +151,7 @@ class Life:
         self.passing = np.where(comes & (self.passing == 0), level, np.where(ends, 0.0, self.passing))
         return self.passing
 
-    def _marked(self, excess: Floats) -> tuple[Floats, Whole, NDArray[np.bool_]]:
+    def _marked(self, excess: Floats) -> tuple[Floats, Whole, NDArray[np.bool_], NDArray[np.bool_]]:
         t, rng = self.telling, self.rng
         tingles = t.nerve & (excess > 0) & (self.now >= self.onset)[:, None]
         self.noise, strength, character = t.tell(self.noise, excess, tingles, rng)
@@ -157,10 +159,14 @@ class Life:
         logs = self.kind.logs + (self.kind.logs_later - self.kind.logs) * later
         bad = strength.max(axis=1) >= 3
         asked = rng.random(self.shape[0]) < np.minimum(1.0, logs * np.where(bad, self.bad_days, 1.0))
-        return strength, character, asked
+        nerve = t.nerve & (character % 2 == 1)
+        if self.kind.tingles:
+            nerve |= rng.random(self.shape) < self.kind.tingles
+            character = np.where(nerve, character | 1, character)
+        return strength, character, nerve & (strength > 0), asked
 
     def cohort(self) -> Cohort:
-        minutes, effort, excess, strength, character, asked = (
+        minutes, effort, excess, strength, character, nerve, asked = (
             np.array(column) for column in zip(*self.days_done, strict=True)
         )
         return Cohort(
@@ -171,6 +177,7 @@ class Life:
             excess,
             strength.astype(np.int64),
             character.astype(np.int64),
+            nerve.astype(bool),
             asked.astype(bool),
             self.onset,
             self.troubled,

@@ -33,7 +33,7 @@ class Diary:
 
     def evening(self, day: date) -> None:
         """Write in what the simulation has just done."""
-        minutes, effort, excess, strength, character, asked = (
+        minutes, effort, excess, strength, character, nerve, asked = (
             column[self.player] for column in self.life.days_done[-1]
         )
         if minutes > 0:
@@ -41,7 +41,7 @@ class Diary:
         self.on_waking = None
         if not asked:
             return
-        marked = marks_of_a_day(SPOTS, strength, character, excess, self.life.telling.nerve[self.player])
+        marked = marks_of_a_day(SPOTS, strength, character, excess, nerve)
         for timing in ("playing", "night"):
             if marked[timing]:
                 self.checks.append(Check(f"{timing}{day}", day, timing, tuple(marked[timing])))

@@ -16,7 +16,8 @@ class Kind:
     and `cold` multiply the dose of a season and of cold days. `beside`: a second place of the same hand weakens with
     the first. `second` multiplies the dose at the places that a second instrument takes, from the season on for good;
     `begins_at` is the share of the usual minutes that is played at first, growing evenly until `GROWN_DAYS`; `bad_week`
-    the excess of a bad week at places of that week (0-10, 0 = there are none).
+    the excess of a bad week at places of that week (0-10, 0 = there are none); `tingles` the share of her marks, at
+    whichever place, that are tingling.
     """
 
     name: str
@@ -34,6 +35,7 @@ class Kind:
     second: float
     begins_at: float
     bad_week: float
+    tingles: float
 
     @property
     def troubled(self) -> bool:
@@ -65,4 +67,5 @@ def _kind(row: dict[str, str]) -> Kind:
         second=float(row["second"]),
         begins_at=float(row["begins_at"]),
         bad_week=float(row["bad_week"]),
+        tingles=float(row["tingles"]),
     )

@@ -29,6 +29,7 @@ from chirotend.services.words import amount
 
 AIM_FALSE, AIM_TINGLER, AIM_FOUND, AIM_LEAD, AIM_MUTED, AIM_BUSY = 1.0, 1.5, 0.80, 0.85, 0.03, 0.10
 #: of kinds that are hard to find: the share found, and days of lead where one is aimed at
+TINGLERS = ("tingler", "tingles_at_times")
 AIMS_OF = {"nerve": (0.94, 15.0), "poor_logger": (0.77, None), "stoic": (0.50, None)}
 NAMES = {
     "cold_hands": "cold hands",
@@ -40,6 +41,7 @@ NAMES = {
     "early_nerve": "early nerve",
     "two_places": "two places of one hand",
     "second_instrument": "a second instrument",
+    "tingles_at_times": "tingles at times",
     "sixty": "sixty, good and bad weeks",
 }
 HEAD = """# Early signs and the call, proved on invented players
@@ -243,13 +245,13 @@ def _fares(proof: Proof, measure: str, every: int) -> tuple[float, float, float]
 
 
 def _aims(proof: Proof) -> list[list[str]]:
-    calm = [o for o in untroubled(proof) if o.kind not in ("season", "tingler")]
-    tinglers = [o for o in untroubled(proof) if o.kind == "tingler"]
+    calm = [o for o in untroubled(proof) if o.kind not in ("season", *TINGLERS)]
+    tinglers = [o for o in untroubled(proof) if o.kind in TINGLERS]
     with_trouble = list(troubled(proof))
     found, best = _usual_and_oracle(with_trouble)
     return [
         [f"at most {AIM_FALSE:g} false sign a year with nothing the matter", _worst_false(calm), "set to the same"],
-        [f"at most {AIM_TINGLER:g} for who always tingles", _worst_false(tinglers), "set to the same"],
+        [f"at most {AIM_TINGLER:g} for who tingles", _worst_false(tinglers), "set to the same"],
         [f"found {AIM_FOUND:.2f}, mean of kinds", f"{found[0]:.2f}", f"{best[0]:.2f}"],
         [f"lead {AIM_LEAD:.0%} of the oracle’s", f"{found[1] / best[1]:.0%} ({found[1]:.1f} d)", f"{best[1]:.1f} d"],
         *(_aim_of_kind(proof, kind, *aims) for kind, aims in AIMS_OF.items() if kind in {o.kind for o in with_trouble}),

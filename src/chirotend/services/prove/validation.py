@@ -67,7 +67,7 @@ class Size:
     mechanics: tuple[str, ...]
 
 
-FULL = Size(200, 30, 8, tuple(m for m in MECHANICS if m != TUNED_ON))
+FULL = Size(200, 24, 6, tuple(m for m in MECHANICS if m != TUNED_ON))
 QUICK = Size(60, 12, 1, ("repair",))
 
 
