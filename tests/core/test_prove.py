@@ -128,10 +128,8 @@ def test_the_score_of_a_cohort_is_what_the_call_would_say(growers):
 
 
 def replace_days(cohort, days):
-    cut = {
-        name: getattr(cohort, name)[:days]
-        for name in ("minutes", "effort", "excess", "strength", "character", "nerve", "asked")
-    }
+    by_day = ("minutes", "effort", "excess", "strength", "character", "nerve", "asked")
+    cut = {name: getattr(cohort, name)[:days] for name in by_day}
     return replace(cohort, **cut)
 
 
@@ -153,8 +151,7 @@ def test_simpler_rules_by_hand(growers):
     assert strongest_score(one)[[29, 30, 38, 39], 0, 2].tolist() == [0, 3, 3, 0]
     assert days_marked_score(one)[36, 0, 2] == pytest.approx(7.03) and days_marked_score(one)[39, 0, 2] < 5
     assert load_ratio_score(one)[-1, 0].tolist() == pytest.approx([1.0] * 4)
-    one = replace(one, telling=replace(one.telling, nerve=np.zeros((1, 4), dtype=bool)))
-    nerve = replace(one, telling=replace(one.telling, nerve=np.ones((1, 4), dtype=bool)))
+    nerve = replace(one, nerve=told > 0)
     assert rank_score_without_nerve_signs(one)[36, 0, 2] > 5 > rank_score_without_nerve_signs(nerve)[36, 0, 2]
 
 
