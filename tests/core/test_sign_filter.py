@@ -126,6 +126,39 @@ def test_a_short_diary_against_every_path_of_states():
     assert odds(days)[-1] == pytest.approx(math.log(high / (1 - high)), rel=1e-9)
 
 
+def test_a_gap_and_a_nerve_mark_against_every_path_of_states():
+    """The same with a day that was not asked, which moves and tells nothing, and tingling after it: its guard is that
+    of a gap of one day, its factor stands outside the guard."""
+    c, r = chain(), sign_rules()
+    rare = r.nerve_prior / r.character_weight
+    more = r.nerve_share * (1 - np.exp(-c.levels / r.nerve_scale)) * c.lasting
+    nerve = ((rare + (1 - rare) * more) / rare) ** r.nerve_power
+
+    def told(strength, character):
+        shifted = c.shifts[:, character] / (c.shifts @ c.characters)
+        return (c.usual[:, None] * c.seen[strength]).sum(axis=0) * shifted
+
+    days = [told(2, 3) ** r.guard_gap_3, np.ones(20), told(1, 1) ** r.guard_gap_1 * nerve]
+    total = np.zeros(20)
+    for kind, path in itertools.product(range(2), itertools.product(range(20), repeat=3)):
+        chance, state = c.kinds[kind], 0
+        for day, after in enumerate(path):
+            chance *= c.moves[kind, state, after] * days[day][after]
+            state = after
+        total[state] += chance
+    high = total[c.lasting & (c.levels >= 1.5)].sum() / total.sum()
+    assert odds([(2, 3), None, (1, 1, True)])[-1] == pytest.approx(math.log(high / (1 - high)), rel=1e-9)
+
+
+def test_the_chain_without_guards_against_the_forward_pass_of_hmmlearn(monkeypatch):
+    """Values of `forward_log` of hmmlearn 0.3.3 (BSD) on the same start, moves and chances of each day; its two kinds
+    of player are run apart and weighed."""
+    plain = replace(sign_rules(), guard=1.0, guard_gap_1=1.0, guard_gap_2=1.0, guard_gap_3=1.0)
+    monkeypatch.setattr(filter_module, "sign_rules", lambda: plain)
+    found = odds([(1, 0), (0, 0), (2, 2), (3, 3), (2, 1), (4, 5)])
+    assert found[2:] == pytest.approx([-4.869182, -2.66583, -1.687521, -0.692166], abs=2e-6)
+
+
 diaries = st.lists(st.none() | st.tuples(st.integers(0, 8), st.integers(0, 7)), min_size=1, max_size=40)
 
 

@@ -3,10 +3,13 @@
 from dataclasses import replace
 from datetime import timedelta
 
+import numpy as np
 import pytest
+from scipy.integrate import quad
+from scipy.stats import norm
 
 from chirotend.core.judge.evidence import WATCHES, Evidence
-from chirotend.core.judge.signs import signs
+from chirotend.core.judge.signs import own_threshold, signs
 from chirotend.core.judge.signs.own_threshold import raised_by_answers, watch_threshold
 from chirotend.core.judge.signs.raised import heights_of
 from chirotend.core.memos import forget_diaries
@@ -85,6 +88,21 @@ def test_her_threshold_rests_on_her_record_and_stays_between_its_ends(strength, 
         told.checks_in(back, "after", mark("pain", strength, "neck_back", "right"))
     ((_, threshold),) = heights_of(told.evidence(), ("neck & shoulder", "right"), TODAY, 1)
     assert threshold == getattr(watch_threshold("usual"), end)
+
+
+def test_noise_passes_her_record_as_often_as_the_integral_says(monkeypatch):
+    """Without ends: a day of normal noise passes the highest of n earlier ones by d with the chance of the integral
+    over that highest, n phi(x) Phi(x)^(n-1) (1 - Phi(x + d))."""
+    free = replace(watch_threshold("usual"), low=-99.0, high=99.0, above_record=0.4)
+    monkeypatch.setattr(own_threshold, "watch_threshold", lambda watch: free)
+    days, players = 150, 40_000
+    noise = np.random.default_rng(5).normal(size=(days, players))
+    passed = noise > own_threshold.own_thresholds(noise, np.ones((days, players), dtype=bool), "usual")
+    for day in (70, 149):
+        n = day - 21 - 13 + 1  # from the 14th day until three weeks ago
+        expected, _ = quad(lambda x, n=n: n * norm.pdf(x) * norm.cdf(x) ** (n - 1) * norm.sf(x + 0.4), -8, 8)
+        error = (expected / players) ** 0.5
+        assert passed[day].mean() == pytest.approx(expected, abs=4 * error), day
 
 
 def test_a_place_she_often_calls_not_so_must_stand_out_further_for_a_year():
