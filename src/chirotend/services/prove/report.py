@@ -79,10 +79,10 @@ ASSUMED = """
 """
 
 
-MEASURING = """Here signs also read a measure, against the player’s own values of three weeks ago and before. Found and lead are means
-of growers, nerves and stoics of all mechanics, false signs those of steady players. How much a trouble shows in each
-measure, how it drifts and what it costs in touches is assumed (`simulated_measures.csv`). The reader takes one size for
-all. It is no part of the call.
+MEASURING = """Here signs also read a measure, against the player’s own values of three weeks ago and before. Found and
+lead are means of growers, nerves and stoics of all mechanics, false signs those of steady players. How much a trouble
+shows in each measure, how it drifts and what it costs in touches is assumed (`simulated_measures.csv`). The reader
+takes one size for all. It is no part of the call.
 """
 
 
