@@ -133,4 +133,5 @@ def test_got_better_is_a_fall_by_half_of_a_place_that_was_marked_often(marked_of
 def test_every_line_has_its_words():
     source = inspect.getsource(week)
     codes = {part.split('"')[1] for part in source.split("ReviewLine(")[1:] if part.startswith('"')}
-    assert codes | {"performances"} == set(review_wordings())
+    said_by_the_service = {"became"}
+    assert codes | {"performances"} | said_by_the_service == set(review_wordings())

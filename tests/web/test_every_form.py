@@ -142,6 +142,8 @@ def the_morning(walk: Walk, clock) -> None:
         walk.post("/body/nothing", timing="waking", day=day)
         if back < 12:
             walk.post("/body/", places="neck_back.left", kind="tension", intensity="2", timings="after", day=day)
+    walk.post("/body/place/neck & shoulder/left/plan")
+    assert "is watched for two weeks" in walk.page("/body/place/neck & shoulder/left")
     walk.post("/body/place/neck & shoulder/left", answer="acted_on", note="Another chair.")
     assert "Another chair." in walk.page("/body/place/neck & shoulder/left")
     walk.post("/body/place/neck & shoulder/left", answer="known_cause", note="The cold hall.")
