@@ -66,7 +66,7 @@ def test_an_answer_settles_the_sign_and_is_kept(risen):
     signs.answer(risen, "fingers", "left", "not_so", "")
     page = signs.place_page(risen, "fingers", "left")
     assert page.lead.startswith("You answered this sign on")
-    assert page.told == ("You were told of this once within a year.", "You answered “not so” once.")
+    assert page.told == ("You were told of an early sign once within a year.", "You answered “not so” once.")
     assert "risen" not in {f["code"] for f in todays_call(risen).row.findings}
     assert missing.missing_answers(risen) == ()
     with pytest.raises(NotThere):

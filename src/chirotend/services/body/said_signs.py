@@ -76,7 +76,7 @@ def became_words(found: Sequence[Became]) -> tuple[str, ...]:
     lines = [sentence("place", "told", times=times_words(len(found)))]
     lines += [sentence("place", "told_right", times=capital(times_words(right)))] if right else []
     lines += [sentence("place", "told_not_so", times=times_words(wrong))] if wrong else []
-    lines += [sentence("place", "told_unanswered", times=times_words(unanswered))] if unanswered else []
+    lines += [sentence("place", "told_unanswered", times=capital(times_words(unanswered)))] if unanswered else []
     eased = [b.eased for b in found if b.eased is not None]
     days = middle(eased)
     if days is not None and len(eased) == 1:
