@@ -106,24 +106,34 @@ def test_the_chain_is_a_chain():
     assert [c.levels[s] for s in c.first_lasting] == [0.5, 0.5] and c.lasting.sum() == 16
 
 
-def test_a_short_diary_against_every_path_of_states():
-    """Exact Bayes by enumeration: prior, moves and tempered likelihoods multiplied along each of 20 x 20 x 20 paths and
-    each kind of player. Three days: nothing was learnt of her usual yet, the likelihood is written by hand."""
-    c, guards = chain(), sign_rules().guards
-    days = [(2, 3), (3, 2), (4, 5)]
-    told = []
-    for guard, (strength, character) in zip((guards[-1], guards[0], guards[0]), days, strict=True):
-        shifted = c.shifts[:, character] / (c.shifts @ c.characters)
-        told.append(((c.usual[:, None] * c.seen[strength]).sum(axis=0) * shifted) ** guard)
-    total = np.zeros(20)
+def first_chances(strength: int, character: int) -> np.ndarray:
+    """The chance (states) of a mark while nothing was learnt of her usual, written by hand."""
+    c = chain()
+    shifted = c.shifts[:, character] / (c.shifts @ c.characters)
+    return (c.usual[:, None] * c.seen[strength]).sum(axis=0) * shifted
+
+
+def by_every_path(chances: list[np.ndarray]) -> float:
+    """Log odds after three days of such chances: moves and chances multiplied along each of 20 x 20 x 20 paths."""
+    c, total = chain(), np.zeros(20)
     for kind, path in itertools.product(range(2), itertools.product(range(20), repeat=3)):
         chance, state = c.kinds[kind], 0
         for day, after in enumerate(path):
-            chance *= c.moves[kind, state, after] * told[day][after]
+            chance *= c.moves[kind, state, after] * chances[day][after]
             state = after
         total[state] += chance
     high = total[c.lasting & (c.levels >= 1.5)].sum() / total.sum()
-    assert odds(days)[-1] == pytest.approx(math.log(high / (1 - high)), rel=1e-9)
+    return math.log(high / (1 - high))
+
+
+def test_a_short_diary_against_every_path_of_states():
+    """Exact Bayes by enumeration: prior, moves and tempered likelihoods multiplied along each of 20 x 20 x 20 paths and
+    each kind of player. Three days: nothing was learnt of her usual yet, the likelihood is written by hand."""
+    guards, days = sign_rules().guards, [(2, 3), (3, 2), (4, 5)]
+    told = []
+    for guard, (strength, character) in zip((guards[-1], guards[0], guards[0]), days, strict=True):
+        told.append(first_chances(strength, character) ** guard)
+    assert odds(days)[-1] == pytest.approx(by_every_path(told), rel=1e-9)
 
 
 def test_a_gap_and_a_nerve_mark_against_every_path_of_states():
@@ -133,21 +143,8 @@ def test_a_gap_and_a_nerve_mark_against_every_path_of_states():
     rare = r.nerve_prior / r.character_weight
     more = r.nerve_share * (1 - np.exp(-c.levels / r.nerve_scale)) * c.lasting
     nerve = ((rare + (1 - rare) * more) / rare) ** r.nerve_power
-
-    def told(strength, character):
-        shifted = c.shifts[:, character] / (c.shifts @ c.characters)
-        return (c.usual[:, None] * c.seen[strength]).sum(axis=0) * shifted
-
-    days = [told(2, 3) ** r.guard_gap_3, np.ones(20), told(1, 1) ** r.guard_gap_1 * nerve]
-    total = np.zeros(20)
-    for kind, path in itertools.product(range(2), itertools.product(range(20), repeat=3)):
-        chance, state = c.kinds[kind], 0
-        for day, after in enumerate(path):
-            chance *= c.moves[kind, state, after] * days[day][after]
-            state = after
-        total[state] += chance
-    high = total[c.lasting & (c.levels >= 1.5)].sum() / total.sum()
-    assert odds([(2, 3), None, (1, 1, True)])[-1] == pytest.approx(math.log(high / (1 - high)), rel=1e-9)
+    days = [first_chances(2, 3) ** r.guard_gap_3, np.ones(20), first_chances(1, 1) ** r.guard_gap_1 * nerve]
+    assert odds([(2, 3), None, (1, 1, True)])[-1] == pytest.approx(by_every_path(days), rel=1e-9)
 
 
 def test_the_chain_without_guards_against_the_forward_pass_of_hmmlearn(monkeypatch):

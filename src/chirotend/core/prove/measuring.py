@@ -15,7 +15,7 @@ from chirotend.core.judge.signs.filter import Filter
 from chirotend.core.prove.outcomes import false_signs, found_on, player_years
 from chirotend.core.prove.scores import above_own_threshold, filter_days, signs_statistic
 from chirotend.core.simulate.cohort import Cohort
-from chirotend.core.simulate.measures import Measure, measured
+from chirotend.core.simulate.measures import Measure, measured, sorest_elsewhere
 
 #: what the reader takes for granted of every measure: how many of her own spreads it rises a unit of excess
 RISES = 0.3
@@ -75,7 +75,6 @@ def _tells(filtered: Filter, away: Floats, places: int) -> Floats:
     """(places of all players, states): how well each state tells the value, beside what is expected of other places."""
     levels = chain().levels
     expected = (filtered.likely.sum(axis=0) @ levels).reshape(-1, places)
-    others = np.stack([np.delete(expected, place, axis=1).max(axis=1) for place in range(places)], axis=1)
-    sorest = np.maximum(levels[None, :], others.reshape(-1, 1))
+    sorest = np.maximum(levels[None, :], sorest_elsewhere(expected)[:, None])
     here = np.repeat(away, places)[:, None]
     return np.where(np.isnan(here), 1.0, np.exp(-0.5 * GUARD * (here - RISES * sorest) ** 2))

@@ -14,7 +14,7 @@ from chirotend.core.late import late
 from chirotend.core.prove.scores import from_the_first_days
 from chirotend.core.simulate import cohort as simulated
 from chirotend.core.simulate.cohort import Cohort
-from chirotend.core.simulate.measures import Measure
+from chirotend.core.simulate.measures import Measure, sorest_elsewhere
 from chirotend.core.simulate.mechanics import EXCESS_MAX, MECHANICS
 from chirotend.core.simulate.telling import Telling, characters
 
@@ -101,8 +101,7 @@ def _measure_chances(measure: Measure, values: Floats, felt: Floats, likely: Flo
     places = len(felt) // len(values)
     here = likely.sum(axis=3)
     expected = ((here * felt).sum(axis=(1, 2)) / np.maximum(here.sum(axis=(1, 2)), 1e-30)).reshape(-1, places)
-    others = np.stack([np.delete(expected, place, axis=1).max(axis=1) for place in range(places)], axis=1)
-    sorest = np.maximum(felt, others.reshape(-1, 1, 1))
+    sorest = np.maximum(felt, sorest_elsewhere(expected)[:, None, None])
     away = (np.repeat(values, places)[:, None, None] - measure.per_excess * sorest) / measure.spread
     chances = np.where(np.isnan(away), 1.0, np.exp(-0.5 * np.minimum(away**2, 60.0)))
     return chances[..., None].astype(likely.dtype)

@@ -43,6 +43,13 @@ def measures() -> dict[str, Measure]:
     }
 
 
+def sorest_elsewhere(excess: Floats) -> Floats:
+    """Return, for each place (players x places, one after another), the largest of `excess` (players, places) at the
+    others."""
+    places = excess.shape[1]
+    return np.stack([np.delete(excess, place, axis=1).max(axis=1) for place in range(places)], axis=1).reshape(-1)
+
+
 def measured(cohort: Cohort, measure: Measure, every: int, seed: int) -> Floats:
     """Return what was measured (days, players), each asked day that comes `every` days after the last; nan = not."""
     days, players = cohort.minutes.shape

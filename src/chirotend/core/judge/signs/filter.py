@@ -71,8 +71,7 @@ class Filter:
         if day.asked.any():
             guard = np.array(r.guards)[np.minimum(self.gaps, len(r.guards) - 1)]
             told = self._likelihood(day) ** guard[:, None] * self._nerve_factor(day)
-            self.likely = self.likely * np.where(day.asked[:, None], told, 1.0)
-            self.likely /= self.likely.sum(axis=(0, 2), keepdims=True)
+            self.weigh(np.where(day.asked[:, None], told, 1.0))
         first = day.asked & (self.days_asked < r.first_days)
         self.days_asked = self.days_asked + day.asked
         self.gaps = np.where(day.asked, 0, self.gaps + 1)
@@ -81,9 +80,9 @@ class Filter:
             self._add_to_baseline(*self.waiting.popleft())
         return self.log_odds()
 
-    def weigh(self, told: Floats) -> None:
-        """Take in other evidence of the day: (places, states), how well each state tells it."""
-        self.likely = self.likely * told
+    def weigh(self, chances: Floats) -> None:
+        """Take in evidence of the day: the chance (places, states) of what was seen if a place is in each state."""
+        self.likely = self.likely * chances
         self.likely /= self.likely.sum(axis=(0, 2), keepdims=True)
 
     def log_odds(self) -> Floats:
