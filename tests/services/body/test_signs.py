@@ -66,7 +66,7 @@ def test_an_answer_settles_the_sign_and_is_kept(risen):
     signs.answer(risen, "fingers", "left", "not_so", "")
     page = signs.place_page(risen, "fingers", "left")
     assert page.lead.startswith("You answered this sign on")
-    assert page.told == ("You were told of an early sign once within a year.", "You answered “not so” once.")
+    assert page.past_signs == ("You were told of an early sign once within a year.", "You answered “not so” once.")
     assert "risen" not in {f["code"] for f in todays_call(risen).row.findings}
     assert missing.missing_answers(risen) == ()
     with pytest.raises(NotThere):
@@ -80,7 +80,7 @@ def test_a_cause_she_knows_is_watched_until_it_has_ended(risen):
     page = signs.place_page(risen, "fingers", "left")
     (said,) = page.answers
     assert (said.answer, said.note, said.lasts) == ("a cause I know", "The cold hall.", True)
-    assert "is watched until that has ended" in page.lead and page.told[1].startswith("Once, the sign was right:")
+    assert "is watched until that has ended" in page.lead and page.past_signs[1].startswith("Once, the sign was right:")
     codes = {f["code"] for f in todays_call(risen).row.findings}
     assert "watched" in codes and "risen" not in codes
     with pytest.raises(FieldError, match="when it has ended"):
@@ -113,12 +113,12 @@ def test_a_place_often_called_not_so_is_told_later_unless_strong_symptoms_follow
         rows.put({"uid": f"a{back}", "day": day, "answer": "not_so", "note": "", "ended": None, **place})
     raised = todays_call(risen).evidence.not_so
     assert sorted(day for _, day in raised) == [risen.today - timedelta(days=back) for back in (90, 40)]
-    (line,) = [line for line in signs.place_page(risen, "fingers", "left").told if "stand out further" in line]
+    (line,) = [line for line in signs.place_page(risen, "fingers", "left").past_signs if "stand out further" in line]
     assert line.startswith("You said “not so” here 2 times")
     strong = TypedMarks(("index_tip_palm.left",), "pain", 6, ("after",))
     checks.write_marks(risen, strong, risen.today - timedelta(days=30))
     assert [day for _, day in todays_call(risen).evidence.not_so] == [risen.today - timedelta(days=90)]
-    assert not any("stand out further" in line for line in signs.place_page(risen, "fingers", "left").told)
+    assert not any("stand out further" in line for line in signs.place_page(risen, "fingers", "left").past_signs)
 
 
 def test_a_plan_is_taken_in_one_touch_and_what_became_of_it_is_said_in_the_review_and_on_a_report(risen):
@@ -128,7 +128,9 @@ def test_a_plan_is_taken_in_one_touch_and_what_became_of_it_is_said_in_the_revie
     assert plan.attempt == ("Let go for five minutes after every 25 minutes of playing.",)
     signs.take_plan(risen, "fingers", "left")
     page = signs.place_page(risen, "fingers", "left")
-    assert page.plan is None and page.answers[0].note == plan.note and "is watched for two weeks" in page.lead
+    assert (
+        page.plan is None and page.answers[0].note == " ".join(plan.lines) and "is watched for two weeks" in page.lead
+    )
     assert "watched" in {f["code"] for f in todays_call(risen).row.findings}
     corrections.undo(risen, corrections.offered(risen).number)
     assert signs.place_page(risen, "fingers", "left").plan == plan
@@ -149,7 +151,7 @@ def test_a_plan_is_taken_in_one_touch_and_what_became_of_it_is_said_in_the_revie
 def test_a_plan_comes_from_her_instruments_her_holds_her_kit_and_her_minutes(played):
     played.player.instruments = ["bassoon", "contrabassoon"]
     wrist = sign_plan.sign_plan(played, ("wrist & thumb", "left"))
-    assert wrist.leave_out == ("Leave out a quarter of your minutes: play 70 a day at most.",)
+    assert wrist.leave_out == ("Leave out a quarter of your minutes: play 70 minutes a day at most.",)
     assert wrist.attempt == (
         "Try “Seat strap” on the bassoon: it spares this place.",
         "Try “Floor peg” on the contrabassoon: it spares this place.",
@@ -178,3 +180,24 @@ def test_a_plan_comes_from_her_instruments_her_holds_her_kit_and_her_minutes(pla
     )
     due = sign_plan.sign_plan(played, ("back", "none")).attempt
     assert due == ("Have “my bassoon” looked at: set-up due since January 2025.",)
+
+
+def test_a_change_is_named_by_its_own_day_and_no_plan_is_offered_when_nothing_is_played(risen):
+    signs.take_plan(risen, "fingers", "left")
+    later = replace(risen, now=risen.now + timedelta(days=3), worked_out={})
+    checks.write_marks(later, TypedMarks(("index_tip_palm.left",), "tingling", 5, ("after",), "brief"), later.today)
+    signs.answer(later, "fingers", "left", "not_so", "")
+    lead = signs.place_page(later, "fingers", "left").lead
+    assert lead.startswith("You changed something about this place on Thursday 12 November.")
+    with pytest.raises(NotThere):
+        signs.take_plan(later, "fingers", "left")
+
+
+def test_on_a_day_of_tacet_a_place_that_stands_out_offers_no_plan(risen):
+    assert signs.place_page(risen, "fingers", "left").plan is not None
+    checks.write_marks(risen, TypedMarks(("thumb_base_joint.right",), "pain", 8, ("playing",)))
+    assert todays_call(risen).issued.effective == "tacet"
+    page = signs.place_page(risen, "fingers", "left")
+    assert page.opened.course.sign.speaks and page.plan is None
+    with pytest.raises(NotThere):
+        signs.take_plan(risen, "fingers", "left")

@@ -33,14 +33,14 @@ class GettingWorsePage:
 
     answer: str
     lines: tuple[PlaceLine, ...]
-    told: tuple[str, ...]
+    past_signs: tuple[str, ...]
 
 
 def getting_worse_page(context: Context) -> GettingWorsePage:
     """Return the page of the last twelve weeks."""
     courses = marked_courses(todays_call(context).evidence)
-    told = became_words(became_of_signs(context))
-    return GettingWorsePage(_answer(courses), tuple(map(_line, courses)), told)
+    past_signs = became_words(became_of_signs(context))
+    return GettingWorsePage(_answer(courses), tuple(map(_line, courses)), past_signs)
 
 
 def _answer(courses: Sequence[Course]) -> str:

@@ -31,12 +31,13 @@ class SignPlan:
     until: date
 
     @property
-    def note(self) -> str:
-        """The plan in one line, as it is kept with her answer."""
-        return sentence("place", "plan_kept", out=" ".join(self.leave_out), attempt=" ".join(self.attempt))
+    def lines(self) -> tuple[str, ...]:
+        """All of the plan, what is left out first."""
+        return self.leave_out + self.attempt
 
     @property
     def then(self) -> str:
+        """What the plan changes, and when it is looked at again."""
         return sentence("place", "plan_then", day=day_words(self.until))
 
 

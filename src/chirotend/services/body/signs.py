@@ -99,8 +99,8 @@ class PlacePage:
     spread: str
     answers: tuple[Answered, ...]
     #: what became of the signs told here within a year, and what her answers do
-    told: tuple[str, ...]
-    #: offered while a sign speaks that is not watched
+    past_signs: tuple[str, ...]
+    #: offered while a sign speaks that is not watched, and something may be played
     plan: SignPlan | None
     wide: Picture
     phone: Picture
@@ -130,7 +130,7 @@ def place_page(context: Context, region: str, side: str) -> PlacePage:
         _timing(found),
         _spread(found),
         said,
-        _told(context, found.course.place),
+        _past_signs(context, found.course.place),
         _plan(context, found),
         sign_days(found.course.first, found.course.strengths, found.course.usual, since),
         sign_days(phone_first, late, found.course.usual, since, PHONE_WIDTH),
@@ -142,9 +142,11 @@ def place_page(context: Context, region: str, side: str) -> PlacePage:
 
 
 def _plan(context: Context, found: Opened) -> SignPlan | None:
-    """A plan, while a sign speaks that is not watched already."""
+    """A plan, while a sign speaks that is not watched already; none on a day on which nothing is played."""
     speaks = found.course.sign is not None and found.course.sign.speaks
-    return sign_plan(context, found.course.place) if speaks and not _is_watched(context, found) else None
+    if not speaks or _is_watched(context, found) or todays_call(context).issued.effective == "tacet":
+        return None
+    return sign_plan(context, found.course.place)
 
 
 def _is_watched(context: Context, found: Opened) -> bool:
@@ -195,8 +197,11 @@ def answer(context: Context, region: str, side: str, answer: str, note: str) -> 
 
 
 def take_plan(context: Context, region: str, side: str) -> None:
-    """Take the plan that is offered for a place: it is kept as something she changed. `NotThere` as for `answer`."""
-    answer(context, region, side, SignAnswer.ACTED_ON, sign_plan(context, (region, side)).note[:NOTE_MAX])
+    """Take the plan that is offered for a place: it is kept as something she changed. `NotThere` when none is."""
+    plan = _plan(context, _opened(context, region, side))
+    if plan is None:
+        raise NotThere(f"{region} {side}")
+    answer(context, region, side, SignAnswer.ACTED_ON, " ".join(plan.lines)[:NOTE_MAX])
 
 
 def answers(context: Context, place: Place) -> tuple[Answered, ...]:
@@ -224,16 +229,18 @@ def end_cause(context: Context, uid: str) -> None:
     corrections.change_row(context, "sign_answer", row, ended=context.today)
 
 
-def _told(context: Context, place: Place) -> tuple[str, ...]:
+def _past_signs(context: Context, place: Place) -> tuple[str, ...]:
     raised = said_signs.raised_words(todays_call(context).evidence, place)
     return (*said_signs.became_words(said_signs.became_of_signs(context, place)), *([raised] if raised else []))
 
 
 def _lead(found: Opened, said: Sequence[Answered], watched: bool) -> str:
-    if said and said[0].lasts:
-        return sentence("place", "cause_known", day=day_words(said[0].day))
+    cause = next((a for a in said if a.lasts), None)
+    if cause is not None:
+        return sentence("place", "cause_known", day=day_words(cause.day))
     if watched:
-        return sentence("place", "changed", day=day_words(said[0].day))
+        changed_on = next(a.day for a in said if a.became)
+        return sentence("place", "changed", day=day_words(changed_on))
     if found.course.sign is None and said:
         return sentence("place", "settled", day=day_words(said[0].day))
     if not any(s is not None for s in found.course.strengths):
