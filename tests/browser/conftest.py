@@ -23,6 +23,15 @@ from tests.strict_templates import strict
 PATIENCE_MS = 30_000  # a busy machine is no fault of the page
 expect.set_options(timeout=PATIENCE_MS)
 
+# A page hears no touch before its deferred scripts ran. A hand never comes that soon, a test does: to it the page is
+# hidden until then, so that every click and every look waits.
+HIDDEN_UNTIL_SCRIPTS_RAN = """
+const hidden = new CSSStyleSheet();
+hidden.replaceSync("html { visibility: hidden !important }");
+document.adoptedStyleSheets = [hidden];
+document.addEventListener("DOMContentLoaded", () => { document.adoptedStyleSheets = []; });
+"""
+
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args() -> dict:
@@ -120,6 +129,7 @@ def page(page: Page) -> Iterator[Page]:
     policies = ("Content Security Policy", "Permissions-Policy")
     page.on("console", lambda m: faults.append(m.text) if any(p in m.text for p in policies) else None)
     page.set_default_timeout(PATIENCE_MS)
+    page.context.add_init_script(HIDDEN_UNTIL_SCRIPTS_RAN)
     yield page
     assert faults == []
 

@@ -55,6 +55,7 @@ def test_a_new_player_sets_up_hands_one_instrument_and_a_week(serve, page: Page)
         taps.fill(page.get_by_label("Ends"), "22:00")
         taps.click(page.get_by_role("button", name="Save", exact=True))
     for title in ("Low F, softly", "Thirds"):
+        expect(page.get_by_text("A new aim")).to_be_visible()  # the page is there: what is looked at next is on it
         if not page.get_by_label("Aim", exact=True).is_visible():
             taps.click(page.get_by_text("A new aim"))
         taps.fill(page.get_by_label("Aim", exact=True), title)
