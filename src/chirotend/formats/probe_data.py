@@ -132,14 +132,18 @@ class Evenness(ProbeData):
 
 
 class Channel(Data):
-    """A channel of a trace: what it is, its unit, her strongest effort and her rest in that unit; None = not given."""
+    """A channel of a trace: what it is, its unit, her strongest effort in that unit; None = not given.
+
+    `rest` is what a muscle shows at rest, `hands_off` what a force pad or scale reads with the hands off it.
+    """
 
     name: Name
     kind: Literal[CHANNEL_KINDS]  # type: ignore[valid-type]
     unit: Annotated[str, Field(max_length=12), AfterValidator(_text)]
     side: Side = ""
-    maximum: Annotated[float, Field(ge=0, le=1e9)] | None = None
+    maximum: Annotated[float, Field(ge=-1e9, le=1e9)] | None = None
     rest: Annotated[float, Field(ge=0, le=1e9)] = 0.0
+    hands_off: Annotated[float, Field(ge=-1e9, le=1e9)] | None = None
 
 
 class Summary(Data):
@@ -155,10 +159,13 @@ class Summary(Data):
     longest_s: Second
     low: Annotated[list[float], Field(max_length=2000)]
     high: Annotated[list[float], Field(max_length=2000)]
+    #: what was noticed of the channel: hum_50, hum_60, envelope, upside_down, clipped, drift
+    told: Annotated[list[Name], Field(max_length=8)] = []
 
 
 class Trace(ProbeData):
-    """A trace: its channels, samples a second (0 = not said yet) and length, what each channel showed."""
+    """A trace: its channels, samples a second (0 = not said yet) and length, what each channel showed; None = it cannot
+    be told. `hands_off_s`: the seconds from which the hands were off for three seconds."""
 
     kind: ClassVar[str] = "trace"
     works_the_hand: ClassVar[bool] = True
@@ -167,7 +174,8 @@ class Trace(ProbeData):
     rate_hz: Annotated[float, Field(ge=0, le=50_000)] = 0.0
     seconds: Second = 0.0
     source: Name
-    summaries: Annotated[list[Summary], Field(max_length=16)] = []
+    summaries: Annotated[list[Summary | None], Field(max_length=16)] = []
+    hands_off_s: Annotated[list[Second], Field(max_length=2)] = []
     marks: Annotated[list[tuple[Second, Name]], Field(max_length=200)] = []
     #: a take that was recorded with it ("" = none), and the second of the trace at which it begins
     take: Name = ""

@@ -16,7 +16,6 @@ from chirotend.core.measure.traces import (
     rests,
     share_of_maximum,
     stretches,
-    uneven_pct,
 )
 from chirotend.devices.muscle import struck
 
@@ -64,8 +63,9 @@ def test_an_envelope_follows_its_bursts():
 
 def test_force_is_told_from_its_rest():
     force = np.concatenate([np.full(2000, 3.0), np.full(2000, 8.0)])
-    found = envelope(force, RATE, "force")
+    found = envelope(force, RATE, "force", 3.0)
     assert found[:1500].mean() == pytest.approx(0, abs=0.05) and found[2500:].mean() == pytest.approx(5, abs=0.05)
+    assert envelope(force, RATE, "force")[:1500].mean() == pytest.approx(3, abs=0.05)
 
 
 def test_rests_by_hand():
@@ -77,9 +77,6 @@ def test_rests_by_hand():
     with pytest.raises(TooFew):
         rests(pct[:500], RATE)
     assert [s.seconds for s in stretches(np.array([0, 1, 1, 0, 1], bool), 1.0, 2)] == [2]
-    assert uneven_pct([1, 1, 1], [3, 3, 3]) == pytest.approx(50)
-    with pytest.raises(Degenerate):
-        uneven_pct([0, 0], [0, 0])
 
 
 def test_an_hour_of_amplitudes_is_the_same_as_a_list():

@@ -39,8 +39,8 @@ def test_a_pad_is_read_for_its_seconds(context: Context, folder):
     data = probes.probe(context, uid, Trace).data
     assert data.rate_hz == pytest.approx(1000, rel=0.01) and data.seconds == pytest.approx(4, abs=0.01)
     assert (data.channels[0].kind, data.channels[0].unit) == ("force", "N")
-    traces.describe(context, uid, traces.worked_out(context, folder, uid, {"maximum-0": "10"}))
-    assert traces.trace_page(context, folder, uid).rows[0].summary.p90 == pytest.approx(50, abs=4)
+    traces.describe(context, uid, traces.worked_out(context, folder, uid, {"maximum-0": "10", "rest-0": "0"}))
+    assert traces.trace_page(context, folder, uid).rows[0].summary.p90 == pytest.approx(60, abs=4)
     plug.pull()
     assert plugged.names(folder) == ()
     with pytest.raises(UnreadableFile, match="pulled out"):

@@ -53,7 +53,7 @@ def test_a_muscle_is_told_in_shares_of_her_strongest(context: Context, folder: P
     left[12_000:12_040] = np.nan
     uid = brought(context, folder, table("time (s),left forearm (mV),right forearm (mV)", left, right))
     page = traces.trace_page(context, folder, uid)
-    assert [(r.channel.kind, r.channel.unit, r.channel.side) for r in page.rows] == [
+    assert [(c.kind, c.unit, c.side) for c in page.probe.data.channels] == [
         ("emg", "mV", "left"),
         ("emg", "mV", "right"),
     ]
@@ -65,7 +65,7 @@ def test_a_muscle_is_told_in_shares_of_her_strongest(context: Context, folder: P
     # a fifth of it is rest, and the band takes 6 % of the noise
     assert found.p50 == pytest.approx(0.94 * 12.5 * 0.95, abs=0.6) and found.bursts == 4
     assert found.gaps_a_minute == pytest.approx(12) and found.longest_s == pytest.approx(4.3, abs=0.3)
-    assert page.rows[0].zones[1] == "past the first line" and "right does 3" in page.uneven
+    assert page.rows[0].zones[1] == "past the first line" and "right does 2.1 times as much" in page.uneven
     kept = {r.method: r.value for r in probes.values_of(context, uid)}
     assert kept["muscle.middle.left_forearm"] == pytest.approx(found.p50)
     assert "muscle.middle.right_forearm" not in kept, "this probe is of the left"
@@ -92,6 +92,13 @@ def test_a_force_pad_in_another_unit_and_without_times(context: Context, folder:
         _describe(context, folder, uid, {"kind-0": "force", "unit-0": "kg", "rate_hz": "1000"})
     assert refused.value.field == "unit-0"
     _describe(context, folder, uid, {"kind-0": "force", "unit-0": "g", "rate_hz": "1000", "maximum-0": "1000"})
+    page = traces.trace_page(context, folder, uid)
+    assert page.rows == () and page.sentence.startswith("A press cannot be told from rest")
+    assert [r.method for r in probes.values_of(context, uid)] == []
+    with pytest.raises(FieldError, match="hands were not off") as refused:
+        _describe(context, folder, uid, {"maximum-0": "1000", "hands_off": "1"})
+    assert refused.value.field == "hands_off"
+    _describe(context, folder, uid, {"maximum-0": "1000", "rest-0": "0"})
     found = traces.trace_page(context, folder, uid).rows[0].summary
     assert max(found.high) == pytest.approx(100 * 8 / 9.80665, rel=0.05) and found.bursts == 2
 
@@ -216,3 +223,20 @@ def test_a_take_lies_beside_it_until_it_is_gone(context: Context, folder: Path):
 
 def _head(page: traces.TracePage) -> bool:
     return page.picture is not None and any(s.attrs.get("class") == "play-head" for s in page.picture.shapes)
+
+
+def test_a_press_that_never_lets_go_is_told_as_one(context: Context, folder: Path):
+    """Truth: hands off for 4 s, ten newtons for 60 s without a let-go, upside down, on a zero that wanders by 1 N."""
+    t = np.arange(0, 68, 0.01)
+    force = -(np.where((t >= 4) & (t < 64), 10.0, 0.0) + 2.0 + t / 68)
+    uid = brought(context, folder, table("time (s),left thumb (N)", force, rate=100.0))
+    _describe(context, folder, uid, {})
+    assert not list(probes.values_of(context, uid))
+    untold = traces.trace_page(context, folder, uid)
+    assert untold.rows == () and untold.picture is not None, "she sees where her hands were off"
+    _describe(context, folder, uid, {"hands_off": "0.5", "hands_off_again": "64.5", "maximum-0": "-22"})
+    page = traces.trace_page(context, folder, uid)
+    found = page.rows[0].summary
+    assert found.longest_s == pytest.approx(60, abs=0.2) and found.gaps_a_minute == 0
+    assert found.p50 == pytest.approx(50, abs=1) and page.sentence == "The left thumb never lets go in 60 s."
+    assert {"upside_down", "drift"} <= set(found.told) and len(page.notes) == 2

@@ -4,7 +4,6 @@ A muscle's trace is filtered, rectified and smoothed into an envelope; a force's
 share of her own strongest effort (%MVC) or, without one, of the recording's own loud part, which compares with nothing.
 """
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -18,6 +17,10 @@ signal = late("scipy.signal")
 #: band of a surface EMG, and of its envelope; usual choices (SENIAM, from memory)
 EMG_BAND_HZ, ENVELOPE_HZ, FORCE_HZ = (10.0, 450.0), 6.0, 20.0
 RATES_HZ = (5.0, 50_000.0)
+#: hum of the mains, how narrow its notch is, and how much stronger than beside it it must be (ours)
+HUMS_HZ, HUM_Q, HUM_STANDS_OUT = (50.0, 60.0), 30.0, 10.0
+#: of an envelope less than this share moves faster than 20 Hz (ours)
+ENVELOPE_SHARE = 0.2
 #: a rest gap: this quiet (%MVC), at least this long. Veiersted, Westgaard & Andersen 1990, from memory
 REST_PCT, REST_S = 0.5, 0.2
 #: a burst begins above the first share of the loud part (95th percentile) and ends below the second; at least so long
@@ -61,22 +64,55 @@ def filled(samples: np.ndarray) -> np.ndarray:
     return bridged
 
 
-def envelope(samples: np.ndarray, rate_hz: float, kind: str) -> np.ndarray:
+def envelope(samples: np.ndarray, rate_hz: float, kind: str, zero: np.ndarray | float = 0.0) -> np.ndarray:
     """Return how strong a trace is from sample to sample, 0 and more, in its own unit; gaps stay gaps.
 
-    EMG: band, rectified, 6 Hz. Force and scale: 20 Hz, against its lowest hundredth. Acceleration: its change, 6 Hz.
+    EMG: without hum, band, rectified, 6 Hz; one that is an envelope already: 6 Hz. Force and scale: 20 Hz, above
+    `zero`, what it reads with the hands off. Acceleration: its change, 6 Hz.
     """
     whole, gaps = filled(np.asarray(samples, dtype=float)), np.isnan(samples)
     if kind == "emg":
-        whole = band_pass(whole, rate_hz, *EMG_BAND_HZ)
-        found = low_pass(np.abs(whole, out=whole), rate_hz, ENVELOPE_HZ)
+        found = low_pass(_rectified(whole, rate_hz), rate_hz, ENVELOPE_HZ)
     elif kind == "acceleration":
         found = low_pass(np.abs(whole - np.median(whole)), rate_hz, ENVELOPE_HZ)
     else:
-        smooth = low_pass(whole, rate_hz, FORCE_HZ)
-        found = smooth - np.percentile(smooth, 1)
-    np.maximum(0, found, out=found)
-    return np.where(gaps, np.nan, found) if gaps.any() else found
+        found = low_pass(whole - zero, rate_hz, FORCE_HZ)
+    strength: np.ndarray = np.maximum(0, found)
+    return np.where(gaps, np.nan, strength) if gaps.any() else strength
+
+
+def _rectified(muscle: np.ndarray, rate_hz: float) -> np.ndarray:
+    if is_envelope(muscle, rate_hz):
+        return muscle
+    for hum in hums(muscle, rate_hz):
+        for harmonic in np.arange(hum, min(EMG_BAND_HZ[1], 0.45 * rate_hz), hum):
+            muscle = signal.filtfilt(*signal.iirnotch(harmonic, HUM_Q, rate_hz), muscle)
+    muscle = band_pass(muscle, rate_hz, *EMG_BAND_HZ)
+    rectified: np.ndarray = np.abs(muscle, out=muscle)
+    return rectified
+
+
+def is_envelope(muscle: np.ndarray, rate_hz: float) -> bool:
+    """Return whether a muscle's trace (without gaps) was rectified and smoothed already: it is nowhere below 0, and
+    hardly any of it moves faster than 20 times a second. A raw one that was shifted above 0 moves faster."""
+    if muscle.min() < 0 or rate_hz < 3 * FORCE_HZ:
+        return False
+    moves = float(muscle.var())
+    return moves > 0 and float((muscle - low_pass(muscle, rate_hz, FORCE_HZ)).var()) < ENVELOPE_SHARE * moves
+
+
+def hums(muscle: np.ndarray, rate_hz: float) -> tuple[float, ...]:
+    """Return the mains frequencies (50, 60 Hz) that stand out of a muscle's trace (without gaps): ten times as strong
+    as what lies beside them."""
+    if len(muscle) < 2 * rate_hz or rate_hz < 2.5 * max(HUMS_HZ):
+        return ()
+    at, power = signal.welch(muscle, rate_hz, nperseg=int(2 * rate_hz))
+    found = []
+    for hum in HUMS_HZ:
+        beside = (np.abs(at - hum) >= 3) & (np.abs(at - hum) <= 8)
+        if power[np.abs(at - hum) <= 1].max() > HUM_STANDS_OUT * np.median(power[beside]):
+            found.append(hum)
+    return tuple(found)
 
 
 def share_of_maximum(strength: np.ndarray, maximum: float, rest: float = 0.0) -> np.ndarray:
@@ -138,14 +174,3 @@ def overview(samples: np.ndarray, steps: int) -> tuple[np.ndarray, np.ndarray]:
     """Return the lowest and the highest of `samples` in `steps` equal parts (fewer samples: each by itself)."""
     edges = np.linspace(0, len(samples), min(steps, len(samples)) + 1).astype(int)[:-1]
     return np.minimum.reduceat(samples, edges), np.maximum.reduceat(samples, edges)
-
-
-def uneven_pct(left: Sequence[float] | np.ndarray, right: Sequence[float] | np.ndarray) -> float:
-    """Return how much more one side does, % of both: + the right, − the left; by their middle values.
-
-    `Degenerate` where neither does anything.
-    """
-    a, b = float(np.nanmedian(left)), float(np.nanmedian(right))
-    if a + b <= 0:
-        raise Degenerate("right", "neither side does anything")
-    return 100 * (b - a) / (a + b)

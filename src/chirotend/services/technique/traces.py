@@ -1,7 +1,7 @@
 """Traces of sensors: brought, told what each channel is, worked out in % of her strongest effort, looked at closely."""
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import IO
@@ -17,11 +17,14 @@ from chirotend.core.measure.traces import (
     REST_PCT,
     bursts,
     envelope,
+    filled,
+    hums,
+    is_envelope,
     overview,
     rests,
     share_of_maximum,
-    uneven_pct,
 )
+from chirotend.core.measure.zero import TARE_S, is_clipped, is_upside_down, played, tare, zero_line
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.trace import let_gos, trace_picture
 from chirotend.formats import trace
@@ -47,6 +50,10 @@ UNITS: dict[str, dict[str, float]] = {
 #: more than a hand can do, by kind, in the kind's own unit: then the unit is asked
 MOST = {"emg": 1e4, "force": 2_000.0, "scale": 2_000.0, "acceleration": 1_000.0}
 NAMES = {"emg": "muscle (EMG)", "force": "force pad", "scale": "scale", "acceleration": "accelerometer"}
+#: kinds whose zero is what they read with the hands off, and the fields in which its seconds are typed
+ZEROED, HANDS_OFF = ("force", "scale"), ("hands_off", "hands_off_again")
+#: a zero that moves by more than this share of the press is told; sides closer than this are alike; more is no number
+DRIFT_SHARE, ALIKE, TIMES_MOST = 0.05, 1.1, 5.0
 #: without her strongest effort a let-go is this share of the recording's own loud part, %
 OWN_REST_PCT = 10.0
 #: where an amplitude lies against its two lines, as the page says it
@@ -62,14 +69,15 @@ class TraceRow:
     """A channel as the page shows it: its summary, where it lies against the limits (none = it has none)."""
 
     channel: Channel
-    summary: Summary | None
+    summary: Summary
     zones: tuple[str, ...]
     of: str
 
 
 @dataclass(frozen=True)
 class TracePage:
-    """A trace: its channels with what they showed, a picture of a part of it, one sentence and one thing to try."""
+    """A trace: what its channels showed (those of which something can be told), a picture of a part of it, one sentence
+    and one thing to try."""
 
     probe: Probe[Trace]
     rows: tuple[TraceRow, ...]
@@ -163,6 +171,7 @@ def worked_out(context: Context, folder: Path, uid: str, typed: Mapping[str, str
     if not rate:
         raise FieldError("rate_hz", "Say how many samples a second the trace has: it holds no column of time.")
     channels = [_channel_as_typed(n, c, typed) for n, c in enumerate(found.data.channels)]
+    hands_off = _hands_off(typed, found.data.hands_off_s, found.data.seconds or samples.shape[1] / rate)
     summaries = []
     for n, channel in enumerate(channels):
         values = samples[n].astype(float) * UNITS[channel.kind][channel.unit]
@@ -173,9 +182,10 @@ def worked_out(context: Context, folder: Path, uid: str, typed: Mapping[str, str
                 f"{channel.name}: the largest value would be {most:.3g}, more than a hand does. Is it in another unit?",
             )
         try:
-            summaries.append(summary_of(values, rate, channel))
+            summaries.append(summary_of(values, rate, channel, hands_off))
         except MethodError as error:
-            raise FieldError(f"kind-{n}", f"{channel.name}: {str(error).partition(': ')[2]}.") from error
+            field = "hands_off" if error.field == "hands_off" else f"kind-{n}"
+            raise FieldError(field, f"{channel.name}: {str(error).partition(': ')[2]}.") from error
     data: Trace = found.data
     return data.model_copy(
         update={
@@ -183,6 +193,7 @@ def worked_out(context: Context, folder: Path, uid: str, typed: Mapping[str, str
             "rate_hz": rate,
             "seconds": samples.shape[1] / rate,
             "summaries": summaries,
+            "hands_off_s": hands_off,
         }
     )
 
@@ -190,6 +201,29 @@ def worked_out(context: Context, folder: Path, uid: str, typed: Mapping[str, str
 def describe(context: Context, uid: str, data: Trace) -> None:
     """Keep what she said of each channel, and what was worked out by it."""
     probes.finish(context, uid, data, _values(data, probes.probe(context, uid, Trace).about.hand))
+
+
+def _hands_off(typed: Mapping[str, str], kept: list[float], seconds: float) -> list[float]:
+    """The seconds from which the hands were off, as typed, else as kept; at most two, in order."""
+    found = []
+    for n, name in enumerate(HANDS_OFF):
+        text = typed.get(name, f"{kept[n]:g}" if n < len(kept) else "")
+        at = maybe(name, "The second from which the hands were off", text, 0, max(0.0, seconds - TARE_S), "s")
+        if at is not None:
+            found.append(at)
+    return sorted(found)
+
+
+def rests_shown(data: Trace) -> list[str]:
+    """Return what each channel reads at rest or with the hands off, as its field shows it; "" = not said."""
+    kept = (c.hands_off if c.kind in ZEROED else c.rest for c in data.channels)
+    return ["" if value is None else f"{value:g}" for value in kept]
+
+
+def hands_off_shown(data: Trace) -> list[str]:
+    """Return the seconds from which the hands were off, as their two fields show them; "" = not said."""
+    shown = [f"{second:g}" for second in data.hands_off_s]
+    return [*shown, *[""] * (len(HANDS_OFF) - len(shown))]
 
 
 def _channel_as_typed(n: int, channel: Channel, typed: Mapping[str, str]) -> Channel:
@@ -201,29 +235,42 @@ def _channel_as_typed(n: int, channel: Channel, typed: Mapping[str, str]) -> Cha
     if side not in ("", "left", "right"):
         raise FieldError(f"side-{n}", f"{channel.name}: left, right, or neither.")
     effort = f"{channel.name}, your strongest effort"
-    maximum = maybe(f"maximum-{n}", effort, typed.get(f"maximum-{n}", ""), 0, 1e9, unit)
-    rest = maybe(f"rest-{n}", f"{channel.name}, at rest", typed.get(f"rest-{n}", ""), 0, 1e9, unit) or 0.0
-    if maximum is not None and maximum <= rest:
+    zeroed = kind in ZEROED
+    least = -1e9 if zeroed else 0  # a pad may be upside down
+    maximum = maybe(f"maximum-{n}", effort, typed.get(f"maximum-{n}", ""), least, 1e9, unit)
+    rest = maybe(f"rest-{n}", f"{channel.name}, at rest", typed.get(f"rest-{n}", ""), least, 1e9, unit)
+    if maximum is not None and (maximum == rest if zeroed else maximum <= (rest or 0.0)):
         raise FieldError(f"maximum-{n}", f"{channel.name}: your strongest effort is more than what it shows at rest.")
-    return Channel(name=channel.name, kind=kind, unit=unit, side=side, maximum=maximum, rest=rest)
+    said = {"hands_off": rest} if zeroed else {"rest": rest or 0.0}
+    return Channel(name=channel.name, kind=kind, unit=unit, side=side, maximum=maximum, **said)
 
 
-def summary_of(values: np.ndarray, rate: float, channel: Channel) -> Summary:
-    """Return what a channel showed (samples in its kind's own unit); `MethodError` where nothing can be told."""
-    strength = envelope(values, rate, channel.kind)
-    unit = UNITS[channel.kind][channel.unit]
+def summary_of(values: np.ndarray, rate: float, channel: Channel, hands_off_s: Sequence[float] = ()) -> Summary | None:
+    """Return what a channel showed (samples in its kind's own unit); None where a press cannot be told from rest.
+
+    `hands_off_s`: seconds from which the hands were off. `MethodError` where nothing can be told.
+    """
+    zeros, unit = _zeros(values, rate, channel, hands_off_s), UNITS[channel.kind][channel.unit]
+    if channel.kind in ZEROED and not zeros:
+        return None
+    zero = zero_line(zeros, len(values), rate) if zeros else 0.0
+    upside_down = bool(zeros) and is_upside_down(values - zero)
+    strength = envelope(-values if upside_down else values, rate, channel.kind, -zero if upside_down else zero)
     if channel.maximum is not None:
-        pct = share_of_maximum(strength, channel.maximum * unit, channel.rest * unit)
+        rest = zeros[0][1] if zeros else channel.rest * unit
+        strongest = abs(channel.maximum * unit - rest) if zeros else channel.maximum * unit
+        pct = share_of_maximum(strength, strongest, 0.0 if zeros else rest)
         below = REST_PCT if channel.kind == "emg" else 2.0
     else:
         loud = float(np.nanpercentile(strength, 95))
         pct = 100 * strength / loud if loud > 0 else strength * 0
         below = OWN_REST_PCT
-    known = pct[np.isfinite(pct)]
-    spread = apdf(known)
-    gaps = rests(pct, rate, below)
+    first, last = played(rests(pct, rate, below).gaps, hands_off_s, len(pct) / rate)
+    playing = pct[round(first * rate) : round(last * rate)]
+    spread = apdf(playing[np.isfinite(playing)])
+    gaps = rests(playing, rate, below)
     try:
-        found = len(bursts(pct, rate))
+        found = len(bursts(playing, rate))
     except MethodError:
         found = 0  # nothing moves: there are none
     low, high = overview(np.nan_to_num(pct, nan=0.0), OVERVIEW)
@@ -237,14 +284,47 @@ def summary_of(values: np.ndarray, rate: float, channel: Channel) -> Summary:
         longest_s=gaps.longest_without_s,
         low=[round(float(v), 2) for v in low],
         high=[round(float(v), 2) for v in high],
+        told=_told(values, rate, channel, zeros, float(np.nanpercentile(strength, 95)), upside_down),
     )
+
+
+def _zeros(
+    values: np.ndarray, rate: float, channel: Channel, hands_off_s: Sequence[float]
+) -> list[tuple[float, float]]:
+    """The zeros of a force pad or scale (second, value): as typed, else as read while the hands were off."""
+    if channel.kind not in ZEROED:
+        return []
+    if channel.hands_off is not None:
+        return [(0.0, channel.hands_off * UNITS[channel.kind][channel.unit])]
+    return [(second, tare(values, rate, second)) for second in hands_off_s]
+
+
+def _told(
+    values: np.ndarray,
+    rate: float,
+    channel: Channel,
+    zeros: Sequence[tuple[float, float]],
+    loud: float,
+    upside_down: bool,
+) -> list[str]:
+    """What was noticed of a channel, as codes."""
+    told = ["upside_down"] if upside_down else []
+    if is_clipped(-values if upside_down else values, rate):
+        told.append("clipped")
+    if len(zeros) > 1 and abs(zeros[-1][1] - zeros[0][1]) > DRIFT_SHARE * loud:
+        told.append("drift")
+    if channel.kind == "emg":
+        whole = filled(values)
+        already = is_envelope(whole, rate)
+        told += ["envelope"] if already else [f"hum_{hum:g}" for hum in hums(whole, rate)]
+    return told
 
 
 def _values(data: Trace, hand: str) -> dict[str, float]:
     """What is kept of a trace: a muscle's amplitudes only against her strongest effort; by the channel's side."""
     values: dict[str, float] = {}
     for channel, found in zip(data.channels, data.summaries, strict=True):
-        if channel.side not in ("", hand) and hand:
+        if found is None or (channel.side not in ("", hand) and hand):
             continue
         key = re.sub(r"[^a-z0-9]+", "_", channel.name.lower()).strip("_")[:20] or "channel"
         if channel.kind == "emg" and channel.maximum is not None:
@@ -261,25 +341,26 @@ def trace_page(
     """Return a trace; `from_s` and `to_s` = the part that is drawn (None = all of it)."""
     found = probes.probe(context, uid, Trace)
     data = found.data
-    summaries: list[Summary | None] = [*data.summaries] or [None] * len(data.channels)
-    rows = tuple(_row(c, s) for c, s in zip(data.channels, summaries, strict=True))
+    rows = tuple(_row(c, s) for c, s in _summed(data))
     heard = takes.named(context)
     sound = data.take if data.take in dict(heard) else ""
     start = max(0.0, min(data.seconds, from_s or 0.0))
     end = max(start + min(1.0, data.seconds), min(data.seconds, to_s or data.seconds))
     picture = None
     if found.done:
-        whole = from_s is None and to_s is None
-        lines = [(c.name, s.low, s.high) for c, s in zip(data.channels, data.summaries, strict=True)]
-        if not whole:
+        lines = [(c.name, s.low, s.high) for c, s in _summed(data)]
+        if len(lines) < len(data.channels) or from_s is not None or to_s is not None:
             lines = _closer(context, folder, found, start, end)
         picture = trace_picture(lines, start, end, data.marks, bool(sound))
     return TracePage(found, rows, picture, start, end, *_sentence(data), _uneven(data), _notes(data), sound, heard)
 
 
-def _row(channel: Channel, found: Summary | None) -> TraceRow:
-    if found is None:
-        return TraceRow(channel, None, (), "")
+def _summed(data: Trace) -> list[tuple[Channel, Summary]]:
+    """The channels of which something can be told."""
+    return [(c, s) for c, s in zip(data.channels, data.summaries, strict=False) if s is not None]
+
+
+def _row(channel: Channel, found: Summary) -> TraceRow:
     if channel.maximum is None:
         return TraceRow(channel, found, (), "% of its own loud part: compares with no other recording")
     if channel.kind != "emg":
@@ -291,56 +372,99 @@ def _row(channel: Channel, found: Summary | None) -> TraceRow:
 def _closer(
     context: Context, folder: Path, found: Probe[Trace], start: float, end: float
 ) -> list[tuple[str, list[float], list[float]]]:
-    """The envelope of a part, worked out again with a second before and after it."""
+    """The envelope of a part, worked out again with a second before and after it; as it reads where a press cannot be
+    told from rest, so that she sees when her hands were off."""
     data = found.data
     samples = trace.kept(probes.file_of(context, folder, found.uid)[0])
     a, b = max(0, int((start - 1) * data.rate_hz)), min(samples.shape[1], int((end + 1) * data.rate_hz))
     lines = []
-    for n, channel in enumerate(data.channels):
+    for n, (channel, summed) in enumerate(zip(data.channels, data.summaries, strict=True)):
+        if summed is None:
+            lines.append((channel.name, *_as_it_reads(samples[n], int(start * data.rate_hz), int(end * data.rate_hz))))
+            continue
         unit = UNITS[channel.kind][channel.unit]
+        whole = np.asarray(samples[n], dtype=float) * unit if channel.kind in ZEROED else np.empty(0)
+        zeros = _zeros(whole, data.rate_hz, channel, data.hands_off_s)
+        zero = zero_line(zeros, samples.shape[1], data.rate_hz)[a:b] if zeros else np.zeros(b - a)
+        turned = -1.0 if "upside_down" in summed.told else 1.0
         values = np.asarray(samples[n, a:b], dtype=float) * unit
         try:
-            strength = envelope(values, data.rate_hz, channel.kind)
+            strength = envelope(turned * values, data.rate_hz, channel.kind, turned * zero)
         except MethodError:
             strength = np.abs(np.nan_to_num(values))
-        scale = (channel.maximum or 0.0) * unit or float(np.nanpercentile(strength, 95)) or 1.0
+        strongest = (channel.maximum or 0.0) * unit
+        scale = abs(strongest - (zeros[0][1] if zeros else 0.0)) if strongest else 0.0
+        scale = scale or float(np.nanpercentile(strength, 95)) or 1.0
         inside = strength[int(start * data.rate_hz) - a : int(end * data.rate_hz) - a]
         low, high = overview(np.nan_to_num(100 * inside / scale), OVERVIEW)
         lines.append((channel.name, list(low), list(high)))
     return lines
 
 
+def _as_it_reads(samples: np.ndarray, first: int, last: int) -> tuple[list[float], list[float]]:
+    """Readings from `first` to `last` as shares (%) of the way from the lowest to the highest of all."""
+    least, most = float(np.nanmin(samples)), float(np.nanmax(samples))
+    shares = 100 * (np.asarray(samples[first:last], dtype=float) - least) / (most - least or 1.0)
+    low, high = overview(np.nan_to_num(shares), OVERVIEW)
+    return list(low), list(high)
+
+
 def _sentence(data: Trace) -> tuple[str, str]:
     if not data.summaries:
         return sentence("technique", "say_channels"), ""
-    pairs = list(zip(data.channels, data.summaries, strict=True))
+    pairs = _summed(data)
+    if not pairs:
+        return sentence("technique", "no_zero"), sentence("technique", "no_zero_do")
     channel, found = max(pairs, key=lambda each: each[1].longest_s)
-    times, seconds = f"{found.gaps_a_minute:.0f}", f"{found.longest_s:.0f}"
-    let_go = sentence("technique", "lets_go", channel=channel.name, times=times, seconds=seconds)
+    seconds = f"{found.longest_s:.0f}"
+    if not found.gaps_a_minute:
+        let_go = sentence("technique", "never_lets_go", channel=channel.name, seconds=seconds)
+    else:
+        times = f"{found.gaps_a_minute:.1f}"
+        let_go = sentence("technique", "lets_go", channel=channel.name, times=times, seconds=seconds)
     return let_go, sentence("technique", "lets_go_do")
 
 
 def _uneven(data: Trace) -> str:
-    sides = {c.side: s for c, s in zip(data.channels, data.summaries, strict=False) if c.side}
+    sides = {c.side: s.p50 for c, s in _summed(data) if c.side}
     if len(sides) < 2 or any(c.maximum is None for c in data.channels if c.side):
         return ""
-    try:
-        share = uneven_pct([sides["left"].p50], [sides["right"].p50])
-    except MethodError:
-        return ""
-    if abs(share) < 5:
-        return sentence("technique", "sides_alike")
-    more = f"{abs(share):.0f}"
-    if share > 0:
-        return sentence("technique", "right_more", share=more)
-    return sentence("technique", "left_more", share=more)
+    less, more = sorted(sides.values())
+    if more <= 0 or more < ALIKE * less:
+        return sentence("technique", "sides_alike") if more > 0 else ""
+    if less <= 0 or more > TIMES_MOST * less:
+        times = f"{TIMES_MOST:g}"
+        told = sentence("technique", "right_far_more", times=times), sentence("technique", "left_far_more", times=times)
+    else:
+        times = f"{more / less:.1f}"
+        told = sentence("technique", "right_more", times=times), sentence("technique", "left_more", times=times)
+    return told[0] if sides["right"] == more else told[1]
 
 
 def _notes(data: Trace) -> tuple[str, ...]:
-    notes = []
+    notes = [words for channel, found in _summed(data) for words in _noticed(channel.name, found.told)]
+    untold = [c.name for c, s in zip(data.channels, data.summaries, strict=False) if s is None]
+    if untold:
+        notes.append(sentence("technique", "drawn_as_it_reads", channels=" and ".join(untold)))
     if any(c.kind == "emg" and c.maximum is None for c in data.channels) and data.summaries:
         notes.append(sentence("technique", "no_strongest"))
     return tuple(notes)
+
+
+def _noticed(name: str, told: Sequence[str]) -> Iterator[str]:
+    """What was noticed of a channel, in sentences."""
+    for code in told:
+        match code:
+            case "upside_down":
+                yield sentence("technique", "upside_down", channel=name)
+            case "clipped":
+                yield sentence("technique", "clipped", channel=name)
+            case "drift":
+                yield sentence("technique", "drift", channel=name)
+            case "envelope":
+                yield sentence("technique", "is_envelope", channel=name)
+            case _:
+                yield sentence("technique", "hum", channel=name, hum=code.removeprefix("hum_"))
 
 
 def mark(context: Context, uid: str, typed: Mapping[str, str]) -> None:
@@ -366,7 +490,7 @@ def hear_beside(context: Context, uid: str, typed: Mapping[str, str]) -> None:
 
 def line(context: Context) -> ProbeLine:
     """Return the line of traces of the bench."""
-    done = [p for p in probes.of_kind(context, Trace, most=3) if p.data.summaries]
+    done = [p for p in probes.of_kind(context, Trace, most=3) if _summed(p.data)]
     if not done:
         return ProbeLine(
             Trace.kind,
@@ -380,7 +504,8 @@ def line(context: Context) -> ProbeLine:
             "technique.trace",
         )
     last = done[-1]
-    longest = [(p.day, max(s.longest_s for s in p.data.summaries), p.data.summaries[0].gaps_a_minute) for p in done]
+    told = [(p.day, [s for _, s in _summed(p.data)]) for p in done]
+    longest = [(day, max(s.longest_s for s in found), found[0].gaps_a_minute) for day, found in told]
     return ProbeLine(
         Trace.kind,
         "Traces",

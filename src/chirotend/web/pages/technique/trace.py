@@ -42,9 +42,12 @@ def read_device() -> ResponseReturnValue:
 @bp.get("/trace/<uid>")
 def trace_result(problem: FieldError | None = None, code: int = 200, uid: str = "") -> ResponseReturnValue:
     start, end = (_second(request.args.get(name, "")) for name in ("from", "to"))
+    page = traces.trace_page(context(), files_folder(), uid, start, end)
     return probe_page(
         "traced",
-        page=traces.trace_page(context(), files_folder(), uid, start, end),
+        page=page,
+        rests=traces.rests_shown(page.probe.data),
+        offs=traces.hands_off_shown(page.probe.data),
         kinds=[(k, traces.NAMES[k]) for k in CHANNEL_KINDS],
         units=traces.UNITS,
         problem=problem,
