@@ -185,6 +185,9 @@ def test_a_file_that_is_no_recording_says_so_at_its_field(serve, page: Page):
     expect(rounds.locator(".play-head")).not_to_have_attribute("data-away", "")
     page.get_by_role("button", name="Half speed").click()
     assert page.locator("audio").evaluate("(a) => a.playbackRate") == 0.5
+    page.get_by_label("This holds if your first note was the").select_option("left ring")
+    page.get_by_role("button", name="Count from it").click()
+    expect(page.get_by_label("You said that the first note was the")).to_have_value("3")
     assert_accessible(page)
 
 

@@ -302,6 +302,7 @@ def technique(walk: Walk) -> None:
     other = walk.post("/technique/pressure", task="key", part="left ring", instrument="bassoon").headers["Location"]
     walk.post(f"{other}/stop")
     walk.post(f"/technique/evenness/{uids['evenness']}/my-p")
+    walk.post(f"/technique/evenness/{uids['evenness']}/first", first="1")
     points = {}
     for name, (x, y) in camera.shares_of(camera.Pose()).items():
         points |= {f"{name}.x": f"{100 * x:.2f}", f"{name}.y": f"{100 * y:.2f}"}

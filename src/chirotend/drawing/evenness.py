@@ -6,9 +6,9 @@ from datetime import date
 
 import numpy as np
 
+from chirotend.core.measure.cycle import Cycle, Note
 from chirotend.core.measure.loudness import FLOOR_DB, SILENT_BELOW_DB, Played
 from chirotend.core.measure.stretch import Stretch
-from chirotend.core.measure.timing import Cycle, Note
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.shapes import Shape, line, path, rect, words
 

@@ -88,7 +88,7 @@ class Posture(ProbeData):
 
 
 class StepFound(Data):
-    """What was found of one finger or stroke over all rounds: as `core.measure.timing.Step`."""
+    """What was found of one finger or stroke over all rounds: as `core.measure.cycle.Step`."""
 
     middle_ms: float
     low_ms: float
@@ -119,6 +119,10 @@ class Evenness(ProbeData):
     #: the file says it goes on where it ends: all after that is lost
     breaks_off: bool = False
     take: Name = ""
+    #: how many sounds were two or more notes at once (of MIDI)
+    chords: Annotated[int, Field(ge=0)] = 0
+    #: the step of the first note, as she said; None = not said
+    first: Annotated[int, Field(ge=0, le=15)] | None = None
     #: what was found of each step, and the spread of the whole run (0-1; None = the figure has no equal notes)
     found: Annotated[list[StepFound], Field(max_length=16)] = []
     spread: Annotated[float, Field(ge=0)] | None = None

@@ -20,6 +20,7 @@ RATES_HZ, CHANNELS_MAX = (8_000, 192_000), 8
 LONGEST_S = 4 * 3600.0
 #: how a recording begins, and where, by its kind
 BEGINNINGS = (
+    ("audio/midi", b"RMID", 8),
     ("audio/wav", b"RIFF", 0),
     ("audio/flac", b"fLaC", 0),
     ("audio/ogg", b"OggS", 0),

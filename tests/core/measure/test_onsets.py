@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 
 from chirotend.core.errors import Degenerate, OutOfRange
+from chirotend.core.measure.cycle import cycle
 from chirotend.core.measure.onsets import OnsetFinder
-from chirotend.core.measure.timing import cycle
 from chirotend.devices.microphone import RATE_HZ, played
 from tests.core.measure.heard import heard
 from tests.reference.onsets import onset_f

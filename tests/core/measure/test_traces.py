@@ -115,3 +115,20 @@ def test_the_stick_that_spares_the_hand_at_equal_loudness():
         at_equal_loudness({"heavy": first})
     with pytest.raises(TooFew):
         at_equal_loudness({"heavy": first, "light": second[:2]})
+
+
+@pytest.mark.parametrize("rate", [500.0, 2000.0])
+@pytest.mark.parametrize("a_second", [0.2, 2.0, 16.0])
+@pytest.mark.parametrize("noise", [0.0, 0.5])
+def test_strokes_are_counted_from_one_in_five_seconds_to_sixteen_a_second(rate, a_second, noise):
+    """Truth: strokes of 14 to 28 N in contact for 10 ms, on a hand that rests at 1 N."""
+    rng = np.random.default_rng(16)
+    count = max(4, round(20 * a_second))
+    size, force = round(0.01 * rate), np.full(round((count / a_second + 1) * rate), 1.0)
+    peaks = rng.uniform(14, 28, count)
+    for n, peak in enumerate(peaks):
+        at = round((0.3 + n / a_second) * rate)
+        force[at : at + size] += peak * np.sin(np.pi * (np.arange(size) + 0.5) / size)
+    found = strokes(force + rng.normal(0, noise, len(force)), rate)
+    assert len(found) == count
+    assert np.median([s.peak_N for s in found]) == pytest.approx(np.median(peaks), rel=0.05)

@@ -67,6 +67,22 @@ def test_midi_is_exact(context: Context, folder: Path):
     assert page.sentence == "The left ring comes 25 ms late, in 8 of 8 rounds." and "exactly" in page.fine
 
 
+def test_after_a_false_start_she_says_which_finger_was_first(context: Context, folder: Path):
+    """Truth: four notes, a breath, then the figure from its third step on; the left ring (its fourth) is early."""
+    start = np.array(microphone.figure(16, 6, 0.2, {3: 0.03}, 0.004))
+    onsets = np.concatenate((start[:4], start[2:] + 1.1))
+    uid = heard(context, folder, sound_file(microphone.played("struck", onsets)))
+    page = evenness.evenness_page(context, uid)
+    assert page.sentence.startswith("Which finger") and page.first is None and len(page.firsts) == 6
+    assert "4 sounds were set aside" in " ".join(page.notes)
+    with pytest.raises(FieldError) as refused:
+        evenness.say_first(context, uid, {"first": ""})
+    assert refused.value.field == "first"
+    evenness.say_first(context, uid, {"first": "2"})
+    page = evenness.evenness_page(context, uid)
+    assert page.sentence.startswith("The left ring comes 3") and page.counted_from.startswith("You said")
+
+
 def test_loudness_is_against_her_own_p(context: Context, folder: Path):
     soft = microphone.played("plucked", microphone.figure(8, 6, 0.2, {}), level=0.05)
     uid = heard(context, folder, sound_file(soft))

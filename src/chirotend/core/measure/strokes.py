@@ -13,8 +13,9 @@ from chirotend.core.late import late
 
 signal = late("scipy.signal")
 
-#: a stroke stands out by this share of the strong ones (99th percentile), and follows another one no sooner
-STANDS_OUT, APART_S = 0.2, 0.06
+#: a stroke stands out by so many spreads of the noise, and by this share of the strong ones (ours); it follows another
+#: one no sooner (s)
+ABOVE_NOISE, STANDS_OUT, APART_S = 8.0, 0.2, 0.045
 LEAST_STROKES = 3
 
 
@@ -28,12 +29,19 @@ class Stroke:
 
 
 def strokes(force_N: np.ndarray, rate_hz: float) -> tuple[Stroke, ...]:
-    """Return the strokes of a force trace, unfiltered: a peak is lower after any filter. `TooFew` below 3."""
+    """Return the strokes of a force trace, unfiltered: a peak is lower after any filter. `TooFew` below 3.
+
+    The noise is told from what lies below the middle of the trace, where no stroke is: however few strokes there are, or
+    many, they do not move it.
+    """
     rate = check_range("rate_hz", rate_hz, 100, 50_000, "Hz")
     quiet = np.nan_to_num(force_N - np.nanmedian(force_N), nan=0.0)
-    strong = float(np.percentile(quiet, 99.5))
-    least = max(STANDS_OUT * strong, 1e-9)
-    peaks, _ = signal.find_peaks(quiet, height=least, prominence=least, distance=max(1, round(APART_S * rate)))
+    noise = 1.4826 * float(np.median(-quiet[quiet <= 0]))
+    least, apart = max(ABOVE_NOISE * noise, 1e-9), max(1, round(APART_S * rate))
+    peaks, found = signal.find_peaks(quiet, height=least, prominence=least, distance=apart)
+    if len(peaks):
+        strong = float(np.percentile(found["prominences"], 90))
+        peaks = peaks[found["prominences"] >= STANDS_OUT * strong]
     if len(peaks) < LEAST_STROKES:
         raise TooFew("force_N", f"{len(peaks)} strokes, {LEAST_STROKES} are needed")
     widths = signal.peak_widths(quiet, peaks, rel_height=0.5)[0]

@@ -8,10 +8,12 @@ from typing import IO
 import numpy as np
 
 from chirotend.core.errors import MethodError
+from chirotend.core.measure.anchor import EDGE_S
+from chirotend.core.measure.cycle import Cycle, Step, cycle
 from chirotend.core.measure.loudness import SILENT_BELOW_DB, Played, played
 from chirotend.core.measure.stretch import Stretch
-from chirotend.core.measure.timing import Cycle, Step, cycle, ioi_evenness
 from chirotend.core.measure.timing import Evenness as IoiEvenness
+from chirotend.core.measure.timing import evenness_of
 from chirotend.drawing.evenness import finger_lines, rounds_picture, small_rounds, whole_picture
 from chirotend.drawing.measured import Picture
 from chirotend.formats import sound
@@ -45,6 +47,8 @@ ONSET_SPREAD_MS |= {"harp": 2, "keyboard": 2}
 ONSET_SPREAD_OTHER_MS = 6
 #: a finger is named from so far off the beat, and so much louder than the others, on (ours, common practice)
 OFF_MS, LOUD_DB = 8.0, 1.5
+#: and only where chance alone would set a finger as far apart no more often than this
+CHANCE_MOST = 0.05
 ROUNDS_SHOWN = 3
 #: recordings side by side on the bench
 SHOWN = 5
@@ -78,6 +82,10 @@ class EvennessPage:
     first_round: int
     last_round: int
     total_rounds: int
+    #: the steps the first note may have been, by number and name (none = its rhythm tells it); the one it was taken for
+    firsts: tuple[tuple[int, str], ...]
+    first: int | None
+    counted_from: str
 
 
 def choice(context: Context, instrument: str = "") -> Choice:
@@ -168,13 +176,28 @@ def keep_heard(context: Context, uid: str, heard: Heard) -> None:
         "step_s": heard.step_s,
         "midi": heard.midi,
         "breaks_off": heard.breaks_off,
+        "chords": heard.chords,
         "my_p_db": None if heard.midi else my_p,
     }
-    data = found.data.model_copy(update=update)
+    _keep_result(context, uid, found.data.model_copy(update=update))
+
+
+def _keep_result(context: Context, uid: str, data: Evenness) -> None:
     result = _evenness_result(data)
     steps = [StepFound(**asdict(step)) for step in result.rounds.steps] if result.rounds else []
     data = data.model_copy(update={"found": steps, "spread": result.even.cv if result.even else None})
-    probes.finish(context, found.uid, data, _values(data, result))
+    probes.finish(context, uid, data, _values(data, result))
+
+
+def say_first(context: Context, uid: str, typed: Mapping[str, str]) -> None:
+    """Keep with which finger the first note was played, and work the recording out anew. `FieldError` where it cannot
+    be."""
+    data = probes.probe(context, uid, Evenness).data
+    rounds = _cycle(data)[0]
+    said = typed.get("first", "")
+    if rounds is None or said not in {str(n) for n in rounds.anchor.firsts}:
+        raise FieldError("first", "Choose the finger that played the first note of the figure.")
+    _keep_result(context, uid, data.model_copy(update={"first": int(said)}))
 
 
 def my_p_db(context: Context, about: About) -> float | None:
@@ -205,7 +228,8 @@ class EvennessResult:
 
 
 def _evenness_result(data: Evenness) -> EvennessResult:
-    return EvennessResult(*_cycle(data), _even(data), _playing(data))
+    rounds, problem = _cycle(data)
+    return EvennessResult(rounds, problem, _even(data, rounds), _playing(data))
 
 
 def _playing(data: Evenness) -> Played | None:
@@ -238,17 +262,18 @@ def _above_p(data: Evenness) -> float | None:
 
 def _cycle(data: Evenness) -> tuple[Cycle | None, str]:
     try:
-        return cycle(data.onsets, data.lengths, data.levels), ""
+        edge = 0.0 if data.midi else EDGE_S
+        return cycle(data.onsets, data.lengths, data.levels, data.first, edge), ""
     except MethodError as error:
         return None, str(error).partition(": ")[2]
 
 
-def _even(data: Evenness) -> IoiEvenness | None:
-    """The spread of the whole run; only notes that are meant equal compare so."""
-    if len(set(data.lengths)) > 1:
+def _even(data: Evenness, rounds: Cycle | None) -> IoiEvenness | None:
+    """The spread from each note to the next one of the figure; only notes that are meant equal compare so."""
+    if rounds is None or len(set(data.lengths)) > 1:
         return None
     try:
-        return ioi_evenness(data.onsets)
+        return evenness_of(rounds.runs_s)
     except MethodError:
         return None
 
@@ -281,7 +306,9 @@ def evenness_page(context: Context, uid: str, round_from: int | None = None) -> 
     data, result = found.data, _evenness_result(found.data)
     rounds = result.rounds
     first = _first_round(rounds, round_from) if rounds else 0
-    sentence, following = _evenness_in_words(data, rounds.steps if rounds else (), result.problem)
+    sentence, following = _evenness_in_words(data, rounds, result.problem)
+    names = data.steps if rounds and rounds.anchor.is_told else [f"note {n + 1}" for n in range(len(data.steps))]
+    firsts = rounds.anchor.firsts if rounds and len(rounds.anchor.firsts) > 1 else ()
     return EvennessPage(
         found,
         sentence,
@@ -292,14 +319,26 @@ def evenness_page(context: Context, uid: str, round_from: int | None = None) -> 
         whole_picture(data.envelope, data.step_s, data.my_p_db, result.playing, _span(rounds, first))
         if data.envelope
         else None,
-        rounds_picture(rounds, data.steps, data.lengths, first, ROUNDS_SHOWN, _named(rounds)) if rounds else None,
-        finger_lines(rounds, data.steps, _named(rounds)) if rounds else None,
+        rounds_picture(rounds, names, data.lengths, first, ROUNDS_SHOWN, _named(rounds)) if rounds else None,
+        finger_lines(rounds, names, _named(rounds)) if rounds else None,
         _fine(context, found),
         data.my_p_db is not None,
         first + 1,
         min(first + ROUNDS_SHOWN, rounds.rounds) if rounds else 0,
         rounds.rounds if rounds else 0,
+        tuple((n, data.steps[n]) for n in firsts),
+        rounds.anchor.first if rounds and rounds.anchor.is_told else None,
+        _counted_from(data, rounds),
     )
+
+
+def _counted_from(data: Evenness, rounds: Cycle | None) -> str:
+    """How the first note of the figure was taken."""
+    if rounds is None or not rounds.anchor.is_told:
+        return sentence("technique", "first_unknown")
+    if data.first == rounds.anchor.first:
+        return sentence("technique", "first_said")
+    return sentence("technique", "first_as_figure")
 
 
 def _first_round(found: Cycle, asked: int | None) -> int:
@@ -321,31 +360,42 @@ def _span(found: Cycle | None, first: int) -> Stretch | None:
 
 
 def _named(found: Cycle | None) -> int | None:
-    """The step that is named: the furthest off when it is far enough, else none."""
-    if found is None:
-        return None
+    """The step that is named: the furthest off when it is far enough and no chance, else none."""
+    return None if found is None or not found.anchor.is_told else _standing_out(found)
+
+
+def _standing_out(found: Cycle) -> int | None:
+    """The step furthest off when it is far enough and no chance, whichever finger it is."""
     worst, off = _off(found.steps)
-    return worst if abs(off) >= OFF_MS else None
+    return worst if abs(off) >= OFF_MS and found.chance_late <= CHANCE_MOST else None
 
 
-def _evenness_in_words(data: Evenness, steps: Sequence[Step | StepFound], problem: str) -> tuple[str, str]:
-    if not steps:
+def _louder(found: Cycle) -> int | None:
+    """The loudest step when it is loud enough and no chance, else none."""
+    if found.chance_loud is None or found.chance_loud > CHANCE_MOST:
+        return None
+    most = max(range(len(found.steps)), key=lambda n: found.steps[n].level_db or 0.0)
+    return most if (found.steps[most].level_db or 0.0) >= LOUD_DB else None
+
+
+def _evenness_in_words(data: Evenness, rounds: Cycle | None, problem: str) -> tuple[str, str]:
+    if rounds is None:
         return (
             sentence("technique", "too_little", problem=problem),
             sentence("technique", "too_little_do"),
         )
-    worst, off = _off(steps)
-    step, name = steps[worst], data.steps[worst]
-    loud = step.level_db is not None and step.level_db >= LOUD_DB
-    if abs(off) < OFF_MS:
-        louder = [n for n, s in enumerate(steps) if s.level_db is not None and s.level_db >= LOUD_DB]
-        if louder:
-            most = max(louder, key=lambda n: steps[n].level_db or 0.0)
-            return (
-                sentence("technique", "louder", finger=data.steps[most], db=f"{steps[most].level_db:.0f}"),
-                sentence("technique", "finger_do", finger=data.steps[most]),
-            )
+    if not rounds.anchor.is_told and (_standing_out(rounds) is not None or _louder(rounds) is not None):
+        return sentence("technique", "which_first"), sentence("technique", "which_first_do")
+    worst, most = _named(rounds), _louder(rounds)
+    if worst is None and most is not None:
+        return (
+            sentence("technique", "louder", finger=data.steps[most], db=f"{rounds.steps[most].level_db:.0f}"),
+            sentence("technique", "finger_do", finger=data.steps[most]),
+        )
+    if worst is None:
         return sentence("technique", "on_time"), sentence("technique", "on_time_do")
+    step, name = rounds.steps[worst], data.steps[worst]
+    off, loud = step.middle_ms, worst == most
     key = ("early" if off < 0 else "late") + ("_loud" if loud else "")
     found = keyed_sentence("finger", key, finger=name, ms=f"{abs(off):.0f}", rounds=step.same_way, of=step.rounds)
     return found, sentence("technique", "finger_do", finger=name)
@@ -368,7 +418,7 @@ def _numbers(data: Evenness, result: EvennessResult) -> tuple[tuple[str, str], .
         rows.append(("played", f"{result.playing.share_pct:.0f} %"))
     if result.rounds is not None and len(data.steps) == 2:
         rows.append((f"{data.steps[0]} against {data.steps[1]}", _two_strokes(*result.rounds.steps)))
-    if result.rounds is not None:
+    if result.rounds is not None and result.rounds.drift_pct_min is not None:
         drift = result.rounds.drift_pct_min
         rows.append(
             (
@@ -393,8 +443,13 @@ def _notes(data: Evenness, rounds: Cycle | None) -> tuple[str, ...]:
     notes = []
     if data.breaks_off:
         notes.append(sentence("technique", "breaks_off", seconds=f"{data.seconds:.1f}"))
-    if rounds is not None and (rounds.missed or rounds.extra):
-        notes.append(sentence("technique", "missed_notes", missed=rounds.missed, extra=rounds.extra))
+    if rounds is not None and (rounds.anchor.missed or rounds.anchor.extra):
+        missed, extra = rounds.anchor.missed, rounds.anchor.extra
+        notes.append(sentence("technique", "missed_notes", missed=missed, extra=extra))
+    if rounds is not None and rounds.anchor.aside:
+        notes.append(sentence("technique", "set_aside", sounds=rounds.anchor.aside))
+    if data.chords:
+        notes.append(sentence("technique", "chords", chords=data.chords))
     if data.my_p_db is None and not data.midi and data.envelope:
         notes.append(sentence("technique", "p_not_set"))
     if len(set(data.lengths)) > 1:
@@ -426,6 +481,7 @@ def line(context: Context) -> ProbeLine:
             "technique.evenness",
         )
     last = heard[-1]
+    result = _evenness_result(last.data)
     worst, off = _off(last.data.found)
     alike = [p for p in heard if p.about == last.about]
     trend = _trend(alike)
@@ -436,7 +492,7 @@ def line(context: Context) -> ProbeLine:
         f"{abs(off):.0f} ms",
         f"{last.data.steps[worst]}, {'early' if off < 0 else 'late'}",
         small_rounds([(p.day, [s.middle_ms for s in p.data.found]) for p in alike], worst),
-        f"{trend}{_evenness_in_words(last.data, last.data.found, '')[0]}",
+        f"{trend}{_evenness_in_words(last.data, result.rounds, result.problem)[0]}",
         "Record",
         "technique.evenness",
     )

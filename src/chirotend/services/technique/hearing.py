@@ -35,6 +35,8 @@ class Heard:
     seconds: float
     midi: bool
     breaks_off: bool
+    #: how many sounds were two or more notes at once; known of MIDI alone
+    chords: int = 0
 
 
 def hear_sandboxed(path: Path, media: str, seconds: int, step: Callable[[float], None] | None = None) -> Heard:
@@ -66,7 +68,7 @@ def hear(path: Path, media: str, step: Callable[[float], None] = lambda share: N
         notes = midi.notes(path)
         onsets, levels = list(notes.onsets), list(notes.levels)
         _check_few(onsets)
-        return Heard(onsets, levels, [], 1.0, notes.seconds, True, False)
+        return Heard(onsets, levels, [], 1.0, notes.seconds, True, False, notes.chords)
     rms, onsets = _onsets(path, media, 95, step)
     envelope, step_s = _kept(rms)
     return Heard(

@@ -37,6 +37,13 @@ def evenness_result(problem: FieldError | None = None, code: int = 200, uid: str
     return render_template("technique/heard.html", page=shown, problem=problem, undo=undo, named_from_ms=least), code
 
 
+@bp.post("/evenness/<uid>/first")
+@refusing(evenness_result, of_address=True)
+def say_first(uid: str) -> ResponseReturnValue:
+    evenness.say_first(context(), uid, request.form)
+    return redirect(url_for(".evenness_result", uid=uid))
+
+
 @bp.post("/evenness/<uid>/my-p")
 @refusing(evenness_result, of_address=True)
 def set_my_p(uid: str) -> ResponseReturnValue:
