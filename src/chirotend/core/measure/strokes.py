@@ -31,8 +31,8 @@ class Stroke:
 def strokes(force_N: np.ndarray, rate_hz: float) -> tuple[Stroke, ...]:
     """Return the strokes of a force trace, unfiltered: a peak is lower after any filter. `TooFew` below 3.
 
-    The noise is told from what lies below the middle of the trace, where no stroke is: however few strokes there are, or
-    many, they do not move it.
+    The noise is told from what lies below the middle of the trace, where no stroke is: neither few strokes nor many
+    move it.
     """
     rate = check_range("rate_hz", rate_hz, 100, 50_000, "Hz")
     quiet = np.nan_to_num(force_N - np.nanmedian(force_N), nan=0.0)
