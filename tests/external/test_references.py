@@ -9,16 +9,17 @@ import pandas as pd
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from pymannkendall import original_test
+from pymannkendall import hamed_rao_modification_test, original_test
 from ruptures import Binseg
 from scipy.integrate import solve_ivp
 from scipy.stats import rankdata
 
 from chirotend.core.days import practice_day
+from chirotend.core.errors import Degenerate
 from chirotend.core.judge.cusum import rank_cusum
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.judge.signs import signs
-from chirotend.core.judge.trend import mann_kendall, theil_sen
+from chirotend.core.judge.trend import daily_trend, mann_kendall, theil_sen
 from chirotend.core.load.averages import ewma, week_summary
 from chirotend.core.load.industrial.holding import fatigue_pattern, joints
 from chirotend.core.record import Check, Entry, Record
@@ -142,6 +143,20 @@ def test_trends_agree_with_pymannkendall(y):
     assert (ours.S, ours.var) == (theirs.s, pytest.approx(theirs.var_s))
     assert (ours.Z, ours.p) == (pytest.approx(theirs.z), pytest.approx(theirs.p))
     assert theil_sen(list(range(len(y))), y).slope == pytest.approx(theirs.slope)
+
+
+@given(weekly)
+def test_trends_of_days_agree_with_pymannkendall(y):
+    """pymannkendall 1.4.3, `hamed_rao_modification_test`: the variance of days that resemble each other, Z and p."""
+    with np.errstate(invalid="ignore", divide="ignore"):
+        theirs = hamed_rao_modification_test(y)
+    if not theirs.var_s > 0:
+        with pytest.raises(Degenerate):
+            daily_trend(y)
+        return
+    ours = daily_trend(y)
+    assert (ours.S, ours.var) == (theirs.s, pytest.approx(theirs.var_s))
+    assert (ours.Z, ours.p) == (pytest.approx(theirs.z), pytest.approx(theirs.p))
 
 
 @pytest.mark.parametrize("seed", range(6))

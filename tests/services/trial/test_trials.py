@@ -87,7 +87,7 @@ def test_two_days_and_missing_days_tell_nothing_yet(marked):
     uid = trials.begin(marked, {**TYPED, "order": "turn", "days": "8", "least": "3"})
     context = gone_through(marked, uid, 4, 1, skip=range(2, 8))
     page = shown.trials_page(context, uid)
-    assert page.headline == "Cannot tell yet: three days of each are the least."
+    assert page.headline == "Cannot tell: three days of each are the least."
     assert (page.written, page.share, page.pairs) == (2, None, None)
     assert "6 days stay missing" in " ".join(d.rest for d in page.doubts)
 
@@ -95,12 +95,25 @@ def test_two_days_and_missing_days_tell_nothing_yet(marked):
 def test_a_small_change_says_how_many_days_more(marked):
     uid = trials.begin(marked, {**TYPED, "order": "turn", "days": "10", "least": "3"})
     context = gone_through(marked, uid, 1, 0, noise=3)
-    page = shown.trials_page(replace(context, now=context.now - timedelta(days=2)), uid)
-    assert page.headline.startswith("Cannot tell yet: about ")
+    last_day = replace(context, now=context.now - timedelta(days=2))
+    assert shown.trials_page(last_day, uid).headline == "Still going on. The answer stands once 22 November is over."
+    page = shown.trials_page(context, uid)
+    assert page.headline.startswith("Cannot tell: about ") and page.growable
     assert "Nothing was drawn by lot" in " ".join(d.rest for d in page.doubts)
-    trials.lengthen(replace(context, now=context.now - timedelta(days=2)), uid)
+    trials.lengthen(context, uid)
     longer = trials.trial(context, uid)
     assert (longer.data.letters, longer.data.lot_days) == ("AB" * 10, 10)
+    with pytest.raises(FieldError, match="any more"):
+        trials.lengthen(context, uid)
+
+
+def test_who_stops_on_a_good_day_is_told_nothing(marked):
+    uid = trials.begin(marked, {**TYPED, "order": "turn", "days": "30", "least": "3"})
+    context = gone_through(marked, uid, 4, 1)
+    early = replace(context, now=context.now - timedelta(days=12))
+    trials.decide(early, uid, "kept")
+    page = shown.trials_page(context, uid)
+    assert (page.answer.verdict, page.headline) == ("cannot_tell", "The trial ended before it could tell.")
 
 
 @pytest.mark.parametrize("how", ["muted", "programme"])

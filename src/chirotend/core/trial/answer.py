@@ -11,13 +11,16 @@ from numpy.typing import NDArray
 
 from chirotend.core.errors import Degenerate, TooFew
 from chirotend.core.judge.baseline import median
-from chirotend.core.judge.trend import mann_kendall
+from chirotend.core.judge.trend import daily_trend
 from chirotend.core.memos import by_value
 from chirotend.core.trial.effect import LEAST, TauU, alike, half_width, nap, nap_interval, tau_u
 from chirotend.core.trial.order import STRETCHES, drawn, least_days, pair_choices, phase_rows
 from chirotend.core.trial.randomisation import TIE, RandomisationTest, differences_of, randomisation_test
 
 BETTER, WORSE, CANNOT_TELL = "better", "worse", "cannot_tell"
+#: how far the pairs must lie from even, in standard errors, so that two looks, at the planned end and ten days later,
+#: say better of nothing once in twenty trials at most (docs/trials.md)
+LINE_Z = 1.8
 #: at most such a share of the lot may look as large: one of fewer than ten orders can show nothing by itself
 RANDOMISATION_SHARE, RANDOMISATION_LEAST = 0.10, 10
 #: a trend of the days without, from here on it is said
@@ -64,10 +67,12 @@ def answered(
     least: int = LEAST,
     lot_days: int | None = None,
     lowest: float | None = None,
+    is_over: bool = True,
 ) -> Answer:
     """Return what the days so far say; `y` one value a day (None = missing), `letters` A or B for each day planned.
 
-    `lot_days` as for `every_order`; `lowest`: the lowest value there can be (None = no such).
+    `lot_days` as for `every_order`; `lowest`: the lowest value there can be (None = no such). `is_over`: all planned
+    days are over. Before that there is no verdict: who looks every day would be told better of nothing sooner or later.
     """
     a, b = _phase(y, letters, "A"), _phase(y, letters, "B")
     known_a, known_b = [v for v in a if v is not None], [v for v in b if v is not None]
@@ -81,12 +86,15 @@ def answered(
     trend = _trend(known_a, known_b, better)
     verdict = CANNOT_TELL
     # both must show it: days that were getting better before fool the pairs, not the lot
-    if low > 0.5 and _rare(randomisation):
+    line = half_width(len(known_a), len(known_b), alike(a, b), LINE_Z)
+    if is_over and share - 0.5 > line and _rare(randomisation):
         verdict = BETTER
-    elif high < 0.5 and _rare(randomisation_test(y, letters, order, _other(better), least, lot_days)):
+    elif (
+        is_over and 0.5 - share > line and _rare(randomisation_test(y, letters, order, _other(better), least, lot_days))
+    ):
         verdict = WORSE
     more = None
-    if verdict == CANNOT_TELL:
+    if is_over and verdict == CANNOT_TELL:
         noise = tuple([v - middle_a for v in known_a] + [v - middle_b for v in known_b])
         gain = (middle_a - middle_b) * (1 if better == "lower" else -1)
         floor = -math.inf if lowest is None or better == "higher" else lowest - middle_a
@@ -106,7 +114,7 @@ def _other(better: str) -> str:
 
 def _trend(a: Sequence[float], b: Sequence[float], better: str) -> TauU | None:
     try:
-        if mann_kendall(a).p > TREND_P:
+        if daily_trend(a).p > TREND_P:
             return None
     except (TooFew, Degenerate):
         return None
@@ -139,7 +147,7 @@ def chance_to_show(
         with_it = np.array([c == "B" for c in letters])
         between = np.array([chance.random() for _ in range(days)])
         series -= with_it * grid * np.floor(gain / grid + between)
-        shown += _shows(np.maximum(series, floor), with_it, order, least)
+        shown += shows(np.maximum(series, floor), with_it, order, least)
     return shown / SIMULATED
 
 
@@ -149,18 +157,22 @@ def _grid(noise: tuple[float, ...]) -> float:
     return max(1e-6, min((b - a for a, b in pairwise(values)), default=1.0))
 
 
-def _shows(y: NDArray[np.float64], with_it: NDArray[np.bool_], order: str, least: int) -> bool:
-    """The same test as `answered`, for lower is better and no missing day."""
+def shows(
+    y: NDArray[np.float64], with_it: NDArray[np.bool_], order: str, least: int, lot_days: int | None = None
+) -> bool:
+    """Return whether days without a gap are `BETTER` by the test of `answered` once all are over; lower is better."""
     a, b = y[~with_it], y[with_it]
     if min(len(a), len(b)) < LEAST:
         return False
     share = (b[:, None] < a[None, :]).mean() + 0.5 * (b[:, None] == a[None, :]).mean()
-    if share - 0.5 <= half_width(len(a), len(b), alike(a.tolist(), b.tolist())):
+    if share - 0.5 <= half_width(len(a), len(b), alike(a.tolist(), b.tolist()), LINE_Z):
         return False
     if order == "turn":
         return True
     if order in STRETCHES:
-        found = -differences_of(y, phase_rows(order, len(y), least))
+        lot = phase_rows(order, lot_days or len(y), least)
+        added = ((0, 0), (0, len(y) - lot.shape[1]))
+        found = -differences_of(y, np.pad(lot, added, constant_values=True))
         observed = float(a.mean() - b.mean())
     else:
         pairs = len(y) // 2

@@ -6,6 +6,7 @@ from chirotend.core.judge.baseline import median
 from chirotend.core.judge.evidence import WATCHES
 from chirotend.core.judge.signs.own_threshold import watch_threshold
 from chirotend.core.prove.outcomes import MISSES, Found, Share
+from chirotend.core.prove.trials import DAYS as DAYS_OF_TRIAL
 from chirotend.core.simulate.kinds import kinds
 from chirotend.core.simulate.measures import measures
 from chirotend.drawing.curves import Panel, curves
@@ -83,6 +84,12 @@ MEASURING = """Here signs also read a measure, against the player’s own values
 lead are means of growers, nerves and stoics of all mechanics, false signs those of steady players. How much a trouble
 shows in each measure, how it drifts and what it costs in touches is assumed (`simulated_measures.csv`). The reader
 takes one size for all. It is no part of the call.
+"""
+
+
+TRIALS = """{count} trials of {days} days each. The first figure is how often *better* is said on the planned last day,
+the second on that day or after ten more: no other day has a verdict. One in twenty is the aim where the change does
+nothing. In stretches (*phases*, *again*) a recovery looks like the change; the page of a trial says so.
 """
 
 
@@ -168,11 +175,26 @@ def markdown(proof: Proof) -> str:
             ),
             _measuring(proof),
         ),
+        trials_section(proof.trials, size.trials),
         "## Aims\n",
         _table(("aim", "reached", "the oracle"), _aims(proof)),
         ASSUMED,
     ]
     return "\n".join(parts)
+
+
+def trials_section(trials: dict[tuple[str, str, float], tuple[float, float]], count: int) -> str:
+    """Return how often each order of days calls a change better that does nothing, and one that does something."""
+    words = {0.0: "{}", 1.0: "a change of one spread", 2.0: "of two spreads"}
+    tried = list(dict.fromkeys((player, gain) for _, player, gain in trials))
+    rows = (
+        (order, *("{:.1%} · {:.1%}".format(*trials[order, player, gain]) for player, gain in tried))
+        for order in dict.fromkeys(order for order, _, _ in trials)
+    )
+    head = ("order of days", *(words[gain].format(player) for player, gain in tried))
+    return "\n".join(
+        ("## Trials: better of nothing\n", TRIALS.format(count=count, days=DAYS_OF_TRIAL), _table(head, rows))
+    )
 
 
 def _found_row(o: Outcome) -> list[str]:

@@ -33,10 +33,12 @@ from chirotend.core.prove.scores import (
     signs_score,
     strongest_score,
 )
+from chirotend.core.prove.trials import PLAYERS, told_better
 from chirotend.core.simulate.cohort import Cohort, live
 from chirotend.core.simulate.kinds import kinds
 from chirotend.core.simulate.measures import Measure, measures
 from chirotend.core.simulate.mechanics import MECHANICS
+from chirotend.core.trial.order import ORDERS
 
 #: thresholds are set on this mechanics, with seeds of their own; they are proved on the others alone
 TUNED_ON = "irritation"
@@ -59,16 +61,19 @@ MEASURED_KINDS, MEASURED_EVERY = ("steady", "grower", "nerve", "stoic"), (7, 2)
 
 @dataclass(frozen=True)
 class Size:
-    """How many players: of each cohort, of each the oracle reads, of each that lives with its calls."""
+    """How many players: of each cohort, of those the oracle reads, who live with their calls; and how many trials."""
 
     players: int
     oracle: int
     called: int
     mechanics: tuple[str, ...]
+    trials: int
 
 
-FULL = Size(200, 24, 6, tuple(m for m in MECHANICS if m != TUNED_ON))
-QUICK = Size(60, 12, 1, ("repair",))
+FULL = Size(200, 24, 6, tuple(m for m in MECHANICS if m != TUNED_ON), 2000)
+QUICK = Size(60, 12, 1, ("repair",), 200)
+#: whose trials are proved: players for whom the change does nothing, and one for whom it takes off 1 and 2 spreads
+TRIED = (*((player, 0.0) for player in PLAYERS), ("resembling by .3", 1.0), ("resembling by .3", 2.0))
 
 
 @dataclass(frozen=True)
@@ -107,12 +112,14 @@ class Outcome:
 @dataclass(frozen=True)
 class Proof:
     """All outcomes, the thresholds of each score by budget, set on `TUNED_ON`, and what measuring adds: by kind,
-    mechanics, measure ("" = the diary alone) and days between."""
+    mechanics, measure ("" = the diary alone) and days between. `trials`: how often a change is called better, by order,
+    player and how much it does (0 = nothing)."""
 
     size: Size
     thresholds: dict[tuple[str, float], float]
     outcomes: tuple[Outcome, ...]
     gains: dict[tuple[str, str, str, int], Gain]
+    trials: dict[tuple[str, str, float], tuple[float, float]]
 
 
 def _steady(mechanics: str, players: int, seed: int) -> list[Cohort]:
@@ -190,11 +197,18 @@ def validate(size: Size, workers: int, say: Callable[[str], None]) -> Proof:
             for mechanics in size.mechanics
             for kind in MEASURED_KINDS
         }
-        steps: dict[Future[Any], str] = {**proving, **measuring}
+        trying = {
+            pool.submit(told_better, order, player, size.trials, gain): (order, player, gain)
+            for order in ORDERS
+            for player, gain in TRIED
+        }
+        tried = {future: f"trials: {order}, {player}" for future, (order, player, _) in trying.items()}
+        steps: dict[Future[Any], str] = {**proving, **measuring, **tried}
         for number, done_step in enumerate(as_completed(steps), start=1):
             say(f"{number} of {len(steps)}: {steps[done_step]}")
         gained = {key: value for each in measuring for key, value in each.result().items()}
-        return Proof(size, thresholds, tuple(each.result() for each in proving), gained)
+        trials = {of: future.result() for future, of in trying.items()}
+        return Proof(size, thresholds, tuple(each.result() for each in proving), gained, trials)
 
 
 def mean_of(found: Iterable[Share | Found]) -> tuple[float, float]:

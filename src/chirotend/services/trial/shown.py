@@ -7,13 +7,14 @@ from datetime import timedelta
 from chirotend.core.judge.baseline import median
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.trial.answer import BETTER, RANDOMISATION_LEAST, WORSE, Answer
+from chirotend.core.trial.order import STRETCHES
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.trial import TrialDay, all_pairs, trial_days
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.trial.measures import name_of, scale_of
-from chirotend.services.trial.trials import Preview, Trial, all_trials, answer_of, can_grow, runs, trial
-from chirotend.services.words import amount, sentence
+from chirotend.services.trial.trials import Preview, Trial, all_trials, answer_of, can_grow, is_over, runs, trial
+from chirotend.services.words import amount, date_words, sentence
 
 #: a load of the days with it this far from that of the days without is named as the first other reason
 LOAD_DIFFERS = 0.15
@@ -70,7 +71,7 @@ def trials_page(context: Context, uid: str) -> TrialPage:
         t,
         name_of(t.data.measure),
         ORDER_WORDS[t.data.order],
-        headline(t, answer),
+        headline(t, answer, is_over(context, t)),
         _middles(answer),
         trial_days(days, scale, middles, 1040.0, context.today),
         tuple(trial_days(days[n : n + 14], scale, middles, 354.0, context.today) for n in range(0, len(days), 14)),
@@ -92,15 +93,17 @@ def _load(e: Evidence, t: Trial, n: int) -> float | None:
     return None if load != load or not top else load / top
 
 
-def headline(t: Trial, a: Answer) -> str:
+def headline(t: Trial, a: Answer, over: bool) -> str:
     """Return the answer in one sentence."""
     days = a.n_a + a.n_b
     if a.verdict == BETTER:
         return sentence("trial", "better", days=days)
     if a.verdict == WORSE:
         return sentence("trial", "worse", days=days)
-    if t.broken_on is not None:
+    if t.broken_on is not None or (t.ended and t.ended < t.last):
         return sentence("trial", "ended_early")
+    if not over:
+        return sentence("trial", "goes_on", day=date_words(t.last))
     if a.few:
         return sentence("trial", "too_few")
     if a.more_days is not None:
@@ -136,6 +139,8 @@ def _doubts(t: Trial, a: Answer, days: Sequence[TrialDay]) -> list[Doubt]:
         found.append(
             Doubt("Days not written.", sentence("trial", "stay_missing", days=amount(missing, "day").capitalize()))
         )
+    if t.data.order in STRETCHES:
+        found.append(Doubt("Getting better anyway.", sentence("trial", "recovering")))
     if t.data.order == "phases":
         found.append(Doubt("What came at that time.", sentence("trial", "same_time")))
     return found
@@ -172,7 +177,7 @@ class TrialsPage:
 def listed_page(context: Context) -> TrialsPage:
     """Return her trials, each with its answer in a sentence."""
     now = runs(context)
-    trials = tuple((t, headline(t, answer_of(context, t)[1])) for t in all_trials(context))
+    trials = tuple((t, headline(t, answer_of(context, t)[1], is_over(context, t))) for t in all_trials(context))
     return TrialsPage(now, now.letter(context.today) if now else "", trials)
 
 

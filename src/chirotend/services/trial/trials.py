@@ -114,7 +114,13 @@ def answer_of(context: Context, t: Trial) -> tuple[tuple[float | None, ...], Ans
     found = values(context, t.data.measure, t.first, last) if last >= t.first else ()
     d = t.data
     lowest = 0.0 if d.measure.kind == "mark" else None
-    return found, answered(found, d.letters, d.order, d.better, d.least, d.lot_days, lowest)
+    over = is_over(context, t)
+    return found, answered(found, d.letters, d.order, d.better, d.least, d.lot_days, lowest, is_over=over)
+
+
+def is_over(context: Context, t: Trial) -> bool:
+    """Return whether all planned days are over and count: then its answer stands."""
+    return t.broken_on is None and not (t.ended and t.ended < t.last) and context.today > t.last
 
 
 # --- before it begins
@@ -209,8 +215,8 @@ def _typed(context: Context, typed: Mapping[str, str]) -> TrialData:
 
 
 def can_grow(context: Context, t: Trial) -> bool:
-    """True while days can be added: it goes on, or ended by its plan within the last three days."""
-    decided = t.outcome or t.ended is not None or t.broken_on is not None
+    """True while ten days can be added, once: it goes on, or ended by its plan within the last three days."""
+    decided = t.outcome or t.ended is not None or t.broken_on is not None or len(t.data.letters) > t.data.lot_days
     fits = len(t.data.letters) + MORE_DAYS <= DAYS_MAX
     return not decided and fits and t.last >= context.today - timedelta(days=3)
 
@@ -221,7 +227,7 @@ def lengthen(context: Context, uid: str) -> None:
     t = trial_of(context, row)
     total = len(t.data.letters) + MORE_DAYS
     if not can_grow(context, t):
-        raise FieldError("more", "This one cannot be made longer: begin another, with its own lot.")
+        raise FieldError("more", "This one cannot be made longer any more: begin another, with its own lot.")
     chance = random.Random(secrets.randbits(64))
     added = "B" * MORE_DAYS if t.data.order in STRETCHES else drawn(t.data.order, MORE_DAYS, LEAST, chance)
     if t.data.order == "turn":
