@@ -4,7 +4,7 @@ A trace is kept as float32, channels by samples, in numpy's own file: a part of 
 """
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -16,10 +16,20 @@ from chirotend.formats.cells import UnreadableFile
 
 CHANNELS_MAX, LEAST_SAMPLES, LONGEST_S = 16, 64, 12 * 3600.0
 RATES_HZ = (5.0, 50_000.0)
-TIME_NAMES = ("time", "t", "seconds", "sec", "s", "ms", "millis", "milliseconds", "time_s", "time_ms")
+TIME_NAMES = (
+    *("time", "t", "seconds", "sec", "s", "ms", "millis", "milliseconds", "time_s", "time_ms", "us", "µs", "micros"),
+    *("microseconds", "time_us", "timestamp", "timestamp_ms", "timestamp_us", "zeit", "zeitstempel", "temps", "tiempo"),
+)
+#: what a unit of time is called as a word of a column’s name, and its length in seconds
+TIME_UNITS = (
+    (("s", "sec", "second", "seconds"), 1.0),
+    (("ms", "milli", "millis", "milliseconds"), 1e-3),
+    (("us", "µs", "micro", "micros", "microseconds"), 1e-6),
+)
 #: steps that differ by more than this share are no equal steps
 UNEVEN_SHARE = 0.02
-RATE_LINES = 20_000
+#: lines of the column of time that are read at once
+TIME_LINES = 1_000_000
 
 
 @dataclass(frozen=True)
@@ -97,8 +107,8 @@ def _csv(path: Path, head: bytes) -> TraceFile:
         samples = pd.read_csv(path, usecols=kept, dtype=np.float32, **layout).to_numpy().T
         rate = None
         if time is not None:  # read again where it begins: float32 holds no hour of milliseconds
-            begins = pd.read_csv(path, usecols=[time], nrows=RATE_LINES, dtype=np.float64, **layout)
-            rate = _rate(begins.iloc[:, 0].to_numpy(), names[time])
+            with pd.read_csv(path, usecols=[time], chunksize=TIME_LINES, dtype=np.float64, **layout) as parts:
+                rate = _rate((part.iloc[:, 0].to_numpy() for part in parts), names[time])
     except (ValueError, UnicodeDecodeError, pd.errors.ParserError) as error:
         if isinstance(error, UnreadableFile):
             raise
@@ -134,19 +144,44 @@ def _why(error: str) -> str:
 
 
 def _plain(name: str) -> str:
-    return re.sub(r"[^a-z_]", "", re.sub(r"[\[(].*", "", name.lower()))
+    return re.sub(r"[^a-zµ_]", "", re.sub(r"[\[(].*", "", name.lower().replace("μ", "µ")))
 
 
-def _rate(time: np.ndarray, name: str) -> float:
-    """Samples a second, from the column of time in its own unit; `UnreadableFile` where it does not rise evenly."""
-    steps = np.diff(time[~np.isnan(time)])
-    if not len(steps) or (steps <= 0).any():
+def _rate(parts: Iterable[np.ndarray], name: str) -> float:
+    """Samples a second, from the column of time in its own unit, all of it; `UnreadableFile` where it does not rise
+    evenly."""
+    step, before, lines, whole = 0.0, np.zeros(0), 0, 0.0
+    for part in parts:
+        time = np.concatenate((before, part[~np.isnan(part)]))
+        steps = np.diff(time)
+        if not len(steps) or (steps <= 0).any():
+            raise UnreadableFile(f"The times in “{name}” do not rise from line to line.")
+        step = step or float(np.median(steps))
+        off = np.flatnonzero(np.abs(steps - step) > step / 2)
+        if len(off):
+            raise UnreadableFile(
+                f"The times in “{name}” are not equal steps: they jump after value {lines + int(off[0]) + 1}. "
+                "Export the trace at a steady rate, without a gap."
+            )
+        before, lines, whole = time[-1:], lines + len(steps), whole + float(steps.sum())
+    if not lines:
         raise UnreadableFile(f"The times in “{name}” do not rise from line to line.")
-    step = float(np.median(steps))
-    if abs(steps.mean() - step) > step * UNEVEN_SHARE or np.abs(steps - step).max() > step / 2:
+    if abs(whole / lines - step) > step * UNEVEN_SHARE:
         raise UnreadableFile(f"The times in “{name}” are not equal steps. Export the trace at a steady rate.")
-    seconds = step / 1000 if "ms" in name.lower() or "milli" in name.lower() else step
-    return 1 / seconds
+    return 1 / (step * _second_of(name, step))
+
+
+def _second_of(name: str, step: float) -> float:
+    """How long a unit of a column of time is, s: by its name, else seconds where that is a rate a sensor has, else the
+    unit that is one."""
+    low = name.lower().replace("μ", "µ")
+    inside = re.search(r"[\[(]\s*(\w+)", low)
+    words = [inside[1]] if inside else re.split(r"[^a-zµ]+", low)
+    for called, seconds in TIME_UNITS:
+        if any(word in called for word in words):
+            return seconds
+    fitting = [s for _, s in TIME_UNITS if RATES_HZ[0] <= 1 / (step * s) <= RATES_HZ[1]]
+    return fitting[0] if fitting else 1.0
 
 
 def _trace(names: list[str], samples: np.ndarray, rate_hz: float | None) -> TraceFile:
@@ -173,10 +208,17 @@ def _edf(path: Path) -> TraceFile:
             rates = [float(file.getSampleFrequency(n)) for n in range(file.signals_in_file)]
             most = max(rates, default=0.0)
             _check_rate(most)
-            wanted = [n for n, rate in enumerate(rates) if rate == most]
-            samples = np.stack([file.readSignal(n).astype(np.float32) for n in wanted])
-            names = tuple(file.getLabel(n).strip()[:80] or f"channel {n + 1}" for n in wanted)
-            units = tuple(file.getPhysicalDimension(n).strip()[:12] for n in wanted)
+            signals = [file.readSignal(n) for n in range(len(rates))]
+            count = max((len(s) for s, rate in zip(signals, rates, strict=True) if rate == most), default=0)
+            at = np.arange(count) / most
+            samples = np.array(
+                [
+                    np.interp(at, np.arange(len(signal)) / rate, signal).astype(np.float32)
+                    for signal, rate in zip(signals, rates, strict=True)
+                ]
+            )
+            names = tuple(file.getLabel(n).strip()[:80] or f"channel {n + 1}" for n in range(len(rates)))
+            units = tuple(file.getPhysicalDimension(n).strip()[:12] for n in range(len(rates)))
     except (OSError, ValueError, IndexError) as error:
         raise UnreadableFile("This EDF file is broken. Export it again.") from error
     return TraceFile(names, units, samples, most)

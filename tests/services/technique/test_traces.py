@@ -103,6 +103,19 @@ def test_a_force_pad_in_another_unit_and_without_times(context: Context, folder:
     assert max(found.high) == pytest.approx(100 * 8 / 9.80665, rel=0.05) and found.bursts == 2
 
 
+@pytest.mark.parametrize(("unit", "newtons"), [("mN", 1e-3), ("gf", 9.80665e-3), ("kgf", 9.80665)])
+def test_a_unit_is_read_or_asked_for_and_never_taken_for_newtons(context: Context, folder: Path, unit, newtons):
+    """Truth: half of her strongest, 20 N."""
+    pad = np.where(np.arange(8000) < 4000, 0.0, 10.0) / newtons
+    uid = brought(context, folder, table(f"time (s),pad ({unit})", pad))
+    _describe(context, folder, uid, {"kind-0": "force", "rest-0": "0", "maximum-0": f"{20 / newtons:.8g}"})
+    assert traces.trace_page(context, folder, uid).rows[0].summary.p90 == pytest.approx(50, abs=1)
+    other = brought(context, folder, table("time (s),pad (poundal)", pad))
+    with pytest.raises(FieldError, match="told in N, mN") as refused:
+        _describe(context, folder, other, {"kind-0": "force", "rest-0": "0"})
+    assert refused.value.field == "unit-0"
+
+
 def test_an_edf_is_read(context: Context, folder: Path):
     path = folder.parent / "band.edf"
     samples = muscle.muscle(BURSTS, 20, strength=0.1)

@@ -40,11 +40,12 @@ from chirotend.services.words import sentence
 STATIC, MIDDLE, PEAK, LONGEST = "muscle.static.", "muscle.middle.", "muscle.peak.", "trace.longest."
 NPY = "application/x-npy"
 OVERVIEW = 600
+KILOGRAMS = {"kg": 9.80665, "kgf": 9.80665, "g": 9.80665e-3, "gf": 9.80665e-3}
 #: units by kind, and what one of each is in the kind's own unit; EMG has none: its gain is seldom known
 UNITS: dict[str, dict[str, float]] = {
     "emg": {"µV": 1e-3, "uV": 1e-3, "mV": 1.0, "V": 1e3, "counts": 1.0},
-    "force": {"N": 1.0, "kN": 1e3, "kg": 9.80665, "g": 9.80665e-3, "lbf": N_PER_LBF},
-    "scale": {"N": 1.0, "kg": 9.80665, "g": 9.80665e-3, "lbf": N_PER_LBF},
+    "force": {"N": 1.0, "mN": 1e-3, "kN": 1e3, **KILOGRAMS, "lbf": N_PER_LBF},
+    "scale": {"N": 1.0, "mN": 1e-3, **KILOGRAMS, "lbf": N_PER_LBF},
     "acceleration": {"g": 9.80665, "m/s²": 1.0, "m/s2": 1.0},
 }
 #: more than a hand can do, by kind, in the kind's own unit: then the unit is asked
@@ -159,8 +160,8 @@ def _guessed(name: str, unit: str) -> Channel:
     elif re.search(r"force|pad|press|\bn\b", low):
         kind = "force"
     side = "left" if "left" in low else "right" if "right" in low else ""
-    known = unit if unit in UNITS[kind] else next(iter(UNITS[kind]))
-    return Channel(name=name[:80], kind=kind, unit=known, side=side)
+    # a unit that is not known is kept as the file says it, and asked for: N in its place would be another force
+    return Channel(name=name[:80], kind=kind, unit=unit[:80] or next(iter(UNITS[kind])), side=side)
 
 
 def worked_out(context: Context, folder: Path, uid: str, typed: Mapping[str, str]) -> Trace:
