@@ -164,7 +164,9 @@ class Summary(Data):
     low: Annotated[list[float], Field(max_length=2000)]
     high: Annotated[list[float], Field(max_length=2000)]
     #: what was noticed of the channel: hum_50, hum_60, envelope, upside_down, clipped, drift
-    told: Annotated[list[Name], Field(max_length=8)] = []
+    noticed: Annotated[list[Name], Field(max_length=8)] = []
+    #: seconds at which the hands were off, with what a pad or scale read then, in its kind's own unit (N)
+    zeros: Annotated[list[tuple[Second, float]], Field(max_length=2)] = []
 
 
 class Trace(ProbeData):

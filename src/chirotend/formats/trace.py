@@ -154,7 +154,9 @@ def _rate(parts: Iterable[np.ndarray], name: str) -> float:
     for part in parts:
         time = np.concatenate((before, part[~np.isnan(part)]))
         steps = np.diff(time)
-        if not len(steps) or (steps <= 0).any():
+        if not len(steps):
+            continue  # no time is written in this part
+        if (steps <= 0).any():
             raise UnreadableFile(f"The times in “{name}” do not rise from line to line.")
         step = step or float(np.median(steps))
         off = np.flatnonzero(np.abs(steps - step) > step / 2)

@@ -252,4 +252,4 @@ def test_a_press_that_never_lets_go_is_told_as_one(context: Context, folder: Pat
     found = page.rows[0].summary
     assert found.longest_s == pytest.approx(60, abs=0.2) and found.gaps_a_minute == 0
     assert found.p50 == pytest.approx(50, abs=1) and page.sentence == "The left thumb never lets go in 60 s."
-    assert {"upside_down", "drift"} <= set(found.told) and len(page.notes) == 2
+    assert {"upside_down", "drift"} <= set(found.noticed) and len(page.notes) == 2

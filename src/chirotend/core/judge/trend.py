@@ -52,8 +52,7 @@ def mann_kendall(y: Sequence[float]) -> MannKendall:
     var = (n * (n - 1) * (2 * n + 5) - ties) / 18
     if var <= 0:
         raise Degenerate("y", "all values are equal")
-    z = (s - (s > 0) + (s < 0)) / math.sqrt(var)
-    return MannKendall(s, var, z, float(2 * special.ndtr(-abs(z))))
+    return _tested(s, var)
 
 
 def daily_trend(y: Sequence[float]) -> MannKendall:
@@ -73,8 +72,12 @@ def daily_trend(y: Sequence[float]) -> MannKendall:
     var = plain.var * (1 + 2 / (n * (n - 1) * (n - 2)) * float((weights * like)[standing_out].sum()))
     if var <= 0:
         raise Degenerate("y", "the days resemble each other so that no variance is left")
-    z = (plain.S - (plain.S > 0) + (plain.S < 0)) / math.sqrt(var)
-    return MannKendall(plain.S, var, z, float(2 * special.ndtr(-abs(z))))
+    return _tested(plain.S, var)
+
+
+def _tested(s: int, var: float) -> MannKendall:
+    z = (s - (s > 0) + (s < 0)) / math.sqrt(var)
+    return MannKendall(s, var, z, float(2 * special.ndtr(-abs(z))))
 
 
 def theil_sen(day: Sequence[float], y: Sequence[float]) -> Slope:

@@ -98,16 +98,14 @@ class _Anchoring:
         self.lead = next((k for k, piece in enumerate(self.pieces) if len(piece) >= LEADS * most), 0)
 
     def anchored(self, said_first: int | None) -> Anchored:
-        if not self.pieces:
-            raise TooFew("onsets_s", f"0 notes, two rounds of {self.size} are needed")
-        begins = self._begins()
+        begins = self._begins() if self.pieces else {}
         fitted = [self.fits[k][step] for k, step in begins.items()]
-        if sum(len(fit.notes) for fit in fitted) < 2 * self.size:
-            count = sum(len(fit.notes) for fit in fitted)
-            raise TooFew("onsets_s", f"{count} notes, two rounds of {self.size} are needed")
+        kept = sum(len(fit.notes) for fit in fitted)
+        if kept < 2 * self.size:
+            raise TooFew("onsets_s", f"{kept} notes, two rounds of {self.size} are needed")
         turn, firsts, is_told = self._turn(begins, said_first)
         runs: list[Run] = []
-        for (_, step), fit in zip(begins.items(), fitted, strict=True):
+        for step, fit in zip(begins.values(), fitted, strict=True):
             begin = (step + turn) % self.size
             follows = self._follows(runs[-1], fit, begin) if runs else None
             if follows is not None:
@@ -116,7 +114,7 @@ class _Anchoring:
             else:
                 run = Run(fit.notes, fit.places + begin + (self._round_after(runs[-1]) if runs else 0))
             runs.append(run)
-        kept, extra = sum(len(run.notes) for run in runs), sum(fit.extra for fit in fitted)
+        extra = sum(fit.extra for fit in fitted)
         return Anchored(
             runs=tuple(runs),
             unit_s=self.unit,

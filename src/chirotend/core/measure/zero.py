@@ -37,9 +37,10 @@ def tare(samples: np.ndarray, rate_hz: float, from_s: float) -> float:
     return float(np.median(known))
 
 
-def zero_line(zeros: Sequence[tuple[float, float]], count: int, rate_hz: float) -> np.ndarray:
-    """Return the zero of each of `count` samples: straight between the tares (second, value), level outside them."""
-    at = np.arange(count) / rate_hz
+def zero_line(zeros: Sequence[tuple[float, float]], count: int, rate_hz: float, first: int = 0) -> np.ndarray:
+    """Return the zero of each of `count` samples from sample `first` on: straight between the tares (second, value),
+    level outside them."""
+    at = np.arange(first, first + count) / rate_hz
     line: np.ndarray = np.interp(at, [second for second, _ in zeros], [value for _, value in zeros])
     return line
 

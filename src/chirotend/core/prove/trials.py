@@ -7,11 +7,9 @@ import numpy as np
 
 from chirotend.core.judge.signs.chain import Floats
 from chirotend.core.trial.answer import shows
-from chirotend.core.trial.order import LEAST, STRETCHES, drawn
+from chirotend.core.trial.order import ADDED, LEAST, drawn, lengthened
 
-#: days of a trial, and how many may be added once
-DAYS, ADDED = 28, 10
-SEED = 28
+DAYS, SEED = 28, 28
 
 
 def resembling(r: float) -> Callable[[np.random.Generator, int], Floats]:
@@ -54,13 +52,7 @@ def told_better(order: str, player: str, runs: int, gain: float = 0.0, days: int
     rng, lot = np.random.default_rng(SEED), random.Random(SEED)
     at_end = either = 0
     for _ in range(runs):
-        letters = drawn(order, days, LEAST, lot)
-        if order in STRETCHES:
-            letters += "B" * ADDED
-        elif order == "turn":
-            letters = ("AB" * days)[: days + ADDED]
-        else:
-            letters += drawn(order, ADDED, LEAST, lot)
+        letters = lengthened(drawn(order, days, LEAST, lot), order, lot)
         with_it = np.array([letter == "B" for letter in letters])
         y = PLAYERS[player](rng, days + ADDED) - gain * with_it
         first = shows(y[:days], with_it[:days], order, LEAST)

@@ -19,7 +19,7 @@ from chirotend.core.trial.randomisation import TIE, RandomisationTest, differenc
 
 BETTER, WORSE, CANNOT_TELL = "better", "worse", "cannot_tell"
 #: how far the pairs must lie from even, in standard errors, so that two looks, at the planned end and ten days later,
-#: say better of nothing once in twenty trials at most (docs/trials.md)
+#: say better of nothing once in twenty trials at most (docs/validation.md)
 LINE_Z = 1.8
 #: at most such a share of the lot may look as large: one of fewer than ten orders can show nothing by itself
 RANDOMISATION_SHARE, RANDOMISATION_LEAST = 0.10, 10
@@ -41,7 +41,7 @@ class Answer:
 
     `few`: under three days of either kind, and nothing below is known. `lot` None = nothing was drawn; `trend`: Tau-U
     where the days without were on their way already (None = they were not); `more_days`: about so many more would
-    settle it (None = not within four weeks, or settled).
+    settle it (None = not within four weeks, or settled). `is_over`: all planned days are over; else `CANNOT_TELL`.
     """
 
     verdict: str
@@ -56,6 +56,7 @@ class Answer:
     randomisation: RandomisationTest | None = None
     trend: TauU | None = None
     more_days: int | None = None
+    is_over: bool = True
 
 
 # both the pairs and the order that was drawn must say so: decision 126
@@ -78,7 +79,7 @@ def answered(
     known_a, known_b = [v for v in a if v is not None], [v for v in b if v is not None]
     if min(len(known_a), len(known_b)) < LEAST:
         middle = [median(k) if k else None for k in (known_a, known_b)]
-        return Answer(CANNOT_TELL, len(known_a), len(known_b), middle[0], middle[1], few=True)
+        return Answer(CANNOT_TELL, len(known_a), len(known_b), middle[0], middle[1], few=True, is_over=is_over)
     middle_a, middle_b = median(known_a), median(known_b)
     share = nap(known_a, known_b, better).nap
     low, high = nap_interval(share, len(known_a), len(known_b), alike(a, b))
@@ -87,12 +88,11 @@ def answered(
     verdict = CANNOT_TELL
     # both must show it: days that were getting better before fool the pairs, not the lot
     line = half_width(len(known_a), len(known_b), alike(a, b), LINE_Z)
-    if is_over and share - 0.5 > line and _rare(randomisation):
-        verdict = BETTER
-    elif (
-        is_over and 0.5 - share > line and _rare(randomisation_test(y, letters, order, _other(better), least, lot_days))
-    ):
-        verdict = WORSE
+    if is_over and abs(share - 0.5) > line:
+        helped = share > 0.5
+        lot = randomisation if helped else randomisation_test(y, letters, order, _other(better), least, lot_days)
+        if _rare(lot):
+            verdict = BETTER if helped else WORSE
     more = None
     if is_over and verdict == CANNOT_TELL:
         noise = tuple([v - middle_a for v in known_a] + [v - middle_b for v in known_b])
@@ -100,7 +100,18 @@ def answered(
         floor = -math.inf if lowest is None or better == "higher" else lowest - middle_a
         more = more_days(noise, order, len(y), least, abs(gain), floor)
     return Answer(
-        verdict, len(known_a), len(known_b), middle_a, middle_b, False, share, low, high, randomisation, trend, more
+        verdict,
+        len(known_a),
+        len(known_b),
+        middle_a,
+        middle_b,
+        share=share,
+        low=low,
+        high=high,
+        randomisation=randomisation,
+        trend=trend,
+        more_days=more,
+        is_over=is_over,
     )
 
 

@@ -16,6 +16,8 @@ ORDERS = ("phases", "again", "pairs", "turn")
 STRETCHES = {"phases": 2, "again": 4}
 DAYS_MIN, DAYS_MAX = 6, 120
 LEAST = 3
+#: a trial is made longer by so many days, once
+ADDED = 10
 #: more orders than these are not listed but drawn, with one seed: the answer is the same each time
 LISTED = 4096
 SEED = 20261127
@@ -51,6 +53,16 @@ def drawn(order: str, days: int, least: int, chance: random.Random) -> str:
         return ("AB" * days)[:days]
     letters = "".join(chance.choice(("AB", "BA")) for _ in range(days // 2))
     return letters + (chance.choice("AB") if days % 2 else "")
+
+
+def lengthened(letters: str, order: str, chance: random.Random) -> str:
+    """Return the letters of a trial with ten days added: with the change where it came in stretches, else drawn by
+    `chance` or in turn as before."""
+    if order in STRETCHES:
+        return letters + "B" * ADDED
+    if order == "turn":
+        return ("AB" * (len(letters) + ADDED))[: len(letters) + ADDED]
+    return letters + drawn(order, ADDED, LEAST, chance)
 
 
 def every_order(letters: str, order: str, least: int = LEAST, lot_days: int | None = None) -> NDArray[np.bool_]:

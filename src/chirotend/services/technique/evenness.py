@@ -481,7 +481,7 @@ def line(context: Context) -> ProbeLine:
             "technique.evenness",
         )
     last = heard[-1]
-    result = _evenness_result(last.data)
+    rounds, problem = _cycle(last.data)
     worst, off = _off(last.data.found)
     alike = [p for p in heard if p.about == last.about]
     trend = _trend(alike)
@@ -492,7 +492,7 @@ def line(context: Context) -> ProbeLine:
         f"{abs(off):.0f} ms",
         f"{last.data.steps[worst]}, {'early' if off < 0 else 'late'}",
         small_rounds([(p.day, [s.middle_ms for s in p.data.found]) for p in alike], worst),
-        f"{trend}{_evenness_in_words(last.data, result.rounds, result.problem)[0]}",
+        f"{trend}{_evenness_in_words(last.data, rounds, problem)[0]}",
         "Record",
         "technique.evenness",
     )

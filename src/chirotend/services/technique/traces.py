@@ -251,16 +251,14 @@ def summary_of(values: np.ndarray, rate: float, channel: Channel, hands_off_s: S
 
     `hands_off_s`: seconds from which the hands were off. `MethodError` where nothing can be told.
     """
-    zeros, unit = _zeros(values, rate, channel, hands_off_s), UNITS[channel.kind][channel.unit]
+    zeros = _zeros(values, rate, channel, hands_off_s)
     if channel.kind in ZEROED and not zeros:
         return None
-    zero = zero_line(zeros, len(values), rate) if zeros else 0.0
-    upside_down = bool(zeros) and is_upside_down(values - zero)
-    strength = envelope(-values if upside_down else values, rate, channel.kind, -zero if upside_down else zero)
-    if channel.maximum is not None:
-        rest = zeros[0][1] if zeros else channel.rest * unit
-        strongest = abs(channel.maximum * unit - rest) if zeros else channel.maximum * unit
-        pct = share_of_maximum(strength, strongest, 0.0 if zeros else rest)
+    upside_down = bool(zeros) and is_upside_down(values - zero_line(zeros, len(values), rate))
+    strength, strongest = _strength(values, rate, channel, zeros, upside_down), _strongest(channel, zeros)
+    if strongest is not None:
+        rest = 0.0 if zeros else channel.rest * UNITS[channel.kind][channel.unit]
+        pct = share_of_maximum(strength, strongest, rest)
         below = REST_PCT if channel.kind == "emg" else 2.0
     else:
         loud = float(np.nanpercentile(strength, 95))
@@ -285,8 +283,31 @@ def summary_of(values: np.ndarray, rate: float, channel: Channel, hands_off_s: S
         longest_s=gaps.longest_without_s,
         low=[round(float(v), 2) for v in low],
         high=[round(float(v), 2) for v in high],
-        told=_told(values, rate, channel, zeros, float(np.nanpercentile(strength, 95)), upside_down),
+        noticed=_noticed(values, rate, channel, zeros, float(np.nanpercentile(strength, 95)), upside_down),
+        zeros=zeros,
     )
+
+
+def _strength(
+    values: np.ndarray,
+    rate: float,
+    channel: Channel,
+    zeros: Sequence[tuple[float, float]],
+    upside_down: bool,
+    first: int = 0,
+) -> np.ndarray:
+    """How strong a channel is from sample `first` on, above its zeros, the right way up."""
+    zero = zero_line(zeros, len(values), rate, first) if zeros else 0.0
+    way = -1.0 if upside_down else 1.0
+    return envelope(way * values, rate, channel.kind, way * zero)
+
+
+def _strongest(channel: Channel, zeros: Sequence[tuple[float, float]]) -> float | None:
+    """Her strongest effort in the kind's own unit, above the zero of a pad or scale; None = not given."""
+    if channel.maximum is None:
+        return None
+    strongest = channel.maximum * UNITS[channel.kind][channel.unit]
+    return abs(strongest - zeros[0][1]) if zeros else strongest
 
 
 def _zeros(
@@ -300,7 +321,7 @@ def _zeros(
     return [(second, tare(values, rate, second)) for second in hands_off_s]
 
 
-def _told(
+def _noticed(
     values: np.ndarray,
     rate: float,
     channel: Channel,
@@ -309,16 +330,16 @@ def _told(
     upside_down: bool,
 ) -> list[str]:
     """What was noticed of a channel, as codes."""
-    told = ["upside_down"] if upside_down else []
+    noticed = ["upside_down"] if upside_down else []
     if is_clipped(-values if upside_down else values, rate):
-        told.append("clipped")
+        noticed.append("clipped")
     if len(zeros) > 1 and abs(zeros[-1][1] - zeros[0][1]) > DRIFT_SHARE * loud:
-        told.append("drift")
+        noticed.append("drift")
     if channel.kind == "emg":
         whole = filled(values)
         already = is_envelope(whole, rate)
-        told += ["envelope"] if already else [f"hum_{hum:g}" for hum in hums(whole, rate)]
-    return told
+        noticed += ["envelope"] if already else [f"hum_{hum:g}" for hum in hums(whole, rate)]
+    return noticed
 
 
 def _values(data: Trace, hand: str) -> dict[str, float]:
@@ -383,19 +404,12 @@ def _closer(
         if summed is None:
             lines.append((channel.name, *_as_it_reads(samples[n], int(start * data.rate_hz), int(end * data.rate_hz))))
             continue
-        unit = UNITS[channel.kind][channel.unit]
-        whole = np.asarray(samples[n], dtype=float) * unit if channel.kind in ZEROED else np.empty(0)
-        zeros = _zeros(whole, data.rate_hz, channel, data.hands_off_s)
-        zero = zero_line(zeros, samples.shape[1], data.rate_hz)[a:b] if zeros else np.zeros(b - a)
-        turned = -1.0 if "upside_down" in summed.told else 1.0
-        values = np.asarray(samples[n, a:b], dtype=float) * unit
+        values = np.asarray(samples[n, a:b], dtype=float) * UNITS[channel.kind][channel.unit]
         try:
-            strength = envelope(turned * values, data.rate_hz, channel.kind, turned * zero)
+            strength = _strength(values, data.rate_hz, channel, summed.zeros, "upside_down" in summed.noticed, a)
         except MethodError:
             strength = np.abs(np.nan_to_num(values))
-        strongest = (channel.maximum or 0.0) * unit
-        scale = abs(strongest - (zeros[0][1] if zeros else 0.0)) if strongest else 0.0
-        scale = scale or float(np.nanpercentile(strength, 95)) or 1.0
+        scale = _strongest(channel, summed.zeros) or float(np.nanpercentile(strength, 95)) or 1.0
         inside = strength[int(start * data.rate_hz) - a : int(end * data.rate_hz) - a]
         low, high = overview(np.nan_to_num(100 * inside / scale), OVERVIEW)
         lines.append((channel.name, list(low), list(high)))
@@ -443,7 +457,7 @@ def _uneven(data: Trace) -> str:
 
 
 def _notes(data: Trace) -> tuple[str, ...]:
-    notes = [words for channel, found in _summed(data) for words in _noticed(channel.name, found.told)]
+    notes = [words for channel, found in _summed(data) for words in _noticed_words(channel.name, found.noticed)]
     untold = [c.name for c, s in zip(data.channels, data.summaries, strict=False) if s is None]
     if untold:
         notes.append(sentence("technique", "drawn_as_it_reads", channels=" and ".join(untold)))
@@ -452,9 +466,9 @@ def _notes(data: Trace) -> tuple[str, ...]:
     return tuple(notes)
 
 
-def _noticed(name: str, told: Sequence[str]) -> Iterator[str]:
+def _noticed_words(name: str, noticed: Sequence[str]) -> Iterator[str]:
     """What was noticed of a channel, in sentences."""
-    for code in told:
+    for code in noticed:
         match code:
             case "upside_down":
                 yield sentence("technique", "upside_down", channel=name)
@@ -505,8 +519,8 @@ def line(context: Context) -> ProbeLine:
             "technique.trace",
         )
     last = done[-1]
-    told = [(p.day, [s for _, s in _summed(p.data)]) for p in done]
-    longest = [(day, max(s.longest_s for s in found), found[0].gaps_a_minute) for day, found in told]
+    summaries = [(p.day, [s for _, s in _summed(p.data)]) for p in done]
+    longest = [(day, max(s.longest_s for s in found), found[0].gaps_a_minute) for day, found in summaries]
     return ProbeLine(
         Trace.kind,
         "Traces",

@@ -13,7 +13,7 @@ from chirotend.drawing.trial import TrialDay, all_pairs, trial_days
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context
 from chirotend.services.trial.measures import name_of, scale_of
-from chirotend.services.trial.trials import Preview, Trial, all_trials, answer_of, can_grow, is_over, runs, trial
+from chirotend.services.trial.trials import Preview, Trial, all_trials, answer_of, can_grow, runs, trial
 from chirotend.services.words import amount, date_words, sentence
 
 #: a load of the days with it this far from that of the days without is named as the first other reason
@@ -71,7 +71,7 @@ def trials_page(context: Context, uid: str) -> TrialPage:
         t,
         name_of(t.data.measure),
         ORDER_WORDS[t.data.order],
-        headline(t, answer, is_over(context, t)),
+        headline(t, answer),
         _middles(answer),
         trial_days(days, scale, middles, 1040.0, context.today),
         tuple(trial_days(days[n : n + 14], scale, middles, 354.0, context.today) for n in range(0, len(days), 14)),
@@ -93,16 +93,16 @@ def _load(e: Evidence, t: Trial, n: int) -> float | None:
     return None if load != load or not top else load / top
 
 
-def headline(t: Trial, a: Answer, over: bool) -> str:
+def headline(t: Trial, a: Answer) -> str:
     """Return the answer in one sentence."""
     days = a.n_a + a.n_b
     if a.verdict == BETTER:
         return sentence("trial", "better", days=days)
     if a.verdict == WORSE:
         return sentence("trial", "worse", days=days)
-    if t.broken_on is not None or (t.ended and t.ended < t.last):
+    if t.is_cut_short:
         return sentence("trial", "ended_early")
-    if not over:
+    if not a.is_over:
         return sentence("trial", "goes_on", day=date_words(t.last))
     if a.few:
         return sentence("trial", "too_few")
@@ -177,7 +177,7 @@ class TrialsPage:
 def listed_page(context: Context) -> TrialsPage:
     """Return her trials, each with its answer in a sentence."""
     now = runs(context)
-    trials = tuple((t, headline(t, answer_of(context, t)[1], is_over(context, t))) for t in all_trials(context))
+    trials = tuple((t, headline(t, answer_of(context, t)[1])) for t in all_trials(context))
     return TrialsPage(now, now.letter(context.today) if now else "", trials)
 
 

@@ -11,7 +11,7 @@ from uuid import uuid4
 from chirotend.core.errors import MethodError
 from chirotend.core.record.words import TRIAL_CHANGES
 from chirotend.core.trial.answer import Answer, answered, detectable
-from chirotend.core.trial.order import DAYS_MAX, DAYS_MIN, LEAST, STRETCHES, check_order, drawn
+from chirotend.core.trial.order import ADDED, DAYS_MAX, DAYS_MIN, LEAST, check_order, drawn, lengthened
 from chirotend.formats.kept_rows import TrialData
 from chirotend.services.call.todays_call import todays_call
 from chirotend.services.context import Context, FieldError
@@ -27,8 +27,6 @@ WHAT_MAX = 100
 #: gains that are looked for, beside the spread of her own days
 GAINS = (0.5, 0.75, 1.0, 1.25, 1.5, 2.0, 2.5, 3.0, 4.0)
 MARK_GAINS = (1.0, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0)
-#: a trial is made longer by so many days
-MORE_DAYS = 10
 
 
 @dataclass(frozen=True)
@@ -52,6 +50,11 @@ class Trial:
         if self.broken_on is not None:
             ends.append(self.broken_on - timedelta(days=1))
         return min(ends)
+
+    @property
+    def is_cut_short(self) -> bool:
+        """Whether it was ended before its last day, or something else changed: then it has no answer."""
+        return self.broken_on is not None or (self.ended is not None and self.ended < self.last)
 
     def letter(self, day: date) -> str:
         """Return A or B for a day; "" outside it."""
@@ -114,13 +117,8 @@ def answer_of(context: Context, t: Trial) -> tuple[tuple[float | None, ...], Ans
     found = values(context, t.data.measure, t.first, last) if last >= t.first else ()
     d = t.data
     lowest = 0.0 if d.measure.kind == "mark" else None
-    over = is_over(context, t)
+    over = not t.is_cut_short and context.today > t.last
     return found, answered(found, d.letters, d.order, d.better, d.least, d.lot_days, lowest, is_over=over)
-
-
-def is_over(context: Context, t: Trial) -> bool:
-    """Return whether all planned days are over and count: then its answer stands."""
-    return t.broken_on is None and not (t.ended and t.ended < t.last) and context.today > t.last
 
 
 # --- before it begins
@@ -217,7 +215,7 @@ def _typed(context: Context, typed: Mapping[str, str]) -> TrialData:
 def can_grow(context: Context, t: Trial) -> bool:
     """True while ten days can be added, once: it goes on, or ended by its plan within the last three days."""
     decided = t.outcome or t.ended is not None or t.broken_on is not None or len(t.data.letters) > t.data.lot_days
-    fits = len(t.data.letters) + MORE_DAYS <= DAYS_MAX
+    fits = len(t.data.letters) + ADDED <= DAYS_MAX
     return not decided and fits and t.last >= context.today - timedelta(days=3)
 
 
@@ -225,15 +223,11 @@ def lengthen(context: Context, uid: str) -> None:
     """Add ten days: with the change where it came in phases, else drawn or laid on as before."""
     row = context.row(TrialRow, uid)
     t = trial_of(context, row)
-    total = len(t.data.letters) + MORE_DAYS
     if not can_grow(context, t):
         raise FieldError("more", "This one cannot be made longer any more: begin another, with its own lot.")
-    chance = random.Random(secrets.randbits(64))
-    added = "B" * MORE_DAYS if t.data.order in STRETCHES else drawn(t.data.order, MORE_DAYS, LEAST, chance)
-    if t.data.order == "turn":
-        added = ("AB" * total)[len(t.data.letters) : total]
-    data = t.data.model_copy(update={"letters": t.data.letters + added})
-    last = t.last + timedelta(days=MORE_DAYS)
+    letters = lengthened(t.data.letters, t.data.order, random.Random(secrets.randbits(64)))
+    data = t.data.model_copy(update={"letters": letters})
+    last = t.last + timedelta(days=len(letters) - len(t.data.letters))
     corrections.change_row(context, "trial", row, last=last, data=data.model_dump(mode="json"))
 
 
