@@ -6,9 +6,10 @@ from functools import cache
 from importlib.resources import files
 from typing import Annotated, Literal, TypeVar
 
-from pydantic import Field, model_validator
+from pydantic import BeforeValidator, Field, model_validator
 
 from chirotend.core.measure.landmarks import NAMES, SIDES
+from chirotend.core.measure.limits import AngleLimit, angle_limit
 from chirotend.core.measure.pictured import FORMULAS
 from chirotend.library.loader import families
 from chirotend.library.schema import Id, Long, Name, Short, Strict
@@ -131,18 +132,6 @@ class TemplatePoint(Strict):
         return self
 
 
-class AngleLimit(Strict):
-    """A published angle to lie beside: which one, and the degrees either way (None = none that way).
-
-    `held` = the part of the body whose longest time held it says, past `plus`; "" = it says none.
-    """
-
-    name: Short
-    plus: float | None = None
-    minus: float | None = None
-    held: Literal["", "head", "trunk", "upper_arm"] = ""
-
-
 class TemplateAngle(Strict):
     """An angle of a template: its formula and points, what its sign says, the limit beside it, the joint's range."""
 
@@ -154,7 +143,7 @@ class TemplateAngle(Strict):
     minus: Annotated[str, Field(max_length=60)] = ""
     of_hand: bool = False
     better: Literal["down", "neither"] = "down"
-    limit: AngleLimit | None = None
+    limit: Annotated[AngleLimit, BeforeValidator(angle_limit)] | None = None
     range: tuple[str, str] | None = None
 
 

@@ -19,10 +19,9 @@ from chirotend.core.measure.angles import (
     wrist_deviation,
     wrist_flexion,
 )
-from chirotend.core.measure.limits import beside, is_tracking_error, iso11226, range_of
+from chirotend.core.measure.limits import angle_limit, beside, is_tracking_error, iso11226, range_of
 from chirotend.core.measure.rula import Asked, rula, scored
 from tests.reference.turned_camera import foreshortened
-from tests.reference.wrists import wrist_keir
 
 
 def near(value):
@@ -90,17 +89,18 @@ def test_lines_and_clips():
     assert off_square((0, 0), (0, 100), (-50, 40), (50, 58)) == near(10.2040)
     found = time_at_angle([30, 34, 36, 20], 33)
     assert (found.past_pct, found.median, found.most) == (50, 32, 36)
+    assert time_at_angle([-50, -48.6, 0, 33], 32.7, 48.6).past_pct == 50
     with pytest.raises(OutOfRange):
         time_at_angle([], 33)
 
 
 def test_published_limits():
-    over = wrist_keir("extension", 40)
-    assert (over.limit, over.over, over.excess) == (32.7, True, near(7.3))
-    assert wrist_keir("ulnar", 10) == type(over)(14.5, False, 0)
-    assert (wrist_keir("extension", 32.7).over, wrist_keir("extension", 32.71).over) == (False, True)
+    """Keir, Bach, Hudes & Rempel 2007: extension 32.7, flexion 48.6, ulnar 14.5, radial 21.8, from memory."""
+    bend, side = angle_limit("wrist_bend"), angle_limit("wrist_side")
+    assert [bend.edge(40), bend.edge(-40), side.edge(10), side.edge(-10)] == [32.7, 48.6, 14.5, 21.8]
+    assert angle_limit("trunk").edge(-5) is None
     with pytest.raises(OutOfRange):
-        wrist_keir("up", 10)
+        angle_limit("up")
     zones = [
         iso11226("trunk", 40),
         iso11226("head", 55),

@@ -109,18 +109,21 @@ def camera_turn(near: Point, far: Point, hip: Point) -> float:
 
 @dataclass(frozen=True)
 class TimeAtAngle:
-    """How a clip's frames are shared out: the share of them past a limit (%), the middle and the largest angle."""
+    """How a clip's frames are shared out: the share past a limit (%), the least, the middle and the largest angle."""
 
     past_pct: float
+    least: float
     median: float
     most: float
 
 
-def time_at_angle(angles: list[float], limit: float) -> TimeAtAngle:
-    """Return how much of a clip, in frames at equal steps, is strictly past `limit`. `OutOfRange` without frames."""
+def time_at_angle(angles: list[float], plus: float, minus: float | None = None) -> TimeAtAngle:
+    """Return how much of a clip, in frames at equal steps, is strictly past a limit: `plus` above 0, `minus` below it
+    (None = none that way). `OutOfRange` without frames."""
     if not angles:
         raise OutOfRange("angles", 0, words=("at least one frame",))
     ordered = sorted(check_number("angles", a) for a in angles)
     middle = len(ordered) // 2
     median = ordered[middle] if len(ordered) % 2 else (ordered[middle - 1] + ordered[middle]) / 2
-    return TimeAtAngle(100 * sum(a > limit for a in ordered) / len(ordered), median, ordered[-1])
+    past = sum(a > plus or (minus is not None and a < -minus) for a in ordered)
+    return TimeAtAngle(100 * past / len(ordered), ordered[0], median, ordered[-1])

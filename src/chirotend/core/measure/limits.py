@@ -11,6 +11,37 @@ HEAVY_DEG = 20.0
 
 
 @dataclass(frozen=True)
+class AngleLimit:
+    """A published angle to lie beside: the most above 0 and below it, degrees (None = none that way).
+
+    `held` = the part of the body whose longest time held it says, past `plus`; "" = it says none.
+    """
+
+    name: str
+    plus: float
+    minus: float | None
+    held: str
+
+    def edge(self, deg: float) -> float | None:
+        """Return the limit on the side of 0 where `deg` lies; None = there is none."""
+        return self.plus if deg >= 0 else self.minus
+
+
+@cache
+def angle_limits() -> dict[str, AngleLimit]:
+    """Return the published angles of `angle_limits.csv` by their key."""
+    return {
+        r["key"]: AngleLimit(r["name"], float(r["plus"]), float(r["minus"]) if r["minus"] else None, r["held"])
+        for r in rows("angle_limits")
+    }
+
+
+def angle_limit(key: str) -> AngleLimit:
+    """Return a published angle; `OutOfRange` for one that is not in the table."""
+    return angle_limits()[check_word("limit", key, tuple(angle_limits()))]
+
+
+@dataclass(frozen=True)
 class StaticPosture:
     """A held posture: its zone, and the longest time it is given (None where the zone says it all)."""
 
@@ -19,11 +50,11 @@ class StaticPosture:
 
 
 ACCEPTABLE, TIME_LIMITED, NOT_RECOMMENDED = "acceptable", "time limited", "not recommended"
-#: segment: acceptable up to, limited up to, minutes = first − slope · (angle − acceptable)
+#: segment: limited up to, minutes = first − slope · (angle − acceptable); what is acceptable stands in the table
 _SEGMENTS = {
-    "trunk": (20.0, 60.0, 4.0, 0.075),
-    "head": (25.0, 85.0, 8.0, 7 / 60),
-    "upper_arm": (20.0, 60.0, 3.0, 0.05),
+    "trunk": (60.0, 4.0, 0.075),
+    "head": (85.0, 8.0, 7 / 60),
+    "upper_arm": (60.0, 3.0, 0.05),
 }
 
 
@@ -33,7 +64,8 @@ def iso11226(segment: str, deg: float, full_support: bool = False) -> StaticPost
     Edges belong to the milder class. Full support makes "time limited", and a trunk or head leaning back, acceptable.
     ISO 11226:2000 (industrial), from memory.
     """
-    fair, most, first, slope = _SEGMENTS[check_word("segment", segment, tuple(_SEGMENTS))]
+    most, first, slope = _SEGMENTS[check_word("segment", segment, tuple(_SEGMENTS))]
+    fair = angle_limit(segment).plus
     angle = check_number("deg", deg)
     if angle > most:
         return StaticPosture(NOT_RECOMMENDED, None)

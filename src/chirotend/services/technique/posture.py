@@ -17,7 +17,7 @@ from chirotend.core.measure.angles import (
     camera_turn,
     time_at_angle,
 )
-from chirotend.core.measure.limits import beside, is_tracking_error, iso11226
+from chirotend.core.measure.limits import AngleLimit, beside, is_tracking_error, iso11226
 from chirotend.core.measure.pictured import View, pictured
 from chirotend.core.measure.rula import VERSION, Asked, scored
 from chirotend.drawing.posed import bent, beside_line, figure, leaning
@@ -95,7 +95,7 @@ class PosturePage:
     grade: str
     asked: Mapping[str, str]
     clip: tuple[tuple[str, float, bool], ...]
-    times: tuple[tuple[str, TimeAtAngle, float], ...]
+    times: tuple[tuple[str, TimeAtAngle, str], ...]
     earlier: tuple[tuple[str, str], ...]
     ghost: Probe[Posture] | None
     sentence: str
@@ -256,8 +256,7 @@ def _shown_angle(
 
 def _beside(angle: TemplateAngle, value: float) -> str:
     limit = angle.limit
-    edge = None if limit is None else limit.plus if value >= 0 else limit.minus
-    if limit is None or edge is None:
+    if limit is None or (edge := limit.edge(value)) is None:
         return ""
     words = f"{beside(abs(value), edge)} {edge:g}°, published ({limit.name})"
     if limit.held and value > edge and (hold := iso11226(limit.held, value).max_hold_min) is not None:
@@ -328,15 +327,22 @@ def _grade(template: Template, data: Posture, values: Mapping[str, float]) -> st
     return sentence("technique", "grade", grand=found.grand, version=VERSION, level=LEVELS[found.action_level])
 
 
-def _times(template: Template, clip: list[Probe[Posture]], hand: str) -> tuple[tuple[str, TimeAtAngle, float], ...]:
+def _times(template: Template, clip: list[Probe[Posture]], hand: str) -> tuple[tuple[str, TimeAtAngle, str], ...]:
     """How much of a clip lies past each limit, over the frames whose points were set."""
     found = []
     for angle in template.angle:
-        edge = angle.limit.plus if angle.limit else None
         values = [v for p in clip if p.done and (v := _angles(template, p.data, hand)[0].get(angle.id)) is not None]
-        if edge is not None and len(values) > 1:
-            found.append((angle.name, time_at_angle(values, edge), edge))
+        if angle.limit and len(values) > 1:
+            time = time_at_angle(values, angle.limit.plus, angle.limit.minus)
+            found.append((angle.name, time, _edges(angle, angle.limit)))
     return tuple(found)
+
+
+def _edges(angle: TemplateAngle, limit: AngleLimit) -> str:
+    """The limit of an angle in words, both ways where there are two."""
+    if limit.minus is None:
+        return f"{limit.plus:g}°"
+    return f"{limit.plus:g}° {angle.plus} or {limit.minus:g}° {angle.minus}"
 
 
 def _posture_in_words(shown: tuple[Angle, ...], refused: str) -> tuple[str, str]:
