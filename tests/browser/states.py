@@ -247,7 +247,8 @@ OF_ONE = (
     *("/plan/parts/salzfahrer/pace", "/plan/programmes/begin/new_instrument", "/score/trials/hand-rest/decide"),
     *("/body/place/wrist%20&%20thumb/left", "/kit/library/exercise/new", "/kit/library/grip/new"),
     *("/kit/library/instrument/new", "/technique/grips/bassoon/faults", "/technique/grips/bassoon/alternate"),
-    *("/technique/grips/bassoon/retraining", "/technique/awareness/jaw_rests"),
+    *("/technique/grips/bassoon/retraining", "/technique/awareness/jaw_rests", "/technique/ranges"),
+    "/technique/activities",
     *(f"/happened/{door}" for door in ("operation", "cast", "fall", "fever", "away", "instrument", "tour", "medicine")),
 )
 

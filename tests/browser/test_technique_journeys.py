@@ -250,6 +250,35 @@ def test_a_pad(serve, page: Page):
     assert_accessible(page)
 
 
+def test_range_and_what_she_can_do(serve, page: Page):
+    """A hand that is spared is refused, the other is read, taken back; three things are rated again."""
+    server = serve("bassoonist")
+    page.goto(f"{server.url}/technique/ranges")
+    expect(page.get_by_label("Side", exact=True)).to_have_value("right")  # her left is spared today
+    page.get_by_label("Side", exact=True).select_option("left")
+    page.get_by_label("Degrees", exact=True).fill("52")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.locator("#complaint")).to_contain_text("is spared on a Muted day")
+    page.get_by_label("Side", exact=True).select_option("right")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_role("heading", level=2).first).to_have_text("Right wrist bent back: 52°.")
+    expect(page.locator(".lead-line")).to_contain_text("16° less than on Sunday 1 November")
+    assert_accessible(page)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator("tbody tr").first).to_contain_text("Sunday 1 November")
+    page.goto(f"{server.url}/technique/activities")
+    for number, rating in ((1, "8"), (2, "9")):
+        group = page.get_by_role("group", name=f"How well can you do activity {number}?")
+        group.get_by_label(rating, exact=True).check()
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.locator("#complaint")).to_contain_text("0 to 10")
+    page.get_by_role("group", name="How well can you do activity 3?").get_by_label("8", exact=True).check()
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_role("heading", level=2).first).to_have_text("You can do 8.3 of 10, on average.")
+    expect(page.locator(".lead-line")).to_contain_text("You can do more than on Sunday 18 October")
+    assert_accessible(page)
+
+
 def test_points_are_suggested_and_kept_only_when_she_keeps_them(serve, page: Page):
     server, pose = serve("bassoonist"), camera.Pose(wrist_back=44)
     devices = plugged.folder_of(server.app.extensions["database"].blobs)

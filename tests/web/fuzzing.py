@@ -38,7 +38,8 @@ STARTS = (
     "/play/takes", "/body/self-checks", "/body/known", "/body/place/fingers/left", "/plan/engagement", "/score/week",
     "/urgent", "/kit/bench/string", "/kit/bench/holes",
     "/kit/bench/sticks", "/technique/", "/technique/pressure", "/technique/evenness", "/technique/posture",
-    "/technique/trace", "/technique/strokes", "/technique/awareness", "/technique/grips",
+    "/technique/trace", "/technique/strokes", "/technique/ranges", "/technique/activities",
+    "/technique/awareness", "/technique/grips",
     "/plan/programmes/", "/score/trials/", "/record/reports/", "/plan/parts/",
 )  # fmt: skip
 

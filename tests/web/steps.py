@@ -15,7 +15,10 @@ from tests.parts import score, simple
 HTMX = {"HX-Request": "true"}
 #: the pages of F Technique that open without a measure
 TECHNIQUE = tuple(
-    f"/technique/{page}" for page in ("", "pressure", "evenness", "posture", "trace", "strokes", "awareness", "grips")
+    f"/technique/{page}"
+    for page in (
+        *("", "pressure", "evenness", "posture", "trace", "strokes", "ranges", "awareness", "activities", "grips"),
+    )
 )
 
 

@@ -38,6 +38,8 @@ OFFERS = [
     ("GET", "/technique/grips"),
     ("GET", "/technique/awareness"),
     ("GET", "/technique/strokes"),
+    ("POST", "/technique/ranges"),
+    ("POST", "/technique/activities"),
     ("POST", "/technique/evenness"),
     ("GET", "/technique/posture"),
 ]

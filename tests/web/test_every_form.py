@@ -319,6 +319,10 @@ def technique(walk: Walk) -> None:
     walk.post(f"{trace}/sound", take="", take_at_s="-0.5")
     assert "the hard bar" in walk.page(trace)
     walk.post("/technique/strokes", stick="thin", peaks="20 30 25", hand="left")
+    walk.post("/technique/ranges", movement="wrist_back", hand="left", deg="61", by="level")
+    assert "Left wrist bent back: 61°" in walk.page("/technique/ranges")
+    walk.post("/technique/activities", name1="open a jar", rating1="4")
+    assert "You can do 4.0 of 10" in walk.page("/technique/activities")
     walk.post("/technique/awareness/jaw_rests", answer="apart", instrument="bassoon")
     walk.post("/technique/grips/bassoon/faults", left_carries="no")
     turns = {"hold-1": "rest_on", "minutes-1": "15", "hold-2": "standing", "minutes-2": "2"}

@@ -17,11 +17,13 @@ from chirotend.formats.probe_data import Evenness, Trace
 from chirotend.services.context import Context
 from chirotend.services.kit import holds
 from chirotend.services.technique import (
+    activities,
     awareness,
     evenness,
     grip_book,
     least_pressure,
     posture,
+    ranges,
     reading,
     strokes,
     traces,
@@ -75,6 +77,17 @@ LOOKED_AT = ("right_wrist_leans", "left_carries", "right_thumb_stands", "little_
 #: how a block on the bassoon is shared out over her holds, and how far back that is written
 SHARES = (("rest_on", 0.78), ("rest_off", 0.14), ("fingers_only", 0.08))
 HOLDS_FOR = timedelta(days=42)
+#: day, left and right wrist bent back as far as it goes (degrees), read from the telephone's level
+RANGES = (
+    (date(2026, 9, 6), "66", "68"),
+    (date(2026, 9, 20), "64", "68"),
+    (date(2026, 10, 4), "60", "67"),
+    (date(2026, 10, 18), "55", "69"),
+    (date(2026, 11, 1), "57", "68"),
+)
+#: day, how well she can do what is hard for her (0-10)
+HARD = ("hold the bassoon for an act", "open a jar", "turn a stiff key")
+RATINGS = ((date(2026, 10, 18), "4 5 3"), (date(2026, 11, 1), "5 6 5"), (date(2026, 11, 11), "6 7 6"))
 
 
 def measure(context: Context, blobs: Path) -> None:
@@ -92,6 +105,14 @@ def measure(context: Context, blobs: Path) -> None:
     for day, said in FAULTS:
         answered = dict(zip(LOOKED_AT, said.split(), strict=True))
         grip_book.answer(_on(context, day, time(9, 40)), "bassoon", answered)
+    for day, left, right in RANGES:
+        for hand, deg in (("left", left), ("right", right)):
+            typed = {"movement": "wrist_back", "hand": hand, "deg": deg, "by": "level"}
+            ranges.keep(_on(context, day, time(9, 20)), typed)
+    for day, said in RATINGS:
+        typed = {f"rating{n}": r for n, r in enumerate(said.split(), start=1)}
+        typed |= {f"name{n}": name for n, name in enumerate(HARD, start=1)}
+        activities.answer(_on(context, day, time(9, 15)), typed)
     _hold(context)
     turns = {"hold-1": "rest_on", "minutes-1": "15", "hold-2": "rest_off", "minutes-2": "2"}
     holds.alternate(context, "bassoon", turns | {"hold-3": "standing", "minutes-3": "2"})

@@ -46,6 +46,8 @@ def series_days(
     return Picture(width, _TOP + _HIGH + _FOOT, tuple(shapes))
 
 
+#: the ring of the newest value stays inside
+_SMALL_TOP = 13.0
 _SMALL, _SMALL_HIGH = 306.0, 44.0
 
 
@@ -60,7 +62,7 @@ def small_series(values: Sequence[tuple[date, float]], limit: float | None, unit
     days = max(1, (values[-1][0] - first).days)
 
     def up(value: float) -> float:
-        return 8 + _SMALL_HIGH * (1 - (value - low) / spread)
+        return _SMALL_TOP + _SMALL_HIGH * (1 - (value - low) / spread)
 
     points = [(10 + (day - first).days / days * (_SMALL - 30), up(value)) for day, value in values]
     shapes: list[Shape] = []
@@ -73,4 +75,4 @@ def small_series(values: Sequence[tuple[date, float]], limit: float | None, unit
         shapes.append(path(polyline(points), "ink-line"))
     shapes += [circle(x, y, 3, "ink-fill") for x, y in points]
     shapes.append(pencil_ring(*points[-1], 13, 10))
-    return Picture(_SMALL, _SMALL_HIGH + 34, tuple(shapes))
+    return Picture(_SMALL, _SMALL_HIGH + 39, tuple(shapes))

@@ -25,6 +25,8 @@ Second = Annotated[float, Field(ge=0, le=86_400)]
 Db = Annotated[float, Field(ge=-200, le=60)]
 Force = Annotated[float, Field(ge=0, le=5_000)]
 ONSETS_MAX = 40_000
+#: what a range can be read by
+RANGE_BY = ("level", "picture", "protractor")
 Facing = Annotated[str, Field(pattern="^(left|right)$")]
 Side = Annotated[str, Field(pattern="^(left|right|)$")]
 Way = Annotated[str, Field(pattern="^(free|choked|)$")]
@@ -220,6 +222,32 @@ class Awareness(ProbeData):
     asked: Name
     answer: Name
     seconds: Second | None = None
+
+
+class Range(ProbeData):
+    """How far a joint went by itself: movement, degrees, what it was read by, the picture it came from ("" = none)."""
+
+    kind: ClassVar[str] = "range"
+    works_the_hand: ClassVar[bool] = True
+
+    movement: Name
+    deg: Annotated[float, Field(ge=0, le=180)]
+    by: Literal[RANGE_BY]  # type: ignore[valid-type]
+    picture: Name = ""
+
+
+class Activities(ProbeData):
+    """Up to three activities she named, and how well she can do each: 0 = not at all, 10 = as before."""
+
+    kind: ClassVar[str] = "activities"
+
+    names: Annotated[list[Annotated[Name, Field(min_length=1)]], Field(min_length=1, max_length=3)]
+    ratings: Annotated[list[Annotated[float, Field(ge=0, le=10)]], Field(min_length=1, max_length=3)]
+
+    @model_validator(mode="after")
+    def _a_rating_a_name(self) -> "Activities":
+        _alike("ratings", self.ratings, self.names)
+        return self
 
 
 class Faults(ProbeData):

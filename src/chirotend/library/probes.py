@@ -9,7 +9,7 @@ from typing import Annotated, Literal, TypeVar
 from pydantic import BeforeValidator, Field, model_validator
 
 from chirotend.core.measure.landmarks import NAMES, SIDES
-from chirotend.core.measure.limits import AngleLimit, angle_limit
+from chirotend.core.measure.limits import AngleLimit, Range, angle_limit, range_of
 from chirotend.core.measure.pictured import FORMULAS
 from chirotend.library.loader import families
 from chirotend.library.schema import Id, Long, Name, Short, Strict
@@ -177,6 +177,33 @@ class Template(OfFamilies):
 @cache
 def templates() -> dict[str, Template]:
     return _entries("templates", "template", Template)
+
+
+class Movement(Strict):
+    """A movement whose range is followed: what most people reach (joint and movement of the core's table), how to read
+    it, and the angle of a picture that shows it ("" = none does) with the side of 0 it lies on."""
+
+    id: Id
+    name: Name
+    range: tuple[str, str]
+    angle: str = ""
+    sign: Literal[1, -1] = 1
+    how: Long
+
+    @property
+    def usual(self) -> Range:
+        """What most people reach."""
+        return range_of(*self.range)
+
+    @model_validator(mode="after")
+    def _its_range_is_known(self) -> "Movement":
+        range_of(*self.range)
+        return self
+
+
+@cache
+def movements() -> dict[str, Movement]:
+    return _entries("ranges", "movement", Movement)
 
 
 class FaultLook(OfFamilies):

@@ -121,7 +121,7 @@ def test_published_limits():
         ("not recommended", None),
         ("not recommended", None),
     ]
-    assert range_of("wrist", "extension") == 70
+    assert range_of("wrist", "extension").deg == 70
     assert (is_tracking_error("wrist", "extension", 91), is_tracking_error("wrist", "extension", 90)) == (True, False)
     assert [beside(d, 33) for d in (27.9, 28, 34, 38, 38.1)] == ["under", "near", "near", "near", "past"]
 

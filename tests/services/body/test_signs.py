@@ -141,6 +141,11 @@ def test_a_plan_is_taken_in_one_touch_and_what_became_of_it_is_said_in_the_revie
     (change,) = changed.changes_over(later, later.today - timedelta(days=6), later.today)
     assert (change.became.before, change.became.after, change.looked_at_on) == (11, 1, risen.today + timedelta(days=14))
     assert list(changed.changes_over(later, later.today, later.today)) == []
+    assert change.became.pain_words == "", "tingling is no pain"
+    fell = replace(change.became, pain_before=5.0, pain_after=3.0)
+    assert fell.pain_words.endswith("usually matters to people (Farrar and others, 2001).")
+    assert "not the fall" in replace(fell, pain_after=3.6).pain_words
+    assert replace(fell, pain_after=None).pain_words == "", "too few days were asked"
     said = [line.sentence for line in week.week_review_page(later, later.today).lines]
     assert any(line.startswith("You changed something about your left fingers.") for line in said)
     uid = reports.make(later, {"audience": "clinician", "why": "", "named": ""})

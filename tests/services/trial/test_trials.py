@@ -70,6 +70,7 @@ def test_a_change_that_helped_is_kept_and_written_beside_its_thing(marked, monke
     assert page.headline == "Better with it, as far as 28 days can tell."
     assert page.share[0] == 100
     assert page.middles.startswith("On the middle day: without it 2.5")
+    assert page.middles.endswith("2 points and 30 % (Farrar and others, 2001).")
     trials.decide(context, uid, "kept")
     note = context.store.repository(KitRow).get(thing).note
     assert note.endswith("the thumb rest, kept after 28 days, 100 of 100 day pairs better.")

@@ -84,26 +84,28 @@ class Range:
     joint: str
     movement: str
     deg: float
+    source: str
     status: str
 
 
 @cache
 def ranges() -> tuple[Range, ...]:
     """Return the normal active ranges. AAOS 1965, from memory."""
-    return tuple(Range(r["joint"], r["movement"], float(r["deg"]), r["status"]) for r in rows("joint_ranges"))
+    table = rows("joint_ranges")
+    return tuple(Range(r["joint"], r["movement"], float(r["deg"]), r["source"], r["status"]) for r in table)
 
 
-def range_of(joint: str, movement: str) -> float:
+def range_of(joint: str, movement: str) -> Range:
     """Return the normal range of one movement; `OutOfRange` for one that is not in the table."""
     for each in ranges():
         if (each.joint, each.movement) == (joint, movement):
-            return each.deg
+            return each
     raise OutOfRange("movement", f"{joint} {movement}", words=tuple(f"{r.joint} {r.movement}" for r in ranges()))
 
 
 def is_tracking_error(joint: str, movement: str, deg: float) -> bool:
     """True for an angle so far past the range that a point must be in the wrong place."""
-    return deg > range_of(joint, movement) + HEAVY_DEG
+    return deg > range_of(joint, movement).deg + HEAVY_DEG
 
 
 def beside(deg: float, limit: float) -> str:

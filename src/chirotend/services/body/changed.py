@@ -5,21 +5,40 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from chirotend.core.record import Place
-from chirotend.core.record.words import SignAnswer
+from chirotend.core.record.words import Kind, SignAnswer
+from chirotend.core.review.important_change import nrs_change
 from chirotend.services.call.inputs import LOOK_AGAIN_DAYS
 from chirotend.services.context import Context
 from chirotend.services.words import day_words, sentence
 from chirotend.store.models import SignAnswerRow
 
+#: days asked of a fortnight from which a mean of pain is said (ours, common practice)
+LEAST_ASKED = 7
+
 
 @dataclass(frozen=True)
 class Fortnights:
-    """Days with a mark at a place and days asked, in the two weeks before a change and in the two weeks after it."""
+    """Days with a mark at a place and days asked, in the two weeks before a change and in the two weeks after it.
+
+    `pain_*` = the mean over the days asked of their strongest pain there, 0-10; None = fewer than seven were asked.
+    """
 
     before: int
     asked_before: int
     after: int
     asked_after: int
+    pain_before: float | None
+    pain_after: float | None
+
+    @property
+    def pain_words(self) -> str:
+        """Whether pain fell by as much as usually matters; "" = it had none before, or too few days were asked."""
+        before, after = self.pain_before, self.pain_after
+        if not before or after is None:
+            return ""
+        if nrs_change(before, after).clear:
+            return sentence("place", "pain_less", before=f"{before:.1f}", after=f"{after:.1f}")
+        return sentence("place", "pain_other", before=f"{before:.1f}", after=f"{after:.1f}")
 
 
 @dataclass(frozen=True)
@@ -37,11 +56,11 @@ class Change:
 
     @property
     def words(self) -> str:
-        """What became of it, in a sentence."""
+        """What became of it, in one sentence or two."""
         if self.became is None:
             return sentence("place", "looked_at_again", day=day_words(self.looked_at_on))
         b = self.became
-        return sentence(
+        marked = sentence(
             "place",
             "fortnights",
             before=b.before,
@@ -49,6 +68,7 @@ class Change:
             after=b.after,
             asked_after=b.asked_after,
         )
+        return f"{marked} {b.pain_words}".strip()
 
 
 def change_of(context: Context, row: SignAnswerRow) -> Change:
@@ -73,8 +93,14 @@ def changes_over(context: Context, first: date, last: date) -> Iterator[Change]:
 def _fortnights(context: Context, place: Place, since: date) -> Fortnights:
     spans = [(since - timedelta(days=LOOK_AGAIN_DAYS), since), (since, since + timedelta(days=LOOK_AGAIN_DAYS))]
     counts: list[int] = []
+    pains: list[float | None] = []
     for first, end in spans:
         checks = context.store.record(first, end - timedelta(days=1)).checks
         marked = {m.day for c in checks for m in c.marks if m.place == place and m.entry.intensity > 0}
-        counts += [len(marked), len({c.day for c in checks})]
-    return Fortnights(*counts)
+        asked = {c.day for c in checks}
+        counts += [len(marked), len(asked)]
+        pain: dict[date, float] = {}
+        for m in (m for c in checks for m in c.marks if m.place == place and m.entry.kind == Kind.PAIN):
+            pain[m.day] = max(m.entry.intensity, pain.get(m.day, 0.0))
+        pains.append(sum(pain.values()) / len(asked) if len(asked) >= LEAST_ASKED else None)
+    return Fortnights(*counts, *pains)

@@ -11,7 +11,7 @@ from chirotend.core.record.measures import measure_of
 from chirotend.core.record.words import TIMINGS
 from chirotend.formats import documents, kept_rows
 from chirotend.formats.cells import UnreadableFile
-from chirotend.library.probes import pressure_tasks, templates
+from chirotend.library.probes import movements, pressure_tasks, templates
 from chirotend.services.call.issued_call import issued_call
 from chirotend.services.context import Context, FieldError
 from chirotend.services.kit import own_library, profile
@@ -91,6 +91,8 @@ def _probe(context: Context, document: Mapping[str, Any]) -> None:
     data = document["data"]
     if document["kind"] == "pressure" and data["task"] not in pressure_tasks():
         raise ValueError(f"there is no task “{data['task']}”")
+    if document["kind"] == "range" and data["movement"] not in movements():
+        raise ValueError(f"there is no movement “{data['movement']}”")
     if document["kind"] == "posture":
         template = templates().get(data["template"])
         if template is None or {p.id for p in template.points} != set(data["points"]):

@@ -110,7 +110,8 @@ def _became(context: Context, monday: date, last: date) -> Iterator[ReviewLine]:
     for change in changes_over(context, monday, last):
         if change.became is not None:
             region, side = change.place
-            yield ReviewLine("became", {"region": region, "side": side, **vars(change.became)})
+            counts = {n: v for n, v in vars(change.became).items() if v is not None}
+            yield ReviewLine("became", {"region": region, "side": side, "pain": change.became.pain_words, **counts})
 
 
 def _aims(context: Context, monday: date) -> tuple[Aim, ...]:
@@ -126,7 +127,7 @@ def spoken(line: ReviewLine) -> Spoken:
     """Return a line in words."""
     w, values = review_wordings()[line.code], _values(line)
     opens = (str(line.values["region"]), str(line.values["side"])) if "region" in line.values else None
-    sentence = w.sentence.format(**values)
+    sentence = w.sentence.format(**values).strip()
     return Spoken(
         line.code,
         sentence[:1].upper() + sentence[1:],

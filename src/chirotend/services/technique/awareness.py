@@ -79,13 +79,12 @@ def answer(context: Context, key: str, typed: Mapping[str, str]) -> None:
     minutes = maybe("minutes", "Minutes", typed.get("minutes", ""), 0, MINUTES_MAX) if look.minutes else None
     about = probes.about_of(context, {"instrument": typed.get("instrument", "") if look.when == "playing" else ""})
     data = Awareness(asked=key, answer=said, seconds=60 * minutes if minutes else None)
-    uid = probes.begin(context, about, data)
     values = {}
     if (held := counts(look, said)) is not None:
         values[SET + key] = float(held)
     if minutes:
         values[MINUTES + key] = minutes
-    probes.finish(context, uid, data, values)
+    probes.keep_whole(context, about, data, values)
 
 
 def after(key: str) -> str:

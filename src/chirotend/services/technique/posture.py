@@ -231,6 +231,11 @@ def _angles(template: Template, data: Posture, hand: str) -> tuple[dict[str, flo
     return values, problems
 
 
+def angles_of(template: Template, found: Probe[Posture]) -> dict[str, float]:
+    """Return the angles (degrees) of a picture as its points make them, by their ids; what cannot be is not there."""
+    return _angles(template, found.data, found.about.hand)[0]
+
+
 def _turned(template: Template, data: Posture) -> str:
     """Why this picture is not graded: the camera was turned too far; "" = it was not."""
     if not template.turn:

@@ -219,6 +219,14 @@ def finish(context: Context, uid: str, data: ProbeData, values: Mapping[str, flo
                 raise FieldError("value", f"{error}. Nothing of it was kept.") from error
 
 
+def keep_whole(context: Context, about: About, data: ProbeData, values: Mapping[str, float]) -> str:
+    """Keep a probe that is answered at once, with its values, as one deed; returns its id."""
+    with corrections.as_one(context):
+        uid = begin(context, about, data)
+        finish(context, uid, data, values)
+    return uid
+
+
 def probe(context: Context, uid: str, made_of: type[D]) -> Probe[D]:
     """Return a probe of hers that is made of such data; `NotThere` when there is none."""
     row = context.row(ProbeRow, uid)

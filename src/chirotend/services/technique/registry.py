@@ -5,9 +5,20 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import IO, Any
 
-from chirotend.formats.probe_data import Awareness, Evenness, Faults, Posture, Pressure, ProbeData, Strokes, Trace
+from chirotend.formats.probe_data import (
+    Activities,
+    Awareness,
+    Evenness,
+    Faults,
+    Posture,
+    Pressure,
+    ProbeData,
+    Range,
+    Strokes,
+    Trace,
+)
 from chirotend.services.context import Context
-from chirotend.services.technique import awareness_line, evenness, posture, strokes, traces
+from chirotend.services.technique import activities, awareness_line, evenness, posture, ranges, strokes, traces
 from chirotend.services.technique.lines import ProbeLine
 from chirotend.services.technique.probes import Brought, File
 
@@ -37,7 +48,9 @@ PROBES = (
     RegisteredProbe(Evenness, evenness.line, Reader("sound", evenness.bring, evenness.listen, evenness.keep_heard)),
     RegisteredProbe(Strokes, strokes.line),
     RegisteredProbe(Trace, traces.line, Reader("trace", traces.bring, traces.read_trace, traces.keep_samples)),
+    RegisteredProbe(Range, ranges.line),
     RegisteredProbe(Awareness, awareness_line.line),
+    RegisteredProbe(Activities, activities.line),
     RegisteredProbe(Pressure),
     RegisteredProbe(Faults),
 )

@@ -80,9 +80,7 @@ def read_strokes(
 
 def keep(context: Context, about: About, data: Strokes) -> str:
     """Keep a set of strokes; returns its id. `FieldError` when today spares its hand."""
-    uid = probes.begin(context, about, data)
-    probes.finish(context, uid, data, {MIDDLE: stroke_set(data.peaks_N).middle_N})
-    return uid
+    return probes.keep_whole(context, about, data, {MIDDLE: stroke_set(data.peaks_N).middle_N})
 
 
 def _typed(typed: Mapping[str, str]) -> list[float]:

@@ -6,6 +6,7 @@ from datetime import timedelta
 
 from chirotend.core.judge.baseline import median
 from chirotend.core.judge.evidence import Evidence
+from chirotend.core.review.important_change import nrs_change
 from chirotend.core.trial.answer import BETTER, RANDOMISATION_LEAST, WORSE, Answer
 from chirotend.core.trial.order import STRETCHES
 from chirotend.drawing.measured import Picture
@@ -72,7 +73,7 @@ def trials_page(context: Context, uid: str) -> TrialPage:
         name_of(t.data.measure),
         ORDER_WORDS[t.data.order],
         headline(t, answer),
-        _middles(answer),
+        _middles(t, answer),
         trial_days(days, scale, middles, 1040.0, context.today),
         tuple(trial_days(days[n : n + 14], scale, middles, 354.0, context.today) for n in range(0, len(days), 14)),
         None if answer.few else all_pairs(without, with_it, t.data.better),
@@ -111,10 +112,15 @@ def headline(t: Trial, a: Answer) -> str:
     return sentence("trial", "hardly")
 
 
-def _middles(a: Answer) -> str:
+def _middles(t: Trial, a: Answer) -> str:
+    """The middle day of each kind; of one that is better, whether it is so by as much as usually matters."""
     if a.middle_a is None or a.middle_b is None:
         return ""
-    return sentence("trial", "middles", without=f"{a.middle_a:g}", with_it=f"{a.middle_b:g}")
+    said = sentence("trial", "middles", without=f"{a.middle_a:g}", with_it=f"{a.middle_b:g}")
+    if a.verdict != BETTER or t.data.measure.kind != "mark" or not a.middle_a:
+        return said
+    clear = nrs_change(a.middle_a, a.middle_b).clear
+    return f"{said} {sentence('trial', 'matters') if clear else sentence('trial', 'matters_not')}"
 
 
 def _doubts(t: Trial, a: Answer, days: Sequence[TrialDay]) -> list[Doubt]:
