@@ -2,12 +2,15 @@
 faults. Each file is checked against its schema once, when it is first asked for."""
 
 import tomllib
+from collections.abc import Collection
 from functools import cache
 from importlib.resources import files
 from typing import Annotated, Literal, TypeVar
 
 from pydantic import BeforeValidator, Field, model_validator
 
+from chirotend.core.body.zones import regions
+from chirotend.core.measure.first_measure import Asks
 from chirotend.core.measure.landmarks import NAMES, SIDES
 from chirotend.core.measure.limits import AngleLimit, Range, angle_limit, range_of
 from chirotend.core.measure.pictured import FORMULAS
@@ -204,6 +207,36 @@ class Movement(Strict):
 @cache
 def movements() -> dict[str, Movement]:
     return _entries("ranges", "movement", Movement)
+
+
+class OfferedMeasure(Strict):
+    """A measure that can be offered first: what it asks of her, whom it suits, the regions it belongs to, when it is
+    due again (days), whether it needs a device; what she needs for it, in words."""
+
+    id: Id
+    needs: Long
+    asks: Asks
+    families: Annotated[tuple[Id, ...], Field(min_length=1)]
+    regions: tuple[str, ...]
+    again: Annotated[int, Field(ge=1, le=366)]
+    device: bool = False
+
+    @model_validator(mode="after")
+    def _its_regions_are_known(self) -> "OfferedMeasure":
+        if unknown := {*self.regions} - {*regions()}:
+            raise ValueError(f"{self.id}: there is no region {sorted(unknown)}")
+        if unknown := {*self.families} - {*families(), "all"}:
+            raise ValueError(f"{self.id}: unknown families {sorted(unknown)}")
+        return self
+
+    def suits(self, her_families: Collection[str]) -> bool:
+        """Whether it suits one of the families of instruments she plays; who has said none is offered all."""
+        return "all" in self.families or not her_families or not {*self.families}.isdisjoint(her_families)
+
+
+@cache
+def offered_measures() -> dict[str, OfferedMeasure]:
+    return _entries("first", "measure", OfferedMeasure)
 
 
 class FaultLook(OfFamilies):

@@ -63,6 +63,22 @@ def test_bias_and_spread_on_known_listeners(threshold, slope):
     assert found[0].wasted == pytest.approx(100 - found[0].least)
 
 
+@pytest.mark.parametrize(
+    ("shape", "slope", "slips"),
+    [("logistic", 5, 0.02), ("Weibull", 12, 0.02), ("normal", 20, 0.10), ("logistic", 30, 0.10), ("Weibull", 30, 0.02)],
+)
+def test_two_searches_of_a_shallow_ear_differ_by_chance_alone_in_one_of_twenty(shape, slope, slips):
+    found = [
+        least_pressure(listened(55 + n % 25, slope, 1000 * s + n, shape, slips)) for n in range(60) for s in (1, 2)
+    ]
+    told = sum(
+        abs(a.wasted - b.wasted) >= max(a.smallest_change, b.smallest_change)
+        for a, b in zip(found[::2], found[1::2], strict=True)
+    )
+    assert told <= 6, "one of twenty of 60, and what chance allows"
+    assert np.median([f.smallest_change for f in found]) < (20 if slope == 5 else 45), "it still tells something"
+
+
 def test_one_slip_moves_it_little():
     clean = sure(68)
     slipped = [*clean[:2], Answer(90, False), *clean[2:]]

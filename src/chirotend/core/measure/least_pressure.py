@@ -24,9 +24,12 @@ SPOKE_TO_END = 2
 LEAST_ANSWERS = 6
 #: levels a press may have its threshold at, and slopes (%: from rarely to nearly always) it may have
 _THRESHOLDS = np.arange(2.0, 104.5, 0.5)
-_SLOPES = np.array([1.0, 2.0, 3.0, 4.0, 6.0, 8.0, 12.0])
-#: share of answers that are slips either way
-_SLIP = 0.02
+_SLOPES = np.array([1.0, 2.0, 3.0, 4.0, 6.0, 8.0, 12.0, 16.0, 24.0, 32.0, 48.0])
+#: before an answer a slope counts the less the shallower it is (ours: two searches of one shallow ear, slope 30, then
+#: differ by chance in one of twenty, and a steep one is not made to look shallow)
+_SLOPE_WEIGHT = _SLOPES**-0.4
+#: shares of answers that are slips, either way
+_SLIPS = (0.02, 0.10)
 #: smallest change that is not chance: 1.96 · √2 · the uncertainty of one search
 CHANGE_BY_SD = 1.96 * math.sqrt(2)
 
@@ -163,12 +166,16 @@ def least_pressure(answers: Sequence[Answer]) -> LeastPressure:
 
 
 def _weights(answers: Sequence[Answer]) -> np.ndarray:
-    """How well each pair of threshold and slope explains the answers; they sum to 1."""
+    """How well each pair of threshold and slope explains the answers, over all shares of slips; they sum to 1."""
     levels = np.array([a.level for a in answers])
     spoke = np.array([a.spoke for a in answers])
     x = (levels[None, None, :] - _THRESHOLDS[:, None, None]) / _SLOPES[None, :, None]
-    p = _SLIP / 2 + (1 - _SLIP) / (1 + np.exp(-np.clip(x, -60, 60)))
-    log = np.where(spoke, np.log(p), np.log1p(-p)).sum(axis=2)
+    heard = 1 / (1 + np.exp(-np.clip(x, -60, 60)))
+    by_slips = []
+    for slip in _SLIPS:
+        p = slip / 2 + (1 - slip) * heard
+        by_slips.append(np.where(spoke, np.log(p), np.log1p(-p)).sum(axis=2))
+    log = np.logaddexp(*by_slips) + np.log(_SLOPE_WEIGHT)
     weight: np.ndarray = np.exp(log - log.max())
     share: np.ndarray = weight / weight.sum()
     return share
