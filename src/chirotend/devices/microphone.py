@@ -4,6 +4,10 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
+from chirotend.core.late import late
+
+signal = late("scipy.signal")
+
 RATE_HZ = 44_100
 PITCHES_HZ = (98, 110, 123.5, 131, 147, 165, 175, 196, 220, 247, 294, 330)
 
@@ -41,6 +45,19 @@ def played(
         found[start:end] += made[: end - start]
     sound: np.ndarray = (found / max(1.0, float(np.abs(found).max()))).astype(np.float32)
     return sound
+
+
+def in_a_room(sound: np.ndarray, seconds: float, far: float, seed: int = 9) -> np.ndarray:
+    """Return sound as it is in a room that rings for so many seconds (to −60 dB); `far` = how much stronger than the
+    direct sound what the walls send back is (0 = no walls, 1 = as strong, 2 = at the far end)."""
+    rng = np.random.default_rng(seed)
+    t = np.arange(round(seconds * RATE_HZ)) / RATE_HZ
+    walls = rng.normal(size=len(t)) * np.exp(-6.9 * t / seconds)
+    answer = far * walls / np.sqrt((walls**2).sum())
+    answer[0] += 1
+    found = signal.fftconvolve(sound, answer)[: len(sound)]
+    rung: np.ndarray = (found / max(1.0, float(np.abs(found).max()))).astype(np.float32)
+    return rung
 
 
 def figure(

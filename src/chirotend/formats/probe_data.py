@@ -123,6 +123,8 @@ class Evenness(ProbeData):
     take: Name = ""
     #: how many sounds were two or more notes at once (of MIDI)
     chords: Annotated[int, Field(ge=0)] = 0
+    #: how clearly its notes begin; None = not recorded but MIDI, or heard before this was told
+    clear: Annotated[float, Field(ge=0, le=1000)] | None = None
     #: the step of the first note, as she said; None = not said
     first: Annotated[int, Field(ge=0, le=15)] | None = None
     #: what was found of each step, and the spread of the whole run (0-1; None = the figure has no equal notes)

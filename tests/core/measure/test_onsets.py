@@ -3,11 +3,11 @@
 import numpy as np
 import pytest
 
-from chirotend.core.errors import Degenerate, OutOfRange
+from chirotend.core.errors import Degenerate, OutOfRange, TooFew
 from chirotend.core.measure.cycle import cycle
-from chirotend.core.measure.onsets import OnsetFinder
-from chirotend.devices.microphone import RATE_HZ, played
-from tests.core.measure.heard import heard
+from chirotend.core.measure.onsets import CLEAR_LEAST, OnsetFinder, clearness
+from chirotend.devices.microphone import RATE_HZ, figure, in_a_room, played
+from tests.core.measure.heard import heard, onsets_in
 from tests.reference.onsets import onset_f
 
 
@@ -52,9 +52,34 @@ def test_an_early_finger_is_heard():
         assert found.steps[2].middle_ms == pytest.approx(-26, abs=5)
 
 
+@pytest.mark.parametrize(
+    ("kind", "ring_s", "far", "clear"),
+    [
+        ("plucked", 0.3, 0.3, True),
+        ("blown", 0.5, 0.5, True),
+        ("bowed", 0.3, 0.3, True),
+        ("blown", 2.5, 2.0, False),
+        ("bowed", 1.5, 1.2, False),
+        ("bowed", 3.0, 4.0, False),
+    ],
+)
+def test_a_recording_tells_whether_its_notes_begin_clearly_enough_to_be_timed(kind, ring_s, far, clear):
+    """Truth: even playing, ± 6 ms. Where it says clear, every finger is within 8 ms; where not, notes are lost."""
+    truth = figure(14, 4, 0.22, {}, 0.006)
+    found = onsets_in(in_a_room(played(kind, truth), ring_s, far))
+    assert (clearness(found) >= CLEAR_LEAST) is clear
+    times = [o.at_s for o in found]
+    if clear:
+        assert max(abs(step.middle_ms) for step in cycle(times, (1,) * 4).steps) < 8
+    else:
+        assert onset_f(truth, times, 0.03).f < 0.98
+
+
 def test_what_cannot_be_heard():
     with pytest.raises(OutOfRange, match="rate_hz"):
         OnsetFinder(4000, 0.1)
     with pytest.raises(Degenerate):
         OnsetFinder(44_100, 0.0)
     assert OnsetFinder(44_100, 0.1).onsets() == ()
+    with pytest.raises(TooFew):
+        clearness(())

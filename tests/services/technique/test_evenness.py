@@ -48,6 +48,17 @@ def test_the_early_finger_is_named(context: Context, folder: Path, kind: str):
     assert page.total_rounds == 16 and page.problem == ""
 
 
+def test_a_hall_is_asked_to_be_recorded_closer_and_gives_no_timing(context: Context, folder: Path):
+    onsets = microphone.figure(16, 6, 0.2, {3: 0.03}, 0.004)
+    far = microphone.in_a_room(microphone.played("blown", onsets), 2.5, 2.0)
+    uid = heard(context, folder, sound_file(far))
+    page = evenness.evenness_page(context, uid)
+    assert page.sentence.startswith("Record closer") and page.rounds is None and page.fingers is None
+    assert "A hall, a microphone far away" in page.notes[0]
+    kept = {r.method for r in probes.values_of(context, uid)}
+    assert evenness.LONGEST in kept and not kept & {evenness.WORST, evenness.SPREAD, evenness.PAIRS, evenness.NOTES}
+
+
 def test_midi_is_exact(context: Context, folder: Path):
     """Every note on a tick: 480 ticks a beat of half a second; the third of four comes 24 ticks (25 ms) late."""
     track = mido.MidiTrack()

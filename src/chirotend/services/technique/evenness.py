@@ -11,6 +11,7 @@ from chirotend.core.errors import MethodError
 from chirotend.core.measure.anchor import EDGE_S
 from chirotend.core.measure.cycle import Cycle, Step, cycle
 from chirotend.core.measure.loudness import SILENT_BELOW_DB, Played, played
+from chirotend.core.measure.onsets import CLEAR_LEAST
 from chirotend.core.measure.stretch import Stretch
 from chirotend.core.measure.timing import Evenness as IoiEvenness
 from chirotend.core.measure.timing import evenness_of
@@ -177,6 +178,7 @@ def keep_heard(context: Context, uid: str, heard: Heard) -> None:
         "midi": heard.midi,
         "breaks_off": heard.breaks_off,
         "chords": heard.chords,
+        "clear": heard.clear,
         "my_p_db": None if heard.midi else my_p,
     }
     _keep_result(context, uid, found.data.model_copy(update=update))
@@ -260,7 +262,14 @@ def _above_p(data: Evenness) -> float | None:
     return float(100 * (heard > data.my_p_db + 3).mean())
 
 
+def _is_blurred(data: Evenness) -> bool:
+    """Whether its notes begin too unclearly to be timed."""
+    return data.clear is not None and data.clear < CLEAR_LEAST
+
+
 def _cycle(data: Evenness) -> tuple[Cycle | None, str]:
+    if _is_blurred(data):
+        return None, sentence("technique", "blurred")
     try:
         edge = 0.0 if data.midi else EDGE_S
         return cycle(data.onsets, data.lengths, data.levels, data.first, edge), ""
@@ -291,7 +300,7 @@ def _values(data: Evenness, result: EvennessResult) -> dict[str, float]:
     if result.even is not None:
         values[SPREAD], values[PAIRS] = min(300.0, 100 * result.even.cv), result.even.npvi
     seconds = sum(s.seconds for s in result.playing.stretches) if result.playing else data.seconds
-    if seconds > 0 and (a_minute := 60 * len(data.onsets) / seconds) >= 1:
+    if not _is_blurred(data) and seconds > 0 and (a_minute := 60 * len(data.onsets) / seconds) >= 1:
         values[NOTES] = min(3000.0, a_minute)
     if result.playing is not None:
         values[LONGEST] = result.playing.longest.seconds
@@ -379,6 +388,8 @@ def _louder(found: Cycle) -> int | None:
 
 
 def _evenness_in_words(data: Evenness, rounds: Cycle | None, problem: str) -> tuple[str, str]:
+    if _is_blurred(data):
+        return sentence("technique", "blurred"), sentence("technique", "blurred_do")
     if rounds is None:
         return (
             sentence("technique", "too_little", problem=problem),
@@ -441,6 +452,8 @@ def _two_strokes(one: Step, other: Step) -> str:
 
 def _notes(data: Evenness, rounds: Cycle | None) -> tuple[str, ...]:
     notes = []
+    if _is_blurred(data):
+        notes.append(sentence("technique", "blurred_why"))
     if data.breaks_off:
         notes.append(sentence("technique", "breaks_off", seconds=f"{data.seconds:.1f}"))
     if rounds is not None and (rounds.anchor.missed or rounds.anchor.extra):

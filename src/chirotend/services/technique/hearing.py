@@ -1,6 +1,6 @@
 """Hearing a recording: where its notes begin, how loud each is, how loud all of it is. In bounded memory, by blocks."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
@@ -9,7 +9,7 @@ import numpy as np
 
 from chirotend.core.errors import Degenerate, MethodError
 from chirotend.core.measure.loudness import STEP_S, as_db, played
-from chirotend.core.measure.onsets import OnsetFinder
+from chirotend.core.measure.onsets import Onset, OnsetFinder, clearness
 from chirotend.formats import midi, sandbox, sound
 from chirotend.formats.cells import UnreadableFile
 from chirotend.formats.probe_data import ONSETS_MAX
@@ -37,6 +37,8 @@ class Heard:
     breaks_off: bool
     #: how many sounds were two or more notes at once; known of MIDI alone
     chords: int = 0
+    #: how clearly its notes begin (`core.measure.onsets.clearness`); None = nothing was recorded, it is MIDI
+    clear: float | None = None
 
 
 def hear_sandboxed(path: Path, media: str, seconds: int, step: Callable[[float], None] | None = None) -> Heard:
@@ -69,7 +71,8 @@ def hear(path: Path, media: str, step: Callable[[float], None] = lambda share: N
         onsets, levels = list(notes.onsets), list(notes.levels)
         _check_few(onsets)
         return Heard(onsets, levels, [], 1.0, notes.seconds, True, False, notes.chords)
-    rms, onsets = _onsets(path, media, 95, step)
+    rms, found = _onsets(path, media, 95, step)
+    onsets = [round(o.at_s, 4) for o in found]
     envelope, step_s = _kept(rms)
     return Heard(
         onsets,
@@ -79,6 +82,7 @@ def hear(path: Path, media: str, step: Callable[[float], None] = lambda share: N
         len(rms) * STEP_S,
         False,
         sound.breaks_off(path, media),
+        clear=round(clearness(found), 2),
     )
 
 
@@ -87,12 +91,13 @@ def struck(path: Path, media: str) -> list[float]:
 
     What is much softer than the loudest is no stroke. `UnreadableFile` as `hear`.
     """
-    rms, onsets = _onsets(path, media, 100, lambda share: None)
+    rms, found = _onsets(path, media, 100, lambda share: None)
+    onsets = [o.at_s for o in found]
     levels = _levels(rms, onsets, *STROKE_S)
     return [level for level in levels if level > max(levels) - STROKE_WITHIN_DB]
 
 
-def _onsets(path: Path, media: str, loud: float, step: Callable[[float], None]) -> tuple[np.ndarray, list[float]]:
+def _onsets(path: Path, media: str, loud: float, step: Callable[[float], None]) -> tuple[np.ndarray, tuple[Onset, ...]]:
     """The loudness of a recording in steps of 10 ms, and where its notes begin; `loud` = the percentile of it that is
     its level: strokes are short, most of what lies between them is none."""
     what = sound.described(path, media)
@@ -110,14 +115,14 @@ def _onsets(path: Path, media: str, loud: float, step: Callable[[float], None]) 
         finder.feed(block)
         done += len(block)
         step(1 / 3 + 2 / 3 * min(1.0, done / (len(rms) * STEP_S * what.rate_hz)))
-    onsets = [round(o.at_s, 4) for o in finder.onsets()]
+    onsets = finder.onsets()
     if not onsets:
         raise UnreadableFile("No note or stroke is heard to begin in this recording. Record again, nearer to it.")
     _check_few(onsets)
     return rms, onsets
 
 
-def _check_few(onsets: list[float]) -> None:
+def _check_few(onsets: Sequence[object]) -> None:
     if len(onsets) > ONSETS_MAX:
         raise UnreadableFile(f"More than {ONSETS_MAX} notes: cut the recording into parts.")
 
