@@ -34,7 +34,7 @@ MARKS = {
     "sign_baseline": "260a32d0532b",
     "simulated_kinds": "7ad7a7bc0213",
     "simulated_measures": "abf453d0007d",
-    "zone_territories": "6fc7fd94af2d",
+    "zone_territories": "4514fea26ef0",
     "zones": "c39a29d0fd9b",
 }
 

@@ -32,6 +32,8 @@ MEASURES = {
     "stroke.middle": (1, "N", 0, 5000, "hand", "down"),
     "aware.*": (1, "", 0, 1, "player", ""),
     "aware_minutes.*": (1, "min", 0, 240, "player", "up"),
+    "joint.range": (1, "degrees", 0, 180, "hand", "up"),
+    "able.mean": (1, "of 10", 0, 10, "player", "up"),
 }
 
 

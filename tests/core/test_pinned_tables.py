@@ -264,7 +264,7 @@ NERVES = {
     """,
     "median/ulnar": "ring_pulley ring_end_back ring_mid_back",
     "palmar branch of the median": "thumb_ball palm_centre",
-    "superficial radial": "thumb_knuckle index_knuckle middle_knuckle web_thumb hand_back_thumb",
+    "superficial radial": "thumb_knuckle index_knuckle middle_knuckle thumb_base_joint web_thumb hand_back_thumb",
     "superficial radial/ulnar": "ring_knuckle",
     "dorsal branch of the ulnar": "hand_back_little",
 }
@@ -276,7 +276,7 @@ def expected_part(zone: str) -> str:
         return {"ring_pulley": "palm_whole", "little_pulley": "palm_ulnar", "little_ball": "palm_ulnar"}.get(
             zone, "palm_radial"
         )
-    return "dorsum" if zone.endswith("_knuckle") or zone.startswith(("web", "hand_back")) else "digit"
+    return "dorsum" if zone.endswith("_knuckle") or zone.startswith(("web", "hand_back", "thumb_base_joint")) else "digit"
 
 
 def test_every_zone_of_the_hand_has_its_nerve_its_digit_and_its_part():

@@ -86,6 +86,7 @@ def expected(place: territories.Place) -> tuple[set[str], str]:
         "thumb_ball": ({"palmar branch of the median"}, "palm_radial"),
         "palm_centre": ({"palmar branch of the median"}, "palm_radial"),
         "little_ball": ({"ulnar"}, "palm_ulnar"),
+        "thumb_base_joint": ({"superficial radial"}, "dorsum"),
         "web_thumb": ({"superficial radial"}, "dorsum"),
         "hand_back_thumb": ({"superficial radial"}, "dorsum"),
         "hand_back_little": ({"dorsal branch of the ulnar"}, "dorsum"),
