@@ -276,7 +276,8 @@ def expected_part(zone: str) -> str:
         return {"ring_pulley": "palm_whole", "little_pulley": "palm_ulnar", "little_ball": "palm_ulnar"}.get(
             zone, "palm_radial"
         )
-    return "dorsum" if zone.endswith("_knuckle") or zone.startswith(("web", "hand_back", "thumb_base_joint")) else "digit"
+    on_the_back = zone.endswith("_knuckle") or zone.startswith(("web", "hand_back", "thumb_base_joint"))
+    return "dorsum" if on_the_back else "digit"
 
 
 def test_every_zone_of_the_hand_has_its_nerve_its_digit_and_its_part():
