@@ -30,10 +30,10 @@ def two_sides(left: Values, right: Values, usual: float, width: float) -> Pictur
         line(_LEFT, up(0), width - 8, up(0), "staff"),
         line(_LEFT, up(usual), width - 8, up(usual), "limit-line"),
     ]
-    for values, fill in ((left, "side-left"), (right, "side-right")):
+    for values, joined, fill in ((left, "side-left-line", "side-left"), (right, "side-right-line", "side-right")):
         points = [(at(day), up(value)) for day, value in values]
         if len(points) > 1:
-            shapes.append(path(polyline(points), f"{fill}-line"))
+            shapes.append(path(polyline(points), joined))
         shapes += [circle(x, y, 5, fill) for x, y in points]
     foot = _TOP + _HIGH + 26
     for day, anchor in ((first, "start"), (last, "end")) if last > first else ((first, "start"),):

@@ -54,9 +54,9 @@ def test_a_numb_or_spared_hand_is_asked_for_nothing_and_a_muted_day_for_no_force
         ({}, {"press": None, "even": 20, "posture": 30}, "press", "never"),
         ({}, {"press": 20, "even": 18, "posture": 30}, "posture", "due"),
         ({}, {"press": 3, "even": 2, "posture": 13}, "posture", "oldest"),
-        ({"fingers": 2}, {"press": None, "even": 20, "posture": 30}, "even", "marked"),
+        ({"fingers": 2}, {"press": None, "even": 20, "posture": 30}, "press", "marked"),
+        ({"fingers": 2}, {"press": 3, "even": 20, "posture": 30}, "even", "marked"),
         ({"fingers": 2, "back & seat": 5}, {"press": 20, "even": 20, "posture": 30}, "posture", "marked"),
-        ({"fingers": 2}, {"press": 20, "even": 3, "posture": 30}, "press", "marked"),
     ],
 )
 def test_what_is_due_and_belongs_to_a_mark_comes_first(marked, days, first, why):

@@ -97,7 +97,12 @@ def test_a_small_change_says_how_many_days_more(marked):
     uid = trials.begin(marked, {**TYPED, "order": "turn", "days": "10", "least": "3"})
     context = gone_through(marked, uid, 1, 0, noise=3)
     last_day = replace(context, now=context.now - timedelta(days=2))
-    assert shown.trials_page(last_day, uid).headline == "Still going on. The answer stands once 22 November is over."
+    going = shown.trials_page(last_day, uid)
+    assert going.headline == "Still going on. The answer stands once 22 November is over."
+    assert (going.share, going.pairs, going.middles) == (None, None, ""), (
+        "nothing is compared before its last day is over"
+    )
+    assert going.ends_early == "Who ends it before 22 November is over gets no answer."
     page = shown.trials_page(context, uid)
     assert page.headline.startswith("Cannot tell: about ") and page.growable
     assert "Nothing was drawn by lot" in " ".join(d.rest for d in page.doubts)
@@ -115,6 +120,7 @@ def test_who_stops_on_a_good_day_is_told_nothing(marked):
     trials.decide(early, uid, "kept")
     page = shown.trials_page(context, uid)
     assert (page.answer.verdict, page.headline) == ("cannot_tell", "The trial ended before it could tell.")
+    assert trials.result_words(context, page.trial, "kept").endswith("it ended before it could tell.")
 
 
 @pytest.mark.parametrize("how", ["muted", "programme"])

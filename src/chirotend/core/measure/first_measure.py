@@ -58,8 +58,8 @@ def first_measure(
 ) -> First | None:
     """Return the measure to offer first; None when nothing may be offered.
 
-    Of what is allowed, and due or never taken: first what belongs to the region marked on most days (`marked_days`, by
-    region), then what was never taken, in their order, then the one taken longest ago. When nothing is due, the one
+    Of what is allowed, and due or never taken, in their order: first what belongs to the region marked on most days
+    (`marked_days`, by region), then what was never taken, then the one taken longest ago. When nothing is due, the one
     taken longest ago of all. One that needs a device is offered only to who has used it.
     """
     allowed = [c for c in candidates if hands.allows(c.asks) and (c.last is not None or not c.device)]
@@ -67,7 +67,7 @@ def first_measure(
     for region in sorted(marked_days, key=lambda r: -marked_days[r]):
         belong = [c for c in due if region in c.regions]
         if belong:
-            return First(min(belong, key=lambda c: c.regions.index(region)), "marked", region)
+            return First(belong[0], "marked", region)
     for why, group in (("never", [c for c in due if c.last is None]), ("due", due), ("oldest", allowed)):
         if group:
             return First(min(group, key=lambda c: c.last or date.min), why)  # type: ignore[arg-type]

@@ -473,6 +473,8 @@ def _notes(data: Evenness, rounds: Cycle | None) -> tuple[str, ...]:
 def _fine(context: Context, found: Probe[Evenness]) -> str:
     if found.data.midi:
         return sentence("technique", "from_midi")
+    if _is_blurred(found.data):
+        return sentence("technique", "no_sound_level")
     known = own_library.instruments(context).get(found.about.instrument)
     spread = ONSET_SPREAD_MS.get(known.family, ONSET_SPREAD_OTHER_MS) if known else ONSET_SPREAD_OTHER_MS
     return f"{sentence('technique', 'onset_spread', ms=spread)} {sentence('technique', 'no_sound_level')}"

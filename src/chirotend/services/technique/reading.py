@@ -7,6 +7,7 @@ from typing import IO, Any
 
 from chirotend.formats.cells import UnreadableFile
 from chirotend.services.context import Context, FieldError, NotThere
+from chirotend.services.record import corrections
 from chirotend.services.technique import plugged, probes
 from chirotend.services.technique.probes import Brought, File
 from chirotend.services.technique.registry import READERS
@@ -48,11 +49,12 @@ def bring(
 
 def keep(context: Context, read: ReadFile) -> tuple[str, str]:
     """Keep a file with what was found in it, or queue a job that reads it; returns the ids of probe and job ("")."""
-    uid = probes.begin_with_file(context, read.brought.about, read.brought.data, read.brought.file)
-    if read.found is None:
-        return uid, jobs.queue(context.db, context.player.id, read.kind, {"probe": uid}, context.now)
-    READERS[read.kind].keep(context, uid, read.found)
-    return uid, ""
+    with corrections.as_one(context):
+        uid = probes.begin_with_file(context, read.brought.about, read.brought.data, read.brought.file)
+        if read.found is not None:
+            READERS[read.kind].keep(context, uid, read.found)
+            return uid, ""
+    return uid, jobs.queue(context.db, context.player.id, read.kind, {"probe": uid}, context.now)
 
 
 def run_job(context: Context, folder: Path, kind: str, uid: str, step: Callable[[float], None]) -> None:

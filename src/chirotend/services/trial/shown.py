@@ -53,6 +53,9 @@ class TrialPage:
     today_letter: str
     detects: str
     growable: bool
+    #: its days are not over: nothing is compared yet, and who ends it now gets no answer
+    goes_on: bool
+    ends_early: str
 
 
 def trials_page(context: Context, uid: str) -> TrialPage:
@@ -67,16 +70,17 @@ def trials_page(context: Context, uid: str) -> TrialPage:
     ]
     scale, middles = scale_of(t.data.measure, found), (answer.middle_a, answer.middle_b)
     without, with_it = ([d.value for d in days if d.letter == c and d.value is not None] for c in "AB")
-    share = None if answer.few else tuple(round(100 * v) for v in (answer.share, answer.low, answer.high))
+    goes_on = not answer.is_over and not t.is_cut_short
+    share = None if answer.few or goes_on else tuple(round(100 * v) for v in (answer.share, answer.low, answer.high))
     return TrialPage(
         t,
         name_of(t.data.measure),
         ORDER_WORDS[t.data.order],
         headline(t, answer),
-        _middles(t, answer),
+        "" if goes_on else _middles(t, answer),
         trial_days(days, scale, middles, 1040.0, context.today),
         tuple(trial_days(days[n : n + 14], scale, middles, 354.0, context.today) for n in range(0, len(days), 14)),
-        None if answer.few else all_pairs(without, with_it, t.data.better),
+        None if share is None else all_pairs(without, with_it, t.data.better),
         share,  # type: ignore[arg-type]
         tuple(_doubts(t, answer, days[: len(found)])),
         answer,
@@ -85,6 +89,8 @@ def trials_page(context: Context, uid: str) -> TrialPage:
         t.letter(context.today) if t.ended is None and t.broken_on is None else "",
         detects_words(t.data.detects, len(t.data.letters)),
         can_grow(context, t),
+        goes_on,
+        sentence("trial", "ends_early", day=date_words(t.last)) if goes_on else "",
     )
 
 

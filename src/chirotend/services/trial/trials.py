@@ -249,6 +249,8 @@ def result_words(context: Context, t: Trial, outcome: str) -> str:
     _, found = answer_of(context, t)
     done = {"kept": "kept", "back": "given up", "": "not decided"}[outcome]
     days, pairs = found.n_a + found.n_b, round(100 * found.share)
+    if t.is_cut_short:
+        return sentence("trial", "result_early", what=t.data.what, done=done, days=days)
     if found.few:
         return sentence("trial", "result_few", what=t.data.what, done=done, days=days)
     return sentence("trial", "result", what=t.data.what, done=done, days=days, pairs=pairs)
