@@ -11,12 +11,12 @@ from chirotend.core.measure.first_measure import Candidate, Hands, first_measure
 TODAY = date(2026, 11, 12)
 
 
-def taken(days: int | None) -> date | None:
+def day_ago(days: int | None) -> date | None:
     return None if days is None else TODAY - timedelta(days=days)
 
 
 def candidate(name: str, asks: str, days: int | None, regions: tuple[str, ...] = (), device: bool = False) -> Candidate:
-    return Candidate(name, asks, regions, 14, taken(days), device)
+    return Candidate(name, asks, regions, 14, day_ago(days), device)
 
 
 candidates = st.lists(

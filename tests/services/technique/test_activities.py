@@ -49,6 +49,20 @@ def test_other_things_begin_another_series(context):
     assert {row.what for row in measured.kept(other, "able.mean")} == {"since 12 Nov 2026", "since 26 Nov 2026"}
 
 
+def test_the_first_answer_is_the_first_of_all_and_lists_of_one_day_stay_apart(context):
+    answered(context, 0, 1, 1)
+    for day in range(1, 30):
+        last = answered(context, day, 5, 5)
+    page = activities.activities_page(last)
+    assert "it was 1.0 then" in page.beside and len(page.answers) == probes.LATEST
+    for minute, names in enumerate(({"name2": "turn a key"}, {"name2": "", "rating2": ""}, {"name2": "turn a key"})):
+        last = replace(last, now=last.now + timedelta(minutes=minute + 1))
+        activities.answer(last, {**NAMES, "rating1": "2", "rating2": "2", **names})
+    assert "first answer about these" in activities.activities_page(last).beside
+    what = [p.about.what for p in probes.of_kind(last, Activities, most=4)]
+    assert what == ["since 12 Nov 2026", *(f"since 11 Dec 2026{n}" for n in ("", " (2)", " (3)"))]
+
+
 @pytest.mark.parametrize(
     ("typed", "field"),
     [

@@ -29,7 +29,7 @@ def test_a_reading_is_said_beside_the_one_before_and_the_other_side(context):
     ranges.keep(later, {**TYPED, "deg": "53.5"})
     page = ranges.ranges_page(later)
     assert page.headline == "Left wrist bent back: 54°."
-    assert page.beside.startswith("As on Thursday 12 November: two readings tell apart only")
+    assert page.beside.startswith("About as on Thursday 12 November: two readings can be out by 7° together.")
     assert "The right side goes 8° further." in page.beside and "in two weeks" in page.next
     last = on(context, 28)
     ranges.keep(last, {**TYPED, "deg": "40"})

@@ -102,7 +102,7 @@ def test_a_small_change_says_how_many_days_more(marked):
     assert (going.share, going.pairs, going.middles) == (None, None, ""), (
         "nothing is compared before its last day is over"
     )
-    assert going.ends_early == "Who ends it before 22 November is over gets no answer."
+    assert going.ends_early == "If you end it before 22 November is over, you get no answer."
     page = shown.trials_page(context, uid)
     assert page.headline.startswith("Cannot tell: about ") and page.growable
     assert "Nothing was drawn by lot" in " ".join(d.rest for d in page.doubts)

@@ -68,7 +68,8 @@ def first_measure(
         belong = [c for c in due if region in c.regions]
         if belong:
             return First(belong[0], "marked", region)
-    for why, group in (("never", [c for c in due if c.last is None]), ("due", due), ("oldest", allowed)):
-        if group:
-            return First(min(group, key=lambda c: c.last or date.min), why)  # type: ignore[arg-type]
-    return None
+    never = [c for c in due if c.last is None]
+    if never:
+        return First(never[0], "never")
+    oldest = min(due or allowed, key=lambda c: c.last or date.min, default=None)
+    return None if oldest is None else First(oldest, "due" if due else "oldest")

@@ -175,7 +175,7 @@ def _weights(answers: Sequence[Answer]) -> np.ndarray:
     for slip in _SLIPS:
         p = slip / 2 + (1 - slip) * heard
         by_slips.append(np.where(spoke, np.log(p), np.log1p(-p)).sum(axis=2))
-    log = np.logaddexp(*by_slips) + np.log(_SLOPE_WEIGHT)
+    log = np.logaddexp.reduce(by_slips) + np.log(_SLOPE_WEIGHT)
     weight: np.ndarray = np.exp(log - log.max())
     share: np.ndarray = weight / weight.sum()
     return share

@@ -35,8 +35,10 @@ CLEAR_LEAST = 1.75
 
 @dataclass(frozen=True)
 class Onset:
-    """The beginning of a note (s), and how clearly it stands out: the growth above that around it, in steps of what a
-    note must have at least."""
+    """The beginning of a note, seconds, and how clearly it stands out: 1 = as much as a note must have at least.
+
+    `strength` is how far the growth of the spectrum lies above that around it, divided by the least a note must have.
+    """
 
     at_s: float
     strength: float
@@ -117,7 +119,7 @@ def _peaks(flux: np.ndarray, step_s: float) -> Iterator[Onset]:
 
 
 def clearness(onsets: Sequence[Onset]) -> float:
-    """Return how clearly the notes of a recording begin: the middle of how far each stands out (1 = just heard).
+    """Return how clearly the notes of a recording begin: the median strength of its onsets (1 = just heard).
 
     A swelling beginning, a hall, a far microphone and noise all lower it. `TooFew` without an onset.
     """

@@ -6,14 +6,12 @@ from datetime import date, timedelta
 
 from chirotend.core.record import Place
 from chirotend.core.record.words import Kind, SignAnswer
-from chirotend.core.review.important_change import nrs_change
+from chirotend.core.review.important_change import PAIN_POINTS, PAIN_SHARE_PCT, nrs_change
+from chirotend.core.review.spans import LEAST_DAYS
 from chirotend.services.call.inputs import LOOK_AGAIN_DAYS
 from chirotend.services.context import Context
 from chirotend.services.words import day_words, sentence
 from chirotend.store.models import SignAnswerRow
-
-#: days asked of a fortnight from which a mean of pain is said (ours, common practice)
-LEAST_ASKED = 7
 
 
 @dataclass(frozen=True)
@@ -36,9 +34,11 @@ class Fortnights:
         before, after = self.pain_before, self.pain_after
         if not before or after is None:
             return ""
+        was, now = f"{before:.1f}", f"{after:.1f}"
+        points, share = f"{PAIN_POINTS:g}", f"{PAIN_SHARE_PCT:g}"
         if nrs_change(before, after).clear:
-            return sentence("place", "pain_less", before=f"{before:.1f}", after=f"{after:.1f}")
-        return sentence("place", "pain_other", before=f"{before:.1f}", after=f"{after:.1f}")
+            return sentence("place", "pain_less", before=was, after=now, points=points, share=share)
+        return sentence("place", "pain_other", before=was, after=now, points=points, share=share)
 
 
 @dataclass(frozen=True)
@@ -102,5 +102,5 @@ def _fortnights(context: Context, place: Place, since: date) -> Fortnights:
         pain: dict[date, float] = {}
         for m in (m for c in checks for m in c.marks if m.place == place and m.entry.kind == Kind.PAIN):
             pain[m.day] = max(m.entry.intensity, pain.get(m.day, 0.0))
-        pains.append(sum(pain.values()) / len(asked) if len(asked) >= LEAST_ASKED else None)
+        pains.append(sum(pain.values()) / len(asked) if len(asked) >= LEAST_DAYS else None)
     return Fortnights(*counts, *pains)

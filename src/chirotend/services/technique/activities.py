@@ -3,13 +3,14 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
+from itertools import count
 
 from chirotend.core.review.important_change import psfs_change
 from chirotend.drawing.series_days import small_series
 from chirotend.formats.probe_data import Activities
 from chirotend.services.context import Context, FieldError
 from chirotend.services.technique import probes
-from chirotend.services.technique.lines import ProbeLine
+from chirotend.services.technique.lines import ProbeLine, never_done
 from chirotend.services.technique.probes import About, Probe
 from chirotend.services.units import whole
 from chirotend.services.words import day_words, sentence
@@ -44,8 +45,8 @@ def activities_page(context: Context) -> ActivitiesPage:
     """Return what she can do, as she said it last."""
     found = probes.of_kind(context, Activities)
     last = found[-1] if found else None
-    same = probes.alike(context, last) if last else []
-    said = _in_words(same) if same else (sentence("technique", "able_first"), "", "", "")
+    same = _same(context, last) if last else []
+    said = _in_words(context, last) if last else (sentence("technique", "able_first"), "", "", "")
     names = tuple(last.data.names) if last else ()
     ratings = [f"{r:g}" for r in last.data.ratings] if last else []
     padded = [*zip(names, ratings, strict=True), *[("", "")] * (MOST - len(names))]
@@ -73,10 +74,25 @@ def answer(context: Context, typed: Mapping[str, str]) -> None:
         ratings.append(_rating(f"rating{n}", rating))
     if not names:
         raise FieldError("name1", "Name one thing that is hard now.")
-    before = probes.of_kind(context, Activities, most=1)
-    since = before[0].about.what if before and before[0].data.names == names else f"since {context.today:%-d %b %Y}"
     data = Activities(names=names, ratings=ratings)
-    probes.keep_whole(context, About(what=since), data, {METHOD: sum(ratings) / len(ratings)})
+    probes.keep_whole(context, About(what=_since(context, names)), data, {METHOD: sum(ratings) / len(ratings)})
+
+
+def _since(context: Context, names: list[str]) -> str:
+    """What joins the answers about the same activities: the day of the first one, counted where a day has several."""
+    before = probes.of_kind(context, Activities, most=1)
+    if before and before[0].data.names == names:
+        return before[0].about.what
+    day, taken = (
+        f"since {context.today:%-d %b %Y}",
+        {p.about.what for p in probes.every(context, Activities, context.today)},
+    )
+    return next(what for n in count(1) if (what := day if n == 1 else f"{day} ({n})") not in taken)
+
+
+def _same(context: Context, last: Probe[Activities]) -> list[Probe[Activities]]:
+    """The latest answers about the same activities, oldest first."""
+    return [p for p in probes.alike(context, last) if p.data.names == last.data.names]
 
 
 def _name(field: str, name: str, names: list[str]) -> str:
@@ -96,9 +112,15 @@ def _rating(field: str, text: str) -> float:
     return float(value)
 
 
-def _in_words(same: list[Probe[Activities]]) -> tuple[str, str, str, str]:
+def _first(context: Context, last: Probe[Activities]) -> Probe[Activities]:
+    """The first answer about the same activities. A deletion undone late can bring another list back: that is none."""
+    first = probes.first_alike(context, last)
+    return first if first.data.names == last.data.names else last
+
+
+def _in_words(context: Context, last: Probe[Activities]) -> tuple[str, str, str, str]:
     """The newest answer, how it lies to the first about the same activities, by what that is told, what to do next."""
-    first, last = same[0], same[-1]
+    first = _first(context, last)
     found = psfs_change(first.data.ratings, last.data.ratings)
     day, before, do = day_words(first.day), f"{_mean(first):.1f}", sentence("technique", "able_do")
     rule = sentence("technique", "able_rule", needed=f"{found.needed:g}")
@@ -117,27 +139,22 @@ def line(context: Context) -> ProbeLine:
     """Return the line of the bench: the mean of the newest answer with those about the same activities."""
     found = probes.of_kind(context, Activities, most=1)
     if not found:
-        return ProbeLine(
+        return never_done(
             Activities.kind,
             "What you can do",
-            None,
-            "",
-            "",
-            None,
             sentence("technique", "able_first"),
             "Answer now",
             "technique.activities",
         )
     last = found[0]
-    same = probes.alike(context, last)
-    _, beside, _, _ = _in_words(same)
+    _, beside, _, _ = _in_words(context, last)
     return ProbeLine(
         Activities.kind,
         "What you can do",
         last.day,
         f"{_mean(last):.1f}",
         "of 10, as before",
-        small_series([(p.day, _mean(p)) for p in same][-12:], None, ""),
+        small_series([(p.day, _mean(p)) for p in _same(context, last)][-12:], None, ""),
         beside,
         "Answer now",
         "technique.activities",

@@ -3,7 +3,7 @@
 from chirotend.formats.probe_data import Awareness
 from chirotend.services.context import Context
 from chirotend.services.technique import awareness
-from chirotend.services.technique.lines import ProbeLine
+from chirotend.services.technique.lines import ProbeLine, never_done
 from chirotend.services.words import sentence
 
 
@@ -12,13 +12,9 @@ def line(context: Context) -> ProbeLine:
     shown = awareness.shown(context)
     answered = [s for s in shown if s.last is not None]
     if not answered:
-        return ProbeLine(
+        return never_done(
             Awareness.kind,
             "Body awareness",
-            None,
-            "",
-            "",
-            None,
             sentence("technique", "looks_first"),
             "Answer one now",
             "technique.awareness",

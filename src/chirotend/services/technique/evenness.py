@@ -27,7 +27,7 @@ from chirotend.services.play import takes
 from chirotend.services.record import measured
 from chirotend.services.technique import probes
 from chirotend.services.technique.hearing import Heard, hear_sandboxed
-from chirotend.services.technique.lines import ProbeLine
+from chirotend.services.technique.lines import ProbeLine, never_done
 from chirotend.services.technique.probes import BYTES_MAX, About, Brought, File, Probe
 from chirotend.services.units import decimals
 from chirotend.services.words import keyed_sentence, sentence
@@ -484,13 +484,9 @@ def line(context: Context) -> ProbeLine:
     """Return the evenness line of the bench."""
     heard = [p for p in probes.of_kind(context, Evenness, most=SHOWN) if p.data.found]
     if not heard:
-        return ProbeLine(
+        return never_done(
             Evenness.kind,
             "Evenness",
-            None,
-            "",
-            "",
-            None,
             "Half a minute of one figure, recorded here: which finger comes early?",
             "Record",
             "technique.evenness",

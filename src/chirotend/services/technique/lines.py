@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from chirotend.drawing.measured import Picture
-from chirotend.services.words import day_words
+from chirotend.services.words import amount, day_words
 
 
 @dataclass(frozen=True)
@@ -26,6 +26,15 @@ class ProbeLine:
         """Return its day in words with its age: no value stands without its date."""
         if self.day is None:
             return "not yet"
-        days = (today - self.day).days
-        age = "today" if days == 0 else "yesterday" if days == 1 else f"{days} days ago"
-        return f"{day_words(self.day)}, {age}"
+        return f"{day_words(self.day)}, {ago(self.day, today)}"
+
+
+def never_done(kind: str, name: str, sentence: str, action: str, endpoint: str) -> ProbeLine:
+    """Return the line of a probe that was never done: its sentence invites."""
+    return ProbeLine(kind, name, None, "", "", None, sentence, action, endpoint)
+
+
+def ago(day: date, today: date) -> str:
+    """Return how long ago a day was, in words."""
+    days = (today - day).days
+    return "today" if days == 0 else "yesterday" if days == 1 else f"{amount(days, 'day')} ago"

@@ -29,7 +29,7 @@ from chirotend.formats.probe_data import Posture
 from chirotend.library.probes import Template, TemplateAngle, templates
 from chirotend.services.context import Context, FieldError
 from chirotend.services.technique import probes
-from chirotend.services.technique.lines import ProbeLine
+from chirotend.services.technique.lines import ProbeLine, never_done
 from chirotend.services.technique.probes import About, File, Probe
 from chirotend.services.units import decimal, maybe
 from chirotend.services.words import day_words, sentence
@@ -389,13 +389,9 @@ def line(context: Context) -> ProbeLine:
     """Return the posture line of the bench: the wrist of the newest picture, else its first angle."""
     done = probes.of_kind(context, Posture, most=1)
     if not done:
-        return ProbeLine(
+        return never_done(
             Posture.kind,
             "Posture from a picture",
-            None,
-            "",
-            "",
-            None,
             sentence("technique", "first_picture"),
             "New picture",
             "technique.posture",

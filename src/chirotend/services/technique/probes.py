@@ -277,6 +277,12 @@ def alike(context: Context, wanted: Probe[D], most: int = LATEST) -> list[Probe[
     return _newest(context, type(wanted.data), _same(wanted), most)
 
 
+def first_alike(context: Context, wanted: Probe[D]) -> Probe[D]:
+    """Return the oldest of the finished probes that compare with `wanted`."""
+    rows = context.store.repository(ProbeRow).all(*_same(wanted), order=(ProbeRow.at_utc,), most=1)
+    return _probe_of(rows[0], type(wanted.data)) if rows else wanted
+
+
 def ids_alike(context: Context, wanted: Probe[Any]) -> list[str]:
     """Return the ids of the finished probes that compare with `wanted` and were begun no later, `wanted` among them."""
     until = [*_same(wanted), ProbeRow.at_utc <= wanted.at_utc]

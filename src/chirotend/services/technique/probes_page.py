@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from chirotend.core.measure.first_measure import FORCE, LOOKS, Candidate, First, Hands, first_measure
+from chirotend.core.plan.suits import HAND
 from chirotend.core.record.words import SENSORY_KINDS, TIGHTNESS
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.search import wasted_picture
@@ -15,13 +16,12 @@ from chirotend.services.context import Context
 from chirotend.services.kit import own_library
 from chirotend.services.kit.profile import profile, say
 from chirotend.services.technique import least_pressure, probes
-from chirotend.services.technique.lines import ProbeLine
+from chirotend.services.technique.lines import ProbeLine, ago
 from chirotend.services.technique.registry import LINES
-from chirotend.services.words import amount, date_words, listed, place_name, sentence
+from chirotend.services.words import date_words, listed, place_name, sentence
 
 #: how long marks of a hand count for what is asked of it, and marks of a place for what belongs to it (ours)
 WATCHED, MARKED_WITHIN = timedelta(days=3), timedelta(days=14)
-THUMB_OR_HAND = ("wrist & thumb", "fingers", "forearm")
 
 
 @dataclass(frozen=True)
@@ -118,7 +118,7 @@ def _numb_hand(context: Context) -> str:
     """The place of a hand that was marked as numb or tingling within three days; "" = none was."""
     first = context.today - WATCHED + timedelta(days=1)
     marks = [m for m in todays_call(context).evidence.marks if m.day >= first and m.entry.kind in SENSORY_KINDS]
-    return next((place_name(m.place) for m in marks if m.place[0] in THUMB_OR_HAND), "")
+    return next((place_name(m.place) for m in marks if m.place[0] in HAND), "")
 
 
 def _marked_days(context: Context) -> dict[str, int]:
@@ -136,11 +136,7 @@ def _reason(context: Context, found: First, marked: Mapping[str, int]) -> str:
         return sentence("technique", "was_marked", place=place, days=marked[found.region])
     if found.candidate.last is None:
         return sentence("technique", "never_measured")
-    return sentence("technique", "longest_ago", when=_ago(context, found.candidate.last))
-
-
-def _ago(context: Context, day: date) -> str:
-    return amount((context.today - day).days, "day") + " ago"
+    return sentence("technique", "longest_ago", when=ago(found.candidate.last, context.today))
 
 
 def _tight_hand(context: Context) -> tuple[str, str, int] | None:
@@ -150,7 +146,7 @@ def _tight_hand(context: Context) -> tuple[str, str, int] | None:
     days: dict[tuple[str, str], set[date]] = {}
     for mark in evidence.marks:
         region, side = mark.place
-        if mark.day >= first and mark.entry.kind in TIGHTNESS and region in THUMB_OR_HAND and side in ("left", "right"):
+        if mark.day >= first and mark.entry.kind in TIGHTNESS and region in HAND and side in ("left", "right"):
             days.setdefault((side, region), set()).add(mark.day)
     often = [(side, region, len(found)) for (side, region), found in sorted(days.items()) if len(found) >= 2]
     return max(often, key=lambda each: each[2], default=None)

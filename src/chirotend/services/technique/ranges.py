@@ -1,11 +1,10 @@
 """The range of wrists, forearms and thumbs: typed from a level, or taken from pictures, followed by side."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
-from math import sqrt
 
-from chirotend.core.measure.angles import PICTURE_ERROR_DEG
+from chirotend.core.measure.joint_range import CHANGE_DEG, MOST_DEG, is_from_another_zero, ranges_differ
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.series_days import small_series
 from chirotend.drawing.two_sides import two_sides
@@ -13,7 +12,7 @@ from chirotend.formats.probe_data import RANGE_BY, Posture, Range
 from chirotend.library.probes import Movement, movements, templates
 from chirotend.services.context import Context, FieldError
 from chirotend.services.technique import probes
-from chirotend.services.technique.lines import ProbeLine
+from chirotend.services.technique.lines import ProbeLine, never_done
 from chirotend.services.technique.posture import angles_of
 from chirotend.services.technique.probes import About, Probe
 from chirotend.services.units import decimal
@@ -21,8 +20,6 @@ from chirotend.services.words import day_words, sentence
 
 METHOD = "joint.range"
 BY_WORDS = dict(zip(RANGE_BY, ("the telephone’s level", "a picture", "a protractor"), strict=True))
-#: two readings this far apart differ: each can be out by what a picture can (doubtful for a level)
-CHANGE_DEG = sqrt(2) * PICTURE_ERROR_DEG
 HANDS = ("left", "right")
 #: earlier readings that are looked at
 LATEST = 200
@@ -65,7 +62,7 @@ def ranges_page(context: Context, movement: str = "") -> RangesPage:
     sides = {hand: [(p.day, p.data.deg) for p in here if p.about.hand == hand] for hand in HANDS}
     widths = (940.0, 350.0) if here else ()
     drawn = [two_sides(sides["left"], sides["right"], shown.usual.deg, width) for width in widths]
-    said = _in_words(context, here[-1]) if here else (sentence("technique", "range_first"), "", shown.how)
+    said = _in_words(found, here[-1]) if here else (sentence("technique", "range_first"), "", shown.how)
     return RangesPage(
         shown,
         tuple(movements().values()),
@@ -119,18 +116,14 @@ def keep(context: Context, typed: Mapping[str, str]) -> str:
     if picture:
         by, deg = "picture", _from_picture(context, movement, hand, picture)
     else:
-        deg = decimal("deg", "The range", typed.get("deg", ""), 0, 180, "degrees")
+        deg = decimal("deg", "The range", typed.get("deg", ""), 0, MOST_DEG, "degrees")
     usual = movement.usual.deg
-    if deg > usual + TOO_FAR_DEG:
+    if is_from_another_zero(deg, usual):
         raise FieldError("deg", sentence("technique", "range_too_far", deg=f"{deg:.0f}", usual=f"{usual:.0f}"))
     about = About(hand=hand, what=movement.name.lower(), kit=BY_WORDS[by])
     data = Range(movement=movement.id, deg=deg, by=by, picture=picture)
     probes.keep_whole(context, about, data, {METHOD: deg})
     return movement.id
-
-
-#: so far past what most people reach it was read from another zero
-TOO_FAR_DEG = 60.0
 
 
 def _from_picture(context: Context, movement: Movement, hand: str, uid: str) -> float:
@@ -145,7 +138,7 @@ def _from_picture(context: Context, movement: Movement, hand: str, uid: str) -> 
     return abs(value)
 
 
-def _in_words(context: Context, last: Probe[Range]) -> tuple[str, str, str]:
+def _in_words(found: Sequence[Probe[Range]], last: Probe[Range]) -> tuple[str, str, str]:
     """The newest reading, how it lies to the one before it and to the other side, and what to do next."""
     movement = movements()[last.data.movement]
     headline = sentence(
@@ -156,14 +149,13 @@ def _in_words(context: Context, last: Probe[Range]) -> tuple[str, str, str]:
         deg=f"{last.data.deg:.0f}",
     )
     said: list[str] = []
-    before = [p for p in probes.alike(context, last) if p.at_utc < last.at_utc]
+    before = [p for p in _alike(found, last) if p.at_utc < last.at_utc]
     less = False
     if before:
-        change, day = last.data.deg - before[-1].data.deg, day_words(before[-1].day)
-        less = change <= -CHANGE_DEG
-        said.append(_change_words(change, day))
-    other = _newest_other_side(context, last)
-    if other is not None and abs(last.data.deg - other.data.deg) > CHANGE_DEG:
+        less = last.data.deg < before[-1].data.deg and ranges_differ(last.data.deg, before[-1].data.deg)
+        said.append(_change_words(last, before[-1]))
+    other = _newest_other_side(found, last)
+    if other is not None and ranges_differ(last.data.deg, other.data.deg):
         apart = f"{abs(last.data.deg - other.data.deg):.0f}"
         if last.data.deg < other.data.deg:
             said.append(sentence("technique", "range_side_less", other=other.about.hand, deg=apart))
@@ -173,9 +165,10 @@ def _in_words(context: Context, last: Probe[Range]) -> tuple[str, str, str]:
     return headline, " ".join(said), do
 
 
-def _change_words(change: float, day: str) -> str:
-    least = f"{CHANGE_DEG:.0f}"
-    if abs(change) <= CHANGE_DEG:
+def _change_words(last: Probe[Range], before: Probe[Range]) -> str:
+    least, day = f"{CHANGE_DEG:.0f}", day_words(before.day)
+    change = last.data.deg - before.data.deg
+    if not ranges_differ(last.data.deg, before.data.deg):
         return sentence("technique", "range_same", day=day, least=least)
     by = f"{abs(change):.0f}"
     if change < 0:
@@ -183,40 +176,38 @@ def _change_words(change: float, day: str) -> str:
     return sentence("technique", "range_more", deg=by, day=day, least=least)
 
 
-def _newest_other_side(context: Context, last: Probe[Range]) -> Probe[Range] | None:
-    same = [
-        p
-        for p in probes.of_kind(context, Range, most=LATEST)
-        if (p.data.movement, p.data.by) == (last.data.movement, last.data.by) and p.about.hand != last.about.hand
-    ]
+def _alike(found: Sequence[Probe[Range]], wanted: Probe[Range]) -> list[Probe[Range]]:
+    """The readings of the same movement and side, read from the same thing."""
+    return [p for p in found if p.about == wanted.about]
+
+
+def _newest_other_side(found: Sequence[Probe[Range]], last: Probe[Range]) -> Probe[Range] | None:
+    other = replace(last.about, hand=next(hand for hand in HANDS if hand != last.about.hand))
+    same = [p for p in found if p.about == other]
     return same[-1] if same else None
 
 
 def line(context: Context) -> ProbeLine:
     """Return the range line of the bench: the newest reading with those of its kind."""
-    last = probes.of_kind(context, Range, most=1)
-    if not last:
-        return ProbeLine(
+    found = probes.of_kind(context, Range, most=LATEST)
+    if not found:
+        return never_done(
             Range.kind,
             "Range",
-            None,
-            "",
-            "",
-            None,
             sentence("technique", "range_first"),
             "Read one",
             "technique.ranges",
         )
-    found = last[0]
-    movement = movements()[found.data.movement]
-    values: Sequence[tuple[date, float]] = [(p.day, p.data.deg) for p in probes.alike(context, found, 12)]
-    _, beside, _ = _in_words(context, found)
+    last = found[-1]
+    movement = movements()[last.data.movement]
+    values: Sequence[tuple[date, float]] = [(p.day, p.data.deg) for p in _alike(found, last)[-12:]]
+    _, beside, _ = _in_words(found, last)
     return ProbeLine(
         Range.kind,
         "Range",
-        found.day,
-        f"{found.data.deg:.0f}°",
-        f"{found.about.hand} {movement.name.lower()}",
+        last.day,
+        f"{last.data.deg:.0f}°",
+        f"{last.about.hand} {movement.name.lower()}",
         small_series(values, movement.usual.deg, "°"),
         beside,
         "Read one",

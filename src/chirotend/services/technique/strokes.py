@@ -17,7 +17,7 @@ from chirotend.formats.probe_data import Strokes
 from chirotend.services.context import Context, FieldError
 from chirotend.services.technique import probes
 from chirotend.services.technique.hearing import struck_sandboxed
-from chirotend.services.technique.lines import ProbeLine
+from chirotend.services.technique.lines import ProbeLine, never_done
 from chirotend.services.technique.probes import BYTES_MAX, About, Probe
 from chirotend.services.units import decimals
 from chirotend.services.words import sentence
@@ -213,13 +213,9 @@ def line(context: Context) -> ProbeLine:
     """Return the line of strokes of the bench."""
     shown = strokes_page(context)
     if not shown.rows:
-        return ProbeLine(
+        return never_done(
             Strokes.kind,
             "Strokes",
-            None,
-            "",
-            "",
-            None,
             sentence("technique", "what_strokes_tell"),
             "Measure",
             "technique.strokes",

@@ -32,7 +32,7 @@ from chirotend.formats.probe_data import Channel, Summary, Trace
 from chirotend.services.context import Context, FieldError
 from chirotend.services.play import takes
 from chirotend.services.technique import probes
-from chirotend.services.technique.lines import ProbeLine
+from chirotend.services.technique.lines import ProbeLine, never_done
 from chirotend.services.technique.probes import BYTES_MAX, Brought, File, Probe
 from chirotend.services.units import decimal, maybe
 from chirotend.services.words import sentence
@@ -507,13 +507,9 @@ def line(context: Context) -> ProbeLine:
     """Return the line of traces of the bench."""
     done = [p for p in probes.of_kind(context, Trace, most=3) if _summed(p.data)]
     if not done:
-        return ProbeLine(
+        return never_done(
             Trace.kind,
             "Traces",
-            None,
-            "",
-            "",
-            None,
             sentence("technique", "what_traces_tell"),
             "Bring a trace",
             "technique.trace",

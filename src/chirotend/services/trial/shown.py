@@ -6,7 +6,7 @@ from datetime import timedelta
 
 from chirotend.core.judge.baseline import median
 from chirotend.core.judge.evidence import Evidence
-from chirotend.core.review.important_change import nrs_change
+from chirotend.core.review.important_change import PAIN_POINTS, PAIN_SHARE_PCT, nrs_change
 from chirotend.core.trial.answer import BETTER, RANDOMISATION_LEAST, WORSE, Answer
 from chirotend.core.trial.order import STRETCHES
 from chirotend.drawing.measured import Picture
@@ -55,7 +55,11 @@ class TrialPage:
     growable: bool
     #: its days are not over: nothing is compared yet, and who ends it now gets no answer
     goes_on: bool
-    ends_early: str
+
+    @property
+    def ends_early(self) -> str:
+        """What ending it now costs; "" = its days are over."""
+        return sentence("trial", "ends_early", day=date_words(self.trial.last)) if self.goes_on else ""
 
 
 def trials_page(context: Context, uid: str) -> TrialPage:
@@ -90,7 +94,6 @@ def trials_page(context: Context, uid: str) -> TrialPage:
         detects_words(t.data.detects, len(t.data.letters)),
         can_grow(context, t),
         goes_on,
-        sentence("trial", "ends_early", day=date_words(t.last)) if goes_on else "",
     )
 
 
@@ -125,8 +128,10 @@ def _middles(t: Trial, a: Answer) -> str:
     said = sentence("trial", "middles", without=f"{a.middle_a:g}", with_it=f"{a.middle_b:g}")
     if a.verdict != BETTER or t.data.measure.kind != "mark" or not a.middle_a:
         return said
-    clear = nrs_change(a.middle_a, a.middle_b).clear
-    return f"{said} {sentence('trial', 'matters') if clear else sentence('trial', 'matters_not')}"
+    points, share = f"{PAIN_POINTS:g}", f"{PAIN_SHARE_PCT:g}"
+    if nrs_change(a.middle_a, a.middle_b).clear:
+        return f"{said} {sentence('trial', 'matters', points=points, share=share)}"
+    return f"{said} {sentence('trial', 'matters_not', points=points, share=share)}"
 
 
 def _doubts(t: Trial, a: Answer, days: Sequence[TrialDay]) -> list[Doubt]:
