@@ -25,6 +25,10 @@ fields = knobs
 fields.after_open, fields.days_over, fields.grip_drawn, fields.is_visit, fields.limit_played, fields.more_matters
 fields.over_limit, fields.posture_drawn, fields.tell_a_parent
 fields.tablet, fields.this_week, fields.today_letter, fields.usual_low, fields.was_share
+fields.views, fields.invitation, fields.lines
+
+# what a film is made with, read by its encoder
+fields.bit_rate
 
 # answers of hers: written by name from a form, read by name in templates and in the rules that leave things out
 fields.camera, fields.chair, fields.cold_intolerance, fields.dominant, fields.injuries, fields.light

@@ -9,12 +9,14 @@ from pathlib import Path
 import pytest
 import soundfile
 from playwright.sync_api import Locator, Page, expect
+from sqlalchemy import select
 
 from chirotend.camera.worker import Worker
-from chirotend.devices import camera, microphone, muscle, pedal
+from chirotend.devices import camera, microphone, muscle, pedal, two_hands
 from chirotend.devices.listener import hears
 from chirotend.devices.plug import Plug
 from chirotend.services.technique import plugged
+from chirotend.store.models import ProbeRow
 from tests.browser.conftest import assert_accessible
 from tests.browser.steps import wait_until
 from tests.reference.landmarks import landmarks_of
@@ -127,6 +129,30 @@ def test_frames_of_a_clip_are_taken_in_the_page(serve, page: Page):
     expect(page.get_by_role("navigation", name="Frames of this clip")).not_to_contain_text("0.0 s, waits")
     page.get_by_role("button", name="Keep these points").click()
     expect(page.get_by_text("of the frames; middle").first).to_be_visible()
+
+
+def test_both_wrists_of_a_clip_are_read_frame_by_frame(serve, page: Page):
+    """The page takes two frames a second, the server makes the angles, and nothing but the angles is kept."""
+    server = serve("steady")
+    page.goto(f"{server.url}/technique/posture")
+    page.get_by_role("link", name="Both wrists over a minute of a clip").click()
+    expect(page.get_by_text("needs its camera worker")).to_be_visible()
+    eye = Worker(plugged.folder_of(server.app.extensions["database"].blobs), two_hands.eye).in_background()
+    page.reload()
+    film = two_hands.clip([(0.0, -30.0)] * 9 + [(40.0, -30.0)] * 3)
+    page.set_input_files("#clip-file", {"name": "me.webm", "mimeType": "video/webm", "buffer": film})
+    expect(page.locator("#clip-video")).to_be_visible()
+    assert_accessible(page)
+    page.get_by_role("button", name="Read the wrists").click()
+    expect(page.get_by_role("heading", name=re.compile("^Left wrist: 25 % of the time"))).to_be_visible(timeout=30_000)
+    expect(page.get_by_role("heading", name=re.compile("^Right wrist: 100 % of the time"))).to_be_visible()
+    assert_accessible(page)
+    eye.stop()
+    page.set_input_files("#clip-file", {"name": "me.webm", "mimeType": "video/webm", "buffer": film})
+    page.get_by_role("button", name="Read the wrists").click()
+    expect(page.locator("#clip-say")).to_contain_text("No points come from it")
+    with server.app.extensions["database"].open_db() as db:
+        assert not any(row.blob for row in db.scalars(select(ProbeRow).where(ProbeRow.kind == "wrists")))
 
 
 def test_a_figure_is_recorded_from_the_microphone(serve, playwright, tmp_path: Path):

@@ -18,7 +18,7 @@ MARKS = {
     "holding_joints": "f6c4ef81c077",
     "joint_ranges": "b4a402ee71af",
     "ladder": "85152f8e96dd",
-    "measures": "d8e73febdcc9",
+    "measures": "ba8ab53694bd",
     "plan_rules": "57f403f98df2",
     "programme_rules": "b74030b93925",
     "red_flag_pairs": "7482b39c0cb3",

@@ -33,6 +33,7 @@ MEASURES = {
     "aware.*": (1, "", 0, 1, "player", ""),
     "aware_minutes.*": (1, "min", 0, 240, "player", "up"),
     "joint.range": (1, "degrees", 0, 180, "hand", "up"),
+    "wrist.past": (1, "%", 0, 100, "hand", "down"),
     "able.mean": (1, "of 10", 0, 10, "player", "up"),
 }
 

@@ -39,7 +39,7 @@ STARTS = (
     "/urgent", "/kit/bench/string", "/kit/bench/holes",
     "/kit/bench/sticks", "/technique/", "/technique/pressure", "/technique/evenness", "/technique/posture",
     "/technique/trace", "/technique/strokes", "/technique/ranges", "/technique/activities",
-    "/technique/awareness", "/technique/grips",
+    "/technique/wrists", "/technique/awareness", "/technique/grips",
     "/plan/programmes/", "/score/trials/", "/record/reports/", "/plan/parts/",
 )  # fmt: skip
 

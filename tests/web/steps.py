@@ -17,7 +17,8 @@ HTMX = {"HX-Request": "true"}
 TECHNIQUE = tuple(
     f"/technique/{page}"
     for page in (
-        *("", "pressure", "evenness", "posture", "trace", "strokes", "ranges", "awareness", "activities", "grips"),
+        *("", "pressure", "evenness", "posture", "trace", "strokes", "ranges", "wrists"),
+        *("awareness", "activities", "grips"),
     )
 )
 

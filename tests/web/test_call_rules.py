@@ -39,6 +39,7 @@ OFFERS = [
     ("GET", "/technique/awareness"),
     ("GET", "/technique/strokes"),
     ("POST", "/technique/ranges"),
+    ("POST", "/technique/wrists"),
     ("POST", "/technique/activities"),
     ("POST", "/technique/evenness"),
     ("GET", "/technique/posture"),

@@ -13,7 +13,7 @@ from jinja2 import Template
 from werkzeug.test import TestResponse
 
 from chirotend.camera.worker import Worker
-from chirotend.devices import camera
+from chirotend.devices import camera, two_hands
 from chirotend.devices.listener import answers
 from chirotend.devices.muscle import press, readings
 from chirotend.devices.plug import Plug
@@ -106,7 +106,7 @@ def walk(app: Flask, client: FlaskClient, monkeypatch: pytest.MonkeyPatch) -> It
         monkeypatch.setattr(owner, name, asked)
 
     watched(sandbox, "read_file")
-    watched(suggested, "_landmarks")
+    watched(suggested, "landmarks")
     watched(plugged, "_readings")
     with template_rendered.connected_to(render, app):
         walk = Walk(app, client, rendered)
@@ -321,6 +321,16 @@ def technique(walk: Walk) -> None:
     walk.post("/technique/strokes", stick="thin", peaks="20 30 25", hand="left")
     walk.post("/technique/ranges", movement="wrist_back", hand="left", deg="61", by="level")
     assert "Left wrist bent back: 61°" in walk.page("/technique/ranges")
+    eye = Worker(devices, two_hands.eye).in_background()
+    sees = {"view": "backs", "width": str(two_hands.WIDTH), "height": str(two_hands.HEIGHT)}
+    drawn = io.BytesIO()
+    two_hands.drawn((12, -20)).save(drawn, "JPEG")
+    frame = {"frame": (io.BytesIO(drawn.getvalue()), "frame.jpg")}
+    seen = walk.post("/technique/wrists/frame", files=frame, **sees)
+    eye.stop()
+    assert {hand: round(deg / 2) for hand, deg in seen.get_json().items()} == {"left": 6, "right": -10}
+    walk.post("/technique/wrists", view="backs", frames="\n".join(f"{n} 20 -20" for n in range(12)))
+    assert "Left wrist: 100 %" in walk.page("/technique/wrists")
     walk.post("/technique/activities", name1="open a jar", rating1="4")
     assert "You can do 4.0 of 10" in walk.page("/technique/activities")
     walk.post("/technique/awareness/jaw_rests", answer="apart", instrument="bassoon")
@@ -462,7 +472,7 @@ def test_every_form_is_sent_once_and_taken(walk: Walk, clock):
     assert {musicxml.__name__, calendar_reader.__name__, picture.__name__, hearing.__name__, trace.__name__} <= (
         walk.rendered
     )
-    assert {"_landmarks", "_readings"} <= walk.rendered
+    assert {"landmarks", "_readings"} <= walk.rendered
 
 
 def test_another_player_is_not_touched_by_any_of_it(app, walk, clock):

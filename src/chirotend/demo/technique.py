@@ -27,6 +27,7 @@ from chirotend.services.technique import (
     reading,
     strokes,
     traces,
+    wrists,
 )
 
 soundfile = late("soundfile")
@@ -40,6 +41,8 @@ SEARCHES = (
     (date(2026, 10, 14), 70.0, 2.0),
     (date(2026, 10, 24), 70.0, 2.0),
 )
+#: day, how far the left wrist is bent back over a minute (degrees)
+CLIPS = ((date(2026, 10, 19), 36.0), (date(2026, 11, 9), 27.0))
 #: day, wrist bent back, head forward (degrees): the hand rest was moved out on 26 October
 PICTURES = (
     (date(2026, 9, 21), 41.0, 30.0),
@@ -109,6 +112,8 @@ def measure(context: Context, blobs: Path) -> None:
         for hand, deg in (("left", left), ("right", right)):
             typed = {"movement": "wrist_back", "hand": hand, "deg": deg, "by": "level"}
             ranges.keep(_on(context, day, time(9, 20)), typed)
+    for day, back in CLIPS:
+        wrists.keep(_on(context, day, time(10, 5)), _clip(day, back))
     for day, said in RATINGS:
         typed = {f"rating{n}": r for n, r in enumerate(said.split(), start=1)}
         typed |= {f"name{n}": name for n, name in enumerate(HARD, start=1)}
@@ -127,6 +132,17 @@ def _search(context: Context, threshold: float, slope: float) -> None:
     uid = least_pressure.begin(context, typed)
     for number, each in enumerate(answers(threshold, slope, seed=context.today.toordinal())):
         least_pressure.answer(context, uid, number, each.spoke)
+
+
+def _clip(day: date, back: float) -> dict[str, str]:
+    """A minute of both wrists, as its page sends it: the left wanders about `back`, the right is hidden at times."""
+    random, left, right = np.random.default_rng(day.toordinal()), 0.0, 0.0
+    rows = []
+    for n in range(120):
+        left, right = 0.8 * left + random.normal(0, 4), 0.8 * right + random.normal(0, 3)
+        hidden = 70 <= n < 84
+        rows.append(f"{n / 2} {back + left:.1f} {'-' if hidden else f'{12 + right:.1f}'}")
+    return {"view": "thumb_sides", "instrument": "bassoon", "kit": "hand rest", "frames": "\n".join(rows)}
 
 
 def _picture(context: Context, blobs: Path, back: float, head: float) -> None:

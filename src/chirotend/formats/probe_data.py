@@ -25,6 +25,8 @@ Second = Annotated[float, Field(ge=0, le=86_400)]
 Db = Annotated[float, Field(ge=-200, le=60)]
 Force = Annotated[float, Field(ge=0, le=5_000)]
 ONSETS_MAX = 40_000
+#: frames of a clip: a minute of two a second
+FRAMES_MAX = 120
 #: what a range can be read by
 RANGE_BY = ("level", "picture", "protractor")
 Facing = Annotated[str, Field(pattern="^(left|right)$")]
@@ -87,6 +89,26 @@ class Posture(ProbeData):
     clip: Name = ""
     at_s: Second | None = None
     grip: Name = ""
+
+
+class WristClip(ProbeData):
+    """A wrist over a clip: seconds of its frames and the angle on each, degrees (None = the wrist was not seen).
+
+    `view` = what the camera saw; `clip` joins the two wrists of one clip.
+    """
+
+    kind: ClassVar[str] = "wrists"
+
+    view: Name
+    clip: Name
+    mirrored: bool = False
+    at_s: Annotated[list[Second], Field(min_length=1, max_length=FRAMES_MAX)]
+    deg: Annotated[list[Annotated[float, Field(ge=-180, le=180)] | None], Field(max_length=FRAMES_MAX)]
+
+    @model_validator(mode="after")
+    def _an_angle_a_frame(self) -> "WristClip":
+        _alike("angles", self.deg, self.at_s)
+        return self
 
 
 class StepFound(Data):

@@ -182,6 +182,42 @@ def templates() -> dict[str, Template]:
     return _entries("templates", "template", Template)
 
 
+class WristView(Strict):
+    """How both wrists are looked at over a clip: where the camera stands, the points of an arm, the angle they make."""
+
+    id: Id
+    name: Name
+    how: Long
+    points: Annotated[tuple[TemplatePoint, ...], Field(min_length=3, max_length=4)]
+    angle: TemplateAngle
+
+    @property
+    def limit(self) -> AngleLimit:
+        """The published angle it lies beside."""
+        if self.angle.limit is None:
+            raise ValueError(f"{self.id}: its angle names no limit")
+        return self.angle.limit
+
+    @property
+    def edges(self) -> tuple[float, float]:
+        """The published angle above 0 and below it, degrees."""
+        if self.limit.minus is None:
+            raise ValueError(f"{self.id}: its limit has one edge alone")
+        return self.limit.plus, self.limit.minus
+
+    @model_validator(mode="after")
+    def _its_points_and_edges_are_there(self) -> "WristView":
+        if unknown := {*self.angle.points} - {p.id for p in self.points}:
+            raise ValueError(f"{self.id}: there is no point {sorted(unknown)}")
+        _ = self.edges
+        return self
+
+
+@cache
+def wrist_views() -> dict[str, WristView]:
+    return _entries("wrists", "view", WristView)
+
+
 class Movement(Strict):
     """A movement whose range is followed: what most people reach (joint and movement of the core's table), how to read
     it, and the angle of a picture that shows it ("" = none does) with the side of 0 it lies on."""

@@ -48,6 +48,7 @@ UPLOADS = {
     "plan.bring_calendar": 3 * 1024 * 1024,
     "parts.bring": 9 * 1024 * 1024,
     "technique.bring_picture": 26 * 1024 * 1024,
+    "technique.look_at_frame": 3 * 1024 * 1024,
     "technique.bring_sound": 201 * 1024 * 1024,
     "technique.bring_trace": 201 * 1024 * 1024,
     "technique.bring_strokes": 201 * 1024 * 1024,

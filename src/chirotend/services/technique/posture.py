@@ -339,12 +339,12 @@ def _times(template: Template, clip: list[Probe[Posture]], hand: str) -> tuple[t
         values = [v for p in clip if p.done and (v := _angles(template, p.data, hand)[0].get(angle.id)) is not None]
         if angle.limit and len(values) > 1:
             time = time_at_angle(values, angle.limit.plus, angle.limit.minus)
-            found.append((angle.name, time, _edges(angle, angle.limit)))
+            found.append((angle.name, time, edges_in_words(angle, angle.limit)))
     return tuple(found)
 
 
-def _edges(angle: TemplateAngle, limit: AngleLimit) -> str:
-    """The limit of an angle in words, both ways where there are two."""
+def edges_in_words(angle: TemplateAngle, limit: AngleLimit) -> str:
+    """Return the limit of an angle in words, both ways where there are two."""
     if limit.minus is None:
         return f"{limit.plus:g}°"
     return f"{limit.plus:g}° {angle.plus} or {limit.minus:g}° {angle.minus}"

@@ -16,6 +16,7 @@ from chirotend.formats.probe_data import (
     Range,
     Strokes,
     Trace,
+    WristClip,
 )
 from chirotend.services.context import Context
 from chirotend.services.technique import activities, awareness_line, evenness, posture, ranges, strokes, traces
@@ -42,7 +43,8 @@ class RegisteredProbe:
     reader: Reader | None = None
 
 
-#: in the order of the bench; the page of the least pressure is the measure of today, and the faults have the grip book
+#: in the order of the bench; the least pressure is the measure of today, wrists of a clip are reached from Posture, and
+#: the faults have the grip book
 PROBES = (
     RegisteredProbe(Posture, posture.line),
     RegisteredProbe(Evenness, evenness.line, Reader("sound", evenness.bring, evenness.listen, evenness.keep_heard)),
@@ -51,6 +53,7 @@ PROBES = (
     RegisteredProbe(Range, ranges.line),
     RegisteredProbe(Awareness, awareness_line.line),
     RegisteredProbe(Activities, activities.line),
+    RegisteredProbe(WristClip),
     RegisteredProbe(Pressure),
     RegisteredProbe(Faults),
 )

@@ -40,7 +40,7 @@ def suggest(context: Context, blobs: Path, uid: str) -> Suggestion:
     near = found.about.hand or ("right" if data.facing == "right" else "left")
     if data.mirrored:
         near = "left" if near == "right" else "right"
-    points = suggested({p.id: p.marks for p in template.points}, _landmarks(blobs, picture.read_bytes()), near)
+    points = suggested({p.id: p.marks for p in template.points}, landmarks(blobs, picture.read_bytes()), near)
     if not points:
         raise FieldError("points", "Nothing it knows is seen in this picture. Set the points yourself.")
     typed = {f"{p}.{axis}": f"{100 * v:.2f}" for p, at in points.items() for axis, v in zip("xy", at, strict=True)}
@@ -50,7 +50,8 @@ def suggest(context: Context, blobs: Path, uid: str) -> Suggestion:
     return Suggestion(typed, " ".join(said))
 
 
-def _landmarks(blobs: Path, jpeg: bytes) -> list[Landmark]:
+def landmarks(blobs: Path, jpeg: bytes) -> list[Landmark]:
+    """Return what the worker sees on a picture; `FieldError` when nobody answers."""
     answer = b""
     try:
         with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as asked:

@@ -13,6 +13,7 @@ from chirotend.web.pages.technique import (
     routes,
     strokes,
     trace,
+    wrists,
 )
 from chirotend.web.pages.technique.blueprint import bp
 
@@ -29,4 +30,5 @@ __all__ = [
     "routes",
     "strokes",
     "trace",
+    "wrists",
 ]

@@ -27,18 +27,12 @@
   tools.querySelectorAll("[data-step]").forEach((button) => button.addEventListener("click", () => {
     video.currentTime = Math.max(0, Math.min(video.duration || 0, video.currentTime + Number(button.dataset.step)));
   }));
-  document.getElementById("clip-take").addEventListener("click", () => {
-    const scale = Math.min(1, 1600 / Math.max(video.videoWidth, video.videoHeight));
-    const canvas = document.createElement("canvas");
-    canvas.width = Math.round(video.videoWidth * scale);
-    canvas.height = Math.round(video.videoHeight * scale);
-    canvas.getContext("2d").drawImage(video, 0, 0, canvas.width, canvas.height);
+  document.getElementById("clip-take").addEventListener("click", async () => {
     const at = video.currentTime;
-    canvas.toBlob((blob) => {
-      frames.push({ blob, at });
-      send.disabled = false;
-      say.textContent = `${frames.length} taken, the last at ${at.toFixed(1)} s.`;
-    }, "image/jpeg", 0.9);
+    const { blob } = await window.film.frame(video, 1600);
+    frames.push({ blob, at });
+    send.disabled = false;
+    say.textContent = `${frames.length} taken, the last at ${at.toFixed(1)} s.`;
   });
   send.addEventListener("click", async () => {
     const clip = window.link.id();
