@@ -42,6 +42,8 @@ def make_demo(folder: Path, player: str = "bassoonist") -> None:
             todays_call(context)  # what was measured on earlier days has said some of their calls again
             context.store.repository(ChangeRow).drop_all()  # nothing of this was done by her today
         db.commit()
+    # the last connection that closes folds its log into the one file: whoever copies the folder finds it whole
+    opened.engine.dispose()
 
 
 def advise(context: Context) -> None:
