@@ -25,7 +25,7 @@ fields = knobs
 fields.after_open, fields.days_over, fields.grip_drawn, fields.is_visit, fields.limit_played, fields.more_matters
 fields.over_limit, fields.posture_drawn, fields.tell_a_parent
 fields.tablet, fields.this_week, fields.today_letter, fields.usual_low, fields.was_share
-fields.views, fields.invitation, fields.lines
+fields.views, fields.invitation, fields.lines, fields.designs_wide, fields.designs_phone, fields.designs_in_words
 
 # what a film is made with, read by its encoder
 fields.bit_rate

@@ -30,6 +30,9 @@ def begin(page: Page, server: Server, order: str, days: str) -> None:
     page.goto(f"{server.url}/score/")
     page.get_by_text("View", exact=True).click()
     page.get_by_role("link", name="Did it help?").click()
+    page.get_by_text("What each order of the days can show").click()
+    shown = page.get_by_role("img", name=re.compile("In pairs, drawn by lot: finds a change as large .*, 80,")).first
+    expect(shown).to_be_visible()
     page.get_by_label("The one change").fill("the thumb rest")
     page.get_by_label("What kind of change").select_option("rest")
     page.get_by_label("Measured by").select_option("effort||||")

@@ -34,6 +34,7 @@ MARKS = {
     "sign_baseline": "260a32d0532b",
     "simulated_kinds": "7ad7a7bc0213",
     "simulated_measures": "abf453d0007d",
+    "trial_designs": "ad985fd0bc9f",
     "zone_territories": "4514fea26ef0",
     "zones": "c39a29d0fd9b",
 }

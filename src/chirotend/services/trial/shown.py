@@ -8,7 +8,9 @@ from chirotend.core.judge.baseline import median
 from chirotend.core.judge.evidence import Evidence
 from chirotend.core.review.important_change import PAIN_POINTS, PAIN_SHARE_PCT, nrs_change
 from chirotend.core.trial.answer import BETTER, RANDOMISATION_LEAST, WORSE, Answer
+from chirotend.core.trial.designs import TrialDesign, trial_designs
 from chirotend.core.trial.order import STRETCHES
+from chirotend.drawing.designs import DrawnDesign, designs
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.trial import TrialDay, all_pairs, trial_days
 from chirotend.services.call.todays_call import todays_call
@@ -24,6 +26,13 @@ ORDER_WORDS = {
     "again": "without, with, without, with; the days of the changes drawn by lot",
     "pairs": "each two days in an order drawn by lot",
     "turn": "a day without, a day with it, in turn",
+}
+#: the same, short
+DESIGN_NAMES = {
+    "phases": "First without, then with it",
+    "again": "Without, with, without, with",
+    "pairs": "In pairs, drawn by lot",
+    "turn": "In turn, a day each",
 }
 
 
@@ -186,16 +195,39 @@ def detects_words(detects: float | None, days: int) -> str:
 
 @dataclass(frozen=True)
 class TrialsPage:
+    """Her trials, the one that runs with today's letter, and what each order of days can show, wide and narrow."""
+
     running: Trial | None
     letter: str
     trials: tuple[tuple[Trial, str], ...]
+    designs_wide: Picture
+    designs_phone: Picture
+    designs_in_words: str
 
 
 def listed_page(context: Context) -> TrialsPage:
     """Return her trials, each with its answer in a sentence."""
     now = runs(context)
     trials = tuple((t, headline(t, answer_of(context, t)[1])) for t in all_trials(context))
-    return TrialsPage(now, now.letter(context.today) if now else "", trials)
+    drawn = [_drawn_design(design) for design in trial_designs()]
+    letter = now.letter(context.today) if now else ""
+    said = " ".join(_design_in_words(each) for each in drawn)
+    return TrialsPage(now, letter, trials, designs(drawn, 1040.0, 2), designs(drawn, 354.0, 1), said)
+
+
+def _design_in_words(design: DrawnDesign) -> str:
+    """The picture of an order for who cannot see it."""
+    return f"{design.name}: {', '.join(f'{said}, {share:.0f}' for said, share, _ in design.bars)}."
+
+
+def _drawn_design(design: TrialDesign) -> DrawnDesign:
+    bars = (
+        (sentence("trial", "design_one"), design.one, False),
+        (sentence("trial", "design_two"), design.two, False),
+        (sentence("trial", "design_nothing"), design.nothing, True),
+        (sentence("trial", "design_recovering"), design.recovering, True),
+    )
+    return DrawnDesign(DESIGN_NAMES[design.order], design.example, bars)
 
 
 def todays_line(context: Context) -> str:
