@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 PORT ?= 8731
 
-.PHONY: pango camera demo serve test tests bench faults fuzz crowd mutants validate laws promises screenshots lint lock clean
+.PHONY: pango camera demo serve test tests bench faults fuzz crowd mutants validate truth laws promises screenshots lint lock clean
 
 # packages are compiled when they are first used: most never are
 PIP := $(BIN)/pip install --quiet --disable-pip-version-check --no-compile
@@ -88,6 +88,10 @@ crowd: $(CHECKED)
 # early signs and the call on invented players, with an oracle beside: minutes; writes docs/validation.*
 validate: $(CHECKED)
 	$(BIN)/chirotend validate --out docs
+
+# what every measure shows beside what was true, as a page of the docs
+truth: $(CHECKED)
+	$(BIN)/python tools/truth.py
 
 # what the tests hold, as a page of the docs
 promises:
