@@ -75,7 +75,7 @@ def wrists_page(context: Context, instrument: str = "") -> WristsPage:
     return WristsPage(
         tuple(wrist_views().values()),
         last,
-        instrument or (last.about.instrument if last else probes.instrument_of(context, "")),
+        probes.instrument_of(context, instrument or (last.about.instrument if last else "")),
         tuple(_wrist(p, found) for p in newest),
         tuple(_row(p) for p in sorted(found, key=lambda p: (p.at_utc, p.about.hand), reverse=True)),
         _lines_in_words(last) if last else "",
