@@ -27,9 +27,6 @@ fields.over_limit, fields.posture_drawn, fields.tell_a_parent
 fields.tablet, fields.this_week, fields.today_letter, fields.usual_low, fields.was_share
 fields.views, fields.invitation, fields.lines, fields.designs_wide, fields.designs_phone, fields.designs_in_words
 
-# what a film is made with, read by its encoder
-fields.bit_rate
-
 # answers of hers: written by name from a form, read by name in templates and in the rules that leave things out
 fields.camera, fields.chair, fields.cold_intolerance, fields.dominant, fields.injuries, fields.light
 fields.little_left, fields.little_right, fields.mirror, fields.pregnant, fields.recent_operation, fields.thin_bones

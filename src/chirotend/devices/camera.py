@@ -5,13 +5,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from io import BytesIO
 
-import numpy as np
 from PIL import Image, ImageDraw
 
-from chirotend.core.late import late
 from chirotend.core.measure.angles import Point
-
-av = late("av")
+from chirotend.devices.film import webm
 
 WIDTH, HEIGHT = 900, 1100
 #: lengths of the figure, in pixels
@@ -74,14 +71,7 @@ def picture(pose: Pose) -> bytes:
 
 def clip(poses: Sequence[Pose], a_second: int = 5) -> bytes:
     """Return a film of one pose after another as WebM, as a telephone would make it."""
-    out = BytesIO()
-    with av.open(out, "w", format="webm") as box:
-        film = box.add_stream("libvpx", rate=a_second)
-        film.width, film.height, film.pix_fmt = WIDTH, HEIGHT, "yuv420p"
-        for pose in poses:
-            box.mux(film.encode(av.VideoFrame.from_ndarray(np.asarray(_drawn(pose)), format="rgb24")))
-        box.mux(film.encode(None))
-    return out.getvalue()
+    return webm((_drawn(pose) for pose in poses), (WIDTH, HEIGHT), a_second)
 
 
 def _drawn(pose: Pose) -> Image.Image:

@@ -2,16 +2,13 @@
 
 import math
 from collections.abc import Sequence
-from io import BytesIO
 
 import numpy as np
 from PIL import Image, ImageDraw
 
-from chirotend.core.late import late
 from chirotend.core.measure.angles import Point
 from chirotend.core.measure.landmarks import Landmark
-
-av = late("av")
+from chirotend.devices.film import webm
 
 WIDTH, HEIGHT = 640, 480
 FOREARM, HAND, RADIUS = 150.0, 90.0, 12
@@ -48,14 +45,7 @@ def points_of(wrists: Wrists) -> dict[str, Point]:
 
 def clip(frames: Sequence[Wrists], a_second: int = 2) -> bytes:
     """Return a film of one frame after another as WebM, as a telephone would make it."""
-    out = BytesIO()
-    with av.open(out, "w", format="webm") as box:
-        film = box.add_stream("libvpx", rate=a_second)
-        film.width, film.height, film.pix_fmt, film.bit_rate = WIDTH, HEIGHT, "yuv420p", 4_000_000
-        for wrists in frames:
-            box.mux(film.encode(av.VideoFrame.from_ndarray(np.asarray(drawn(wrists)), format="rgb24")))
-        box.mux(film.encode(None))
-    return out.getvalue()
+    return webm((drawn(wrists) for wrists in frames), (WIDTH, HEIGHT), a_second)
 
 
 def drawn(wrists: Wrists) -> Image.Image:

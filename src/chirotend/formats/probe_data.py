@@ -26,7 +26,7 @@ Db = Annotated[float, Field(ge=-200, le=60)]
 Force = Annotated[float, Field(ge=0, le=5_000)]
 ONSETS_MAX = 40_000
 #: frames of a clip: a minute of two a second
-FRAMES_MAX = 120
+CLIP_FRAMES_MAX = 120
 #: what a range can be read by
 RANGE_BY = ("level", "picture", "protractor")
 Facing = Annotated[str, Field(pattern="^(left|right)$")]
@@ -102,8 +102,13 @@ class WristClip(ProbeData):
     view: Name
     clip: Name
     mirrored: bool = False
-    at_s: Annotated[list[Second], Field(min_length=1, max_length=FRAMES_MAX)]
-    deg: Annotated[list[Annotated[float, Field(ge=-180, le=180)] | None], Field(max_length=FRAMES_MAX)]
+    at_s: Annotated[list[Second], Field(min_length=1, max_length=CLIP_FRAMES_MAX)]
+    deg: Annotated[list[Annotated[float, Field(ge=-180, le=180)] | None], Field(max_length=CLIP_FRAMES_MAX)]
+
+    @property
+    def seen(self) -> int:
+        """How many frames show the wrist."""
+        return sum(deg is not None for deg in self.deg)
 
     @model_validator(mode="after")
     def _an_angle_a_frame(self) -> "WristClip":

@@ -7,7 +7,7 @@ from functools import cache
 from importlib.resources import files
 from typing import Annotated, Literal, TypeVar
 
-from pydantic import BeforeValidator, Field, model_validator
+from pydantic import AfterValidator, BeforeValidator, Field, model_validator
 
 from chirotend.core.body.zones import regions
 from chirotend.core.measure.first_measure import Asks
@@ -114,25 +114,24 @@ def looks() -> dict[str, Look]:
     return _entries("awareness", "look", Look)
 
 
-class TemplatePoint(Strict):
-    """A point to set on a picture, and where it begins (shares of width and height).
+def _known_landmarks(ways: "Ways") -> "Ways":
+    named = {name.format(near=near, far=far) for way in ways for name in way for near, far in (SIDES, SIDES[::-1])}
+    if unknown := named - NAMES:
+        raise ValueError(f"there is no landmark {sorted(unknown)}")
+    return ways
 
-    `marks` = ways to suggest it, best first: each the landmarks whose middle it is; none = no model knows it.
-    """
+
+#: ways to suggest a point, best first: each the landmarks whose middle it is; none = no model knows it
+Ways = Annotated[tuple[Annotated[tuple[str, ...], Field(min_length=1)], ...], AfterValidator(_known_landmarks)]
+
+
+class TemplatePoint(Strict):
+    """A point to set on a picture, where it begins (shares of width and height), and the ways to suggest it."""
 
     id: Id
     name: Name
     at: tuple[float, float]
-    marks: tuple[Annotated[tuple[str, ...], Field(min_length=1)], ...] = ()
-
-    @model_validator(mode="after")
-    def _landmarks_are_known(self) -> "TemplatePoint":
-        named = {
-            name.format(near=near, far=far) for way in self.marks for name in way for near, far in (SIDES, SIDES[::-1])
-        }
-        if unknown := named - NAMES:
-            raise ValueError(f"{self.id}: there is no landmark {sorted(unknown)}")
-        return self
+    marks: Ways = ()
 
 
 class TemplateAngle(Strict):
@@ -183,12 +182,13 @@ def templates() -> dict[str, Template]:
 
 
 class WristView(Strict):
-    """How both wrists are looked at over a clip: where the camera stands, the points of an arm, the angle they make."""
+    """How both wrists are looked at over a clip: where the camera stands, the points of an arm with the ways to find
+    each, the angle they make."""
 
     id: Id
     name: Name
     how: Long
-    points: Annotated[tuple[TemplatePoint, ...], Field(min_length=3, max_length=4)]
+    marks: dict[Id, Ways]
     angle: TemplateAngle
 
     @property
@@ -207,7 +207,7 @@ class WristView(Strict):
 
     @model_validator(mode="after")
     def _its_points_and_edges_are_there(self) -> "WristView":
-        if unknown := {*self.angle.points} - {p.id for p in self.points}:
+        if unknown := {*self.angle.points} - {*self.marks}:
             raise ValueError(f"{self.id}: there is no point {sorted(unknown)}")
         _ = self.edges
         return self

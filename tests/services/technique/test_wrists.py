@@ -9,7 +9,7 @@ import pytest
 
 from chirotend.camera.worker import Worker
 from chirotend.devices import two_hands
-from chirotend.formats.probe_data import FRAMES_MAX, WristClip
+from chirotend.formats.probe_data import CLIP_FRAMES_MAX, WristClip
 from chirotend.services.context import FieldError
 from chirotend.services.record import corrections, measured
 from chirotend.services.technique import probes, wrists
@@ -78,7 +78,7 @@ def test_the_share_past_the_angle_is_kept_a_wrist_and_compared_with_the_clip_bef
         ({"frames": "0 4"}, "clip-file"),
         ({"frames": "0 4 181"}, "clip-file"),
         ({"frames": "1 4 4\n0 4 4"}, "clip-file"),
-        ({"frames": frames([1.0] * (FRAMES_MAX + 1), [1.0] * (FRAMES_MAX + 1))}, "clip-file"),
+        ({"frames": frames([1.0] * (CLIP_FRAMES_MAX + 1), [1.0] * (CLIP_FRAMES_MAX + 1))}, "clip-file"),
         ({"instrument": "kazoo of the moon"}, "instrument"),
     ],
 )

@@ -48,6 +48,11 @@ def landmark_of(line: str) -> Landmark:
     return Landmark(found[1], (float(found[2]), float(found[3])), float(found[4]))
 
 
+def other_side(side: str) -> str:
+    """Return the other one of left and right."""
+    return SIDES[1 - SIDES.index(side)]
+
+
 def suggested(
     marks: Mapping[str, Sequence[Sequence[str]]], found: Iterable[Landmark], near: str = "right"
 ) -> dict[str, Point]:
@@ -62,7 +67,7 @@ def suggested(
 
     A point that none of its landmarks was seen of is not among them: it stays where it was.
     """
-    sides = {"near": check_word("near", near, SIDES), "far": SIDES[1 - SIDES.index(near)]}
+    sides = {"near": check_word("near", near, SIDES), "far": other_side(near)}
     seen = {f.name: f.at for f in found if f.sure >= SURE and all(0 <= v <= 1 for v in f.at)}
     points = {}
     for point, ways in marks.items():

@@ -83,10 +83,8 @@ def _since(context: Context, names: list[str]) -> str:
     before = probes.of_kind(context, Activities, most=1)
     if before and before[0].data.names == names:
         return before[0].about.what
-    day, taken = (
-        f"since {context.today:%-d %b %Y}",
-        {p.about.what for p in probes.every(context, Activities, context.today)},
-    )
+    day = f"since {context.today:%-d %b %Y}"
+    taken = {p.about.what for p in probes.every(context, Activities, context.today)}
     return next(what for n in count(1) if (what := day if n == 1 else f"{day} ({n})") not in taken)
 
 

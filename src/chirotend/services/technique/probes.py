@@ -278,9 +278,9 @@ def alike(context: Context, wanted: Probe[D], most: int = LATEST) -> list[Probe[
 
 
 def first_alike(context: Context, wanted: Probe[D]) -> Probe[D]:
-    """Return the oldest of the finished probes that compare with `wanted`."""
-    rows = context.store.repository(ProbeRow).all(*_same(wanted), order=(ProbeRow.at_utc,), most=1)
-    return _probe_of(rows[0], type(wanted.data)) if rows else wanted
+    """Return the oldest of the finished probes that compare with `wanted`, a finished one itself."""
+    (row,) = context.store.repository(ProbeRow).all(*_same(wanted), order=(ProbeRow.at_utc,), most=1)
+    return _probe_of(row, type(wanted.data))
 
 
 def ids_alike(context: Context, wanted: Probe[Any]) -> list[str]:

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 from chirotend.core.measure.joint_range import CHANGE_DEG, MOST_DEG, is_from_another_zero, ranges_differ
+from chirotend.core.measure.landmarks import other_side
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.series_days import small_series
 from chirotend.drawing.two_sides import two_sides
@@ -182,7 +183,7 @@ def _alike(found: Sequence[Probe[Range]], wanted: Probe[Range]) -> list[Probe[Ra
 
 
 def _newest_other_side(found: Sequence[Probe[Range]], last: Probe[Range]) -> Probe[Range] | None:
-    other = replace(last.about, hand=next(hand for hand in HANDS if hand != last.about.hand))
+    other = replace(last.about, hand=other_side(last.about.hand))
     same = [p for p in found if p.about == other]
     return same[-1] if same else None
 

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from chirotend.camera.worker import NAME
 from chirotend.core.errors import MethodError
-from chirotend.core.measure.landmarks import Landmark, landmark_of, suggested
+from chirotend.core.measure.landmarks import Landmark, landmark_of, other_side, suggested
 from chirotend.formats.probe_data import Posture
 from chirotend.library.probes import templates
 from chirotend.services.context import Context, FieldError
@@ -39,7 +39,7 @@ def suggest(context: Context, blobs: Path, uid: str) -> Suggestion:
     picture, _ = probes.file_of(context, blobs, uid)
     near = found.about.hand or ("right" if data.facing == "right" else "left")
     if data.mirrored:
-        near = "left" if near == "right" else "right"
+        near = other_side(near)
     points = suggested({p.id: p.marks for p in template.points}, landmarks(blobs, picture.read_bytes()), near)
     if not points:
         raise FieldError("points", "Nothing it knows is seen in this picture. Set the points yourself.")

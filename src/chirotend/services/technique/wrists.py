@@ -1,6 +1,6 @@
 """Both wrists over a clip: the browser takes frames, a worker sees points on each, and only the angles are kept."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from itertools import pairwise
@@ -10,12 +10,12 @@ from uuid import uuid4
 from chirotend.core.errors import MethodError, TooFew
 from chirotend.core.measure.angles import PICTURE_ERROR_DEG
 from chirotend.core.measure.clip import TimePast, time_past
-from chirotend.core.measure.landmarks import SIDES, Landmark, suggested
+from chirotend.core.measure.landmarks import SIDES, Landmark, other_side, suggested
 from chirotend.core.measure.limits import is_tracking_error
 from chirotend.core.measure.pictured import View, pictured
 from chirotend.drawing.measured import Picture
 from chirotend.drawing.wrist_band import wrist_band
-from chirotend.formats.probe_data import FRAMES_MAX, WristClip
+from chirotend.formats.probe_data import CLIP_FRAMES_MAX, WristClip
 from chirotend.library.probes import WristView, wrist_views
 from chirotend.services.context import Context, FieldError
 from chirotend.services.record import corrections
@@ -71,13 +71,14 @@ def wrists_page(context: Context, instrument: str = "") -> WristsPage:
     """Return both wrists of the newest clip, and what a new one needs."""
     found = probes.of_kind(context, WristClip)
     last = found[-1] if found else None
+    past = {p.uid: _past(p.data) for p in found}
     newest = sorted((p for p in found if last and p.data.clip == last.data.clip), key=lambda p: p.about.hand)
     return WristsPage(
         tuple(wrist_views().values()),
         last,
         probes.instrument_of(context, instrument or (last.about.instrument if last else "")),
-        tuple(_wrist(p, found) for p in newest),
-        tuple(_row(p) for p in sorted(found, key=lambda p: (p.at_utc, p.about.hand), reverse=True)),
+        tuple(_wrist(p, found, past) for p in newest),
+        tuple(_row(p, past[p.uid]) for p in sorted(found, key=lambda p: (p.at_utc, p.about.hand), reverse=True)),
         _lines_in_words(last) if last else "",
         sentence("technique", "clip_first"),
     )
@@ -88,10 +89,11 @@ def _lines_in_words(last: Probe[WristClip]) -> str:
     return sentence("technique", "clip_lines", error=error, edges=edges_in_words(view.angle, view.limit))
 
 
-def _row(p: Probe[WristClip]) -> Row:
-    seen, past = sum(deg is not None for deg in p.data.deg), _past(p.data)
+def _row(p: Probe[WristClip], past: TimePast | None) -> Row:
     share = f"{past.time.past_pct:.0f} %" if past else "cannot tell"
-    return Row(p.uid, p.day, wrist_views()[p.data.view].name, p.about.hand, share, f"{seen} of {len(p.data.deg)}")
+    return Row(
+        p.uid, p.day, wrist_views()[p.data.view].name, p.about.hand, share, f"{p.data.seen} of {len(p.data.deg)}"
+    )
 
 
 def _past(data: WristClip) -> TimePast | None:
@@ -101,20 +103,19 @@ def _past(data: WristClip) -> TimePast | None:
         return None
 
 
-def _wrist(found: Probe[WristClip], every: list[Probe[WristClip]]) -> Wrist:
-    view, past = wrist_views()[found.data.view], _past(found.data)
-    hand = found.about.hand
+def _wrist(found: Probe[WristClip], every: Sequence[Probe[WristClip]], shares: Mapping[str, TimePast | None]) -> Wrist:
+    view, hand, past = wrist_views()[found.data.view], found.about.hand, shares[found.uid]
     if past is None:
-        seen = sum(deg is not None for deg in found.data.deg)
-        few = sentence("technique", "clip_few", hand=hand, seen=seen, frames=len(found.data.deg))
+        few = sentence("technique", "clip_few", hand=hand, seen=found.data.seen, frames=len(found.data.deg))
         return Wrist(hand, few, "", None, None)
     headline = sentence("technique", "clip_now", hand=hand.capitalize(), share=f"{past.time.past_pct:.0f}")
     least, most = f"{past.least_pct:.0f}", f"{past.most_pct:.0f}"
     said = [sentence("technique", "clip_between", least=least, most=most)] if least != most else []
-    before = [p for p in every if p.about == found.about and p.at_utc < found.at_utc and _past(p.data)]
-    if before and (was := _past(before[-1].data)):
-        day = day_words(before[-1].day)
-        said.append(sentence("technique", "clip_before", day=day, share=f"{was.time.past_pct:.0f}"))
+    earlier = (p for p in every if p.about == found.about and p.at_utc < found.at_utc)
+    before = [(p.day, share) for p in earlier if (share := shares[p.uid])]
+    if before:
+        day, was = before[-1]
+        said.append(sentence("technique", "clip_before", day=day_words(day), share=f"{was.time.past_pct:.0f}"))
     angles = list(zip(found.data.at_s, found.data.deg, strict=True))
     ways = (view.angle.plus, view.angle.minus)
     wide, phone = (wrist_band(angles, *view.edges, ways, width) for width in (940.0, 350.0))
@@ -133,9 +134,9 @@ def look_at_frame(blobs: Path, typed: Mapping[str, str], jpeg: bytes) -> dict[st
 
 
 def _angle(view: WristView, hand: str, mirrored: bool, seen: list[Landmark], size: tuple[float, float]) -> float | None:
-    near = SIDES[1 - SIDES.index(hand)] if mirrored else hand
-    points = suggested({p.id: p.marks for p in view.points}, seen, near)
-    if any(p.id not in points for p in view.points):
+    near = other_side(hand) if mirrored else hand
+    points = suggested(view.marks, seen, near)
+    if any(name not in points for name in view.angle.points):
         return None
     at = [(points[p][0] * size[0], points[p][1] * size[1]) for p in view.angle.points]
     try:
@@ -176,14 +177,14 @@ def _view(typed: Mapping[str, str]) -> WristView:
 def _frames(text: str) -> list[tuple[float, float | None, float | None]]:
     """The frames as the page sends them: a line each, its second and the angles of the left and right wrist."""
     found = []
-    for line in text.splitlines()[: FRAMES_MAX + 1]:
+    for line in text.splitlines()[: CLIP_FRAMES_MAX + 1]:
         second, *both = [*line.split(" "), "", ""][:3]
         left, right = (None if deg == "-" else decimal("clip-file", "An angle", deg, -180, 180, "°") for deg in both)
         found.append((decimal("clip-file", "The second of a frame", second, 0, 86_400, "s"), left, right))
     if not found:
         raise FieldError("clip-file", "Choose a clip. Its frames are read on this page.")
-    if len(found) > FRAMES_MAX:
-        raise FieldError("clip-file", f"A clip has up to {FRAMES_MAX} frames.")
+    if len(found) > CLIP_FRAMES_MAX:
+        raise FieldError("clip-file", f"A clip has up to {CLIP_FRAMES_MAX} frames.")
     if any(b[0] <= a[0] for a, b in pairwise(found)):
         raise FieldError("clip-file", "The frames are not in their order. Read the clip again.")
     return found

@@ -23,14 +23,12 @@ def wrists_form(problem: FieldError | None = None, code: int = 200) -> ResponseR
 
 
 @bp.post("/wrists/frame")
+@refusing(wrists_form, in_script=True)
 def look_at_frame() -> ResponseReturnValue:
     """The angles of one frame; neither it nor they are kept."""
     only_shows()
     found = request.files.get("frame")
-    try:
-        return wrists.look_at_frame(files_folder(), request.form, found.read() if found else b""), 200
-    except FieldError as error:
-        return {"problem": error.sentence}, 422
+    return wrists.look_at_frame(files_folder(), request.form, found.read() if found else b""), 200
 
 
 @bp.post("/wrists")
